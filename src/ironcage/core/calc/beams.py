@@ -1,0 +1,224 @@
+"""Space frames of straight shear-flexible beams: stiffness, factorisation, displacements, energy.
+
+Twelve degrees of freedom an element, small displacements, linear material. The element is
+Przemieniecki, Theory of Matrix Structural Analysis, eq. 5.116, with Φ = 12EI/(G·A_s·L²). Element
+axes: x from first to second joint; z as near to global z as can be (global x for a vertical element),
+then turned by `roll` about x.
+"""
+
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ironcage.core.calc.factor import Factor
+from ironcage.problem import Problem
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+VERTICAL = 1e-6  # an element whose plan length is a smaller share of its length counts as vertical
+
+
+@dataclass(frozen=True)
+class Frame:
+    """Joints and beams as arrays; mm, MPa, mm², mm⁴, rad.
+
+    nodes (n, 3); ends (m, 2) node numbers; e, g, area, i_y, i_z, j, shear_area_y, shear_area_z, roll (m,);
+    pinned (m, 2) True where an end is a ball joint. A shear area of 0 switches shear flexibility off.
+    `node_names` and `beam_names` serve refusals.
+    """
+
+    nodes: Floats
+    ends: Ints
+    e: Floats
+    g: Floats
+    area: Floats
+    i_y: Floats
+    i_z: Floats
+    j: Floats
+    shear_area_y: Floats
+    shear_area_z: Floats
+    roll: Floats
+    pinned: NDArray[np.bool_]
+    node_names: tuple[str, ...] = field(default=())
+    beam_names: tuple[str, ...] = field(default=())
+
+    def __post_init__(self) -> None:
+        if len(self.ends) == 0:
+            raise Problem("There are no tubes to work out.")
+        short = np.flatnonzero(self.lengths < 1e-3)
+        if short.size:
+            raise Problem(f"{self.beam_name(short[0])} has no length.", where=self.beam_name(short[0]))
+
+    def node_name(self, node: int) -> str:
+        """What a refusal calls a node."""
+        return self.node_names[node] if self.node_names else f"node {node}"
+
+    def beam_name(self, beam: int) -> str:
+        """What a refusal calls a beam."""
+        return self.beam_names[beam] if self.beam_names else f"tube {beam}"
+
+    @cached_property
+    def lengths(self) -> Floats:
+        """Centre-to-centre lengths (m,), mm."""
+        return np.linalg.norm(self.nodes[self.ends[:, 1]] - self.nodes[self.ends[:, 0]], axis=1)
+
+    @cached_property
+    def axes(self) -> Floats:
+        """Rotations (m, 3, 3), rows the element's x, y, z in global axes."""
+        return element_axes(self.nodes[self.ends[:, 0]], self.nodes[self.ends[:, 1]], self.roll)
+
+    @cached_property
+    def local_stiffness(self) -> Floats:
+        """Element stiffnesses (m, 12, 12) in element axes, N and mm, pinned ends condensed."""
+        return release_pins(_local_stiffness(self), self.pinned)
+
+    @cached_property
+    def global_stiffness(self) -> Floats:
+        """Element stiffnesses (m, 12, 12) in global axes."""
+        local = self.local_stiffness.reshape(-1, 4, 3, 4, 3)
+        turn = self.axes
+        half = np.matmul(local.reshape(-1, 12, 4, 3).transpose(0, 2, 1, 3), turn[:, None]).transpose(0, 2, 1, 3)
+        full = np.matmul(turn.transpose(0, 2, 1)[:, None], half.reshape(-1, 4, 3, 12))
+        return full.reshape(-1, 12, 12)
+
+    @cached_property
+    def dofs(self) -> Ints:
+        """Global degrees of freedom of each element (m, 12)."""
+        return (self.ends[:, :, None] * 6 + np.arange(6)).reshape(-1, 12)
+
+    def element_displacements(self, u: Floats) -> Floats:
+        """Displacements of each element's ends (m, 12) in element axes, from nodal ones (n, 6)."""
+        parts = u.reshape(-1)[self.dofs].reshape(-1, 4, 3)
+        return np.matmul(parts, self.axes.transpose(0, 2, 1)).reshape(-1, 12)
+
+    def end_forces(self, u: Floats) -> Floats:
+        """What the joints do to each element (m, 12) in element axes, N and N·mm."""
+        return np.einsum("mij,mj->mi", self.local_stiffness, self.element_displacements(u))
+
+    def strain_energy(self, u: Floats) -> Floats:
+        """Strain energy of each element (m,), N·mm."""
+        d = self.element_displacements(u)
+        return 0.5 * np.einsum("mi,mij,mj->m", d, self.local_stiffness, d)
+
+
+def element_axes(first: Floats, second: Floats, roll: Floats) -> Floats:
+    """Element axes (m, 3, 3) as rows x, y, z, for elements from `first` to `second` (m, 3), mm."""
+    x = second - first
+    x = x / np.linalg.norm(x, axis=1, keepdims=True)
+    vertical = np.hypot(x[:, 0], x[:, 1]) < VERTICAL
+    up = np.where(vertical[:, None], [1.0, 0.0, 0.0], [0.0, 0.0, 1.0])
+    y = np.cross(up, x)
+    y /= np.linalg.norm(y, axis=1, keepdims=True)
+    z = np.cross(x, y)
+    c, s = np.cos(roll)[:, None], np.sin(roll)[:, None]
+    return np.stack([x, c * y + s * z, c * z - s * y], axis=1)
+
+
+def _local_stiffness(frame: Frame) -> Floats:
+    length = frame.lengths
+    k = np.zeros((len(length), 12, 12))
+
+    def put(rows_columns: list[tuple[int, int]], value: Floats) -> None:
+        for row, column in rows_columns:
+            k[:, row, column] = value
+            k[:, column, row] = value
+
+    axial, twist = frame.e * frame.area / length, frame.g * frame.j / length
+    put([(0, 0), (6, 6)], axial)
+    put([(0, 6)], -axial)
+    put([(3, 3), (9, 9)], twist)
+    put([(3, 9)], -twist)
+    # bending in the x-y plane (about z), then in the x-z plane (about y), which differ in sign only
+    for i, shear_area, v, r, sign in ((frame.i_z, frame.shear_area_y, 1, 5, 1.0), (frame.i_y, frame.shear_area_z, 2, 4, -1.0)):
+        rigid = frame.g * np.where(shear_area > 0, shear_area, np.inf)
+        phi = 12 * frame.e * i / (rigid * length**2)
+        base = frame.e * i / (1 + phi)
+        a, b = 12 * base / length**3, sign * 6 * base / length**2
+        put([(v, v), (v + 6, v + 6)], a)
+        put([(v, v + 6)], -a)
+        put([(v, r), (v, r + 6)], b)
+        put([(v + 6, r), (v + 6, r + 6)], -b)
+        put([(r, r), (r + 6, r + 6)], (4 + phi) * base / length)
+        put([(r, r + 6)], (2 - phi) * base / length)
+    return k
+
+
+def release_pins(k: Floats, pinned: NDArray[np.bool_]) -> Floats:
+    """Condense ball joints out of element stiffnesses (m, 12, 12): k − k_r · k_rr⁻¹ · k_rᵀ.
+
+    A ball at one end frees its three rotations; at both ends the element could spin about itself, so the
+    spin is freed at the second end only.
+    """
+    if not pinned.any():
+        return k
+    k = k.copy()
+    for which, freed in (((True, False), [3, 4, 5]), ((False, True), [9, 10, 11]), ((True, True), [4, 5, 9, 10, 11])):
+        rows = np.flatnonzero((pinned == which).all(axis=1))
+        if rows.size:
+            part = k[rows]
+            coupling = part[:, :, freed]
+            part = part - coupling @ np.linalg.solve(part[:, freed][:, :, freed], coupling.transpose(0, 2, 1))
+            part[:, freed, :] = 0
+            part[:, :, freed] = 0
+            k[rows] = part
+    return k
+
+
+def pieces(frame: Frame) -> list[Ints]:
+    """The separate pieces of a frame, as arrays of node numbers, largest first; loose nodes are left out."""
+    from scipy.sparse import coo_array
+    from scipy.sparse.csgraph import connected_components
+
+    n = len(frame.nodes)
+    graph = coo_array((np.ones(len(frame.ends)), (frame.ends[:, 0], frame.ends[:, 1])), shape=(n, n))
+    _, label = connected_components(graph, directed=False)
+    used = np.unique(frame.ends)
+    groups = [used[label[used] == part] for part in np.unique(label[used])]
+    return sorted(groups, key=len, reverse=True)
+
+
+def demand_one_piece(frame: Frame) -> None:
+    """Refuse a frame that is in two or more pieces, naming a joint of the smaller one."""
+    parts = pieces(frame)
+    if len(parts) > 1:
+        loose = parts[1]
+        named = ", ".join(frame.node_name(i) for i in loose[:3]) + (" ..." if len(loose) > 3 else "")
+        raise Problem(
+            f"The frame is in {len(parts)} pieces: {named} {'is' if len(loose) == 1 else 'are'} not joined to the rest.",
+            where=frame.node_name(loose[0]), hint="Join them with a tube.",
+        )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Solution:
+    """Displacements (n, 6, cases) mm and rad, reactions (n, 6, cases) N and N·mm, and the proof.
+
+    `residual` is max |K·u − f| over the free degrees of freedom, by the largest load.
+    """
+
+    u: Floats
+    reactions: Floats
+    residual: float
+
+
+def solve(frame: Frame, held: NDArray[np.bool_], loads: Floats) -> Solution:
+    """Static displacements of a frame under loads (n, 6, cases), held (n, 6) where True.
+
+    Raises Problem for a mechanism (naming the joint that moves most), for separate pieces, and for a
+    solution that does not satisfy its own equations.
+    """
+    demand_one_piece(frame)
+    factor = Factor(frame, held)
+    f = loads.reshape(len(frame.nodes) * 6, -1)
+    u = factor.solve(f)
+    force = factor.multiply(u) - f
+    free = factor.free
+    scale = max(float(np.abs(f).max(initial=0.0)), 1e-300)
+    residual = float(np.abs(force[free]).max(initial=0.0)) / scale
+    if not residual < 1e-6:
+        raise Problem("The frame is too badly conditioned to be worked out.", hint="Look for very short or very thin tubes.")
+    force[free] = 0.0
+    shape = (len(frame.nodes), 6, -1)
+    return Solution(u.reshape(shape), force.reshape(shape), residual)

@@ -1,0 +1,60 @@
+"""Angle (L) section with sharp corners."""
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ironcage.core.calc.sections.properties import SectionProperties, demand_sizes, demand_wall
+
+
+@dataclass(frozen=True)
+class Angle:
+    """An angle with one leg along y and one along z, heel at the lower left; thickness, mm.
+
+    Bending is about its principal axes through the centroid; the offset of the shear centre (at the
+    heel) is left out, which docs/methods.md states.
+    """
+
+    leg_y_mm: float
+    leg_z_mm: float
+    wall_mm: float
+    kind: Literal["angle"] = "angle"
+
+    def __post_init__(self) -> None:
+        demand_sizes("angle", leg_y=self.leg_y_mm, leg_z=self.leg_z_mm, wall=self.wall_mm)
+        demand_wall("angle", self.wall_mm, min(self.leg_y_mm, self.leg_z_mm) / 2)
+
+    @property
+    def size(self) -> tuple[float, float]:
+        """Width and height, mm."""
+        return self.leg_y_mm, self.leg_z_mm
+
+    @property
+    def centroid(self) -> tuple[float, float]:
+        """Centroid from the heel, mm."""
+        a, b, t = self.leg_y_mm, self.leg_z_mm, self.wall_mm
+        area = t * (a + b - t)
+        return (a * a * t / 2 + (b - t) * t * t / 2) / area, (b * b * t / 2 + (a - t) * t * t / 2) / area
+
+    def properties(self, poisson: float) -> SectionProperties:
+        """Two rectangles by the parallel-axis theorem; J = Σ b·t³/3 (thin open section)."""
+        a, b, t = self.leg_y_mm, self.leg_z_mm, self.wall_mm
+        cy, cz = self.centroid
+        parts = [(a, t, a / 2, t / 2), (t, b - t, t / 2, t + (b - t) / 2)]  # width, height, centre y, z
+        i_y = sum(w * h**3 / 12 + w * h * (z - cz) ** 2 for w, h, y, z in parts)
+        i_z = sum(h * w**3 / 12 + w * h * (y - cy) ** 2 for w, h, y, z in parts)
+        i_yz = sum(w * h * (y - cy) * (z - cz) for w, h, y, z in parts)
+        mean, half = (i_y + i_z) / 2, math.hypot((i_y - i_z) / 2, i_yz)
+        tilt = 0.5 * math.atan2(-2 * i_yz, i_y - i_z)
+        return SectionProperties(
+            t * (a + b - t), mean + half, mean - half, (a + b - t) * t**3 / 3, 5 / 6 * a * t, 5 / 6 * b * t, tilt
+        )
+
+    def outline(self, count: int, *, inner: bool = False) -> NDArray[np.float64]:
+        """The six corners (6, 2) about the centroid, mm; an angle has no inner surface and `count` is ignored."""
+        a, b, t = self.leg_y_mm, self.leg_z_mm, self.wall_mm
+        corners = np.array([[0, 0], [a, 0], [a, t], [t, t], [t, b], [0, b]])
+        return corners - np.array(self.centroid)

@@ -1,0 +1,39 @@
+"""What a beam needs to know of a cross-section."""
+
+import math
+from dataclasses import dataclass
+
+from ironcage.problem import Problem
+
+
+@dataclass(frozen=True)
+class SectionProperties:
+    """Area (mm²), second moments about the section's own y and z axes (mm⁴), St-Venant torsion
+    constant (mm⁴) and shear areas (mm²) for forces along y and z.
+
+    `tilt` (rad) turns the given y axis to the principal one; zero for symmetric sections.
+    """
+
+    area: float
+    i_y: float
+    i_z: float
+    j: float
+    shear_area_y: float
+    shear_area_z: float
+    tilt: float = 0.0
+
+
+def demand_sizes(kind: str, **sizes_mm: float) -> None:
+    """Refuse sizes that are not finite and positive, or beyond anything a builder buys (2 m)."""
+    for name, size in sizes_mm.items():
+        if not math.isfinite(size) or not 0 < size <= 2000:
+            raise Problem(f"A {kind} section cannot have {name.replace('_', ' ')} {size:g} mm.", where=kind)
+
+
+def demand_wall(kind: str, wall_mm: float, half_mm: float) -> None:
+    """Refuse a wall that fills the section."""
+    if wall_mm > half_mm * (1 + 1e-12):
+        raise Problem(
+            f"A {kind} section with wall {wall_mm:g} mm is over half its size.",
+            where=kind, hint=f"The wall is at most {half_mm:g} mm.",
+        )  # fmt: skip

@@ -1,0 +1,98 @@
+"""Square and rectangular tube, with or without corner radius."""
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ironcage.core.calc.sections.properties import SectionProperties, demand_sizes, demand_wall
+from ironcage.problem import Problem
+
+
+def _solid(width: float, height: float, radius: float) -> tuple[float, float]:
+    """Area and second moment about the horizontal axis of a solid rectangle with rounded corners.
+
+    Each corner loses a square of side r and gains a quarter disc (Young & Budynas, Roark's formulas,
+    8th ed., table A.1).
+    """
+    lost = radius**2 * (1 - math.pi / 4)
+    if radius == 0:
+        return width * height, width * height**3 / 12
+    square_arm = height / 2 - radius / 2
+    square_own = radius**4 / 12
+    disc_area = math.pi * radius**2 / 4
+    disc_arm = height / 2 - radius + 4 * radius / (3 * math.pi)
+    disc_own = radius**4 * (math.pi / 16 - 4 / (9 * math.pi))
+    corner = (square_own + radius**2 * square_arm**2) - (disc_own + disc_area * disc_arm**2)
+    return width * height - 4 * lost, width * height**3 / 12 - 4 * corner
+
+
+@dataclass(frozen=True)
+class Rect:
+    """A rectangular tube: width along its y axis, height along its z axis, wall, outer corner radius, mm."""
+
+    width_mm: float
+    height_mm: float
+    wall_mm: float
+    corner_mm: float = 0.0
+    kind: Literal["rect"] = "rect"
+
+    def __post_init__(self) -> None:
+        demand_sizes("rectangular", width=self.width_mm, height=self.height_mm, wall=self.wall_mm)
+        half = min(self.width_mm, self.height_mm) / 2
+        demand_wall("rectangular", self.wall_mm, half)
+        if not 0 <= self.corner_mm <= half:
+            raise Problem(f"A corner radius of {self.corner_mm:g} mm does not fit {self.width_mm:g} × {self.height_mm:g} mm.")
+
+    @property
+    def size(self) -> tuple[float, float]:
+        """Width and height, mm."""
+        return self.width_mm, self.height_mm
+
+    def properties(self, poisson: float) -> SectionProperties:
+        """Exact area and second moments; torsion after Bredt on the mid-line; shear on the webs, Cowper 1966.
+
+        Cowper's coefficient for the thin-walled box is used with its web share: forces along z are
+        carried by the two walls of height h, after the thin box of equal walls.
+        """
+        w, h, t = self.width_mm, self.height_mm, self.wall_mm
+        inner_corner = max(self.corner_mm - t, 0.0)
+        area_o, i_y_o = _solid(w, h, self.corner_mm)
+        area_i, i_y_i = _solid(w - 2 * t, h - 2 * t, inner_corner)
+        i_z = _solid(h, w, self.corner_mm)[1] - _solid(h - 2 * t, w - 2 * t, inner_corner)[1]
+        middle = max(self.corner_mm - t / 2, 0.0)
+        enclosed = (w - t) * (h - t) - (4 - math.pi) * middle**2
+        perimeter = 2 * (w + h - 2 * t) - (8 - 2 * math.pi) * middle
+        area = area_o - area_i
+        return SectionProperties(
+            area, i_y_o - i_y_i, i_z, 4 * enclosed**2 * t / perimeter if enclosed > 0 else min(w, h) ** 3 * max(w, h) / 3,
+            _box_shear(h - t, w - t, poisson) * area, _box_shear(w - t, h - t, poisson) * area,
+        )  # fmt: skip
+
+    def outline(self, count: int, *, inner: bool = False) -> NDArray[np.float64]:
+        """Points (count, 2) round the outer (or inner) sharp-cornered surface, corners first and evenly between."""
+        t = self.wall_mm if inner else 0.0
+        y, z = self.width_mm / 2 - t, self.height_mm / 2 - t
+        corners = np.array([[y, -z], [y, z], [-y, z], [-y, -z]])
+        per_side = max(count // 4, 1)
+        steps = np.arange(per_side)[:, None] / per_side
+        return np.vstack([a + steps * (b - a) for a, b in zip(corners, np.roll(corners, -1, axis=0), strict=True)])
+
+
+def _box_shear(flange: float, web: float, poisson: float) -> float:
+    """Cowper's coefficient of a thin-walled box of one thickness; force along the webs.
+
+    Cowper 1966, table 1, with m = flange/web areas and n = flange width/web depth.
+    """
+    if flange <= 0 or web <= 0:
+        return 5 / 6
+    m = n = flange / web
+    top = 10 * (1 + poisson) * (1 + 3 * m) ** 2
+    bottom = (
+        12 + 72 * m + 150 * m**2 + 90 * m**3
+        + poisson * (11 + 66 * m + 135 * m**2 + 90 * m**3)
+        + 10 * n**2 * ((3 + poisson) * m + 3 * m**2)
+    )  # fmt: skip
+    return top / bottom

@@ -1,0 +1,22 @@
+"""The one kind of failure that is a person's business rather than a bug."""
+
+import difflib
+from collections.abc import Iterable
+
+
+class Problem(Exception):
+    """Something typed, opened or asked for can't be done; its text is one clear sentence.
+
+    `where` names the culprit (a joint, a field, a file), `hint` the nearest right thing; both may be
+    empty. Anything raised that is not a Problem is a bug.
+    """
+
+    def __init__(self, what: str, *, where: str = "", hint: str = "") -> None:
+        self.what, self.where, self.hint = what, where, hint
+        super().__init__(f"{what} {hint}".strip())
+
+
+def nearest(word: str, known: Iterable[str]) -> str:
+    """A hint that names the known word closest to a mistyped one; empty when none is close."""
+    close = difflib.get_close_matches(word, list(known), n=1, cutoff=0.4)
+    return f"The nearest is {close[0]}." if close else ""
