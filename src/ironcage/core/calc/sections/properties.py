@@ -24,9 +24,9 @@ class SectionProperties:
 
 
 def demand_sizes(kind: str, **sizes_mm: float) -> None:
-    """Refuse sizes that are not finite and positive, or beyond anything a builder buys (2 m)."""
+    """Refuse sizes that are not finite and positive, or beyond anything a builder buys (600 mm)."""
     for name, size in sizes_mm.items():
-        if not math.isfinite(size) or not 0 < size <= 2000:
+        if not math.isfinite(size) or not 0 < size <= 600:
             raise Problem(f"A {kind} section cannot have {name.replace('_', ' ')} {size:g} mm.", where=kind)
 
 

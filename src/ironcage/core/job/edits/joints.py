@@ -1,0 +1,191 @@
+"""Joints: add, move, put, merge, delete, part and pair, both sides in one edit."""
+
+from collections.abc import Iterable, Mapping
+
+from ironcage.core.job.model import Job, Joint, Tube
+from ironcage.problem import Problem
+
+SAME_PLACE_MM = 0.5  # two joints nearer than this are one: no weld tells them apart
+CENTRE_MM = 0.01
+
+Place = tuple[float, float, float]
+
+
+def flipped(place: Place) -> Place:
+    """The place on the other side of the centreline."""
+    return place[0], -place[1], place[2]
+
+
+def demand_room(job: Job, places: Mapping[str, Place]) -> None:
+    """Refuse places that land on another joint or on each other."""
+    taken = {j.id: j.place for j in job.joints} | dict(places)
+    for name, place in places.items():
+        for other, there in taken.items():
+            if other != name and all(abs(p - q) < SAME_PLACE_MM for p, q in zip(place, there, strict=True)):
+                raise Problem(f"{name} would land on {other}.", where=name, hint="Merge the two joints instead.")
+
+
+def add_joint(job: Job, place: Place, *, mirrored: bool = True) -> Job:
+    """Add a joint at x, y, z (mm) and, unless it is on the centreline or `mirrored` is off, its twin."""
+    number = job.last_joint + 1
+    x, y, z = place
+    if not mirrored:
+        new = [Joint(id=f"J{number}", x=x, y=y, z=z)]
+    elif abs(y) <= CENTRE_MM:
+        new = [Joint(id=f"J{number}", x=x, y=0.0, z=z, twin=f"J{number}")]
+    else:
+        left, right = f"J{number}L", f"J{number}R"
+        new = [
+            Joint(id=left, x=x, y=abs(y), z=z, twin=right),
+            Joint(id=right, x=x, y=-abs(y), z=z, twin=left),
+        ]
+    demand_room(job, {j.id: j.place for j in new})
+    return job.but(joints=(*job.joints, *new), last_joint=number)
+
+
+def _leaders(job: Job, names: Iterable[str]) -> list[Joint]:
+    """The named joints; where both of a pair are named, the left one speaks for both."""
+    joints = [job.joint(name) for name in dict.fromkeys(names)]
+    named = {j.id for j in joints}
+    return [j for j in joints if not (j.twin in named and j.twin != j.id and j.y < 0)]
+
+
+def _to_places(job: Job, places: Mapping[str, Place]) -> Job:
+    """Put joints at places, and their twins opposite."""
+    both = dict(places)
+    for name, place in places.items():
+        twin = job.joint_by_id[name].twin
+        if twin == name and abs(place[1]) > CENTRE_MM:
+            raise Problem(f"{name} lies on the centreline and is its own mirror.", where=name,
+                          hint="Part it from its mirror first to move it sideways.")  # fmt: skip
+        if twin is not None and twin != name:
+            both[twin] = flipped(place)
+    demand_room(job, both)
+    joints = tuple(
+        j.but(x=both[j.id][0], y=both[j.id][1], z=both[j.id][2]) if j.id in both else j for j in job.joints
+    )
+    return job.but(joints=joints)
+
+
+def move(job: Job, names: Iterable[str], dx: float = 0.0, dy: float = 0.0, dz: float = 0.0) -> Job:
+    """Move joints by millimetres; their twins move as in a mirror."""
+    return _to_places(job, {j.id: (j.x + dx, j.y + dy, j.z + dz) for j in _leaders(job, names)})
+
+
+def put(job: Job, names: Iterable[str], x: float | None = None, y: float | None = None, z: float | None = None) -> Job:
+    """Put joints at given coordinates (mm), those not given kept; their twins stand opposite."""
+    return _to_places(
+        job,
+        {
+            j.id: (j.x if x is None else x, j.y if y is None else y, j.z if z is None else z)
+            for j in _leaders(job, names)
+        },
+    )
+
+
+def without(job: Job, joints: set[str], tubes: set[str]) -> Job:
+    """The job with joints and tubes gone, and everything that named them."""
+    kept = []
+    for j in job.joints:
+        if j.id in joints:
+            continue
+        through = None if j.through in tubes else j.through
+        twin = None if j.twin in joints else j.twin
+        kept.append(j if through == j.through and twin == j.twin else j.but(through=through, twin=twin))
+    return job.but(
+        joints=tuple(kept),
+        tubes=tuple(t for t in job.tubes if t.id not in tubes),
+        pickups=tuple(p for p in job.pickups if p.joint not in joints),
+        table=job.table.but(stands=tuple(s for s in job.table.stands if s not in joints)),
+    )
+
+
+def delete(job: Job, names: Iterable[str]) -> Job:
+    """Delete joints (with their tubes) and tubes, on both sides."""
+    joints: set[str] = set()
+    tubes: set[str] = set()
+    for name in names:
+        if name in job.joint_by_id:
+            twin = job.joint_by_id[name].twin
+            joints |= {name, twin} if twin else {name}
+        else:
+            other = job.twin_tube(job.tube(name))
+            tubes |= {name, other.id} if other else {name}
+    if not joints and not tubes:
+        raise Problem("Nothing is chosen to delete.", hint="Pick a joint or a tube first.")
+    tubes |= {t.id for j in joints for t in job.tubes_at.get(j, ())}
+    return without(job, joints, tubes)
+
+
+def merge(job: Job, keep: str, gone: str) -> Job:
+    """Make two joints one: tubes of `gone` go to `keep`, on both sides; a tube between them disappears."""
+    stay, leave = job.joint(keep), job.joint(gone)
+    if stay.id == leave.id:
+        raise Problem(f"{stay.id} cannot be merged with itself.", where=stay.id, hint="Pick two joints.")
+    renames = {leave.id: stay.id}
+    if leave.twin not in (None, leave.id, stay.id) and stay.twin not in (None, leave.id):
+        renames[leave.twin] = stay.twin if stay.twin is not None else stay.id
+    # Merging a joint with its own mirror leaves a single joint where the first one was.
+    twins = {j.id: j.twin for j in job.joints}
+    tubes: list[Tube] = []
+    seen: set[frozenset[str]] = {frozenset(t.ends) for t in job.tubes if not set(t.ends) & set(renames)}
+    dropped: set[str] = set()
+    for tube in job.tubes:
+        if not set(tube.ends) & set(renames):
+            tubes.append(tube)
+            continue
+        a, b = (renames.get(end, end) for end in tube.ends)
+        if a == b or frozenset((a, b)) in seen:
+            dropped.add(tube.id)
+            continue
+        seen.add(frozenset((a, b)))
+        tubes.append(tube.but(a=a, b=b))
+    joints = []
+    for j in job.joints:
+        if j.id in renames:
+            continue
+        twin = None if twins[j.id] in renames else twins[j.id]
+        joints.append(j.but(twin=twin, through=None if j.through in dropped else j.through))
+    pickups = tuple(p.but(joint=renames.get(p.joint, p.joint)) for p in job.pickups)
+    unique = {(p.joint, p.corner): p for p in reversed(pickups)}
+    stands = tuple(dict.fromkeys(renames.get(s, s) for s in job.table.stands))
+    return job.but(
+        joints=tuple(joints), tubes=tuple(tubes), pickups=tuple(reversed(unique.values())),
+        table=job.table.but(stands=stands),
+    )  # fmt: skip
+
+
+def part(job: Job, names: Iterable[str]) -> Job:
+    """Part joints from their mirrors: from now on each side is edited alone."""
+    both = {j.id for name in names for j in (job.joint(name),)}
+    both |= {job.joint_by_id[name].twin for name in both if job.joint_by_id[name].twin}  # type: ignore[misc]
+    if all(job.joint_by_id[name].twin is None for name in both):
+        raise Problem("These joints have no mirror to part from.", where=", ".join(sorted(both)))
+    return job.but(joints=tuple(j.but(twin=None) if j.id in both else j for j in job.joints))
+
+
+def pair(job: Job, first: str, second: str) -> Job:
+    """Make two joints a mirrored pair again; they must already stand opposite each other."""
+    a, b = job.joint(first), job.joint(second)
+    if a.twin or b.twin:
+        raise Problem(f"{(a if a.twin else b).id} already has a mirror.", where=a.id)
+    if any(abs(p - q) > SAME_PLACE_MM for p, q in zip(flipped(a.place), b.place, strict=True)):
+        raise Problem(f"{a.id} and {b.id} do not stand opposite each other.", where=a.id,
+                      hint="Put one at the other's mirror image first.")  # fmt: skip
+    return job.but(
+        joints=tuple(
+            j.but(twin=b.id) if j.id == a.id else j.but(twin=a.id) if j.id == b.id else j for j in job.joints
+        )
+    )
+
+
+def set_through(job: Job, joint: str, tube: str | None) -> Job:
+    """Say which tube runs through a joint (the others are cut to it); None leaves it to the program. Mirrored."""
+    here = job.joint(joint)
+    chosen = {here.id: tube and job.tube(tube).id}
+    if tube and job.tube(tube) not in job.tubes_at.get(here.id, ()):
+        raise Problem(f"{tube} does not meet {joint}.", where=joint, hint="Pick a tube that ends there.")
+    if here.twin and here.twin != here.id:
+        other = job.twin_tube(job.tube(tube)) if tube else None
+        chosen[here.twin] = other.id if other else None
+    return job.but(joints=tuple(j.but(through=chosen[j.id]) if j.id in chosen else j for j in job.joints))

@@ -1,0 +1,320 @@
+"""The job: everything a builder has told the program, as frozen values with stable ids.
+
+Lengths mm, masses kg, angles rad; axes x forward, y left, z up from the ground under the front axle
+line. Joints come in left/right pairs that name each other as `twin`; a joint on the centreline is its
+own twin, and one that the builder has parted has none.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from functools import cached_property
+from typing import Annotated, Any, Literal, Self, TypeVar
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ironcage.core.calc.sections import Angle, AnySection, Rect, Round
+from ironcage.problem import Problem, nearest
+
+REACH_MM = 1e6
+MOST = 50_000
+
+Id = Annotated[str, Field(min_length=1, max_length=40)]
+Name = Annotated[str, Field(max_length=200)]
+Coordinate = Annotated[float, Field(ge=-REACH_MM, le=REACH_MM, allow_inf_nan=False)]
+Size = Annotated[float, Field(gt=0, le=REACH_MM, allow_inf_nan=False)]
+Positive = Annotated[float, Field(gt=0, le=1e9, allow_inf_nan=False)]
+Corner = Literal["front left", "front right", "rear left", "rear right"]
+Role = Literal["", "main hoop", "front hoop", "hoop brace", "rail", "cross member", "side", "diagonal", "engine bay"]
+
+
+class Value(BaseModel):
+    """A frozen value that is checked when made."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", strict=False)
+
+    def but(self, **changes: Any) -> Self:
+        """The same value with some fields changed, checked."""
+        return type(self)(**{**dict(self), **changes})
+
+
+class Datum(Value):
+    """A named place that readings can be taken from."""
+
+    name: Name
+    x: Coordinate = 0.0
+    y: Coordinate = 0.0
+    z: Coordinate = 0.0
+
+
+class UnitChoice(Value):
+    """How the builder types and reads: what bare numbers mean, the finest inch fraction, kg or lb."""
+
+    length: Literal["mm", "inch"] = "mm"
+    fraction: Literal[0, 8, 16, 32, 64] = 16
+    mass: Literal["kg", "lb"] = "kg"
+
+
+class Brief(Value):
+    """What is built, by whom, in which units, read from which datum."""
+
+    name: Name = "New job"
+    builder: Name = ""
+    vehicle: Name = ""
+    units: UnitChoice = UnitChoice()
+    datums: Annotated[tuple[Datum, ...], Field(max_length=200)] = (Datum(name="front axle line"),)
+    shown_from: Name = "front axle line"
+
+
+class Section(Value):
+    """A tube section on the shelf."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    shape: Annotated[Round | Rect | Angle, Field(discriminator="kind")]
+    series: Literal["metric", "inch", "pipe", "own"] = "own"
+
+
+class Material(Value):
+    """A material: moduli and strengths in MPa, density in kg/m³, and where the figures come from.
+
+    `as_welded_yield` is what is left beside a weld.
+    """
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    e: Positive
+    g: Positive
+    density: Positive
+    yield_strength: Positive
+    as_welded_yield: Positive
+    source: Name = ""
+
+    @property
+    def poisson(self) -> float:
+        """Poisson's ratio, from E = 2G(1 + ν)."""
+        return self.e / (2 * self.g) - 1
+
+
+class Shelf(Value):
+    """The sections and materials this job uses or keeps at hand."""
+
+    sections: Annotated[tuple[Section, ...], Field(max_length=5000)] = ()
+    materials: Annotated[tuple[Material, ...], Field(max_length=1000)] = ()
+
+
+class Joint(Value):
+    """A point where tubes meet. `through` names the tube that runs through it, if the builder chose one."""
+
+    id: Id
+    x: Coordinate
+    y: Coordinate
+    z: Coordinate
+    twin: Id | None = None
+    through: Id | None = None
+
+    @property
+    def place(self) -> tuple[float, float, float]:
+        """x, y, z in mm."""
+        return self.x, self.y, self.z
+
+
+class Tube(Value):
+    """A straight tube between two joints; `roll` turns its section about its axis (rad)."""
+
+    id: Id
+    a: Id
+    b: Id
+    section: str
+    material: str
+    role: Role = ""
+    roll: Annotated[float, Field(ge=-7, le=7, allow_inf_nan=False)] = 0.0
+    pinned_a: bool = False
+    pinned_b: bool = False
+
+    @property
+    def ends(self) -> tuple[str, str]:
+        """Both joints."""
+        return self.a, self.b
+
+
+class Pickup(Value):
+    """A joint where the suspension of one corner is fixed."""
+
+    id: Id
+    joint: Id
+    corner: Corner
+
+
+class Wheel(Value):
+    """A wheel: the place of its centre, tyre diameter and width."""
+
+    id: Id
+    corner: Corner
+    x: Coordinate
+    y: Coordinate
+    z: Coordinate
+    diameter: Size
+    width: Size
+
+
+class PointMass(Value):
+    """Something heavy at a place."""
+
+    id: Id
+    name: Name
+    mass: Positive
+    x: Coordinate
+    y: Coordinate
+    z: Coordinate
+
+
+class JigTable(Value):
+    """The jig table in the car's axes: its rear right corner (x, y), its size along x and y, the height z of
+    its top, and the least height of a saddle above it. `stands` are the joints that stand on it."""
+
+    corner_x: Coordinate = -3000.0
+    corner_y: Coordinate = -750.0
+    length: Size = 3600.0
+    width: Size = 1500.0
+    top_z: Coordinate = 0.0
+    least_saddle: Size = 60.0
+    stands: Annotated[tuple[Id, ...], Field(max_length=1000)] = ()
+
+
+V = TypeVar("V", Joint, Tube, Pickup, Wheel, PointMass)
+
+
+class Job(Value):
+    """A whole job. Make changed jobs with the functions in `edits`."""
+
+    brief: Brief = Brief()
+    shelf: Shelf = Shelf()
+    joints: Annotated[tuple[Joint, ...], Field(max_length=MOST)] = ()
+    tubes: Annotated[tuple[Tube, ...], Field(max_length=MOST)] = ()
+    pickups: Annotated[tuple[Pickup, ...], Field(max_length=1000)] = ()
+    wheels: Annotated[tuple[Wheel, ...], Field(max_length=40)] = ()
+    masses: Annotated[tuple[PointMass, ...], Field(max_length=1000)] = ()
+    table: JigTable = JigTable()
+    last_joint: Annotated[int, Field(ge=0, le=10**9)] = 0
+    last_tube: Annotated[int, Field(ge=0, le=10**9)] = 0
+    last_part: Annotated[int, Field(ge=0, le=10**9)] = 0
+
+    def model_post_init(self, context: Any, /) -> None:
+        """Refuse a job whose parts name each other wrongly."""
+        demand_sound(self)
+
+    def but(self, **changes: Any) -> Self:
+        """The same job with some parts changed; parts not named are kept as the very same objects."""
+        job = type(self).model_construct(**{**{name: getattr(self, name) for name in type(self).model_fields}, **changes})
+        demand_sound(job)
+        return job
+
+    @cached_property
+    def joint_by_id(self) -> Mapping[str, Joint]:
+        """Joints by id."""
+        return {j.id: j for j in self.joints}
+
+    @cached_property
+    def tube_by_id(self) -> Mapping[str, Tube]:
+        """Tubes by id."""
+        return {t.id: t for t in self.tubes}
+
+    @cached_property
+    def tube_by_ends(self) -> Mapping[frozenset[str], Tube]:
+        """Tubes by their pair of joints."""
+        return {frozenset(t.ends): t for t in self.tubes}
+
+    @cached_property
+    def tubes_at(self) -> Mapping[str, tuple[Tube, ...]]:
+        """Tubes by joint."""
+        found: dict[str, list[Tube]] = {}
+        for tube in self.tubes:
+            found.setdefault(tube.a, []).append(tube)
+            found.setdefault(tube.b, []).append(tube)
+        return {joint: tuple(tubes) for joint, tubes in found.items()}
+
+    def joint(self, name: str) -> Joint:
+        """The joint of that id; refuses an unknown one with the nearest known."""
+        return _find(self.joint_by_id, name, "joint")
+
+    def tube(self, name: str) -> Tube:
+        """The tube of that id; refuses an unknown one with the nearest known."""
+        return _find(self.tube_by_id, name, "tube")
+
+    def twin_tube(self, tube: Tube) -> Tube | None:
+        """The tube on the other side; the tube itself when it crosses the centreline evenly."""
+        twins = [self.joint_by_id[end].twin for end in tube.ends]
+        return self.tube_by_ends.get(frozenset(t for t in twins if t)) if all(twins) else None
+
+    def section(self, name: str) -> Section:
+        """A section on the shelf."""
+        return _find({s.name: s for s in self.shelf.sections}, name, "section")
+
+    def material(self, name: str) -> Material:
+        """A material on the shelf."""
+        return _find({m.name: m for m in self.shelf.materials}, name, "material")
+
+    @property
+    def datum(self) -> Datum:
+        """The datum that readings are shown from."""
+        return next(d for d in self.brief.datums if d.name == self.brief.shown_from)
+
+
+T = TypeVar("T")
+
+
+def _find(known: Mapping[str, T], name: str, what: str) -> T:
+    if name in known:
+        return known[name]
+    upper = next((k for k in known if k.lower() == name.lower()), None)
+    if upper is not None:
+        return known[upper]
+    raise Problem(f"There is no {what} ‘{name}’.", where=name, hint=nearest(name, known))
+
+
+def _demand_unique(what: str, names: Iterable[str]) -> set[str]:
+    seen: set[str] = set()
+    for name in names:
+        if name in seen:
+            raise Problem(f"Two {what} are called {name}.", where=name)
+        seen.add(name)
+    return seen
+
+
+def _demand_known(owner: str, what: str, name: str | None, known: set[str]) -> None:
+    if name is not None and name not in known:
+        raise Problem(f"{owner} names {what} ‘{name}’, which this job does not have.", where=owner, hint=nearest(name, known))
+
+
+def demand_sound(job: Job) -> None:
+    """Refuse a job with repeated ids, names of things it does not have, or a tube that ends where it starts."""
+    joints = _demand_unique("joints", (j.id for j in job.joints))
+    tubes = _demand_unique("tubes", (t.id for t in job.tubes))
+    sections = _demand_unique("sections", (s.name for s in job.shelf.sections))
+    materials = _demand_unique("materials", (m.name for m in job.shelf.materials))
+    datums = _demand_unique("datums", (d.name for d in job.brief.datums))
+    _demand_unique("pickups, wheels or masses", (p.id for p in (*job.pickups, *job.wheels, *job.masses)))
+    for tube in job.tubes:
+        if tube.a == tube.b:
+            raise Problem(f"Tube {tube.id} starts and ends at {tube.a}.", where=tube.id, hint="Choose another joint for one end.")
+        if tube.a not in joints or tube.b not in joints:
+            _demand_known(f"Tube {tube.id}", "joint", tube.b if tube.a in joints else tube.a, joints)
+        if tube.section not in sections:
+            _demand_known(f"Tube {tube.id}", "section", tube.section, sections)
+        if tube.material not in materials:
+            _demand_known(f"Tube {tube.id}", "material", tube.material, materials)
+    twins = {j.id: j.twin for j in job.joints}
+    for joint in job.joints:
+        if joint.twin is not None and twins.get(joint.twin) != joint.id:
+            raise Problem(f"{joint.id} names {joint.twin} as its twin, but not the other way round.", where=joint.id)
+        _demand_known(f"Joint {joint.id}", "tube", joint.through, tubes)
+    for pickup in job.pickups:
+        _demand_known(f"Pickup {pickup.id}", "joint", pickup.joint, joints)
+    for stand in job.table.stands:
+        _demand_known("The jig table", "joint", stand, joints)
+    _demand_known("The brief", "datum", job.brief.shown_from, datums)
+
+
+__all__ = [
+    "AnySection", "Brief", "Corner", "Datum", "JigTable", "Job", "Joint", "Material", "Pickup", "PointMass", "Role",
+    "Section", "Shelf", "Tube", "UnitChoice", "Value", "Wheel",
+]  # fmt: skip
