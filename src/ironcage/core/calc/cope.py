@@ -108,6 +108,14 @@ class Plane:
         return n - (n @ way) * way
 
 
+def receiver_of(section: AnySection, axes: Floats, point: Floats) -> Receiver:
+    """A tube through a point (3,) on its axis as something to land on; an angle counts as its bounding box."""
+    if section.kind == "round":
+        return Cylinder(point, axes[0], section.od_mm / 2)
+    width, height = section.size
+    return Box(point, axes, width / 2, height / 2)
+
+
 @dataclass(frozen=True)
 class Profile:
     """One tube end. Arrays (n,) follow the outline; mm and rad.

@@ -1,0 +1,42 @@
+"""Answers kept while the parts of the job they depend on are the same objects."""
+
+from collections import OrderedDict
+from collections.abc import Callable
+from functools import wraps
+from threading import Lock
+from typing import TypeVar
+
+from ironcage.core.job.model import Job
+
+A = TypeVar("A")
+
+
+def remembered(*parts: str, keep: int = 4) -> Callable[[Callable[[Job], A]], Callable[[Job], A]]:
+    """Remember the last `keep` answers of a function of a job, by the identity of the named parts.
+
+    The parts are held, so an identity cannot be taken over by another object. Safe from several threads;
+    a refusal (an exception) is not remembered.
+    """
+
+    def around(answer: Callable[[Job], A]) -> Callable[[Job], A]:
+        held: OrderedDict[tuple[int, ...], tuple[tuple[object, ...], A]] = OrderedDict()
+        lock = Lock()
+
+        @wraps(answer)
+        def asked(job: Job) -> A:
+            values = tuple(getattr(job, part) for part in parts)
+            key = tuple(map(id, values))
+            with lock:
+                if key in held:
+                    held.move_to_end(key)
+                    return held[key][1]
+            made = answer(job)
+            with lock:
+                held[key] = (values, made)
+                while len(held) > keep:
+                    held.popitem(last=False)
+            return made
+
+        return asked
+
+    return around

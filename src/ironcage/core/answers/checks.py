@@ -1,0 +1,192 @@
+"""Snags: everything that is wrong or unknown in a job, worst first, each with what it is about and a mend.
+
+The same list is on the screen and in `iron-cage check`. A finding never changes the job.
+"""
+
+import math
+from collections import Counter
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from ironcage.core.answers import cut, jig, prove
+from ironcage.core.answers.cache import remembered
+from ironcage.core.answers.model import beam_frame
+from ironcage.core.calc.beams import pieces
+from ironcage.core.job.edits.joints import SAME_PLACE_MM, flipped
+from ironcage.core.job.model import Job
+from ironcage.problem import Problem
+
+Severity = Literal["wrong", "unknown", "look"]
+RANK: dict[Severity, int] = {"wrong": 0, "unknown": 1, "look": 2}
+NEAR_SADDLE_MM = 0.05
+
+
+@dataclass(frozen=True)
+class Snag:
+    """One finding. severity: wrong (it can't be built or worked out so), unknown (something is missing), look
+    (worth a look). code: stable short name. what: one sentence. where: joints or tubes to jump to. hint: a mend."""
+
+    severity: Severity
+    code: str
+    step: str
+    what: str
+    where: tuple[str, ...] = ()
+    hint: str = ""
+
+
+@remembered("joints", "tubes", "shelf", "pickups", "wheels", "masses", "table")
+def answer(job: Job) -> tuple[Snag, ...]:
+    """Every snag of a job, worst first."""
+    if not job.joints:
+        return ()
+    found = [snag for check in CHECKS for snag in check(job)]
+    return tuple(sorted(found, key=lambda s: RANK[s.severity]))
+
+
+def loose_joints(job: Job) -> Iterator[Snag]:
+    """Joints that no tube ends at."""
+    loose = tuple(j.id for j in job.joints if j.id not in job.tubes_at)
+    if loose:
+        named = _named(loose)
+        yield Snag("wrong", "loose joint", "frame", f"{named} {_is(loose)} on no tube.", loose,
+                   "Join it with a tube or delete it.")  # fmt: skip
+
+
+def doubled(job: Job) -> Iterator[Snag]:
+    """Tubes that join the same two joints, and joints at one place."""
+    counts = Counter(frozenset(t.ends) for t in job.tubes)
+    for ends in (e for e, n in counts.items() if n > 1):
+        twice = tuple(t.id for t in job.tubes if frozenset(t.ends) == ends)
+        yield Snag("wrong", "doubled tube", "frame", f"{_named(twice)} join the same two joints.", twice, "Delete one.")
+    cells: dict[tuple[int, ...], list[str]] = {}
+    for j in job.joints:
+        cells.setdefault(tuple(round(v / SAME_PLACE_MM / 2) for v in j.place), []).append(j.id)
+    for names in cells.values():
+        if len(names) > 1:
+            yield Snag("wrong", "doubled joint", "frame", f"{_named(names)} stand at one place.", tuple(names), "Merge them.")
+
+
+def no_length(job: Job) -> Iterator[Snag]:
+    """Tubes whose joints coincide."""
+    short = tuple(t.id for t in job.tubes if math.dist(job.joint_by_id[t.a].place, job.joint_by_id[t.b].place) < SAME_PLACE_MM)
+    if short:
+        yield Snag("wrong", "no length", "frame", f"{_named(short)} {_has(short)} no length.", short, "Move one of its joints.")
+
+
+def apart(job: Job) -> Iterator[Snag]:
+    """Parts of the frame that nothing joins to the rest."""
+    if not job.tubes:
+        return
+    try:
+        frame = beam_frame(job)
+    except Problem:
+        return  # a tube without length: listed by no_length
+    for part in pieces(frame)[1:]:
+        names = tuple(frame.node_names[i] for i in part)
+        yield Snag("wrong", "in pieces", "frame", f"{_named(names)} {_is(names)} joined to each other but not to the rest of "
+                   "the frame.", names, "Join them to it with a tube.")  # fmt: skip
+
+
+def mirror(job: Job) -> Iterator[Snag]:
+    """Pairs that do not stand opposite each other, and tubes with no partner on the other side."""
+    for j in job.joints:
+        other = job.joint_by_id.get(j.twin or "")
+        if other and j.y >= 0 and math.dist(flipped(j.place), other.place) > SAME_PLACE_MM:
+            off = math.dist(flipped(j.place), other.place)
+            yield Snag("wrong", "not mirrored", "frame", f"{j.id} and {other.id} are a pair but {off:.1f} mm from being "
+                       "mirror images.", (j.id, other.id), "Put one of them again.")  # fmt: skip
+    single = tuple(t.id for t in job.tubes if _one_sided(job, t.ends))
+    if single:
+        yield Snag("look", "one side only", "frame", f"{_named(single)} {_has(single)} no partner on the other side.", single,
+                   "Leave it if it is meant, as a single diagonal often is.")  # fmt: skip
+
+
+def _one_sided(job: Job, ends: tuple[str, str]) -> bool:
+    """Whether a tube between paired joints lacks its mirror. Diagonals from corner to corner cross and have none."""
+    twins = tuple(job.joint_by_id[end].twin for end in ends)
+    if not all(twins) or set(twins) == set(ends):
+        return False
+    return frozenset(t for t in twins if t) not in job.tube_by_ends
+
+
+def stiffness(job: Job) -> Iterator[Snag]:
+    """Why the frame can't be worked out, if it can't."""
+    if not job.tubes:
+        return
+    missing = [c for c in ("front left", "front right", "rear left", "rear right") if all(p.corner != c for p in job.pickups)]
+    if missing:
+        yield Snag("unknown", "no pickup", "prove", f"There is no pickup at the {', '.join(missing)}, so twist is not known.", (),
+                   "Choose a joint there and type: pickup.")  # fmt: skip
+        return
+    try:
+        prove.answer(job)
+    except Problem as problem:
+        known = problem.where in job.joint_by_id or problem.where in job.tube_by_id
+        yield Snag("wrong", "can't be proved", "prove", problem.what, (problem.where,) if known else (), problem.hint)
+
+
+def car(job: Job) -> Iterator[Snag]:
+    """What is missing to weigh the car."""
+    for end in ("front", "rear"):
+        if not any(w.corner.startswith(end) for w in job.wheels):
+            yield Snag("unknown", "no wheels", "frame", f"There are no {end} wheels, so wheelbase and axle split are not known.",
+                       (), f"Type: wheels {end} 0 650 290 dia 580 width 165")  # fmt: skip
+    if not job.masses:
+        yield Snag("unknown", "no masses", "frame", "Nothing heavy is placed, so only the frame is weighed.", (),
+                   "Type: mass 84 Engine at -1870 0 430")  # fmt: skip
+
+
+def cuts(job: Job) -> Iterator[Snag]:
+    """Pieces that can't be cut as they are, and notes that matter at the saw."""
+    if not job.tubes:
+        return
+    try:
+        pieces_cut = cut.answer(job).pieces
+    except Problem:
+        return  # a tube without length: listed by no_length
+    for piece in pieces_cut:
+        for problem in piece.problems:
+            yield Snag("wrong", "can't be cut", "cut", f"{problem[0].upper()}{problem[1:]}", piece.tubes)
+        for end in (piece.first, piece.second):
+            for note in (n for n in end.notes if n.startswith(("wider", "only"))):
+                yield Snag("look", "hard to cut", "cut", f"{piece.id} at {end.joint} is {note}.", (*piece.tubes, end.joint))
+
+
+def stands(job: Job) -> Iterator[Snag]:
+    """Stands that are missing, off the table, too low or with nothing to carry."""
+    made = jig.answer(job)
+    if job.tubes and len(made.stands) < 3:
+        yield Snag("unknown", "no stands", "jig", f"{len(made.stands) or 'No'} {'joint stands' if len(made.stands) == 1 else 'joints stand'} "
+                   "on the table; three or more hold a frame.", (), "Choose joints and type: stand")  # fmt: skip
+    off = tuple(s.joint for s in made.stands if not s.on_table)
+    if off:
+        yield Snag("wrong", "off the table", "jig", f"{_named(off)} {'stands' if len(off) == 1 else 'stand'} off the table.", off,
+                   "Move or enlarge the table.")  # fmt: skip
+    low = tuple(s.joint for s in made.stands if s.saddle < job.table.least_saddle - NEAR_SADDLE_MM)
+    if low and made.best_top_z is not None:
+        yield Snag("wrong", "saddle too low", "jig", f"The saddle at {_named(low)} is lower than the least height of "
+                   f"{job.table.least_saddle:g} mm.", low, f"Put the table's top at {made.best_top_z:.1f} mm.")  # fmt: skip
+    bare = tuple(s.joint for s in made.stands if not s.tube)
+    if bare:
+        yield Snag("look", "nothing to carry", "jig", f"No tube at {_named(bare)} is level enough for a saddle.", bare,
+                   "Choose another joint or clamp it.")  # fmt: skip
+
+
+Check = Callable[[Job], Iterator[Snag]]
+CHECKS: tuple[Check, ...] = (loose_joints, doubled, no_length, apart, mirror, stiffness, car, cuts, stands)
+
+
+def _named(names: tuple[str, ...] | list[str]) -> str:
+    shown = list(names[:4])
+    if len(names) > len(shown):
+        return f"{', '.join(shown)} and {len(names) - len(shown)} more"
+    return f"{', '.join(shown[:-1])} and {shown[-1]}" if len(shown) > 1 else shown[0]
+
+
+def _is(names: tuple[str, ...]) -> str:
+    return "is" if len(names) == 1 else "are"
+
+
+def _has(names: tuple[str, ...]) -> str:
+    return "has" if len(names) == 1 else "have"

@@ -1,0 +1,55 @@
+"""Frame: what the frame is made of, tube by tube and section by section."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ironcage.core.answers.mass import weigh
+from ironcage.core.job.model import Job
+
+
+@dataclass(frozen=True)
+class SectionBill:
+    """How much of one section and material the frame takes: tubes, metres centre to centre, kg."""
+
+    section: str
+    material: str
+    tubes: int
+    metres: float
+    kg: float
+
+
+@dataclass(frozen=True)
+class FrameAnswer:
+    """Counts, the length of all tubes (mm), mass (kg), size of the box round the joints (mm) and the bill by section."""
+
+    joints: int
+    tubes: int
+    pairs: int
+    length: float
+    mass: float
+    cg: tuple[float, float, float]
+    box: tuple[float, float, float]
+    bill: tuple[SectionBill, ...]
+
+
+def answer(job: Job) -> FrameAnswer:
+    """Count and weigh the frame."""
+    weighed = weigh(job)
+    groups: dict[tuple[str, str], list[int]] = {}
+    for k, t in enumerate(job.tubes):
+        groups.setdefault((t.section, t.material), []).append(k)
+    bill = tuple(
+        SectionBill(*key, len(rows), float(weighed.lengths[rows].sum()) / 1000, float(weighed.tube_masses[rows].sum()))
+        for key, rows in groups.items()
+    )
+    places = np.array([j.place for j in job.joints]).reshape(-1, 3)
+    box = np.ptp(places, axis=0) if len(places) else np.zeros(3)
+    x, y, z = (float(v) for v in weighed.frame.cg)
+    return FrameAnswer(
+        joints=len(job.joints), tubes=len(job.tubes),
+        pairs=sum(1 for j in job.joints if j.twin and j.twin != j.id) // 2,
+        length=float(weighed.lengths.sum()), mass=weighed.frame.mass, cg=(x, y, z),
+        box=(float(box[0]), float(box[1]), float(box[2])),
+        bill=tuple(sorted(bill, key=lambda b: -b.kg)),
+    )  # fmt: skip

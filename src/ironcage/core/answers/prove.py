@@ -1,0 +1,148 @@
+"""Prove: how stiff the frame is in twist and bending, where it twists, and which tubes work."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ironcage.core.answers.cache import remembered
+from ironcage.core.answers.mass import weigh
+from ironcage.core.answers.model import beam_frame
+from ironcage.core.calc import rigs
+from ironcage.core.calc.beams import Floats
+from ironcage.core.job.model import Job
+from ironcage.problem import Problem
+
+TORQUE = 1e6  # N·mm, the 1,000 N·m that every figure of the twist test is for
+BENDING_FORCE = 1000.0  # N
+
+ASSUMPTIONS = (
+    "Straight tubes, rigidly welded on their centrelines; small movements; material within its elastic range.",
+    "No panels, engine, gussets or joint flexibility: a real welded frame is usually somewhat softer.",
+    "Twist: rear left pickups held in x, y, z, rear right in x, z, the mean of the front in z (its reaction is "
+    "zero); equal and opposite vertical loads at the front; angle = atan((z left − z right) / b).",
+    "A corner with several pickups shares its load equally and moves by their mean.",
+    "An estimate of stiffness, not of strength, and no judgement of a roll structure: for that ask your "
+    "sanctioning body and a licensed engineer.",
+)
+
+
+@dataclass(frozen=True)
+class Station:
+    """A place along the frame where twist is read: x (mm), the pair of joints, twist (rad) under TORQUE."""
+
+    x: float
+    left: str
+    right: str
+    twist: float
+
+
+@dataclass(frozen=True)
+class ProveAnswer:
+    """Stiffness and how it comes about.
+
+    torsion N·mm/rad; angle rad under TORQUE at the front; track mm between the loads; bending N/mm at
+    `bending_at` (the loaded joints); energy (m,) share of twist strain energy by tube, in job order;
+    twisted and bent: displacements (n, 6) under TORQUE and BENDING_FORCE; soft: the two stations between
+    which the twist per millimetre is greatest; mass kg and cg mm of the frame.
+    """
+
+    torsion: float
+    angle: float
+    track: float
+    front_reaction: float
+    bending: float
+    bending_at: tuple[str, ...]
+    stations: tuple[Station, ...]
+    soft: tuple[Station, Station] | None
+    energy: Floats
+    twisted: Floats
+    bent: Floats
+    mass: float
+    cg: tuple[float, float, float]
+    corners: dict[str, tuple[str, ...]]
+    assumptions: tuple[str, ...] = ASSUMPTIONS
+
+    @property
+    def per_kg(self) -> float:
+        """Torsional stiffness by frame mass, N·mm/rad/kg."""
+        return self.torsion / self.mass
+
+
+@remembered("joints", "tubes", "shelf", "pickups")
+def answer(job: Job) -> ProveAnswer:
+    """Twist and bend the frame. Raises Problem when it can't be done, naming what is missing or loose."""
+    frame = beam_frame(job)
+    index = {name: n for n, name in enumerate(frame.node_names)}
+    corners = {c: tuple(p.joint for p in job.pickups if p.corner == c) for c in rigs.CORNERS}
+    for corner, names in corners.items():
+        for name in names:
+            if name not in job.tubes_at:
+                raise Problem(f"The {corner} pickup {name} is on no tube.", where=name, hint="Join it to the frame.")
+    rig = rigs.TestRig(frame, {c: tuple(index[n] for n in names) for c, names in corners.items()})
+    middle = _bending_joints(job, rig)
+    unit = rigs.twist_loads(rig, 1.0)
+    bend = rigs.bending_loads(rig, tuple(index[n] for n in middle), BENDING_FORCE)
+    u, reactions = rig.displacements(np.column_stack([unit, bend]))
+    track = float(rig.place("front left")[1] - rig.place("front right")[1])
+    if track <= 0:
+        raise Problem("The front left pickups do not lie left of the front right ones.", where="front pickups")
+    force = TORQUE / track
+    twist = rigs.read_twist(rig, u[:, :, 0] * force, reactions[:, 0] * force, force)
+    sag = -float(np.mean(u[[index[n] for n in middle], 2, 1]))
+    if not sag > 0:
+        raise Problem("The frame does not sag under the bending load.", where=", ".join(middle),
+                      hint="Put the pickups ahead of and behind the middle.")  # fmt: skip
+    energy = frame.strain_energy(twist.u)
+    stations = _stations(job, index, twist.u)
+    weighed = weigh(job)
+    x, y, z = (float(v) for v in weighed.frame.cg)
+    return ProveAnswer(
+        torsion=twist.stiffness, angle=twist.angle, track=track, front_reaction=twist.front_reaction,
+        bending=BENDING_FORCE / sag, bending_at=middle, stations=stations, soft=_softest(stations),
+        energy=energy / energy.sum(), twisted=twist.u, bent=u[:, :, 1], mass=weighed.frame.mass, cg=(x, y, z),
+        corners=corners,
+    )  # fmt: skip
+
+
+def _bending_joints(job: Job, rig: rigs.TestRig) -> tuple[str, ...]:
+    """The lowest pair of joints near the middle between the axles, where the bending load hangs."""
+    front = (rig.place("front left")[0] + rig.place("front right")[0]) / 2
+    rear = (rig.place("rear left")[0] + rig.place("rear right")[0]) / 2
+    used = [j for j in job.joints if j.id in job.tubes_at]
+    low = min(j.z for j in used) + 0.2 * (max(j.z for j in used) - min(j.z for j in used))
+    sides = [[j for j in used if j.z <= low and s * j.y > 1] for s in (1, -1)]
+    if not all(sides):
+        sides = [[j for j in used if j.z <= low]]
+    middle, half = (front + rear) / 2, abs(front - rear) / 2 or 1.0
+    widest = max(abs(j.y) for j in used) or 1.0
+    best = [min(side, key=lambda j: abs(j.x - middle) / half - 0.5 * abs(j.y) / widest) for side in sides]
+    return tuple(j.id for j in best)
+
+
+def _stations(job: Job, index: dict[str, int], u: Floats) -> tuple[Station, ...]:
+    """The lowest mirrored pair at each place along the frame, front to rear."""
+    pairs = [j for j in job.joints if j.twin and j.twin != j.id and j.y > 25 and j.id in job.tubes_at]
+    lowest: dict[int, str] = {}
+    for j in sorted(pairs, key=lambda j: -j.z):
+        if j.twin in job.tubes_at:
+            lowest[round(j.x / 20)] = j.id
+    rows = np.array([(index[i], index[job.joint_by_id[i].twin or ""]) for i in lowest.values()], dtype=np.int64)
+    if not len(rows):
+        return ()
+    nodes = np.array([j.place for j in job.joints])
+    twist = rigs.twist_along(nodes, rows, u)
+    found = [
+        Station(job.joint_by_id[i].x, i, job.joint_by_id[i].twin or "", float(t))
+        for i, t in zip(lowest.values(), twist, strict=True)
+    ]
+    return tuple(sorted(found, key=lambda s: -s.x))
+
+
+def _softest(stations: tuple[Station, ...]) -> tuple[Station, Station] | None:
+    """The neighbouring stations, at least 100 mm apart, between which the frame twists most per millimetre."""
+    spans = []
+    for i, a in enumerate(stations):
+        b = next((s for s in stations[i + 1 :] if a.x - s.x >= 100), None)
+        if b is not None:
+            spans.append((abs(a.twist - b.twist) / (a.x - b.x), a, b))
+    return max(spans, key=lambda s: s[0])[1:] if spans else None

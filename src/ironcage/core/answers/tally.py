@@ -1,0 +1,102 @@
+"""Tally: the few figures that never leave the eye, each with where it comes from."""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ironcage.core.answers import prove
+from ironcage.core.answers.mass import weigh
+from ironcage.core.job.model import Job
+from ironcage.problem import Problem
+from ironcage.units import Units
+
+
+@dataclass(frozen=True)
+class Origin:
+    """Where a figure comes from: the formula in words, what went in, what was assumed, and its source."""
+
+    formula: str
+    inputs: str
+    assumed: str
+    source: str
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One figure. value: internal units, None when not known and `missing` says why. step: where it is explained."""
+
+    key: str
+    label: str
+    value: float | None
+    step: str
+    origin: Origin
+    missing: str = ""
+
+
+def answer(job: Job) -> tuple[Figure, ...]:
+    """The figures of a job, in the order they are shown."""
+    weighed = weigh(job)
+    torsion, torsion_missing = None, ""
+    try:
+        torsion = prove.answer(job).torsion
+    except Problem as problem:
+        torsion_missing = f"{problem.what} {problem.hint}".strip()
+    heavy = weighed.car.mass > 0
+    wheels = "" if weighed.wheelbase is not None else "Wheels are needed at the front and at the rear."
+    loads = ", ".join(m.name for m in job.masses) or "none"
+    return (
+        Figure("wheelbase", "wheelbase", weighed.wheelbase, "frame", Origin(
+            "mean x of the front wheels less mean x of the rear wheels", f"{len(job.wheels)} wheels",
+            "wheels at design ride height", "definition"), wheels),
+        Figure("frame mass", "frame", weighed.frame.mass if job.tubes else None, "frame", Origin(
+            "Σ area × density × centre-to-centre length", f"{len(job.tubes)} tubes",
+            "overlaps at joints counted twice, welds not at all", "sum of parts"), "There are no tubes."),
+        Figure("tube length", "tube", float(weighed.lengths.sum()) if job.tubes else None, "frame", Origin(
+            "Σ distance from joint to joint", f"{len(job.tubes)} tubes",
+            "centre to centre; for what to buy see Cut", "definition"), "There are no tubes."),
+        Figure("car mass", "car", weighed.car.mass if heavy else None, "frame", Origin(
+            "frame and everything placed", f"frame and {len(job.masses)} masses: {loads}", "only what has been placed",
+            "sum of parts"), "Nothing has been placed."),
+        Figure("cg height", "CG height", float(weighed.car.cg[2]) if heavy else None, "frame", Origin(
+            "Σ mass × z / Σ mass", f"frame and {len(job.masses)} masses", "from the ground at design ride height",
+            "moments"), "Nothing has been placed."),
+        Figure("front share", "on front axle", weighed.front_share, "frame", Origin(
+            "(CG x − rear axle x) / wheelbase", "car CG and wheels", "standing level", "moments about the rear axle"),
+            wheels or "Nothing has been placed."),
+        Figure("torsion", "twist stiffness", torsion, "prove", Origin(
+            "K = F · b / atan((z left − z right) / b)", f"{len(job.tubes)} tubes, {len(job.pickups)} pickups",
+            " ".join(prove.ASSUMPTIONS[:2]), "12-freedom shear-flexible beams, Przemieniecki 1968, Cowper 1966"), torsion_missing),
+    )  # fmt: skip
+
+
+def _percent(value: float) -> str:
+    return f"{value * 100:.1f} %"
+
+
+def _writers(units: Units) -> dict[str, Callable[[float], str]]:
+    def mass(kg: float) -> str:
+        return units.mass(kg)
+
+    def metres(mm: float) -> str:
+        return f"{mm / 1000:.2f} m" if units.length_unit == "mm" else f"{mm / 304.8:.1f} ft"
+
+    return {
+        "wheelbase": units.length, "frame mass": mass, "tube length": metres, "car mass": mass, "cg height": units.length,
+        "front share": _percent, "torsion": units.torsional_stiffness,
+    }  # fmt: skip
+
+
+def shown(figure: Figure, units: Units) -> str:
+    """A figure as the builder reads it; a dash when it is not known."""
+    return "–" if figure.value is None else _writers(units)[figure.key](figure.value)
+
+
+def difference(now: Figure, mark: Figure, units: Units) -> str:
+    """A figure's signed difference from its value at the mark; empty when it shows none or either is unknown."""
+    if now.value is None or mark.value is None:
+        return ""
+    delta = now.value - mark.value
+    text = _writers(units)[now.key](abs(delta))
+    if text == _writers(units)[now.key](0.0) or not math.isfinite(delta):
+        return ""
+    return f"{'+' if delta > 0 else '−'}{text}"
