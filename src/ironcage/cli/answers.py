@@ -1,0 +1,102 @@
+"""What each step says, as neutral data for scripts and as text for a terminal. mm, kg, N·m/deg, degrees."""
+
+import math
+from collections.abc import Callable
+from typing import Any
+
+from ironcage.core.answers import cut, frame, jig, prove
+from ironcage.core.job.model import Job
+
+Said = dict[str, Any]
+PER_DEGREE = math.pi / 180 / 1000  # N·mm/rad to N·m/deg
+
+
+def _frame(job: Job) -> Said:
+    a = frame.answer(job)
+    return {
+        "joints": a.joints, "mirrored_pairs": a.pairs, "tubes": a.tubes, "tube_length_mm": round(a.length, 2),
+        "mass_kg": round(a.mass, 3), "cg_mm": [round(v, 2) for v in a.cg], "box_mm": [round(v, 1) for v in a.box],
+        "bill": [{"section": b.section, "material": b.material, "tubes": b.tubes, "metres": round(b.metres, 3), "kg": round(b.kg, 2)}
+                 for b in a.bill],
+    }  # fmt: skip
+
+
+def _prove(job: Job) -> Said:
+    a = prove.answer(job)
+    ranked = sorted(zip(job.tubes, a.energy, strict=True), key=lambda pair: -pair[1])
+    return {
+        "torsional_stiffness_n_m_per_deg": round(a.torsion * PER_DEGREE, 2),
+        "twist_deg_at_1000_n_m": round(math.degrees(a.angle), 5), "track_of_loads_mm": round(a.track, 2),
+        "bending_stiffness_n_per_mm": round(a.bending, 2), "bending_load_at": list(a.bending_at),
+        "mass_kg": round(a.mass, 3), "cg_mm": [round(v, 2) for v in a.cg],
+        "stiffness_per_kg": round(a.per_kg * PER_DEGREE, 3),
+        "softest_between": [[s.left, s.right] for s in a.soft] if a.soft else [],
+        "twist": [{"x_mm": s.x, "left": s.left, "right": s.right, "deg": round(math.degrees(s.twist), 5)} for s in a.stations],
+        "strain_energy_share": [{"tube": t.id, "share": round(float(e), 5)} for t, e in ranked],
+        "assumptions": list(a.assumptions),
+    }  # fmt: skip
+
+
+def _end(e: cut.EndCut) -> Said:
+    return {
+        "joint": e.joint, "cut": e.words, "kind": e.kind, "onto": e.onto, "angle_deg": round(math.degrees(e.angle), 2),
+        "saw_from_square_deg": round(math.degrees(e.saw_angle), 2), "hole_saw_mm": e.hole_saw,
+        "notes": [*e.notes, *([e.problem] if e.problem else [])],
+    }  # fmt: skip
+
+
+def _cut(job: Job) -> Said:
+    a = cut.answer(job)
+    return {
+        "length_by_section_mm": {name: round(length, 1) for name, length in a.by_section.items()},
+        "pieces": [
+            {"piece": p.id, "tubes": list(p.tubes), "section": p.section.name, "material": p.material, "role": p.role,
+             "tip_to_tip_mm": round(p.tip, 2), "shoulder_mm": round(p.shoulder, 2), "centre_mm": round(p.centre, 2),
+             "mass_kg": round(p.mass, 3), "clocking_deg": round(math.degrees(p.clock), 2), "first": _end(p.first), "second": _end(p.second)}
+            for p in a.pieces
+        ],
+    }  # fmt: skip
+
+
+def _jig(job: Job) -> Said:
+    a = jig.answer(job)
+    return {
+        "table_top_z_mm": job.table.top_z, "best_top_z_mm": None if a.best_top_z is None else round(a.best_top_z, 2),
+        "stands": [{"joint": s.joint, "x_mm": round(s.x, 2), "y_mm": round(s.y, 2), "saddle_mm": round(s.saddle, 2), "tube": s.tube,
+                    "slope_deg": round(math.degrees(s.slope), 2), "on_table": s.on_table} for s in a.stands],
+        "diagonals": [{"from": d.first, "to": d.second, "space_mm": round(d.space, 2), "plan_mm": round(d.plan, 2),
+                       "must_equal": "–".join(d.equals) if d.equals else ""} for d in a.diagonals],
+    }  # fmt: skip
+
+
+ANSWERS: dict[str, Callable[[Job], Said]] = {"frame": _frame, "prove": _prove, "cut": _cut, "jig": _jig}
+
+
+def as_text(said: Said) -> str:
+    """The same data as lines and tables for a terminal."""
+    lines: list[str] = []
+    for key, value in said.items():
+        head = key.replace("_", " ")
+        if isinstance(value, list) and value and isinstance(value[0], dict):
+            lines += ["", head, *_table(value)]
+        elif isinstance(value, list) and value and isinstance(value[0], str):
+            lines += ["", head, *(f"  {v}" for v in value)]
+        elif isinstance(value, dict):
+            lines += ["", head, *(f"  {k}: {v}" for k, v in value.items())]
+        else:
+            lines.append(f"{head}: {_cell(value)}")
+    return "\n".join(lines) + "\n"
+
+
+def _table(rows: list[Said]) -> list[str]:
+    cells = [[k.replace("_", " ") for k in rows[0]], *([_cell(v) for v in row.values()] for row in rows)]
+    widths = [max(len(row[n]) for row in cells) for n in range(len(cells[0]))]
+    return ["  " + "  ".join(c.ljust(w) for c, w in zip(row, widths, strict=True)).rstrip() for row in cells]
+
+
+def _cell(value: Any) -> str:
+    if isinstance(value, dict):
+        return " · ".join([f"{value['joint']}: {value['cut']}", *value["notes"]])
+    if isinstance(value, list):
+        return " ".join(_cell(v) for v in value)
+    return "" if value is None else str(value)

@@ -1,0 +1,16 @@
+"""Calculators on neutral JSON, no job needed: text in, plain data out, one calculator per module.
+
+A new one is a module with a pydantic `Question` and a function, and a line in CALCULATORS.
+"""
+
+from collections.abc import Callable
+from typing import Any
+
+from ironcage.cli.calc import frame, mass, notch
+from ironcage.cli.calc.question import asked
+
+CALCULATORS: dict[str, Callable[[str], dict[str, Any]]] = {
+    "frame": lambda text: frame.answer(asked(frame.Question, text)),
+    "notch": lambda text: notch.answer(asked(notch.Question, text)),
+    "mass": lambda text: mass.answer(asked(mass.Question, text)),
+}

@@ -1,0 +1,58 @@
+"""`calc notch`: the cut of one tube end onto another tube, at any angle and offset."""
+
+import math
+from typing import Annotated, Any
+
+import numpy as np
+from pydantic import Field
+
+from ironcage.cli.calc.question import Asked, Number, Place, plain, section_of
+from ironcage.core.calc import cope
+from ironcage.core.calc.beams import element_axes
+from ironcage.problem import Problem
+
+
+class AskedLine(Asked):
+    """A tube along a line, its section turned by roll_deg."""
+
+    section: str
+    start: Place
+    end: Place
+    roll_deg: Number = 0.0
+
+    @property
+    def axes(self) -> Any:
+        """x along the tube, y and z of its section, as rows (3, 3)."""
+        if math.dist(self.start, self.end) < 1e-3:
+            raise Problem("The tube has no length.", where="start", hint="Give two different places.")
+        return element_axes(np.array([self.start]), np.array([self.end]), np.radians([self.roll_deg]))[0]
+
+
+class Question(Asked):
+    """A tube whose `end` is cut, and the tube it lands on, by any two points on its axis."""
+
+    tube: AskedLine
+    onto: AskedLine
+    lines: Annotated[int, Field(ge=8, le=3600)] = 72
+
+
+def answer(question: Question) -> dict[str, Any]:
+    """The profile round the tube; distances from `end` along the tube, positive into its body."""
+    tube, onto = question.tube, question.onto
+    axes, other = tube.axes, onto.axes
+    section, receiver_section = section_of(tube.section), section_of(onto.section)
+    angle = cope.demand_crossing(axes[0], other[0])
+    joint, point = np.array(tube.end), np.array(onto.start)
+    across = np.cross(axes[0], other[0])
+    offset = abs(float((joint - point) @ across / np.linalg.norm(across)))
+    profile = cope.end_profile(section, axes, joint, -1.0, cope.receiver_of(receiver_section, other, point), question.lines)
+    if profile.misses >= 1:
+        raise Problem("The tube passes beside what it should land on.", where="onto",
+                      hint=f"The two lines are {offset:.1f} mm apart.")  # fmt: skip
+    saw = cope.nearest_saw(receiver_section.size[0]) if receiver_section.kind == "round" else None
+    return {
+        "angle_deg": round(math.degrees(angle), 4), "offset_mm": round(offset, 4), "saw_from_square_deg": round(90 - math.degrees(angle), 4),
+        "hole_saw_mm": saw, "tip_mm": round(profile.tip, 4), "shoulder_mm": round(profile.shoulder, 4), "girth_mm": round(profile.girth_mm, 4),
+        "misses": round(profile.misses, 4), "index_deg": round(math.degrees(profile.mark), 3),
+        "round_mm": plain(profile.round_mm, 4), "outer_mm": plain(profile.outer, 4), "inner_mm": plain(profile.inner, 4), "cut_mm": plain(profile.cut, 4),
+    }  # fmt: skip

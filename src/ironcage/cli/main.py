@@ -1,0 +1,195 @@
+"""The commands, their help, and the one place where a refusal becomes a line on stderr and exit code 2."""
+
+import json
+import sys
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from ironcage.problem import Problem, nearest
+
+OK, FAILING, REFUSED = 0, 1, 2
+
+
+@dataclass(frozen=True)
+class Verb:
+    """A command: its word, how it is called, what it does."""
+
+    word: str
+    call: str
+    says: str
+    run: Callable[[list[str]], int]
+
+
+def _options(words: list[str], **known: bool) -> tuple[list[str], dict[str, str]]:
+    """Split words into plain ones and options; `known` says for each option whether a value follows it."""
+    plain: list[str] = []
+    found: dict[str, str] = {}
+    rest = iter(words)
+    for word in rest:
+        if not word.startswith("--"):
+            plain.append(word)
+            continue
+        name = word[2:]
+        if name not in known:
+            raise Problem(f"There is no option ‘{word}’ here.", where=word, hint=nearest(name, known))
+        value = next(rest, None) if known[name] else ""
+        if value is None:
+            raise Problem(f"A value is missing after {word}.", where=word)
+        found[name] = value
+    return plain, found
+
+
+def _demand(words: list[str], least: int, most: int, call: str) -> None:
+    if not least <= len(words) <= most:
+        raise Problem(f"Call it so: iron-cage {call}", where=call.split()[0])
+
+
+def _open(words: list[str]) -> int:
+    from ironcage.desk.app import run
+
+    _demand(words, 0, 1, "open [FILE]")
+    return run(file=Path(words[0]) if words else None)
+
+
+def _demo(words: list[str]) -> int:
+    from ironcage.desk.app import run
+
+    plain, options = _options(words, shot=True, step=True, size=True, dark=False)
+    _demand(plain, 0, 1, "demo [NAME] [--shot FILE.png] [--step STEP]")
+    return run(demo=plain[0] if plain else "sandpiper", shot=options.get("shot"), step=options.get("step", ""),
+               size=options.get("size", ""), dark="dark" in options)  # fmt: skip
+
+
+def _shots(words: list[str]) -> int:
+    from ironcage.desk.shots import make
+
+    _demand(words, 0, 1, "shots [FOLDER]")
+    return make(Path(words[0]) if words else Path(__file__).parents[3] / "docs" / "screenshots")
+
+
+def _bench(words: list[str]) -> int:
+    from ironcage.bench.main import run
+
+    return run(words)
+
+
+def _answer(words: list[str]) -> int:
+    from ironcage.cli.answers import ANSWERS, as_text
+    from ironcage.core.job.file import read
+
+    plain, options = _options(words, json=False)
+    _demand(plain, 2, 2, "answer STEP FILE [--json]")
+    step, file = plain
+    if step not in ANSWERS:
+        raise Problem(f"There is no step ‘{step}’ to answer.", where=step, hint=f"There are {', '.join(ANSWERS)}.")
+    said = ANSWERS[step](read(Path(file)))
+    sys.stdout.write(json.dumps(said, ensure_ascii=False, indent=1) + "\n" if "json" in options else as_text(said))
+    return OK
+
+
+def _calc(words: list[str]) -> int:
+    from ironcage.cli.calc import CALCULATORS
+
+    _demand(words, 1, 2, "calc NAME [IN.json]")
+    if words[0] not in CALCULATORS:
+        hint = f"{nearest(words[0], CALCULATORS)} There are {', '.join(CALCULATORS)}.".strip()
+        raise Problem(f"There is no calculator ‘{words[0]}’.", where=words[0], hint=hint)
+    try:
+        text = Path(words[1]).read_text("utf-8") if len(words) > 1 else sys.stdin.read()
+    except (OSError, UnicodeDecodeError) as error:
+        raise Problem(f"{words[1]} cannot be read: {getattr(error, 'strerror', '') or 'it is not text'}.", where=words[1]) from None
+    result = CALCULATORS[words[0]](text)
+    sys.stdout.write(json.dumps(result, ensure_ascii=False, indent=1) + "\n")
+    return OK
+
+
+def _export(words: list[str]) -> int:
+    from ironcage.core.exchange.kinds import kind
+    from ironcage.core.job.file import read, write_atomically
+
+    call = "export KIND FILE OUT [PAPER or TUBE:JOINT]"
+    _demand(words, 3, 4, call)
+    made = kind(words[0])
+    if made.takes == "TUBE:JOINT" and len(words) < 4:
+        raise Problem(f"Which end? Call it so: iron-cage {call}", where=made.takes, hint="For example T35L:J19L")
+    data = made.make(read(Path(words[1])), words[3] if len(words) > 3 else "")
+    write_atomically(Path(words[2]), data)
+    return OK
+
+
+def _check(words: list[str]) -> int:
+    from ironcage.core.answers import checks
+    from ironcage.core.job.file import read
+
+    plain, options = _options(words, json=False)
+    _demand(plain, 1, 1, "check FILE [--json]")
+    snags = checks.answer(read(Path(plain[0])))
+    if "json" in options:
+        rows = [{"severity": s.severity, "code": s.code, "step": s.step, "what": s.what, "where": list(s.where), "hint": s.hint} for s in snags]
+        sys.stdout.write(json.dumps(rows, ensure_ascii=False, indent=1) + "\n")
+    else:
+        for s in snags:
+            sys.stdout.write(f"{s.severity:<8}{s.what} {s.hint}".rstrip() + "\n")
+        sys.stdout.write(f"{len(snags)} snags, {sum(s.severity == 'wrong' for s in snags)} of them wrong\n")
+    return FAILING if any(s.severity == "wrong" for s in snags) else OK
+
+
+def _write_demo(words: list[str]) -> int:
+    from ironcage.core.job.file import save
+    from ironcage.samples import sample
+
+    _demand(words, 2, 2, "sample NAME OUT.cage")
+    save(sample(words[0]), Path(words[1]))
+    return OK
+
+
+def _schema(words: list[str]) -> int:
+    from ironcage.core.job.file import schema
+
+    _demand(words, 0, 0, "schema")
+    sys.stdout.write(json.dumps(schema(), ensure_ascii=False, indent=1) + "\n")
+    return OK
+
+
+def _help(words: list[str]) -> int:
+    lines = ["iron-cage [FILE]                  opens the window, with a job"]
+    lines += [f"iron-cage {v.call:<24}{v.says}" for v in VERBS]
+    lines.append("iron-cage test                    runs every check (by the launcher)")
+    sys.stdout.write("\n".join(lines) + "\n")
+    return OK
+
+
+VERBS = (
+    Verb("open", "open [FILE]", "opens the window, with a job", _open),
+    Verb("demo", "demo [NAME]", "opens a demo job; --shot FILE.png --step STEP [--size WxH] [--dark] takes a picture and leaves", _demo),
+    Verb("answer", "answer STEP FILE", "what a step says: frame, prove, cut or jig; --json for scripts", _answer),
+    Verb("calc", "calc NAME [IN.json]", "a calculator on neutral JSON: frame, notch or mass", _calc),
+    Verb("export", "export KIND FILE OUT", "writes a file: see docs/file-kinds.md for the kinds", _export),
+    Verb("check", "check FILE", "every snag; exit code 1 when something is wrong", _check),
+    Verb("sample", "sample NAME OUT.cage", "writes a demo job as a file", _write_demo),
+    Verb("schema", "schema", "the JSON Schema of the job file", _schema),
+    Verb("shots", "shots [FOLDER]", "makes the pictures in docs/screenshots again", _shots),
+    Verb("bench", "bench [PART ...]", "measures speed, as ratios in one run", _bench),
+    Verb("help", "help", "this list", _help),
+)
+
+
+def main(words: list[str]) -> int:
+    """Run one command; the exit code."""
+    by_word = {v.word: v for v in VERBS}
+    try:
+        if not words:
+            return _open([])
+        if words[0] in ("--help", "-h"):
+            return _help([])
+        if words[0] in by_word:
+            return by_word[words[0]].run(words[1:])
+        if "." in words[0] or "/" in words[0]:
+            return _open(words)
+        raise Problem(f"There is no command ‘{words[0]}’.", where=words[0], hint=nearest(words[0], by_word) or "iron-cage help lists them.")
+    except Problem as problem:
+        sys.stderr.write(f"iron-cage: {problem}\n")
+        return REFUSED
+    except BrokenPipeError:  # the reader of our output has gone, as `| head` does
+        return OK

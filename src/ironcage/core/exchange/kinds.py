@@ -1,0 +1,53 @@
+"""The kinds of file that can be made from a job, declared once for the command line, the window and the docs."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ironcage.core.answers import cut, jig
+from ironcage.core.exchange import lists
+from ironcage.core.exchange.dxf import to_dxf
+from ironcage.core.exchange.pdf import to_pdf
+from ironcage.core.exchange.plan import plan
+from ironcage.core.exchange.svg import to_svg
+from ironcage.core.exchange.templates import end_of, template, templates
+from ironcage.core.job.model import Job
+from ironcage.problem import Problem, nearest
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A kind of file. make: the job and, where `takes` names it, one more word, to the file's bytes."""
+
+    name: str
+    ending: str
+    says: str
+    step: str
+    make: Callable[[Job, str], bytes]
+    takes: str = ""
+
+
+def _one_template(job: Job, which: str) -> bytes:
+    tube, _, end = which.partition(":")
+    piece = cut.answer(job).piece(job.tube(tube).id)
+    return to_svg(template(job, piece, end_of(piece, end or "first")))
+
+
+KINDS: tuple[Kind, ...] = (
+    Kind("cut-csv", ".csv", "cut list", "cut", lambda job, _: lists.cut_csv(job, cut.answer(job))),
+    Kind("templates-pdf", ".pdf", "all wrap templates at 1:1", "cut",
+         lambda job, paper: to_pdf(templates(job, cut.answer(job)), f"{job.brief.name}, templates", paper or "A4"), "paper"),
+    Kind("template-svg", ".svg", "one wrap template at 1:1", "cut", _one_template, "TUBE:JOINT"),
+    Kind("plan-dxf", ".dxf", "jig plan", "jig", lambda job, _: to_dxf(plan(job, jig.answer(job)))),
+    Kind("plan-pdf", ".pdf", "jig plan tiled at 1:1", "jig",
+         lambda job, paper: to_pdf([plan(job, jig.answer(job))], f"{job.brief.name}, jig plan", paper or "A4"), "paper"),
+    Kind("stands-csv", ".csv", "list of stands", "jig", lambda job, _: lists.stand_csv(job, jig.answer(job))),
+    Kind("joints-csv", ".csv", "list of joints", "frame", lambda job, _: lists.joint_csv(job)),
+)  # fmt: skip
+
+
+def kind(name: str) -> Kind:
+    """A kind by its name; refuses an unknown one with the nearest."""
+    names = [k.name for k in KINDS]
+    if name not in names:
+        raise Problem(f"There is no file kind ‘{name}’.", where=name, hint=f"{nearest(name, names)} There are {', '.join(names)}.".strip())
+    return KINDS[names.index(name)]

@@ -1,0 +1,63 @@
+"""Tables as CSV, lengths in the builder's own unit with the unit in the head."""
+
+import csv
+import io
+import math
+from collections.abc import Iterable, Sequence
+
+from ironcage.core.answers.cut import CutAnswer
+from ironcage.core.answers.jig import JigAnswer
+from ironcage.core.job.model import Job
+from ironcage.units.tables import INCH
+
+
+def _table(head: Sequence[str], rows: Iterable[Sequence[object]]) -> bytes:
+    stream = io.StringIO(newline="")
+    writer = csv.writer(stream)
+    writer.writerow(head)
+    writer.writerows(rows)
+    return stream.getvalue().encode("utf-8")
+
+
+def _unit(job: Job) -> tuple[str, float, int]:
+    return ("in", INCH, 4) if job.brief.units.length == "inch" else ("mm", 1.0, 2)
+
+
+def cut_csv(job: Job, made: CutAnswer) -> bytes:
+    """The cut list: one row a piece, both ends."""
+    unit, size, places = _unit(job)
+    head = ["piece", "tubes", "section", "material", "role", f"tip to tip {unit}", f"shoulder {unit}", f"centre to centre {unit}", "kg",
+            "clocking deg"]  # fmt: skip
+    for end in ("first", "second"):
+        head += [f"{end} joint", f"{end} cut", f"{end} onto", f"{end} angle deg", f"{end} saw from square deg", f"{end} hole saw mm", f"{end} notes"]
+    rows = []
+    for p in made.pieces:
+        row: list[object] = [p.id, " ".join(p.tubes), p.section.name, p.material, p.role]
+        row += [round(v / size, places) for v in (p.tip, p.shoulder, p.centre)] + [round(p.mass, 3), round(math.degrees(p.clock), 1)]
+        for e in (p.first, p.second):
+            row += [e.joint, e.kind, e.onto, round(math.degrees(e.angle), 2), round(math.degrees(e.saw_angle), 2), e.hole_saw or "",
+                    "; ".join((*e.notes, *([e.problem] if e.problem else [])))]  # fmt: skip
+        rows.append(row)
+    return _table(head, rows)
+
+
+def stand_csv(job: Job, made: JigAnswer) -> bytes:
+    """The stands: one row each, from the table's rear right corner."""
+    unit, size, places = _unit(job)
+    head = ["joint", f"x {unit}", f"y {unit}", f"saddle {unit}", "tube", "slope deg"]
+    rows = [
+        [s.joint, *(round(v / size, places) for v in (s.x, s.y, s.saddle)), s.tube, round(math.degrees(s.slope), 2)]
+        for s in made.stands
+    ]
+    return _table(head, rows)
+
+
+def joint_csv(job: Job) -> bytes:
+    """The joints, read from the datum that is shown."""
+    unit, size, places = _unit(job)
+    datum = job.datum
+    rows = [
+        [j.id, *(round(v / size, places) for v in (j.x - datum.x, j.y - datum.y, j.z - datum.z)), j.twin or ""]
+        for j in job.joints
+    ]
+    return _table(["joint", *(f"{axis} {unit} from {datum.name}" for axis in "xyz"), "mirror"], rows)

@@ -1,0 +1,121 @@
+"""Sheets as PDF at 1:1: small ones laid on pages together, a large one cut into tiles that are joined by marks."""
+
+import io
+import math
+from typing import Any
+
+from ironcage.core.exchange.drawing import WIDTHS_MM, Circle, Path, Sheet
+from ironcage.problem import Problem
+
+POINT = 72 / 25.4  # points per mm
+PAPERS_MM = {"A4": (210.0, 297.0), "A3": (297.0, 420.0), "Letter": (215.9, 279.4)}
+BORDER_MM = 8.0  # what an office printer leaves blank
+GAP_MM = 6.0
+
+
+def _paper(name: str) -> tuple[float, float]:
+    for known, size in PAPERS_MM.items():
+        if known.lower() == name.lower():
+            return size
+    raise Problem(f"There is no paper ‘{name}’.", where=name, hint=f"There is {', '.join(PAPERS_MM)}.")
+
+
+def _canvas(stream: io.BytesIO, width: float, height: float, title: str) -> Any:
+    from reportlab.pdfgen.canvas import Canvas
+
+    canvas = Canvas(stream, pagesize=(width * POINT, height * POINT), invariant=1)
+    canvas.setTitle(title)
+    return canvas
+
+
+def _draw(canvas: Any, sheet: Sheet, x: float, y: float) -> None:
+    """Put a sheet with its lower left corner at x, y (mm) of the page."""
+    canvas.saveState()
+    canvas.translate(x * POINT, y * POINT)
+    canvas.scale(POINT, POINT)
+    for item in sheet.items:
+        if isinstance(item, Path):
+            canvas.setLineWidth(WIDTHS_MM[item.weight])
+            canvas.setDash((4, 2) if item.dashed else ())
+            path = canvas.beginPath()
+            path.moveTo(*item.points[0])
+            for point in item.points[1:]:
+                path.lineTo(*point)
+            canvas.drawPath(path)
+        elif isinstance(item, Circle):
+            canvas.setLineWidth(WIDTHS_MM[item.weight])
+            canvas.setDash(())
+            canvas.circle(item.x, item.y, item.radius)
+        else:
+            canvas.saveState()
+            canvas.translate(item.x, item.y)
+            if not item.upright:
+                canvas.rotate(90)
+            canvas.setFont("Helvetica", item.size * 1.38)  # capitals of Helvetica are 0.72 of its size
+            {"left": canvas.drawString, "middle": canvas.drawCentredString, "right": canvas.drawRightString}[item.align](0, 0, item.text)
+            canvas.restoreState()
+    canvas.restoreState()
+
+
+def to_pdf(sheets: list[Sheet], title: str, paper: str = "A4") -> bytes:
+    """Sheets one below the other, as many as fit a page; one too large for the paper is tiled."""
+    width, height = _paper(paper)
+    if not sheets:
+        raise Problem("There is nothing to print.", where=title)
+    stream = io.BytesIO()
+    canvas = _canvas(stream, width, height, title)
+    room_x, room_y = width - 2 * BORDER_MM, height - 2 * BORDER_MM
+    y = height - BORDER_MM
+    for sheet in sheets:
+        if sheet.width > room_y or sheet.height > room_y or (sheet.width > room_x and sheet.height > room_x):
+            if y < height - BORDER_MM:
+                canvas.showPage()
+            _tile(canvas, sheet, width, height)
+            y = height - BORDER_MM
+            continue
+        turned = sheet.width > room_x
+        tall = sheet.width if turned else sheet.height
+        if y - tall < BORDER_MM:
+            canvas.showPage()
+            y = height - BORDER_MM
+        if turned:
+            canvas.saveState()
+            canvas.translate((BORDER_MM + sheet.height) * POINT, (y - tall) * POINT)
+            canvas.rotate(90)
+            _draw(canvas, sheet, 0, 0)
+            canvas.restoreState()
+        else:
+            _draw(canvas, sheet, BORDER_MM, y - tall)
+        y -= tall + GAP_MM
+    if y < height - BORDER_MM:
+        canvas.showPage()
+    canvas.save()
+    return stream.getvalue()
+
+
+def tiles(sheet: Sheet, paper: str) -> tuple[int, int]:
+    """How many pages across and up a sheet takes."""
+    width, height = _paper(paper)
+    return math.ceil(sheet.width / (width - 2 * BORDER_MM)), math.ceil(sheet.height / (height - 2 * BORDER_MM))
+
+
+def _tile(canvas: Any, sheet: Sheet, width: float, height: float) -> None:
+    """Cut a sheet into pages. Each page's printed field is framed by trim lines; neighbours meet edge to edge there."""
+    step_x, step_y = width - 2 * BORDER_MM, height - 2 * BORDER_MM
+    across, up = math.ceil(sheet.width / step_x), math.ceil(sheet.height / step_y)
+    for row in range(up):
+        for column in range(across):
+            canvas.saveState()
+            clip = canvas.beginPath()
+            clip.rect(BORDER_MM * POINT, BORDER_MM * POINT, step_x * POINT, step_y * POINT)
+            canvas.clipPath(clip, stroke=0, fill=0)
+            _draw(canvas, sheet, BORDER_MM - column * step_x, BORDER_MM - row * step_y)
+            canvas.restoreState()
+            canvas.setLineWidth(0.3)
+            canvas.setDash((2, 2))
+            canvas.rect(BORDER_MM * POINT, BORDER_MM * POINT, step_x * POINT, step_y * POINT)
+            canvas.setDash(())
+            canvas.setFont("Helvetica", 7)
+            name = f"{sheet.title} · row {row + 1} of {up}, column {column + 1} of {across} · print at 100 %, trim on the dashed line, this field is {step_x:g} × {step_y:g} mm"
+            canvas.drawString(BORDER_MM * POINT, (BORDER_MM - 4) * POINT, name)
+            canvas.showPage()

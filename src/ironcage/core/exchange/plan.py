@@ -1,0 +1,41 @@
+"""The jig plan: the table seen from above at 1:1, with stands, the frame's shadow, datums and check distances.
+
+x of the sheet is the car's x (forward to the right), y its y (left is up), both from the table's rear right corner.
+"""
+
+from ironcage.core.answers.jig import JigAnswer
+from ironcage.core.exchange.drawing import Circle, Sheet
+from ironcage.core.job.model import Job
+from ironcage.problem import Problem
+
+STAND_MM = 60.0  # side of the square drawn for a stand's foot
+
+
+def plan(job: Job, made: JigAnswer) -> Sheet:
+    """The plan of the whole table. Raises Problem when nothing stands on it."""
+    if not made.stands:
+        raise Problem("No joint stands on the table yet.", where="jig table", hint="Choose joints and type: stand")
+    table = job.table
+    sheet = Sheet(f"{job.brief.name}, jig plan", table.length, table.width)
+    sheet.box(0, 0, table.length, table.width, "table")
+    for tube in job.tubes:
+        a, b = (job.joint_by_id[end] for end in tube.ends)
+        sheet.line(a.x - table.corner_x, a.y - table.corner_y, b.x - table.corner_x, b.y - table.corner_y, "fine")
+    centre = -table.corner_y
+    sheet.line(0, centre, table.length, centre, "mark", dashed=True)
+    sheet.words(8, centre + 3, "centreline", 6)
+    for datum in job.brief.datums:
+        x = datum.x - table.corner_x
+        if 0 <= x <= table.length:
+            sheet.line(x, 0, x, table.width, "mark", dashed=True)
+            sheet.words(x + 3, 8, datum.name, 6)
+    for stand in made.stands:
+        half = STAND_MM / 2
+        sheet.box(stand.x - half, stand.y - half, STAND_MM, STAND_MM, "cut")
+        sheet.cross(stand.x, stand.y, half + 15)
+        sheet.items.append(Circle(stand.x, stand.y, 3.0, "cut"))
+        sheet.lines_of(stand.x + half + 6, stand.y + 12, [
+            stand.joint, f"saddle {stand.saddle:.1f}", f"x {stand.x:.1f}  y {stand.y:.1f}"], 7)  # fmt: skip
+    sheet.words(10, table.width - 14, f"{job.brief.name}, jig plan 1:1, mm from this table's rear right corner (lower left)", 8)
+    sheet.scale_bar(10, table.width - 34, 500.0)
+    return sheet

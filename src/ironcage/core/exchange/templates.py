@@ -1,0 +1,97 @@
+"""Wrap-around paper templates at 1:1 for the ends of round tubes, and mitre cards for the others.
+
+The paper is wrapped round the tube with the overlap meeting itself. The cut line is the governing one of
+outer and inner surface, laid on the circumference at half the paper's thickness. Printed distances let the
+builder check the sheet with a rule before cutting.
+"""
+
+import math
+
+import numpy as np
+
+from ironcage.core.answers.cut import CutAnswer, EndCut, Piece
+from ironcage.core.exchange.drawing import Sheet
+from ironcage.core.job.model import Job
+from ironcage.problem import Problem
+
+PAPER_MM = 0.1  # office paper; it lengthens the girth by π times this
+GRIP_MM = 35.0  # paper beyond the deepest point of the cut, to wrap and hold by
+MARGIN_MM = 12.0
+SAFETY = "Eye protection for grinding and sawing; deburr before handling. Check the first end on scrap."
+
+
+def end_of(piece: Piece, end: str) -> EndCut:
+    """The end called 'first' or 'second', or by its joint."""
+    for name, cut in (("first", piece.first), ("second", piece.second)):
+        if end.lower() in (name, cut.joint.lower()):
+            return cut
+    raise Problem(f"{piece.id} has no end ‘{end}’.", where=end, hint=f"It ends at {piece.first.joint} and {piece.second.joint}.")
+
+
+def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) -> Sheet:
+    """A sheet for one end of a piece. The tube's body is above the cut line, the joint below.
+
+    Raises Problem for an end that needs no template (a square one) or can't be cut.
+    """
+    if end.problem:
+        raise Problem(f"{end.problem[0].upper()}{end.problem[1:]}", where=piece.id)
+    if end.kind == "square":
+        raise Problem(f"{piece.id} is cut square at {end.joint} and needs no template.", where=piece.id,
+                      hint="The others have one.")  # fmt: skip
+    profile = end.profile
+    stretch = 1.0
+    if piece.section.shape.kind == "round":
+        stretch = (profile.girth_mm + math.pi * paper_mm) / profile.girth_mm
+    girth = profile.girth_mm * stretch
+    along = np.append(profile.round_mm * stretch, girth)
+    if end is piece.second:
+        along = girth - along  # looking from the other end, the outline runs the other way round
+    cut = np.append(profile.cut, profile.cut[0])
+    low, high = float(cut.min()), float(cut.max())
+    width = max(girth + 2 * MARGIN_MM + 12, 150.0)
+    top = MARGIN_MM + (high - low) + GRIP_MM
+    sheet = Sheet(f"{piece.id} at {end.joint}", width, top + 46)
+    x0, base = MARGIN_MM, MARGIN_MM - low  # the joint lies at y = base
+    order = np.argsort(along, kind="stable")
+    sheet.path(np.column_stack([x0 + along[order], base + cut[order]]), "cut")
+    edge_left, edge_right = base + cut[order][0], base + cut[order][-1]
+    paper_top = base + high + GRIP_MM
+    sheet.line(x0, edge_left, x0, paper_top, "cut")
+    sheet.line(x0 + girth, edge_right, x0 + girth, paper_top, "cut")
+    sheet.line(x0, paper_top, x0 + girth, paper_top, "cut")
+    sheet.path(np.array([[x0 + girth, edge_right], [x0 + girth + 8, edge_right + 3], [x0 + girth + 8, paper_top - 3], [x0 + girth, paper_top]]), "fine", dashed=True)
+    sheet.words(x0 + girth + 5, (edge_right + paper_top) / 2, "glue", 2.4, "middle", upright=False)
+    _marks(sheet, piece, end, x0, girth, base, high, paper_top)
+    _caption(sheet, job, piece, end, x0, girth, low, high, paper_top)
+    return sheet
+
+
+def _marks(sheet: Sheet, piece: Piece, end: EndCut, x0: float, girth: float, base: float, high: float, paper_top: float) -> None:
+    share = (end.profile.mark / (2 * math.pi)) % 1.0
+    share = (1.0 - share) % 1.0 if end is piece.second else share
+    for quarter in range(4):
+        x = x0 + ((share + quarter / 4) % 1.0) * girth
+        sheet.line(x, base + high + 4, x, paper_top, "mark" if quarter == 0 else "fine", dashed=quarter != 0)
+        label = ("INDEX", "90", "180", "270")[quarter]
+        sheet.words(x + 1.2, paper_top - 4, label, 2.6)
+
+
+def _caption(sheet: Sheet, job: Job, piece: Piece, end: EndCut, x0: float, girth: float, low: float, high: float, paper_top: float) -> None:
+    lines = [
+        f"{piece.id} at {end.joint} · {piece.section.name} · {job.brief.name}",
+        f"{end.words}. Wrap with this side out, line INDEX to the mark on the tube.",
+        f"Check: around the tube {girth:.1f} mm · deepest to longest point {high - low:.1f} mm · index to index {girth / 4:.1f} mm a quarter",
+        f"Tip to tip {piece.tip:.1f} mm · shoulder {piece.shoulder:.1f} mm · other end's index {math.degrees(piece.clock):.1f}° clockwise",
+        SAFETY,
+    ]
+    sheet.lines_of(x0, paper_top + 38, lines, 2.6)
+    sheet.scale_bar(x0, paper_top + 11)
+
+
+def templates(job: Job, made: CutAnswer) -> list[Sheet]:
+    """A sheet for each end that needs one and can be cut, piece by piece."""
+    return [
+        template(job, piece, end)
+        for piece in made.pieces for end in (piece.first, piece.second)
+        if end.kind != "square" and not end.problem
+    ]  # fmt: skip
