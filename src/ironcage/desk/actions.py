@@ -1,0 +1,44 @@
+"""What can be done by key or menu, declared once: menus, shortcuts, help and tests are made from this."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Action:
+    """id: the window's method; words: the label; key: its shortcut; group: the menu it is in ('' for none)."""
+
+    id: str
+    words: str
+    key: str = ""
+    group: str = ""
+
+
+ACTIONS = (
+    Action("new_job", "New job", "Ctrl+N", "job"),
+    Action("open_file", "Open…", "Ctrl+O", "job"),
+    Action("save_file", "Save", "Ctrl+S", "job"),
+    Action("save_as", "Save as…", "Ctrl+Shift+S", "job"),
+    Action("undo", "Undo", "Ctrl+Z", "edit"),
+    Action("redo", "Redo", "Ctrl+Shift+Z", "edit"),
+    Action("choose_all", "Choose everything", "Ctrl+A", "edit"),
+    Action("delete_chosen", "Delete what is chosen", "Delete", "edit"),
+    Action("set_mark", "Set the mark here", "Ctrl+M", "edit"),
+    Action("view_side", "From the side", "F5", "view"),
+    Action("view_plan", "From above", "F6", "view"),
+    Action("view_front", "From the front", "F7", "view"),
+    Action("view_free", "From anywhere", "F8", "view"),
+    Action("fit", "Fit the frame", "F4", "view"),
+    Action("toggle_tags", "Tags on all joints", "F9", "view"),
+    Action("toggle_dark", "Dark or light", "F10", "view"),
+    Action("larger", "Larger type", "Ctrl++", "view"),
+    Action("smaller", "Smaller type", "Ctrl+-", "view"),
+    Action("show_snags", "Snags", "F3", "view"),
+    Action("show_card", "Bench card", "F11", "view"),
+    Action("focus_entry", "Type a line", "Ctrl+L", "edit"),
+    Action("show_help", "Help", "F1", ""),
+)
+
+
+def action(name: str) -> Action:
+    """The action of that id."""
+    return next(a for a in ACTIONS if a.id == name)

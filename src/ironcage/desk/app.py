@@ -1,0 +1,104 @@
+"""Start the window: screen, fonts, what happens when something breaks, and pictures without a person."""
+
+import os
+import sys
+import traceback
+from pathlib import Path
+from types import TracebackType
+from typing import Any
+
+from ironcage.problem import Problem
+
+SHOT_WAIT_MS = 20_000
+
+
+def folder() -> Path:
+    """Where settings and recovery journals are kept; IRONCAGE_HOME moves it."""
+    from platformdirs import user_data_path
+
+    return Path(os.environ.get("IRONCAGE_HOME") or user_data_path("ironcage", appauthor=False))
+
+
+def _screen(*, shot: bool) -> None:
+    """Choose Qt's platform where there is no display, and say so."""
+    if os.environ.get("QT_QPA_PLATFORM"):
+        return
+    if shot:
+        os.environ["QT_QPA_PLATFORM"] = "offscreen"
+    elif not os.environ.get("DISPLAY") and not os.environ.get("WAYLAND_DISPLAY"):
+        os.environ["QT_QPA_PLATFORM"] = "offscreen"
+        sys.stderr.write("iron-cage: there is no display, so the window opens off screen; --shot FILE.png takes a picture of it\n")
+
+
+def application() -> Any:
+    """The Qt application, with its fonts."""
+    from PyQt6.QtWidgets import QApplication, QStyleFactory
+
+    from ironcage.desk.look import load_fonts
+
+    app = QApplication.instance() or QApplication(["iron-cage"])
+    assert isinstance(app, QApplication)
+    app.setApplicationName("Iron Cage")
+    app.setStyle(QStyleFactory.create("Fusion"))
+    load_fonts()
+    return app
+
+
+def run(*, file: Path | None = None, demo: str = "", shot: str | None = None, step: str = "", size: str = "", dark: bool = False) -> int:
+    """Open the window, with a file or a demo; with `shot`, take a picture and leave."""
+    _screen(shot=shot is not None)
+    app = application()
+    from ironcage.desk.window import Window
+    from ironcage.samples import sample
+
+    job = sample(demo) if demo else None
+    if shot is not None:
+        from ironcage.desk.shots import picture
+
+        picture(Path(shot), job, step=step, size=_size(size), dark=dark)
+        return 0
+    window = Window(folder())
+    _catch(window)
+    if job:
+        window.session.start(job, None)
+    elif file and not window.open_path(file):
+        window.show()
+        return int(app.exec())
+    if step:
+        window.go(_step(window, step))
+    window.show()
+    window.table.setFocus()
+    return int(app.exec())
+
+
+def _step(window: Any, step: str) -> str:
+    if step not in window.pages:
+        raise Problem(f"There is no step ‘{step}’.", where=step, hint=f"There are {', '.join(window.pages)}.")
+    return step
+
+
+def _size(text: str) -> tuple[int, int]:
+    if not text:
+        return 1280, 800
+    try:
+        width, height = (int(part) for part in text.lower().split("x"))
+    except ValueError:
+        raise Problem(f"‘{text}’ is not a size.", where="--size", hint="Write for example 1280x800.") from None
+    if not (640 <= width <= 8000 and 480 <= height <= 8000):
+        raise Problem(f"A window of {width} × {height} is out of range.", where="--size", hint="From 640x480 to 8000x8000.")
+    return width, height
+
+
+def _catch(window: Any) -> None:
+    """A bug must not lose work: the journal has every edit already; say where it is and go on."""
+
+    def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        report = "".join(traceback.format_exception(kind, error, trace))
+        sys.stderr.write(report)
+        try:
+            (folder() / "last-fault.txt").write_text(report, "utf-8")
+        except OSError:
+            pass
+        window.session.told.emit(f"Something broke in the program ({kind.__name__}). Your work is kept; save it, and send {folder() / 'last-fault.txt'}.", True)
+
+    sys.excepthook = hook

@@ -1,0 +1,97 @@
+"""Answers worked out off the GUI thread, from a snapshot, the newest question of a kind winning.
+
+A question is a function of a job; its answer comes back by signal with the job it was asked for, so that
+what is old can be told from what is new. One thread: answers share caches, and two cores have a window to draw.
+"""
+
+import sys
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from PyQt6.QtCore import QObject, QThread, pyqtSignal
+
+from ironcage.core.job.model import Job
+from ironcage.problem import Problem
+
+
+@dataclass(frozen=True)
+class Answered:
+    """An answer: the kind of question, the job it is for, and the result or why there is none."""
+
+    kind: str
+    job: Job
+    result: Any
+    problem: Problem | None = None
+
+
+class Asker(QObject):
+    """Works through questions in the order of their first asking; a newer one of the same kind replaces it."""
+
+    answered = pyqtSignal(object)
+    broke = pyqtSignal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        # A short switch interval keeps the window answering while Python code runs on the other thread.
+        sys.setswitchinterval(0.001)
+        self._asked: dict[str, tuple[Callable[[Job], Any], Job]] = {}
+        self._change = threading.Condition()
+        self._ending = False
+        self._busy = False
+        self._thread = _Worker(self)
+        self._thread.start()
+
+    def ask(self, kind: str, question: Callable[[Job], Any], job: Job) -> None:
+        """Ask, taking the place of an unanswered question of the same kind."""
+        with self._change:
+            self._asked[kind] = (question, job)
+            self._change.notify()
+
+    def drop(self, kind: str) -> None:
+        """Forget a question that nobody looks at any more."""
+        with self._change:
+            self._asked.pop(kind, None)
+
+    @property
+    def idle(self) -> bool:
+        """Whether everything asked has been answered."""
+        with self._change:
+            return not self._asked and not self._busy
+
+    def close(self) -> None:
+        """Stop after the question in hand."""
+        with self._change:
+            self._ending = True
+            self._asked.clear()
+            self._change.notify()
+        self._thread.wait()
+
+    def work(self) -> None:
+        """The thread's loop."""
+        while True:
+            with self._change:
+                self._busy = False
+                while not self._asked and not self._ending:
+                    self._change.wait()
+                if self._ending:
+                    return
+                kind = next(iter(self._asked))
+                question, job = self._asked.pop(kind)
+                self._busy = True
+            try:
+                self.answered.emit(Answered(kind, job, question(job)))
+            except Problem as problem:
+                self.answered.emit(Answered(kind, job, None, problem))
+            except Exception as error:
+                self.broke.emit(error)
+
+
+class _Worker(QThread):
+    def __init__(self, asker: Asker) -> None:
+        super().__init__()
+        self._asker = asker
+
+    def run(self) -> None:
+        self._asker.work()

@@ -1,0 +1,75 @@
+"""The bench card: one thing at a time, full screen, in type that is read from two metres."""
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent
+from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
+
+from ironcage.desk.look import Look, numeral_font, style, text_font
+from ironcage.desk.pages.page import Card
+
+FORWARD = (Qt.Key.Key_Space, Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_PageDown, Qt.Key.Key_Return, Qt.Key.Key_Enter)
+BACK = (Qt.Key.Key_Backspace, Qt.Key.Key_Left, Qt.Key.Key_Up, Qt.Key.Key_PageUp)
+
+
+class BenchCard(QWidget):
+    """Pages through cards: a key, a foot switch that sends one, or a click. Escape closes."""
+
+    def __init__(self, cards: list[Card], first: int, look: Look) -> None:
+        super().__init__()
+        self.setWindowTitle("Bench card")
+        self.setObjectName("paper")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.setStyleSheet(style(look))
+        self.cards, self.at = cards, first
+        self.title, self.number, self.lines, self.foot = QLabel(), QLabel(), QLabel(), QLabel()
+        self.foot.setObjectName("quiet")
+        box = QVBoxLayout(self)
+        box.setContentsMargins(40, 24, 40, 18)
+        for label in (self.title, self.number, self.lines, self.foot):
+            label.setWordWrap(label is not self.number)
+            box.addWidget(label)
+        box.setStretch(2, 1)
+        self.lines.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self._show()
+
+    def _show(self) -> None:
+        card = self.cards[self.at]
+        self.title.setText(card.title)
+        self.number.setText(card.number)
+        self.lines.setText("\n".join(line for line in card.lines if line))
+        self.foot.setText(f"{self.at + 1} of {len(self.cards)}   ·   Space: next   ·   Backspace: back   ·   Esc: close")
+        self._size()
+
+    def _size(self) -> None:
+        """Type as large as the width allows for this number."""
+        unit = max(self.height() / 40, 8)
+        self.title.setFont(text_font(unit * 1.6, bold=True))
+        self.lines.setFont(text_font(unit * 1.15))
+        self.foot.setFont(text_font(unit * 0.6))
+        wide = (self.width() - 80) / max(len(self.number.text()), 4) * 1.15
+        font = numeral_font(min(unit * 7, wide), bold=True)
+        self.number.setFont(font)
+        self.number.setStyleSheet("font-family: 'B612 Mono';")
+
+    def turn(self, step: int) -> None:
+        """Another card, staying at the ends."""
+        self.at = min(max(self.at + step, 0), len(self.cards) - 1)
+        self._show()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self._size()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        if event.key() in FORWARD:
+            self.turn(1)
+        elif event.key() in BACK:
+            self.turn(-1)
+        elif event.key() in (Qt.Key.Key_Escape, Qt.Key.Key_F11):
+            self.close()
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None:
+            self.turn(1 if event.button() == Qt.MouseButton.LeftButton else -1)

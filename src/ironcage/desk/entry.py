@@ -1,0 +1,122 @@
+"""The line where a builder types, with what it would do shown as it is typed."""
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QWidget
+
+from ironcage.core.job.commands import COMMANDS, understand, units_of
+from ironcage.desk.look import numeral_font
+from ironcage.desk.session import Session
+from ironcage.problem import Problem
+from ironcage.units import UnitProblem
+
+MOST_KEPT = 100
+
+
+class Entry(QWidget):
+    """An input and, beside it, what it would do or why it can't. Up and down recall earlier lines."""
+
+    left = pyqtSignal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.line = QLineEdit()
+        self.line.setAccessibleName("Type a line")
+        self.line.setPlaceholderText("type here:  joint 0 250 300   ·   z+25   ·   tube   ·   F1 lists all")
+        self.line.setFont(numeral_font(11))
+        self.line.setMinimumWidth(300)
+        self.said = QLabel()
+        self.said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.said.setWordWrap(True)
+        self.said.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.said.setAccessibleName("What was said")
+        box = QHBoxLayout(self)
+        box.setContentsMargins(8, 3, 8, 3)
+        box.addWidget(self.line, 4)
+        box.addWidget(self.said, 5)
+        self.line.textEdited.connect(self._preview)
+        self.line.installEventFilter(self)
+        session.told.connect(self.tell)
+        self._kept: list[str] = []
+        self._at = 0
+
+    def begin(self, text: str) -> None:
+        """Start a line with what was typed elsewhere."""
+        self.line.setFocus()
+        self.line.setText(text)
+        self._preview()
+
+    def tell(self, text: str, refused: bool) -> None:
+        """Say something beside the line."""
+        self.said.setText(text)
+        self.said.setObjectName("refused" if refused else "hint")
+        self.said.style().polish(self.said)
+
+    def eventFilter(self, watched: object, event: object) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QKeyEvent.Type.KeyPress:
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                self._enter()
+                return True
+            if event.key() == Qt.Key.Key_Escape:
+                self.line.clear()
+                self.tell("", False)
+                self.left.emit()
+                return True
+            if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+                self._recall(-1 if event.key() == Qt.Key.Key_Up else 1)
+                return True
+        return False
+
+    def _enter(self) -> None:
+        text = self.line.text()
+        if not text.strip():
+            self.left.emit()
+            return
+        try:
+            self.session.type(text)
+        except Problem as problem:
+            self.tell(str(problem), True)
+            if isinstance(problem, UnitProblem) and problem.text in text:
+                self.line.setCursorPosition(text.index(problem.text) + problem.at)
+            return
+        if text not in self._kept[-1:]:
+            self._kept = [*self._kept, text][-MOST_KEPT:]
+        self._at = len(self._kept)
+        self.line.clear()
+        if not self.session.chosen:
+            return
+        self.left.emit()
+
+    def _recall(self, step: int) -> None:
+        self._at = min(max(self._at + step, 0), len(self._kept))
+        self.line.setText(self._kept[self._at] if self._at < len(self._kept) else "")
+        self._preview()
+
+    def _preview(self) -> None:
+        text = self.line.text().strip()
+        if not text:
+            self.tell("", False)
+            return
+        job = self.session.job
+        try:
+            done = understand(text, job, self.session.chosen)
+        except Problem as problem:
+            example = next((c for c in COMMANDS if c.word.startswith(text.split()[0].lower())), None)
+            if example and len(text.split()) == 1:
+                self.tell(f"{example.says}. For example: {example.example}", False)
+            else:
+                self.tell(str(problem), False)
+            return
+        self.tell(f"Enter: {done.name}{self._moved(done.job)}", False)
+
+    def _moved(self, after) -> str:  # type: ignore[no-untyped-def]
+        """From where to where, for the first joint that would move."""
+        job = self.session.job
+        for name in self.session.chosen:
+            before, then = job.joint_by_id.get(name), after.joint_by_id.get(name)
+            if before and then and before.place != then.place:
+                units, d = units_of(job), job.datum
+                old, new = ((p.x - d.x, p.y - d.y, p.z - d.z) for p in (before, then))
+                return f":  {units.point(old)}  →  {units.point(new)}"
+        return ""

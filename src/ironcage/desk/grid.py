@@ -1,0 +1,210 @@
+"""A list of things with columns: what each column shows, and for some how a typed cell becomes an edit."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from PyQt6.QtCore import QAbstractTableModel, QItemSelection, QItemSelectionModel, QModelIndex, QObject, Qt, pyqtSignal
+from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QKeyEvent
+from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QLabel, QLineEdit, QStyledItemDelegate, QTableView, QVBoxLayout, QWidget
+
+from ironcage.core.job.commands import Done
+from ironcage.core.job.model import Job
+from ironcage.desk.look import LIGHT, Look, numeral_font
+from ironcage.problem import Problem
+
+Row = Any
+
+
+@dataclass(frozen=True)
+class Column:
+    """A column. text: a row to what is shown. change: a typed cell as an edit of the job; None for a column that
+    can't be changed. number: right-aligned in tabular figures."""
+
+    head: str
+    text: Callable[[Row], str]
+    number: bool = False
+    change: Callable[[Job, Row, str], Done] | None = None
+    tip: str = ""
+
+
+class _Model(QAbstractTableModel):
+    def __init__(self, columns: Sequence[Column], parent: QObject) -> None:
+        super().__init__(parent)
+        self.columns, self.rows, self.look = columns, (), LIGHT
+        self.wrong: frozenset[str] = frozenset()
+        self.key: Callable[[Row], str] = str
+
+    def show(self, rows: Sequence[Row]) -> None:
+        if len(rows) == len(self.rows):
+            self.rows = tuple(rows)
+            self.dataChanged.emit(self.index(0, 0), self.index(max(len(rows) - 1, 0), len(self.columns) - 1))
+            return
+        self.beginResetModel()
+        self.rows = tuple(rows)
+        self.endResetModel()
+
+    def rowCount(self, parent: QModelIndex | None = None) -> int:
+        return 0 if parent and parent.isValid() else len(self.rows)
+
+    def columnCount(self, parent: QModelIndex | None = None) -> int:
+        return len(self.columns)
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        column, row = self.columns[index.column()], self.rows[index.row()]
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
+            return column.text(row)
+        if role == Qt.ItemDataRole.TextAlignmentRole and column.number:
+            return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        if role == Qt.ItemDataRole.FontRole and column.number:
+            return numeral_font(10)
+        if role == Qt.ItemDataRole.ForegroundRole and self.key(row) in self.wrong:
+            return QBrush(QColor(self.look.oxide))
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return column.tip or column.text(row)
+        return None
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
+            return self.columns[section].head
+        if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.ToolTipRole:
+            return self.columns[section].tip or self.columns[section].head
+        return None
+
+    def flags(self, index: QModelIndex) -> Qt.ItemFlag:
+        can = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+        return can | Qt.ItemFlag.ItemIsEditable if self.columns[index.column()].change else can
+
+
+class _CellDelegate(QStyledItemDelegate):
+    """A cell's editor stays open with its text when what was typed is refused."""
+
+    def __init__(self, grid: "Grid") -> None:
+        super().__init__(grid)
+        self.grid = grid
+
+    def createEditor(self, parent: QWidget | None, option: Any, index: QModelIndex) -> QWidget:
+        return QLineEdit(parent)
+
+    def eventFilter(self, editor: QObject | None, event: Any) -> bool:
+        if isinstance(editor, QLineEdit) and isinstance(event, QKeyEvent) and event.type() == QKeyEvent.Type.KeyPress:
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Tab):
+                if self.grid.take(editor.text()):
+                    self.closeEditor.emit(editor)
+                return True
+            if event.key() == Qt.Key.Key_Escape:
+                self.grid.refuse("")
+        return super().eventFilter(editor, event)
+
+    def setModelData(self, editor: QWidget | None, model: Any, index: QModelIndex) -> None:
+        """Leaving a cell by a click takes what was typed as well; a refusal is told below the list."""
+        if isinstance(editor, QLineEdit):
+            self.grid.take(editor.text(), index)
+
+
+class Grid(QWidget):
+    """Signal: chose(keys) when the builder picks rows.
+
+    `run` carries out the edit of a changed cell and may raise Problem, which is shown under the list.
+    """
+
+    chose = pyqtSignal(tuple)
+
+    def __init__(self, name: str, columns: Sequence[Column], key: Callable[[Row], str], run: Callable[[Callable[[Job], Done]], None] | None = None) -> None:
+        super().__init__()
+        self.model = _Model(columns, self)
+        self.model.key = key
+        self.key, self.run = key, run
+        self.list = QTableView()
+        self.list.setAccessibleName(name)
+        self.list.setModel(self.model)
+        self.list.setItemDelegate(_CellDelegate(self))
+        self.list.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.list.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked | QAbstractItemView.EditTrigger.EditKeyPressed)
+        self.list.setAlternatingRowColors(True)
+        self.list.setShowGrid(False)
+        self.list.setTabKeyNavigation(False)
+        self.list.setWordWrap(False)
+        self.list.verticalHeader().hide()
+        self.list.verticalHeader().setDefaultSectionSize(24)
+        header = self.list.horizontalHeader()
+        header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        header.setStretchLastSection(True)
+        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        self.list.selectionModel().selectionChanged.connect(self._selected)
+        self.refusal = QLabel()
+        self.refusal.setObjectName("refused")
+        self.refusal.setWordWrap(True)
+        self.refusal.hide()
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(2)
+        box.addWidget(self.list)
+        box.addWidget(self.refusal)
+        self._sized = False
+        self._quiet = False
+
+    def show_rows(self, rows: Sequence[Row], wrong: frozenset[str] = frozenset()) -> None:
+        """Show other rows, keeping place and choice."""
+        self.model.wrong = wrong
+        same = len(rows) == len(self.model.rows)
+        self._quiet = True
+        self.model.show(rows)
+        self._quiet = False
+        if not self._sized and rows:
+            self._fit_columns()
+        if not same:
+            self.refuse("")
+
+    def _fit_columns(self) -> None:
+        """Widths from the first rows, once, so that columns do not jump while numbers change."""
+        self._sized = True
+        for n, column in enumerate(self.model.columns):
+            wide = max([column.head, *(column.text(r) for r in self.model.rows[:60])], key=len)
+            font = numeral_font(10) if column.number else self.font()
+            width = max(QFontMetrics(font).horizontalAdvance(wide), QFontMetrics(self.font()).horizontalAdvance(column.head) + 8) + 18
+            self.list.setColumnWidth(n, min(width, 330))
+
+    def show_chosen(self, keys: Sequence[str]) -> None:
+        """Select rows by key without saying so."""
+        wanted = set(keys)
+        rows = [n for n, r in enumerate(self.model.rows) if self.key(r) in wanted]
+        selection = QItemSelection()
+        last = len(self.model.columns) - 1
+        for n in rows[:2000]:
+            selection.select(self.model.index(n, 0), self.model.index(n, last))
+        self._quiet = True
+        self.list.selectionModel().select(selection, QItemSelectionModel.SelectionFlag.ClearAndSelect)
+        self._quiet = False
+        if rows and not self.list.hasFocus():
+            self.list.scrollTo(self.model.index(rows[0], 0))
+
+    def _selected(self, *_: object) -> None:
+        if not self._quiet:
+            rows = sorted({i.row() for i in self.list.selectionModel().selectedRows()})
+            current = self.list.currentIndex().row()
+            rows.sort(key=lambda n: n == current)  # the one picked last comes last
+            self.chose.emit(tuple(self.key(self.model.rows[n]) for n in rows if n < len(self.model.rows)))
+
+    def take(self, text: str, index: QModelIndex | None = None) -> bool:
+        """Carry out a cell's new text; False and the reason shown when it is refused."""
+        index = index or self.list.currentIndex()
+        if not index.isValid() or index.row() >= len(self.model.rows):
+            return True
+        column, row = self.model.columns[index.column()], self.model.rows[index.row()]
+        change = column.change
+        if change is None or self.run is None or text == column.text(row):
+            self.refuse("")
+            return True
+        try:
+            self.run(lambda job: change(job, row, text))
+        except Problem as problem:
+            self.refuse(f"{column.head} of {self.key(row)}: {problem}")
+            return False
+        self.refuse("")
+        return True
+
+    def refuse(self, why: str) -> None:
+        """Show why a cell was refused, or nothing."""
+        self.refusal.setText(why)
+        self.refusal.setVisible(bool(why))

@@ -1,0 +1,127 @@
+"""Cut: every piece with its lengths and both ends, and the template of the one that is chosen."""
+
+import math
+
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton
+
+from ironcage.core.answers import cut
+from ironcage.core.exchange.templates import SAFETY, template
+from ironcage.core.job.model import Job
+from ironcage.desk.grid import Column, Grid
+from ironcage.desk.pages.page import Card, Page, button, column, row
+from ironcage.desk.session import Session
+from ironcage.desk.sheetview import SheetView
+from ironcage.problem import Problem
+
+
+class CutPage(Page):
+    """The cut list and the templates."""
+
+    step, name, number, question = "cut", "Cut", 6, "What do I buy and how do I cut it?"
+    asks = staticmethod(cut.answer)
+    tray = 0.62
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.pieces = Grid("Pieces to cut", (
+            Column("piece", lambda p: p.id), Column("section", lambda p: p.section.name),
+            Column("tip to tip", lambda p: self.units.length(p.tip, unit=False), True, tip="Over the longest points: what comes off the bar"),
+            Column("shoulder", lambda p: self.units.length(p.shoulder, unit=False), True, tip="Between the deepest points of both cuts"),
+            Column("first end", lambda p: f"{p.first.joint}: {p.first.words}"), Column("second end", lambda p: f"{p.second.joint}: {p.second.words}"),
+            Column("clocking", lambda p: f"{math.degrees(p.clock):.1f}°", True,
+                   tip="How far the second end's mark is turned, clockwise looking from the first end to the second"),
+            Column("mass", lambda p: self.units.mass(p.mass), True), Column("role", lambda p: p.role)), lambda p: p.id)  # fmt: skip
+        self.pieces.chose.connect(self._pick)
+        self.preview = SheetView()
+        self.ends = QButtonGroup(self)
+        choices = []
+        for n, words in enumerate(("First end", "Second end")):
+            choice = QPushButton(words)
+            choice.setCheckable(True)
+            choice.setChecked(n == 0)
+            self.ends.addButton(choice, n)
+            choices.append(choice)
+        self.ends.idClicked.connect(lambda _: self._preview())
+        self.detail = QLabel()
+        self.detail.setWordWrap(True)
+        self.bill = QLabel()
+        self.bill.setObjectName("quiet")
+        self.bill.setWordWrap(True)
+        self.safety = QLabel(SAFETY)
+        self.safety.setObjectName("quiet")
+        self.safety.setWordWrap(True)
+        self.one = button("This template as SVG…", self._export_one)
+        files = [
+            button("Cut list as CSV…", lambda: self.export.emit("cut-csv", "")),
+            button("All templates as PDF…", lambda: self.export.emit("templates-pdf", "A4"), "Wrap templates at 1:1 on A4"),
+        ]
+        left = column(self.empty, self.pieces, self.bill, row(*files))
+        left.setStretch(1, 1)
+        right = column(row(*choices, self.one), self.preview, self.detail, self.safety)
+        right.setStretch(1, 1)
+        box = QHBoxLayout(self)
+        box.setContentsMargins(8, 6, 8, 6)
+        box.setSpacing(10)
+        box.addLayout(left, 7)
+        box.addLayout(right, 4)
+        self.result: cut.CutAnswer | None = None
+        self.piece: cut.Piece | None = None
+
+    def show_answer(self, job: Job, result: cut.CutAnswer | None, problem: Problem | None) -> None:
+        self.result = result
+        empty = Problem("There are no tubes to cut yet.", hint="Frame is where they come from: press 4.")
+        self.tell_empty(problem or (None if job.tubes else empty))
+        pieces = result.pieces if result else ()
+        self.pieces.show_rows(pieces, frozenset(p.id for p in pieces if p.problems))
+        totals = [f"{name}: {length / 1000:.2f} m" for name, length in (result.by_section if result else {}).items()]
+        self.bill.setText(f"{len(pieces)} pieces, tip to tip without kerf or waste · {' · '.join(totals)}" if totals else "")
+        self.show_chosen(self.session.chosen)
+
+    def show_chosen(self, chosen: tuple[str, ...]) -> None:
+        pieces = self.result.pieces if self.result else ()
+        wanted = set(chosen)
+        hit = [p for p in pieces if wanted & set(p.tubes)]
+        self.pieces.show_chosen([p.id for p in hit])
+        self.piece = hit[-1] if hit else (pieces[0] if pieces else None)
+        self._preview()
+
+    def _pick(self, keys: tuple[str, ...]) -> None:
+        if self.result:
+            self.session.choose(tuple(t for key in keys for t in self.result.piece(key).tubes))
+
+    def _end(self) -> cut.EndCut | None:
+        if self.piece is None:
+            return None
+        return self.piece.second if self.ends.checkedId() else self.piece.first
+
+    def _preview(self) -> None:
+        end = self._end()
+        self.one.setEnabled(False)
+        if end is None or self.piece is None:
+            self.preview.show_sheet(None, "A template shows here when a piece is chosen.")
+            self.detail.setText("")
+            return
+        notes = [*end.notes, *([end.problem] if end.problem else [])]
+        self.detail.setText(f"{self.piece.id} at {end.joint}: {end.words}." + (f" Note: {'; '.join(notes)}." if notes else ""))
+        try:
+            self.preview.show_sheet(template(self.session.job, self.piece, end))
+            self.one.setEnabled(True)
+        except Problem as problem:
+            self.preview.show_sheet(None, str(problem))
+
+    def _export_one(self) -> None:
+        end = self._end()
+        if end and self.piece:
+            self.export.emit("template-svg", f"{self.piece.id}:{end.joint}")
+
+    def cards(self) -> list[Card]:
+        units = self.units
+        return [
+            Card(f"{p.id}  {p.section.name}", units.length(p.tip), (
+                f"shoulder {units.length(p.shoulder)}", f"{p.first.joint}: {p.first.words}", f"{p.second.joint}: {p.second.words}",
+                f"second mark {math.degrees(p.clock):.1f}° clockwise", *p.first.notes, *p.second.notes, *p.problems))
+            for p in (self.result.pieces if self.result else ())
+        ]  # fmt: skip
+
+    def first_card(self) -> int:
+        return self.result.pieces.index(self.piece) if self.result and self.piece in self.result.pieces else 0

@@ -1,0 +1,128 @@
+"""What every tray page is."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from ironcage.core.job.commands import units_of
+from ironcage.core.job.model import Job
+from ironcage.desk.look import LIGHT, Look
+from ironcage.desk.session import Session
+from ironcage.desk.table.view import Decor
+from ironcage.problem import Problem
+from ironcage.units import Units
+
+
+@dataclass(frozen=True)
+class Card:
+    """One bench card: what it is about, the one number, and the few lines under it."""
+
+    title: str
+    number: str
+    lines: tuple[str, ...]
+
+
+class Page(QWidget):
+    """A step's bench. Signals: decorated (the table's decor is other), export(kind, word) asks for a file.
+
+    step, name, number, question: who it is on the route card. asks: the question put to the core off the GUI thread.
+    tray: the share of the height between table and tray that the tray takes.
+    """
+
+    decorated = pyqtSignal()
+    export = pyqtSignal(str, str)
+    step: ClassVar[str]
+    name: ClassVar[str]
+    number: ClassVar[int]
+    question: ClassVar[str]
+    asks: ClassVar[Callable[[Job], Any]]
+    tray: ClassVar[float] = 0.4
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.look: Look = LIGHT
+        self.decor = Decor()
+        self.result: Any = None
+        self.empty = QLabel()
+        self.empty.setWordWrap(True)
+        self.empty.setObjectName("hint")
+        self.empty.hide()
+
+    @property
+    def units(self) -> Units:
+        """The builder's units."""
+        return units_of(self.session.job)
+
+    def show_job(self, job: Job) -> None:
+        """The job is another; the answer to it comes later."""
+
+    def show_answer(self, job: Job, result: Any, problem: Problem | None) -> None:
+        """The answer for a job, or why there is none."""
+
+    def show_chosen(self, chosen: tuple[str, ...]) -> None:
+        """What is chosen is other."""
+
+    def show_look(self, look: Look) -> None:
+        """Use other colours."""
+        self.look = look
+
+    def cards(self) -> list[Card]:
+        """What the bench card pages through."""
+        return []
+
+    def first_card(self) -> int:
+        """The card to open with."""
+        return 0
+
+    def put_decor(self, decor: Decor) -> None:
+        """Decorate the table otherwise."""
+        self.decor = decor
+        self.decorated.emit()
+
+    def tell_empty(self, problem: Problem | None) -> None:
+        """Say why there is nothing to show, or nothing."""
+        self.empty.setText(f"{problem}" if problem else "")
+        self.empty.setVisible(problem is not None)
+
+
+def button(words: str, does: Callable[[], object], tip: str = "") -> QPushButton:
+    """A button that does something."""
+    made = QPushButton(words)
+    made.setToolTip(tip)
+    made.clicked.connect(lambda _=False: does())
+    return made
+
+
+def row(*widgets: QWidget, stretch: bool = True) -> QHBoxLayout:
+    """Widgets side by side."""
+    box = QHBoxLayout()
+    box.setContentsMargins(0, 0, 0, 0)
+    for widget in widgets:
+        box.addWidget(widget)
+    if stretch:
+        box.addStretch(1)
+    return box
+
+
+def column(*parts: QWidget | QHBoxLayout) -> QVBoxLayout:
+    """Widgets one below the other."""
+    box = QVBoxLayout()
+    box.setContentsMargins(0, 0, 0, 0)
+    box.setSpacing(4)
+    for part in parts:
+        if isinstance(part, QWidget):
+            box.addWidget(part)
+        else:
+            box.addLayout(part)
+    return box
+
+
+def heading(text: str) -> QLabel:
+    """A bold line above a list."""
+    made = QLabel(text)
+    made.setObjectName("head")
+    return made

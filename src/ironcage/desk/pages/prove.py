@@ -1,0 +1,199 @@
+"""Prove: twist and bending stiffness, where the frame twists, which tubes work; the set-up drawn on the table."""
+
+import math
+
+import numpy as np
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QColor, QPolygonF
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLayout
+
+from ironcage.core.answers import prove
+from ironcage.core.answers.model import beam_frame
+from ironcage.core.calc.deflected import centrelines
+from ironcage.core.job.model import Job
+from ironcage.desk.grid import Column, Grid
+from ironcage.desk.look import Look, numeral_font, ramp
+from ironcage.desk.pages.page import Card, Page, column, heading, row
+from ironcage.desk.session import Session
+from ironcage.desk.table.overlay import Brush
+from ironcage.desk.table.view import Decor
+from ironcage.desk.twistplot import TwistPlot
+from ironcage.problem import Problem
+
+ARROW_PX = 46.0
+FULL_SWING = 0.10  # at the slider's end the largest deflection is drawn as this share of the frame's length
+
+
+class ProvePage(Page):
+    """The twist and bending tests of the frame."""
+
+    step, name, number, question = "prove", "Prove", 5, "Is it stiff enough, and where is it not?"
+    asks = staticmethod(prove.answer)
+    tray = 0.4
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.figures = {key: QLabel("–") for key in ("twist", "bending", "per kg", "soft")}
+        for key in ("twist", "bending", "per kg"):
+            self.figures[key].setFont(numeral_font(13, bold=True))
+        self.figures["soft"].setWordWrap(True)
+        self.test = QButtonGroup(self)
+        choices = []
+        for n, words in enumerate(("Twist", "Bending", "Unloaded")):
+            choice = QPushButton(words)
+            choice.setCheckable(True)
+            choice.setChecked(n == 0)
+            self.test.addButton(choice, n)
+            choices.append(choice)
+        self.test.idClicked.connect(lambda _: self._decorate())
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setRange(0, 100)
+        self.slider.setValue(45)
+        self.slider.setAccessibleName("How large the deflection is drawn")
+        self.slider.valueChanged.connect(lambda _: self._decorate())
+        self.scale = QLabel()
+        self.scale.setMinimumWidth(60)
+        self.plot = TwistPlot()
+        self.tubes = Grid("Tubes by share of strain energy", (
+            Column("tube", lambda r: r[0].id), Column("share of strain energy", lambda r: f"{r[1]:.1%}", True,
+                   tip="Of the energy stored by the twist test: where it is high, a larger section or a brace helps most"),
+            Column("section", lambda r: r[0].section), Column("role", lambda r: r[0].role)), lambda r: r[0].id)  # fmt: skip
+        self.tubes.chose.connect(session.choose)
+        self.limits = QLabel(" ".join(prove.ASSUMPTIONS[i] for i in (0, 1, 4)))
+        self.limits.setWordWrap(True)
+        self.limits.setObjectName("quiet")
+        left = column(heading("Twist stiffness"), self.figures["twist"], heading("Bending stiffness"), self.figures["bending"],
+                      heading("Per kilogram"), self.figures["per kg"], self.empty)  # fmt: skip
+        left.addStretch(1)
+        middle = column(row(QLabel("Show"), *choices, QLabel("drawn"), self.scale, stretch=False), self.plot, self.figures["soft"], self.limits)
+        middle.itemAt(0).layout().insertWidget(5, self.slider, 1)
+        middle.setStretch(1, 1)
+        box = QHBoxLayout(self)
+        box.setContentsMargins(8, 6, 8, 6)
+        box.setSpacing(14)
+        box.addLayout(left, 2)
+        box.addLayout(middle, 6)
+        right = QVBoxLayout()
+        right.addWidget(self.tubes)
+        box.addLayout(right, 4)
+        self.result: prove.ProveAnswer | None = None
+        self._job = session.job
+
+    def show_answer(self, job: Job, result: prove.ProveAnswer | None, problem: Problem | None) -> None:
+        self.result, self._job = result, job
+        self.tell_empty(problem)
+        units = self.units
+        if result is None:
+            for label in self.figures.values():
+                label.setText("–")
+            self.tubes.show_rows(())
+            self.plot.show_twist((), None, units)
+            self.put_decor(Decor())
+            return
+        self.figures["twist"].setText(units.torsional_stiffness(result.torsion))
+        self.figures["bending"].setText(units.linear_stiffness(result.bending))
+        self.figures["per kg"].setText(f"{result.per_kg * math.pi / 180 / 1000:.1f} N·m/deg")
+        self.figures["soft"].setText(self._softest(result))
+        ranked = sorted(zip(job.tubes, result.energy, strict=True), key=lambda pair: -pair[1])
+        self.tubes.show_rows(ranked)
+        self.plot.show_twist(result.stations, result.soft, units)
+        self._decorate()
+
+    @staticmethod
+    def _softest(result: prove.ProveAnswer) -> str:
+        if not result.soft:
+            return ""
+        a, b = result.soft
+        rate = math.degrees(abs(a.twist - b.twist)) / abs(a.x - b.x) * 1000
+        return f"Softest between {a.left}/{a.right} and {b.left}/{b.right}: {rate:.3f}° a metre under 1,000 N·m."
+
+    def show_chosen(self, chosen: tuple[str, ...]) -> None:
+        self.tubes.show_chosen(chosen)
+
+    def show_look(self, look: Look) -> None:
+        super().show_look(look)
+        self.plot.show_look(look)
+        if self.result:
+            self._decorate()
+
+    def _decorate(self) -> None:
+        result = self.result
+        if result is None or self._job.tubes is not self.session.job.tubes:
+            return
+        test = self.test.checkedId()
+        u = (result.twisted, result.bent, result.twisted * 0)[test]
+        nodes = np.array([j.place for j in self._job.joints])
+        size = float(np.ptp(nodes, axis=0).max())
+        largest = float(np.linalg.norm(u[:, :3], axis=1).max())
+        scale = self.slider.value() / 100 * FULL_SWING * size / largest if largest else 0.0
+        self.scale.setText(f"× {scale:,.0f}" if test < 2 else "–")
+        colours = ramp(self.look, np.sqrt(result.energy / result.energy.max())) if test == 0 else None
+        frame = beam_frame(self._job)
+        shape = centrelines(frame, u, scale) if scale else None
+        self.put_decor(Decor(colours=colours, shape=shape, paint=lambda brush: self._paint(brush, result, test, u, scale)))
+
+    def _paint(self, brush: Brush, result: prove.ProveAnswer, test: int, u: np.ndarray, scale: float) -> None:
+        """Holds and loads at their corners; the ends of the deflection in numbers."""
+        job, look = self._job, brush.look
+        index = {j.id: n for n, j in enumerate(job.joints)}
+
+        def at(name: str) -> np.ndarray:
+            return np.array(job.joint_by_id[name].place) + (u[index[name], :3] * scale if scale else 0)
+
+        for corner, words in (("rear left", "held x y z"), ("rear right", "held x z")):
+            for name in result.corners[corner]:
+                _foot(brush, at(name))
+            brush.tag(tuple(at(result.corners[corner][0])), words, look.ink, offset=(14, 26))
+        units = self.units
+        if test == 0:
+            force = prove.TORQUE / result.track
+            for corner, way in (("front left", 1), ("front right", -1)):
+                names = result.corners[corner]
+                for name in names:
+                    _arrow(brush, at(name), way, look.blue)
+                rise = float(np.mean([u[index[n], 2] for n in names]))
+                place = max((at(n) for n in names), key=lambda p: p[2] * way)
+                brush.tag(tuple(place), f"{force / 1000:.2f} kN {'up' if way > 0 else 'down'}, moves {units.fine(abs(rise))}", look.blue, offset=(12, -40 if way > 0 else 52))
+        elif test == 1:
+            for name in result.bending_at:
+                _arrow(brush, at(name), -1, look.blue)
+            sag = prove.BENDING_FORCE / result.bending
+            brush.tag(tuple(at(result.bending_at[0])), f"{prove.BENDING_FORCE / 1000:g} kN down, sags {units.fine(sag)}", look.blue, offset=(12, 52))
+
+    def cards(self) -> list[Card]:
+        if not self.result:
+            return []
+        r, units = self.result, self.units
+        return [
+            Card("Twist stiffness", units.torsional_stiffness(r.torsion), (self._softest(r), f"frame {units.mass(r.mass)}")),
+            Card("Bending stiffness", units.linear_stiffness(r.bending), (f"1 kN at {' and '.join(r.bending_at)}",)),
+        ]
+
+
+def _arrow(brush: Brush, place: np.ndarray, way: int, colour: str) -> None:
+    """A load of fixed size on the screen, its point on the joint for a push down, away from it for a pull up."""
+    spot = brush.camera.project(place[None])[0]
+    if not np.isfinite(spot).all():
+        return
+    x, y = float(spot[0]), float(spot[1])
+    tip, tail = (y - ARROW_PX, y) if way > 0 else (y, y - ARROW_PX)
+    if brush.camera.view == "plan":
+        tip, tail = y - 5, y + 5
+    brush.pen(colour, 3)
+    brush.painter.drawLine(QPointF(x, tail), QPointF(x, tip))
+    brush.painter.setBrush(QColor(colour))
+    back = 9 if tip < tail else -9
+    brush.painter.drawPolygon(QPolygonF([QPointF(x, tip), QPointF(x - 5, tip + back), QPointF(x + 5, tip + back)]))
+
+
+def _foot(brush: Brush, place: np.ndarray) -> None:
+    """A held joint: a hatched foot below it."""
+    spot = brush.camera.project(place[None])[0]
+    if not np.isfinite(spot).all():
+        return
+    x, y = float(spot[0]), float(spot[1])
+    brush.pen(brush.look.ink, 2)
+    brush.painter.setBrush(QColor(brush.look.steel))
+    brush.painter.drawPolygon(QPolygonF([QPointF(x, y), QPointF(x - 9, y + 14), QPointF(x + 9, y + 14)]))
+    for n in range(4):
+        brush.painter.drawLine(QPointF(x - 9 + 6 * n, y + 14), QPointF(x - 13 + 6 * n, y + 19))

@@ -1,0 +1,83 @@
+"""The route card: the steps in the order of work, each with its snags; the job's name, its menu, undo and redo."""
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QLabel, QPushButton, QSizePolicy, QToolButton, QVBoxLayout, QWidget
+
+from ironcage.core.answers.checks import Snag
+from ironcage.core.job.history import History
+
+
+class RouteCard(QWidget):
+    """Signal: went(step). The menus are set by the window."""
+
+    went = pyqtSignal(str)
+
+    def __init__(self, steps: list[tuple[str, str, int, str]]) -> None:
+        """`steps`: (id, name, number in the order of work, the question it answers)."""
+        super().__init__()
+        self.setObjectName("paper")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(168)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(6, 6, 0, 6)
+        box.setSpacing(2)
+        self.name = QLabel()
+        self.name.setObjectName("head")
+        self.name.setWordWrap(True)
+        self.builder = QLabel()
+        self.builder.setObjectName("quiet")
+        self.builder.setWordWrap(True)
+        self.menu = QPushButton("Job ▾")
+        self.menu.setAccessibleName("Job menu")
+        box.addWidget(self.name)
+        box.addWidget(self.builder)
+        box.addWidget(self.menu)
+        box.addSpacing(8)
+        self.buttons: dict[str, QToolButton] = {}
+        self._names = {step: (name, number) for step, name, number, _ in steps}
+        for step, name, number, question in steps:
+            button = QToolButton()
+            button.setObjectName("step")
+            button.setCheckable(True)
+            button.setText(f"{number}  {name}")
+            button.setToolTip(question)
+            button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+            button.clicked.connect(lambda _=False, s=step: self.went.emit(s))
+            self.buttons[step] = button
+            box.addWidget(button)
+        box.addStretch(1)
+        self.mark = QLabel()
+        self.mark.setObjectName("quiet")
+        self.mark.setWordWrap(True)
+        self.undo, self.redo = QPushButton("Undo"), QPushButton("Redo")
+        for part in (self.mark, self.undo, self.redo):
+            box.addWidget(part)
+
+    def show_step(self, step: str) -> None:
+        """Mark the step that is open."""
+        for name, button in self.buttons.items():
+            button.setChecked(name == step)
+
+    def show_job(self, name: str, builder: str, mark: str, history: History) -> None:
+        """Show the job's name, the mark and what can be undone."""
+        self.name.setText(name)
+        self.builder.setText(builder)
+        self.builder.setVisible(bool(builder))
+        self.mark.setText(f"mark: {mark}")
+        for button, word, what in ((self.undo, "Undo", history.undo_name), (self.redo, "Redo", history.redo_name)):
+            full = f"{word} {what}".strip()
+            room = self.width() - 34
+            button.setText(button.fontMetrics().elidedText(full, Qt.TextElideMode.ElideRight, room))
+            button.setToolTip(full)
+            button.setEnabled(bool(what))
+
+    def show_snags(self, snags: tuple[Snag, ...], started: bool) -> None:
+        """Mark each step: how many snags it holds, or that it holds none."""
+        for step, button in self.buttons.items():
+            here = [s for s in snags if s.step == step]
+            wrong = sum(s.severity == "wrong" for s in here)
+            name, number = self._names[step]
+            mark = "" if not started else f"✗ {wrong}" if wrong else f"? {len(here)}" if here else "✓"
+            button.setText(f"{number}  {name}   {mark}")
+            words = f"{wrong} wrong, {len(here) - wrong} to look at" if here else "no snags" if started else ""
+            button.setAccessibleName(f"{name}: {words}" if words else name)

@@ -1,0 +1,155 @@
+"""The job in hand: its history, its file, what is chosen, the mark, and the recovery journal.
+
+The only thing in the window that changes the job. Widgets listen to its signals.
+"""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from ironcage.core.job.commands import Done, understand
+from ironcage.core.job.file import read, save
+from ironcage.core.job.history import History
+from ironcage.core.job.journal import Journal
+from ironcage.core.job.model import Job
+from ironcage.problem import Problem
+
+
+class Session(QObject):
+    """Signals: changed (the job is another), chose (what is chosen is other), told (a line for the builder: text,
+    whether it is a refusal), saved (file or saved state is other)."""
+
+    changed = pyqtSignal()
+    chose = pyqtSignal()
+    told = pyqtSignal(str, bool)
+    saved = pyqtSignal()
+
+    def __init__(self, recovery: Path) -> None:
+        super().__init__()
+        self._recovery = recovery
+        self.history = History.start(Job())
+        self.path: Path | None = None
+        self.chosen: tuple[str, ...] = ()
+        self.mark = self.job
+        self.mark_name = "as started"
+        self._saved_job = self.job
+        self._journal = Journal(recovery, self.job, None)
+
+    @property
+    def job(self) -> Job:
+        """The present job."""
+        return self.history.job
+
+    @property
+    def dirty(self) -> bool:
+        """Whether there is something that the file does not have."""
+        return self.job is not self._saved_job
+
+    @property
+    def title(self) -> str:
+        """The job's name and whether it is saved."""
+        return f"{self.job.brief.name}{' (not saved)' if self.dirty else ''}"
+
+    def start(self, job: Job, path: Path | None, *, unsaved: bool = False) -> None:
+        """Take another job in hand; what was in hand must have been saved or given up before."""
+        self._journal.close(discard=True)
+        self.history = History.start(job)
+        self.path, self.mark, self.mark_name = path, job, "as opened" if path else "as started"
+        self._saved_job = Job() if unsaved else job
+        self._journal = Journal(self._recovery, job, path)
+        if unsaved:  # keep it recoverable until it is saved
+            self._journal.record(job)
+        self.choose(())
+        self.changed.emit()
+        self.saved.emit()
+
+    def open(self, path: Path) -> None:
+        """Open a file. Raises Problem and keeps the job in hand when it can't be."""
+        self.start(read(path), path.resolve())
+
+    def save(self, path: Path | None = None) -> None:
+        """Write the job to its file or to another. Raises Problem when it can't be."""
+        target = path or self.path
+        if target is None:
+            raise Problem("This job has no file yet.", hint="Choose where to save it.")
+        save(self.job, target)
+        self.path = target.resolve()
+        self._saved_job = self.job
+        self._journal.close(discard=True)
+        self._journal = Journal(self._recovery, self.job, self.path)
+        self.saved.emit()
+        self.told.emit(f"Saved {target.name}.", False)
+
+    def close(self, *, discard: bool) -> None:
+        """Stop; the journal stays on the disk unless discarded."""
+        self._journal.close(discard=discard)
+
+    def choose(self, names: tuple[str, ...]) -> None:
+        """Choose joints and tubes by id; unknown ones are passed over."""
+        known = tuple(dict.fromkeys(n for n in names if n in self.job.joint_by_id or n in self.job.tube_by_id))
+        if known != self.chosen:
+            self.chosen = known
+            self.chose.emit()
+
+    def type(self, line: str) -> None:
+        """Carry out a typed line. Raises Problem when it is refused."""
+        self.do(lambda job: understand(line, job, self.chosen))
+
+    def do(self, make: Callable[[Job], Done]) -> None:
+        """Carry out an edit. Raises Problem when it is refused; nothing has changed then."""
+        self._take(make(self.job))
+
+    def edit(self, name: str, change: Callable[[Job], Job]) -> bool:
+        """Carry out an edit from the mouse or a key; a refusal is told, and False given."""
+        return self._try(lambda job: Done(name, change(job), self.chosen))
+
+    def press(self, line: str) -> bool:
+        """Carry out a line for a button; a refusal is told, and False given."""
+        return self._try(lambda job: understand(line, job, self.chosen))
+
+    def _try(self, make: Callable[[Job], Done]) -> bool:
+        try:
+            self.do(make)
+        except Problem as problem:
+            self.told.emit(str(problem), True)
+            return False
+        return True
+
+    def _take(self, done: Done) -> None:
+        if done.job is not self.job:
+            self.history = self.history.done(done.name, done.job)
+            self._record()
+        self.choose(done.chosen)
+        self.told.emit(f"{done.name}.", False)
+
+    def undo(self) -> None:
+        """Take the last step back."""
+        name = self.history.undo_name
+        if name:
+            self.history = self.history.undone()
+            self._record()
+            self.told.emit(f"Undone: {name}.", False)
+
+    def redo(self) -> None:
+        """Do the step again that was taken back."""
+        name = self.history.redo_name
+        if name:
+            self.history = self.history.redone()
+            self._record()
+            self.told.emit(f"Done again: {name}.", False)
+
+    def set_mark(self) -> None:
+        """Measure differences from here on."""
+        self.mark = self.job
+        self.mark_name = f"after {self.history.undo_name}" if self.history.undo_name else "as opened"
+        self.told.emit("Mark set: the tally shows differences from here.", False)
+        self.changed.emit()
+
+    def _record(self) -> None:
+        self._journal.record(self.job)
+        if self._journal.fault:
+            self.told.emit(self._journal.fault, True)
+        self.choose(self.chosen)
+        self.changed.emit()
+        self.saved.emit()

@@ -1,0 +1,99 @@
+"""Pictures of the window without a person: one for `demo --shot`, and the set in docs/screenshots."""
+
+import os
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from ironcage.core.job.model import Job
+from ironcage.problem import Problem
+
+WAIT_S = 30.0
+
+
+def settle(window: Any) -> None:
+    """Let the window work until every answer is there."""
+    import time
+
+    from PyQt6.QtTest import QTest
+
+    start = time.monotonic()
+    QTest.qWait(50)
+    while time.monotonic() - start < WAIT_S:
+        if window.asker.idle and not window._checks_later.isActive():
+            break
+        QTest.qWait(20)
+    QTest.qWait(250)  # answers arrive by signal, the view settles
+
+
+def picture(out: Path, job: Job | None, *, step: str = "", size: tuple[int, int] = (1280, 800), dark: bool = False,
+            before: Callable[[Any], None] | None = None) -> None:  # fmt: skip
+    """Open a window with its own empty settings, show a job at a step, and save what it looks like."""
+    from ironcage.desk.app import _step, application
+    from ironcage.desk.window import Window
+
+    application()
+    with tempfile.TemporaryDirectory() as home:
+        window = Window(Path(home))
+        try:
+            window.resize(*size)
+            window.show()
+            if dark:
+                window.toggle_dark()
+            if job is not None:
+                window.session.start(job, None)
+            if step:
+                window.go(_step(window, step))
+            settle(window)
+            window.table.fit()
+            if before:
+                before(window)
+                settle(window)
+            target = window.card or window
+            if not target.grab().save(str(out)):
+                raise Problem(f"{out} could not be written.", where=str(out), hint="Choose a folder that exists, and a name ending in .png.")
+        finally:
+            window.session._saved_job = window.session.job
+            window.close()
+
+
+def make(folder: Path) -> int:
+    """Make the pictures of docs/screenshots again."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from ironcage.samples import sample
+
+    folder.mkdir(parents=True, exist_ok=True)
+    job = sample("sandpiper")
+
+    def choose(*names: str, view: str = "") -> Callable[[Any], None]:
+        def act(window: Any) -> None:
+            if view:
+                window.table.turn_to(view)
+            window.session.choose(names)
+
+        return act
+
+    def card(window: Any) -> None:
+        window.show_card()
+        window.card.showNormal()
+        window.card.resize(1280, 800)
+
+    def typed(window: Any) -> None:
+        window.session.choose(("J12L",))
+        window.entry.begin("z+25")
+
+    pictures: tuple[tuple[str, Job | None, dict[str, Any]], ...] = (
+        ("frame", job, {"step": "frame", "before": typed}),
+        ("frame-side", job, {"step": "frame", "before": choose("T50L", "T50R", view="side")}),
+        ("prove", job, {"step": "prove"}),
+        ("prove-dark", job, {"step": "prove", "dark": True}),
+        ("cut", job, {"step": "cut", "before": choose("T35L")}),
+        ("jig", job, {"step": "jig", "before": choose("J29L", "J8R", view="plan")}),
+        ("bench-card", job, {"step": "cut", "before": card}),
+        ("empty", None, {}),
+    )
+    for name, shown, how in pictures:
+        picture(folder / f"{name}.png", shown, **how)
+        print(f"{folder / name}.png")
+    return 0

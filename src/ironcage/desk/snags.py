@@ -1,0 +1,76 @@
+"""The next thing to do in one line, and the list of snags."""
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+
+from ironcage.core.answers.advice import Advice
+from ironcage.core.answers.checks import Snag
+from ironcage.desk.grid import Column, Grid
+
+_SHAPES = {"wrong": "✗ wrong", "unknown": "? unknown", "look": "○ look"}
+
+
+class NextLine(QWidget):
+    """One line: what to do next and why. Signal: went(step, what to choose)."""
+
+    went = pyqtSignal(str, tuple)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("steel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.button = QPushButton("Next:")
+        self.button.setObjectName("plain")
+        self.why = QLabel()
+        self.why.setObjectName("quiet")
+        self.why.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        box = QHBoxLayout(self)
+        box.setContentsMargins(8, 1, 8, 1)
+        box.addWidget(self.button)
+        box.addWidget(self.why, 1)
+        self.button.clicked.connect(self._go)
+        self._advice: Advice | None = None
+
+    def show_advice(self, advice: Advice) -> None:
+        """Show other advice."""
+        self._advice = advice
+        self.button.setText(f"Next: {advice.what}".rstrip("."))
+        self.why.setText(f"because {advice.why[0].lower() if not advice.why[:2].isupper() and not advice.why[1:2].isdigit() else advice.why[0]}{advice.why[1:]}")
+        self.why.setToolTip(advice.why)
+
+    def _go(self) -> None:
+        if self._advice:
+            self.went.emit(self._advice.step, self._advice.where)
+
+
+class SnagList(QWidget):
+    """Every snag, worst first; picking one goes there. Signal: went(step, what to choose)."""
+
+    went = pyqtSignal(str, tuple)
+
+    def __init__(self) -> None:
+        super().__init__()
+        columns = (
+            Column("kind", lambda s: _SHAPES[s.severity]), Column("step", lambda s: s.step.capitalize()),
+            Column("where", lambda s: " ".join(s.where[:4]) + (" …" if len(s.where) > 4 else "")),
+            Column("what is wrong or unknown", lambda s: s.what), Column("a mend", lambda s: s.hint),
+        )  # fmt: skip
+        self.grid = Grid("Snags", columns, lambda s: f"{s.code} {s.where}")
+        self.none = QLabel("No snags: nothing is known to be wrong or missing.")
+        self.none.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(8, 6, 8, 6)
+        box.addWidget(self.none)
+        box.addWidget(self.grid, 1)
+        self.grid.list.clicked.connect(lambda index: self._go(index.row()))
+        self.grid.list.activated.connect(lambda index: self._go(index.row()))
+
+    def show_snags(self, snags: tuple[Snag, ...]) -> None:
+        """Show other snags."""
+        self.none.setVisible(not snags)
+        self.grid.setVisible(bool(snags))
+        self.grid.show_rows(snags, frozenset(self.grid.key(s) for s in snags if s.severity == "wrong"))
+
+    def _go(self, row: int) -> None:
+        snag = self.grid.model.rows[row]
+        self.went.emit(snag.step, snag.where)

@@ -1,0 +1,142 @@
+"""What the mouse does on the table: each gesture is an object with start, move, end and cancel."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPen
+
+from ironcage.core.job.commands import units_of
+from ironcage.desk.table.overlay import Brush
+
+if TYPE_CHECKING:
+    from ironcage.desk.table.view import TableView
+
+START_PX = 4.0
+_PLANES = {"side": (0, 2), "plan": (0, 1), "front": (1, 2), "free": (0, 1)}
+
+
+class Gesture:
+    """Something the mouse is doing; made when a button goes down."""
+
+    def __init__(self, view: TableView, at: QPointF) -> None:
+        self.view, self.start, self.at = view, at, at
+
+    @property
+    def begun(self) -> bool:
+        """Whether the mouse has moved far enough to be more than a click."""
+        return (self.at - self.start).manhattanLength() >= START_PX
+
+    def move(self, at: QPointF) -> None:
+        """The mouse is here now."""
+        self.at = at
+        self.view.update()
+
+    def end(self, at: QPointF) -> None:
+        """The button went up."""
+
+    def cancel(self) -> None:
+        """Escape: as if it had not begun."""
+
+    def paint(self, brush: Brush) -> None:
+        """Show what would happen."""
+
+
+class PickOrBox(Gesture):
+    """A click picks what is nearest; a drag picks everything in a box. `add` keeps what was chosen."""
+
+    def __init__(self, view: TableView, at: QPointF, *, add: bool) -> None:
+        super().__init__(view, at)
+        self.add = add
+
+    def end(self, at: QPointF) -> None:
+        self.at = at
+        if self.begun:
+            self.view.picked.emit(self.view.inside(QRectF(self.start, at).normalized()), self.add)
+        else:
+            name = self.view.under(at)
+            self.view.picked.emit((name,) if name else (), self.add)
+
+    def paint(self, brush: Brush) -> None:
+        if self.begun:
+            brush.painter.setPen(QPen(QColor(brush.look.blue), 1.5, Qt.PenStyle.DashLine))
+            brush.painter.setBrush(Qt.BrushStyle.NoBrush)
+            brush.painter.drawRect(QRectF(self.start, self.at).normalized())
+
+
+class DragJoints(Gesture):
+    """Chosen joints dragged in the plane of the view (the level plane in the free view), snapping the one held to
+    round readings."""
+
+    def __init__(self, view: TableView, at: QPointF, held: str, names: tuple[str, ...]) -> None:
+        super().__init__(view, at)
+        side = view.job.joint_by_id[held].y
+        self.held = held
+        joints = [view.job.joint_by_id[n] for n in names]
+        # both of a pair would pull against each other: the side that is held leads
+        self.names = tuple(j.id for j in joints if not (j.twin in names and j.twin != j.id and j.y * side < 0))
+
+    @property
+    def delta(self) -> np.ndarray:
+        """The move so far (3,), mm, snapped."""
+        job, camera = self.view.job, self.view.camera
+        joint = job.joint_by_id[self.held]
+        place = np.array(joint.place)
+        axes = _PLANES[camera.view]
+        unit = np.eye(3)[list(axes)]
+        here = camera.project(place[None])[0, :2]
+        slopes = np.array([camera.project((place + u)[None])[0, :2] - here for u in unit]).T
+        gone = np.array([self.at.x() - self.start.x(), self.at.y() - self.start.y()])
+        if abs(np.linalg.det(slopes)) < 1e-9:
+            return np.zeros(3)
+        move = np.zeros(3)
+        move[list(axes)] = np.linalg.solve(slopes, gone)
+        if joint.twin == joint.id:
+            move[1] = 0.0
+        snap = units_of(job).snap_mm
+        zero = np.array([job.datum.x, job.datum.y, job.datum.z])
+        snapped = np.round((place + move - zero) / snap) * snap + zero - place
+        return np.where(np.abs(move) > 1e-9, snapped, 0.0)
+
+    def end(self, at: QPointF) -> None:
+        self.at = at
+        if self.begun:
+            dx, dy, dz = (float(v) for v in self.delta)
+            if dx or dy or dz:
+                self.view.dragged.emit(self.names, dx, dy, dz)
+        else:
+            self.view.picked.emit((self.held,), False)
+
+    def paint(self, brush: Brush) -> None:
+        if not self.begun:
+            return
+        job, delta = self.view.job, self.delta
+        brush.pen(brush.look.blue, 2, Qt.PenStyle.DashLine)
+        for name in self.names:
+            there = tuple(np.array(job.joint_by_id[name].place) + delta)
+            for tube in job.tubes_at.get(name, ()):
+                other = tube.b if tube.a == name else tube.a
+                end = np.array(job.joint_by_id[other].place) + (delta if other in self.names else 0)
+                brush.line(there, tuple(end))
+        units, place = units_of(job), np.array(job.joint_by_id[self.held].place) + delta
+        x, y, z = (float(v) for v in place - [job.datum.x, job.datum.y, job.datum.z])
+        brush.tag(tuple(place), f"{self.held}   {units.point((x, y, z))}", brush.look.blue, filled=True)
+
+
+class Look(Gesture):
+    """The view turned about the car (free view) or pushed along (others, or with `push`)."""
+
+    def __init__(self, view: TableView, at: QPointF, *, push: bool) -> None:
+        super().__init__(view, at)
+        self.before = view.camera
+        self.push = push or view.camera.view != "free"
+
+    def move(self, at: QPointF) -> None:
+        self.at = at
+        right, down = at.x() - self.start.x(), at.y() - self.start.y()
+        self.view.look_through(self.before.panned(right, down) if self.push else self.before.orbited(right, down), moving=True)
+
+    def cancel(self) -> None:
+        self.view.look_through(self.before)

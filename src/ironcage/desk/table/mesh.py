@@ -1,0 +1,66 @@
+"""Tubes as triangles: one prism a segment, all of a kind made at once."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ironcage.core.calc.beams import Floats, element_axes
+from ironcage.core.calc.sections import AnySection
+
+SIDES = {"round": 12, "rect": 4, "angle": 6}
+
+
+@dataclass(frozen=True)
+class Mesh:
+    """Points (n, 3) float32, normals (n, 3) float32, triangles (t, 3), and the row (n,) each point was made from."""
+
+    points: NDArray[np.float32]
+    normals: NDArray[np.float32]
+    triangles: NDArray[np.int64]
+    owner: NDArray[np.int64]
+
+
+def outline_of(section: AnySection) -> Floats:
+    """The corners (k, 2) that a section is drawn with, mm."""
+    return section.outline(SIDES[section.kind])
+
+
+def prisms(start: Floats, stop: Floats, roll: Floats, outlines: list[Floats], owner: NDArray[np.int64]) -> Mesh:
+    """Open prisms from start to stop (n, 3) with an outline each, flat-shaded, ends left open.
+
+    `owner` (n,) says which tube a prism belongs to. Prisms of no length are left out.
+    """
+    keep = np.linalg.norm(stop - start, axis=1) > 1e-6
+    start, stop, roll, owner = start[keep], stop[keep], roll[keep], owner[keep]
+    outlines = [o for o, k in zip(outlines, keep, strict=True) if k]
+    axes = element_axes(start, stop, roll) if len(start) else np.zeros((0, 3, 3))
+    points, normals, triangles, owners, base = [], [], [], [], 0
+    counts = np.array([len(o) for o in outlines], dtype=np.int64)
+    for sides in np.unique(counts):
+        rows = np.flatnonzero(counts == sides)
+        shape = np.stack([outlines[r] for r in rows])  # (n, k, 2)
+        following = np.roll(shape, -1, axis=1)
+        edge = following - shape
+        across = np.stack([edge[..., 1], -edge[..., 0]], axis=-1)
+        across /= np.linalg.norm(across, axis=-1, keepdims=True)
+        section_axes = axes[rows, 1:]
+        if sides == SIDES["round"]:  # smooth: the normal of a corner is its own direction
+            unit = shape / np.linalg.norm(shape, axis=-1, keepdims=True)
+            unit_next = np.roll(unit, -1, axis=1)
+        else:
+            unit = unit_next = across
+        corners = [(shape, start[rows], unit), (following, start[rows], unit_next), (following, stop[rows], unit_next), (shape, stop[rows], unit)]
+        quad = np.stack([p @ section_axes + at[:, None] for p, at, _ in corners], axis=2)  # (n, k, 4, 3)
+        light = np.stack([u @ section_axes for _, _, u in corners], axis=2)
+        count = len(rows) * int(sides)
+        first = base + 4 * np.arange(count)[:, None]
+        triangles.append(np.concatenate([first + [0, 1, 2], first + [0, 2, 3]]))
+        points.append(quad.reshape(-1, 3))
+        normals.append(light.reshape(-1, 3))
+        owners.append(np.repeat(owner[rows], 4 * int(sides)))
+        base += 4 * count
+    if not points:
+        return Mesh(np.zeros((0, 3), np.float32), np.zeros((0, 3), np.float32), np.zeros((0, 3), np.int64), np.zeros(0, np.int64))
+    return Mesh(np.concatenate(points).astype(np.float32), np.concatenate(normals).astype(np.float32),
+                np.concatenate(triangles), np.concatenate(owners))  # fmt: skip

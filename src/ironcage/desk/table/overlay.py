@@ -1,0 +1,164 @@
+"""What is painted over the 3D picture: the tape along the table's edge, joint dots, tags and readings."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
+
+from ironcage.core.job.commands import units_of
+from ironcage.core.job.model import Job
+from ironcage.desk.look import Look, numeral_font, text_font
+from ironcage.desk.table.camera import Camera
+
+MOST_READINGS = 4
+MOST_TAGS = 300
+_MM_STEPS = (10, 20, 50, 100, 200, 500, 1000, 2000)
+_INCH_STEPS = tuple(25.4 * n for n in (0.5, 1, 2, 6, 12, 24, 48))
+
+
+@dataclass(frozen=True)
+class Brush:
+    """A painter with the view and colours it paints in; what a step uses to draw on the table."""
+
+    painter: QPainter
+    camera: Camera
+    look: Look
+
+    def pen(self, colour: str, width: float = 1.0, style: Qt.PenStyle = Qt.PenStyle.SolidLine) -> None:
+        """Draw lines so from now on."""
+        self.painter.setPen(QPen(QColor(colour), width, style))
+
+    def line(self, one: tuple[float, float, float], other: tuple[float, float, float]) -> None:
+        """A straight line between two places in mm."""
+        ends = self.camera.project(np.array([one, other]))
+        if np.isfinite(ends).all():
+            self.painter.drawLine(QPointF(*ends[0, :2]), QPointF(*ends[1, :2]))
+
+    def polylines(self, places: np.ndarray) -> None:
+        """Joined lines through places (n, k, 3)."""
+        count, along = places.shape[:2]
+        at = self.camera.project(places.reshape(-1, 3))[:, :2].reshape(count, along, 2)
+        for row in at[np.isfinite(at).all(axis=(1, 2))]:
+            self.painter.drawPolyline(QPolygonF([QPointF(x, y) for x, y in row]))
+
+    def tag(self, place: tuple[float, float, float], text: str, colour: str, *, filled: bool = False, offset: tuple[float, float] = (9, -9)) -> None:
+        """Words on a small label beside a place in mm."""
+        at = self.camera.project(np.array([place]))[0]
+        if not np.isfinite(at).all():
+            return
+        self.label(at[0] + offset[0], at[1] + offset[1], text, colour, filled=filled)
+
+    def label(self, x: float, y: float, text: str, colour: str, *, filled: bool = False) -> None:
+        """Words on a small label with its lower left corner at pixels x, y, kept on the screen."""
+        p = self.painter
+        size = p.fontMetrics().boundingRect(text)
+        width, height = size.width() + 8, p.fontMetrics().height() + 2
+        x = min(max(x, 2.0), self.camera.width - width - 2.0)
+        y = min(max(y, height + 2.0), self.camera.height - 2.0)
+        box = QRectF(x, y - height, width, height)
+        p.setPen(QPen(QColor(colour), 1))
+        p.setBrush(QBrush(QColor(colour if filled else self.look.chalk)))
+        p.drawRoundedRect(box, 3, 3)
+        p.setPen(QColor(self.look.chalk if filled else colour))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+
+def tapes(brush: Brush, job: Job, chosen: tuple[str, ...]) -> None:
+    """The tape along the table's nearer long edge (x) and its nearer short edge (y), with readings of chosen joints."""
+    table = job.table
+    x0, x1 = table.corner_x, table.corner_x + table.length
+    y0, y1 = table.corner_y, table.corner_y + table.width
+    towards = brush.camera.basis[2]
+    near_y = y1 if towards[1] > 0.05 else y0
+    near_x = x1 if towards[0] > -0.05 else x0
+    brush.painter.setFont(numeral_font(8))
+    _tape(brush, job, 0, (x0, x1), lambda v: (v, near_y, table.top_z), chosen)
+    _tape(brush, job, 1, (y0, y1), lambda v: (near_x, v, table.top_z), chosen)
+
+
+def _tape(brush: Brush, job: Job, axis: int, span: tuple[float, float], at, chosen: tuple[str, ...]) -> None:  # type: ignore[no-untyped-def]
+    camera, look, units = brush.camera, brush.look, units_of(job)
+    ends = camera.project(np.array([at(span[0]), at(span[1])]))
+    length_px = float(np.hypot(*(ends[1, :2] - ends[0, :2])))
+    if not np.isfinite(ends).all() or length_px < 40:
+        return  # seen end-on
+    zero = (job.datum.x, job.datum.y)[axis]
+    steps = _MM_STEPS if units.length_unit == "mm" else _INCH_STEPS
+    per_mm = length_px / (span[1] - span[0])
+    step = next((s for s in steps if s * per_mm >= 52), steps[-1])
+    brush.pen(look.ink, 2)
+    brush.line(at(span[0]), at(span[1]))
+    first = math.ceil((span[0] - zero) / (step / 5))
+    last = math.floor((span[1] - zero) / (step / 5))
+    ticks = np.arange(first, last + 1)
+    if len(ticks) > 600:
+        return
+    middle = camera.project(np.array([[*job_centre(job)]]))[0, :2]
+    outward = (ends[0, :2] + ends[1, :2]) / 2 - middle
+    normal = np.array([-(ends[1, 1] - ends[0, 1]), ends[1, 0] - ends[0, 0]]) / max(length_px, 1)
+    normal = normal if normal @ outward >= 0 else -normal
+    places = camera.project(np.array([at(zero + n * step / 5) for n in ticks]).reshape(-1, 3))[:, :2]
+    for n, place in zip(ticks, places, strict=True):
+        long = n % 5 == 0
+        tip = place + normal * (9 if long else 4)
+        brush.pen(look.ink, 1.4 if n == 0 else 1.0)
+        brush.painter.drawLine(QPointF(*place), QPointF(*tip))
+        if long:
+            text = units.length(n * step / 5, unit=False).removesuffix(".0")
+            box = brush.painter.fontMetrics().boundingRect(text)
+            spot = place + normal * 18
+            brush.painter.drawText(QPointF(spot[0] - box.width() / 2, spot[1] + box.height() / 3), text)
+    joints = [job.joint_by_id[c] for c in chosen if c in job.joint_by_id][:MOST_READINGS]
+    for joint in joints:
+        value = joint.place[axis]
+        brush.pen(look.blue, 1, Qt.PenStyle.DashLine)
+        brush.line(joint.place, at(value))
+        foot = camera.project(np.array([at(value)]))[0, :2] + normal * 34
+        brush.label(foot[0] - 24, foot[1] + 8, f"{'xy'[axis]} {units.length(value - zero, unit=False)}", look.blue, filled=True)
+
+
+def job_centre(job: Job) -> tuple[float, float, float]:
+    """The middle of the jig table's top."""
+    t = job.table
+    return t.corner_x + t.length / 2, t.corner_y + t.width / 2, t.top_z
+
+
+def joints(brush: Brush, job: Job, at: np.ndarray, chosen: tuple[str, ...], hovered: str, *, all_tags: bool) -> None:
+    """Dots on joints, and tags on those chosen, under the mouse, or all."""
+    painter, look = brush.painter, brush.look
+    if len(at) <= 2500:
+        painter.setPen(QPen(QColor(look.ink), 5, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+        painter.drawPoints(QPolygonF([QPointF(x, y) for x, y in at[np.isfinite(at).all(axis=1), :2]]))
+    picked = set(chosen)
+    index = {j.id: n for n, j in enumerate(job.joints)}
+    painter.setFont(text_font(9))
+    if all_tags:
+        for j in job.joints[:MOST_TAGS]:
+            if j.id not in picked:
+                brush.tag(j.place, j.id, look.ink)
+    painter.setFont(text_font(10, bold=True))
+    named = [c for c in chosen if c in index]
+    for name in named:
+        spot = at[index[name]]
+        if np.isfinite(spot).all():
+            painter.setPen(QPen(QColor(look.blue), 2.5))
+            painter.setBrush(QColor(look.chalk))
+            painter.drawEllipse(QPointF(spot[0], spot[1]), 6, 6)
+    units, datum = units_of(job), job.datum
+    for name in named[:MOST_TAGS]:
+        place = job.joint_by_id[name].place
+        text = name
+        if len(named) <= MOST_READINGS:
+            text += f"   {units.point((place[0] - datum.x, place[1] - datum.y, place[2] - datum.z))}"
+        brush.tag(place, text, look.blue)
+    if hovered and hovered not in picked:
+        if hovered in index:
+            brush.tag(job.joint_by_id[hovered].place, hovered, look.ink)
+        elif hovered in job.tube_by_id:
+            t = job.tube_by_id[hovered]
+            a, b = job.joint_by_id[t.a].place, job.joint_by_id[t.b].place
+            middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2)
+            brush.tag(middle, f"{t.id}   {t.section}", look.ink)

@@ -1,0 +1,112 @@
+"""The 3D picture of the table: tubes, the jig table's top, stands, drawn off screen by VTK into an image.
+
+One actor holds all tubes, so that software rendering keeps up. The camera comes from `camera`.
+"""
+
+import math
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtGui import QImage
+from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray, vtk_to_numpy
+from vtkmodules.vtkCommonCore import vtkPoints, vtkUnsignedCharArray
+from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
+from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper, vtkRenderer
+from vtkmodules.vtkRenderingOpenGL2 import vtkEGLRenderWindow
+
+from ironcage.desk.table.camera import VIEW_ANGLE, Camera
+from ironcage.desk.table.mesh import Mesh
+
+Bytes = NDArray[np.uint8]
+
+
+class Solid:
+    """Triangles with a colour each corner, as one actor."""
+
+    def __init__(self, *, lit: bool = True) -> None:
+        self.data = vtkPolyData()
+        mapper = vtkPolyDataMapper()
+        mapper.SetInputData(self.data)
+        mapper.SetScalarModeToUsePointData()
+        self.actor = vtkActor()
+        self.actor.SetMapper(mapper)
+        look = self.actor.GetProperty()
+        look.SetLighting(lit)
+        look.SetAmbient(0.38)
+        look.SetDiffuse(0.72)
+        self._kept: tuple[Any, ...] = ()
+
+    def shape(self, mesh: Mesh) -> None:
+        """Take other triangles; colours must be given again."""
+        points = vtkPoints()
+        points.SetData(numpy_to_vtk(mesh.points, deep=0))
+        cells = vtkCellArray()
+        offsets = np.arange(0, 3 * len(mesh.triangles) + 1, 3, dtype=np.int64)
+        joined = mesh.triangles.ravel().astype(np.int64)
+        cells.SetData(numpy_to_vtkIdTypeArray(offsets, deep=0), numpy_to_vtkIdTypeArray(joined, deep=0))
+        self.data.SetPoints(points)
+        self.data.SetPolys(cells)
+        self.data.GetPointData().SetNormals(numpy_to_vtk(mesh.normals, deep=0))
+        self._kept = (mesh, offsets, joined)
+
+    def colour(self, rgb: Bytes) -> None:
+        """Colour corners (n, 3)."""
+        rgb = np.ascontiguousarray(rgb)
+        self.data.GetPointData().SetScalars(numpy_to_vtk(rgb, deep=1))
+        self.data.Modified()
+
+
+class Scene:
+    """Everything solid on the table, and the window that VTK draws it in off screen."""
+
+    def __init__(self) -> None:
+        self.renderer = vtkRenderer()
+        # EGL draws off screen the same on every platform, with a graphics card or in software.
+        self.window = vtkEGLRenderWindow()
+        self.window.SetOffScreenRendering(1)
+        self.window.SetMultiSamples(0)
+        self.renderer.UseFXAAOn()
+        self.window.AddRenderer(self.renderer)
+        self.tubes, self.top, self.stands = Solid(), Solid(lit=False), Solid()
+        self.top.actor.GetProperty().BackfaceCullingOn()  # looked at from below, the table must not hide the car
+        for solid in (self.top, self.stands, self.tubes):
+            self.renderer.AddActor(solid.actor)
+        self._pixels = vtkUnsignedCharArray()
+
+    def background(self, rgb: tuple[int, int, int]) -> None:
+        """The colour behind everything."""
+        self.renderer.SetBackground(*(c / 255 for c in rgb))
+
+    def image(self, camera: Camera, scale: float = 1.0) -> QImage:
+        """A picture of what the camera sees, at `scale` pixels for each of the camera's: less while something
+        moves, more on a screen of high density."""
+        width, height = max(round(camera.width * scale), 8), max(round(camera.height * scale), 8)
+        if self.window.GetSize() != (width, height):
+            self.window.SetSize(width, height)
+        self._aim(camera)
+        self.window.Render()
+        self.window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 0, self._pixels)
+        rows = vtk_to_numpy(self._pixels).reshape(height, width, 4)[::-1]
+        rows = np.ascontiguousarray(rows)
+        return QImage(rows.data, width, height, 4 * width, QImage.Format.Format_RGBX8888).copy()
+
+    def _aim(self, camera: Camera) -> None:
+        right, up, towards = camera.basis
+        eye = self.renderer.GetActiveCamera()
+        centre = np.array(camera.centre)
+        eye.SetFocalPoint(*centre)
+        eye.SetPosition(*(centre + towards * camera.distance))
+        eye.SetViewUp(*up)
+        if camera.view == "free":
+            eye.ParallelProjectionOff()
+            eye.SetViewAngle(math.degrees(VIEW_ANGLE))
+        else:
+            eye.ParallelProjectionOn()
+            eye.SetParallelScale(camera.mm_per_px * camera.height / 2)
+        self.renderer.ResetCameraClippingRange()
+
+    def close(self) -> None:
+        """Give the graphics memory back."""
+        self.renderer.RemoveAllViewProps()
+        self.window.Finalize()

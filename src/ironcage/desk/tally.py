@@ -1,0 +1,121 @@
+"""The tally: figures that never leave the eye, their difference from the mark, and where each comes from."""
+
+from PyQt6.QtCore import QPoint, Qt, pyqtSignal
+from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from ironcage.core.answers.tally import Figure, difference, shown
+from ironcage.desk.look import numeral_font
+from ironcage.units import Units
+
+
+class Dial(QPushButton):
+    """One figure: big number, small unit and name, difference from the mark."""
+
+    def __init__(self, label: str) -> None:
+        super().__init__()
+        self.setObjectName("plain")
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.name, self.number, self.unit, self.change = QLabel(label), QLabel("–"), QLabel(), QLabel()
+        for part in (self.name, self.number, self.unit, self.change):
+            part.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        self.name.setObjectName("quiet")
+        self.unit.setObjectName("quiet")
+        self.number.setFont(numeral_font(20, bold=True))
+        self.number.setStyleSheet("font-family: 'B612 Mono';")
+        self.change.setFont(numeral_font(9))
+        box = QGridLayout(self)
+        box.setContentsMargins(8, 2, 8, 2)
+        box.setSpacing(0)
+        box.addWidget(self.name, 0, 0, 1, 2)
+        box.addWidget(self.number, 1, 0, Qt.AlignmentFlag.AlignLeft)
+        box.addWidget(self.unit, 1, 1, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom)
+        box.addWidget(self.change, 2, 0, 1, 2)
+        box.setColumnStretch(1, 1)
+        self.setMinimumHeight(74)
+
+    def say(self, text: str, change: str, *, old: bool) -> None:
+        """Show a figure; `old` when a newer one is being worked out."""
+        number, _, unit = text.partition(" ")
+        self.number.setText(number)
+        self.unit.setText(f" {unit}")
+        self.change.setText(f"{change} since mark" if change else "")
+        self.number.setEnabled(not old)
+        self.setAccessibleName(f"{self.name.text()} {text}{', being worked out again' if old else ''}")
+
+
+class Tally(QWidget):
+    """Signals: went(step) when a figure is clicked; snags() when the snag count is."""
+
+    went = pyqtSignal(str)
+    snags = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("steel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._box = QHBoxLayout(self)
+        self._box.setContentsMargins(4, 0, 4, 0)
+        self._box.setSpacing(0)
+        self.dials: dict[str, Dial] = {}
+        self._figures: dict[str, Figure] = {}
+        self.count = Dial("snags")
+        self.count.clicked.connect(self.snags)
+        self._box.addWidget(self.count)
+        self._card: QFrame | None = None
+
+    def show_figures(self, now: tuple[Figure, ...], mark: tuple[Figure, ...], units: Units) -> None:
+        """Show figures and their differences from those at the mark."""
+        before = {f.key: f for f in mark}
+        self._figures = {f.key: f for f in now}
+        for n, figure in enumerate(now):
+            if figure.key not in self.dials:
+                dial = Dial(figure.label)
+                dial.clicked.connect(lambda _=False, key=figure.key: self.explain(key))
+                self.dials[figure.key] = dial
+                self._box.insertWidget(n, dial, 1)
+            change = difference(figure, before[figure.key], units) if figure.key in before else ""
+            self.dials[figure.key].say(shown(figure, units), change, old=False)
+            self.dials[figure.key].setToolTip(figure.missing if figure.value is None else "Where from?")
+
+    def show_old(self) -> None:
+        """Grey the figures until newer ones come."""
+        for dial in self.dials.values():
+            dial.number.setEnabled(False)
+
+    def show_count(self, wrong: int, others: int) -> None:
+        """Show how many snags there are."""
+        self.count.say(str(wrong + others), "", old=False)
+        self.count.change.setText(f"{wrong} wrong" if wrong else "none wrong")
+
+    def explain(self, key: str) -> None:
+        """Open a card that says where a figure comes from, and go to its step."""
+        figure = self._figures[key]
+        self.went.emit(figure.step)
+        self.hide_card()
+        card = QFrame(self.window(), Qt.WindowType.Popup)
+        card.setObjectName("card")
+        box = QVBoxLayout(card)
+        head = QLabel(f"Where from: {figure.label}")
+        head.setObjectName("head")
+        box.addWidget(head)
+        origin = figure.origin
+        lines = [("formula", origin.formula), ("from", origin.inputs), ("assumed", origin.assumed), ("source", origin.source)]
+        if figure.value is None:
+            lines.insert(0, ("not known", figure.missing))
+        for name, text in lines:
+            label = QLabel(f"{name}: {text}")
+            label.setWordWrap(True)
+            label.setFixedWidth(430)
+            box.addWidget(label)
+        dial = self.dials[key]
+        card.adjustSize()
+        card.move(dial.mapToGlobal(QPoint(0, dial.height())))
+        card.show()
+        self._card = card
+
+    def hide_card(self) -> None:
+        """Close the open card."""
+        if self._card:
+            self._card.close()
+            self._card.deleteLater()
+            self._card = None

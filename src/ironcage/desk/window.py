@@ -1,0 +1,514 @@
+"""The main window: puts the parts together and passes messages between them."""
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QEvent, Qt, QTimer
+from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence
+from PyQt6.QtWidgets import (
+    QApplication, QFileDialog, QHBoxLayout, QMainWindow, QMenu, QMessageBox, QSplitter, QStackedWidget, QVBoxLayout, QWidget,
+)  # fmt: skip
+
+from ironcage.core.answers import advice, checks, tally
+from ironcage.core.exchange.kinds import kind
+from ironcage.core.job import edits
+from ironcage.core.job.commands import units_of
+from ironcage.core.job.journal import left_behind
+from ironcage.core.job.model import Job
+from ironcage.desk.actions import ACTIONS, Action
+from ironcage.desk.asker import Answered, Asker
+from ironcage.desk.benchcard import BenchCard
+from ironcage.desk.entry import Entry
+from ironcage.desk.exporter import Exporter
+from ironcage.desk.helppage import HelpPage
+from ironcage.desk.look import DARK, LIGHT, palette, style, text_font
+from ironcage.desk.pages import PAGES
+from ironcage.desk.pages.page import Page
+from ironcage.desk.recoverybar import RecoveryBar
+from ironcage.desk.routecard import RouteCard
+from ironcage.desk.session import Session
+from ironcage.desk.settings import SCALES, Settings
+from ironcage.desk.snags import NextLine, SnagList
+from ironcage.desk.table.view import TableView
+from ironcage.desk.tally import Tally
+from ironcage.problem import Problem
+from ironcage.samples import SAMPLES, sample
+
+TYPE_POINTS = 10.0
+CHECKS_LATER_MS = 250  # snags follow the tally once edits pause
+_FILES = "Iron Cage jobs (*.cage)"
+
+
+class Window(QMainWindow):
+    """Route card on the left; tally, table, tray, entry and next line beside it."""
+
+    def __init__(self, folder: Path) -> None:
+        """`folder` keeps settings and recovery journals."""
+        super().__init__()
+        self.folder = folder
+        self.settings = Settings(folder)
+        self.session = Session(folder / "recovery")
+        self.asker = Asker()
+        self.exporter = Exporter(self)
+        self.table = TableView()
+        self.tally = Tally()
+        self.entry = Entry(self.session)
+        self.next = NextLine()
+        self.snags = SnagList()
+        self.recovery = RecoveryBar()
+        self.pages: dict[str, Page] = {p.step: p(self.session) for p in PAGES}
+        self.route = RouteCard([(p.step, p.name, p.number, p.question) for p in PAGES])
+        self.tray = QStackedWidget()
+        for page in self.pages.values():
+            self.tray.addWidget(page)
+        self.tray.addWidget(self.snags)
+        self.step = PAGES[0].step
+        self.found_snags: tuple[checks.Snag, ...] = ()
+        self._help: HelpPage | None = None
+        self.card: BenchCard | None = None
+        self._mark_figures: tuple[Job, tuple[tally.Figure, ...]] | None = None
+        self.look = DARK if self.settings.dark else LIGHT
+        self._build()
+        self._make_actions()
+        self._connect()
+        self._apply_look()
+        if not self.restoreGeometry(self.settings.geometry):
+            self.resize(1280, 800)
+        self.go(self.step)
+        self._show_job()
+        self.recovery.offer(list(left_behind(folder / "recovery")))
+
+    # putting together
+
+    def _build(self) -> None:
+        self.split = QSplitter(Qt.Orientation.Vertical)
+        self.split.addWidget(self.table)
+        self.split.addWidget(self.tray)
+        self.split.setChildrenCollapsible(False)
+        self.tray.setMinimumHeight(170)
+        right = QVBoxLayout()
+        right.setContentsMargins(0, 0, 0, 0)
+        right.setSpacing(0)
+        for part in (self.recovery, self.tally, self.split, self.entry, self.exporter, self.next):
+            right.addWidget(part, 1 if part is self.split else 0)
+        whole = QWidget()
+        whole.setObjectName("paper")
+        box = QHBoxLayout(whole)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(4)
+        box.addWidget(self.route)
+        box.addLayout(right, 1)
+        self.setCentralWidget(whole)
+
+    def _make_actions(self) -> None:
+        self.qactions: dict[str, QAction] = {}
+        for declared in ACTIONS:
+            made = QAction(declared.words, self)
+            made.setShortcut(QKeySequence(declared.key))
+            made.triggered.connect(self._doer(declared))
+            self.addAction(made)
+            self.qactions[declared.id] = made
+        menu = QMenu(self)
+        for group in ("job", "edit", "view"):
+            into = menu if group == "job" else menu.addMenu(group.capitalize())
+            for declared in (a for a in ACTIONS if a.group == group):
+                into.addAction(self.qactions[declared.id])
+            if group == "job":
+                self.recent_menu = menu.addMenu("Open recent")
+                self.recent_menu.aboutToShow.connect(self._fill_recent)
+                demos = menu.addMenu("Demo jobs")
+                for name in SAMPLES:
+                    demos.addAction(name.capitalize(), lambda n=name: self.open_demo(n))
+                menu.addSeparator()
+        menu.addAction(self.qactions["show_help"])
+        menu.addSeparator()
+        menu.addAction("Leave", self.close)
+        self.route.menu.setMenu(menu)
+        self.menu = menu
+
+    def _doer(self, declared: Action) -> Callable[[bool], None]:
+        return lambda _checked: getattr(self, declared.id)()
+
+    def _connect(self) -> None:
+        s = self.session
+        s.changed.connect(self._show_job)
+        s.chose.connect(self._show_chosen)
+        s.saved.connect(self._show_names)
+        self.asker.answered.connect(self._answered)
+        self.asker.broke.connect(self._broke)
+        self.table.picked.connect(self._picked)
+        self.table.dragged.connect(self._dragged)
+        self.table.typed.connect(self.entry.begin)
+        self.entry.left.connect(self.table.setFocus)
+        self.route.went.connect(self.go)
+        self.route.undo.clicked.connect(s.undo)
+        self.route.redo.clicked.connect(s.redo)
+        self.tally.went.connect(self.go)
+        self.tally.snags.connect(self.show_snags)
+        self.next.went.connect(self._jump)
+        self.snags.went.connect(self._jump)
+        self.recovery.opened.connect(self._recover)
+        self.recovery.dropped.connect(self._drop_recovered)
+        self.exporter.told.connect(s.told)
+        for page in self.pages.values():
+            page.decorated.connect(lambda p=page: self._decorated(p))
+            page.export.connect(self.export)
+        self._checks_later = QTimer(self)
+        self._checks_later.setSingleShot(True)
+        self._checks_later.setInterval(CHECKS_LATER_MS)
+        self._checks_later.timeout.connect(self._ask_checks)
+
+    # showing
+
+    @property
+    def page(self) -> Page:
+        """The page of the open step."""
+        return self.pages[self.step]
+
+    def _show_job(self) -> None:
+        job = self.session.job
+        self.table.show_job(job)
+        self.tally.show_old()
+        self.page.show_job(job)
+        self._show_names()
+        mark = self.session.mark
+        self.asker.ask("tally", lambda j: (tally.answer(j), tally.answer(mark)), job)
+        self.asker.ask(self.step, type(self.page).asks, job)
+        self._checks_later.start()
+
+    def _ask_checks(self) -> None:
+        def everything(job: Job) -> Any:
+            found = checks.answer(job)
+            return found, advice.answer(job, found)
+
+        self.asker.ask("checks", everything, self.session.job)
+
+    def _answered(self, a: Answered) -> None:
+        if a.job is not self.session.job:
+            return  # an answer to what is no longer asked
+        if a.kind == "tally" and a.result:
+            self.tally.show_figures(*a.result, units_of(a.job))
+        elif a.kind == "checks" and a.result:
+            self.found_snags, next_thing = a.result
+            wrong = sum(s.severity == "wrong" for s in self.found_snags)
+            self.tally.show_count(wrong, len(self.found_snags) - wrong)
+            self.route.show_snags(self.found_snags, bool(a.job.joints))
+            self.snags.show_snags(self.found_snags)
+            self.next.show_advice(next_thing)
+        elif a.kind == self.step:
+            self.page.show_answer(a.job, a.result, a.problem)
+
+    def _show_chosen(self) -> None:
+        self.table.show_chosen(self.session.chosen)
+        self.page.show_chosen(self.session.chosen)
+
+    def _show_names(self) -> None:
+        s = self.session
+        file = s.path.name if s.path else "not saved yet"
+        self.setWindowTitle(f"{s.title} · {file} · Iron Cage")
+        self.route.show_job(s.title, s.job.brief.builder, s.mark_name, s.history)
+        self.qactions["undo"].setText(f"Undo {s.history.undo_name}".strip())
+        self.qactions["redo"].setText(f"Redo {s.history.redo_name}".strip())
+
+    def _decorated(self, page: Page) -> None:
+        if page is self.page:
+            self.table.show_decor(page.decor)
+
+    def _broke(self, error: Exception) -> None:
+        raise error  # a bug: the application's hook rescues the work and reports it
+
+    # steps
+
+    def go(self, step: str) -> None:
+        """Open a step's page."""
+        if step != self.step:
+            self.asker.drop(self.step)
+        self.step = step
+        self.route.show_step(step)
+        self.tray.setCurrentWidget(self.page)
+        height = sum(self.split.sizes()) or 600
+        self.split.setSizes([round(height * (1 - self.page.tray)), round(height * self.page.tray)])
+        job = self.session.job
+        self.page.show_job(job)
+        self.page.show_chosen(self.session.chosen)
+        self.table.show_decor(self.page.decor if self.page.result is not None else type(self.page.decor)())
+        self.asker.ask(step, type(self.page).asks, job)
+
+    def _jump(self, step: str, where: tuple[str, ...]) -> None:
+        self.go(step if step in self.pages else self.step)
+        if where:
+            self.session.choose(where)
+        self.table.setFocus()
+
+    def show_snags(self) -> None:
+        """Show the list of snags in the tray, or go back to the step."""
+        if self.tray.currentWidget() is self.snags:
+            self.go(self.step)
+        else:
+            self.tray.setCurrentWidget(self.snags)
+            self.snags.grid.list.setFocus()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        step = next((p.step for p in PAGES if event.text() == str(p.number)), None)
+        text = event.text()
+        if step:
+            self.go(step)
+        elif text and text.isalpha() and text.isprintable():
+            self.entry.begin(text)
+        else:
+            super().keyPressEvent(event)
+
+    # table
+
+    def _picked(self, names: tuple[str, ...], add: bool) -> None:
+        before = self.session.chosen
+        if add and len(names) == 1 and names[0] in before:
+            self.session.choose(tuple(c for c in before if c != names[0]))
+        else:
+            self.session.choose((*before, *names) if add else names)
+
+    def _dragged(self, names: tuple[str, ...], dx: float, dy: float, dz: float) -> None:
+        units = units_of(self.session.job)
+        moved = " ".join(f"{a}{'+' if d > 0 else '−'}{units.length(abs(d), unit=False)}" for a, d in zip("xyz", (dx, dy, dz), strict=True) if d)
+        what = names[0] if len(names) == 1 else f"{len(names)} joints"
+        self.session.edit(f"Move {what} {moved}", lambda job: edits.move(job, names, dx, dy, dz))
+
+    def view_side(self) -> None:
+        """Look from the side."""
+        self.table.turn_to("side")
+
+    def view_plan(self) -> None:
+        """Look from above."""
+        self.table.turn_to("plan")
+
+    def view_front(self) -> None:
+        """Look from the front."""
+        self.table.turn_to("front")
+
+    def view_free(self) -> None:
+        """Look from anywhere."""
+        self.table.turn_to("free")
+
+    def fit(self) -> None:
+        """Fit the frame into the view."""
+        self.table.fit()
+
+    def toggle_tags(self) -> None:
+        """Show tags on all joints, or only on those chosen."""
+        self.table.all_tags = not self.table.all_tags
+        self.table.update()
+
+    # edits
+
+    def undo(self) -> None:
+        """Take back the last step."""
+        self.session.undo()
+
+    def redo(self) -> None:
+        """Do it again."""
+        self.session.redo()
+
+    def choose_all(self) -> None:
+        """Choose every joint and tube."""
+        job = self.session.job
+        self.session.choose((*job.joint_by_id, *job.tube_by_id))
+
+    def delete_chosen(self) -> None:
+        """Delete what is chosen: rows of the list of wheels and weights when that has the keys."""
+        frame = self.pages["frame"]
+        parts = getattr(frame, "parts", None)
+        if parts is not None and parts.list.hasFocus():
+            keys = [parts.key(parts.model.rows[i.row()]) for i in parts.list.selectionModel().selectedRows()]
+            self.session.press(f"delete {' '.join(keys)}")
+        else:
+            self.session.press("delete")
+
+    def set_mark(self) -> None:
+        """Measure differences from here."""
+        self.session.set_mark()
+
+    def focus_entry(self) -> None:
+        """Put the keys into the line."""
+        self.entry.begin(self.entry.line.text())
+
+    # look
+
+    def toggle_dark(self) -> None:
+        """Dark or light."""
+        self.look = LIGHT if self.look is DARK else DARK
+        self.settings.dark = self.look is DARK
+        self._apply_look()
+
+    def larger(self) -> None:
+        """Larger type."""
+        self._scale(1)
+
+    def smaller(self) -> None:
+        """Smaller type."""
+        self._scale(-1)
+
+    def _scale(self, step: int) -> None:
+        at = min(max(SCALES.index(self.settings.scale) + step, 0), len(SCALES) - 1)
+        self.settings.scale = SCALES[at]
+        self._apply_look()
+
+    def _apply_look(self) -> None:
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        app.setPalette(palette(self.look))
+        app.setFont(text_font(TYPE_POINTS * self.settings.scale))
+        self.setStyleSheet(style(self.look))
+        self.table.show_look(self.look)
+        for page in self.pages.values():
+            page.show_look(self.look)
+        for grid in self.findChildren(QWidget):
+            if hasattr(grid, "restyle"):
+                grid.restyle(self.look)
+
+    # bench card and help
+
+    def show_card(self) -> None:
+        """Show the open step's bench cards full screen."""
+        cards = self.page.cards()
+        if not cards:
+            self.session.told.emit(f"{self.page.name} has no bench card yet: there is nothing to cut, set or read.", True)
+            return
+        self.card = BenchCard(cards, self.page.first_card(), self.look)
+        self.card.destroyed.connect(lambda: setattr(self, "card", None))
+        self.card.showFullScreen()
+
+    def show_help(self) -> None:
+        """Open the help beside the work."""
+        if self._help is None:
+            self._help = HelpPage(self)
+        self._help.show()
+        self._help.raise_()
+
+    # files
+
+    def _may_leave(self) -> bool:
+        """Ask what to do with unsaved work, if there is any."""
+        if not self.session.dirty:
+            return True
+        box = QMessageBox(self)
+        box.setWindowTitle("Not saved")
+        box.setText(f"‘{self.session.job.brief.name}’ has changes that are not saved.")
+        save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
+        drop = box.addButton("Throw them away", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        if box.clickedButton() is save:
+            self.save_file()
+            return not self.session.dirty
+        return box.clickedButton() is drop
+
+    def new_job(self) -> None:
+        """Start an empty job."""
+        if self._may_leave():
+            self.session.start(Job(), None)
+            self.table.fit()
+
+    def open_demo(self, name: str) -> None:
+        """Start a demo job."""
+        if self._may_leave():
+            self.session.start(sample(name), None)
+            self.table.fit()
+
+    def open_file(self) -> None:
+        """Ask for a file and open it."""
+        if self._may_leave():
+            start = str(self.session.path.parent if self.session.path else Path.home())
+            name, _ = QFileDialog.getOpenFileName(self, "Open a job", start, f"{_FILES};;All files (*)")
+            if name:
+                self.open_path(Path(name))
+
+    def open_path(self, path: Path) -> bool:
+        """Open a file; a refusal is told and the job in hand stays."""
+        try:
+            self.session.open(path)
+        except Problem as problem:
+            self.session.told.emit(str(problem), True)
+            return False
+        self.settings.opened(path.resolve())
+        self.table.fit()
+        return True
+
+    def _fill_recent(self) -> None:
+        self.recent_menu.clear()
+        for path in self.settings.recent:
+            self.recent_menu.addAction(str(path), lambda p=path: self._may_leave() and self.open_path(p))
+        if self.recent_menu.isEmpty():
+            self.recent_menu.addAction("No file has been opened yet").setEnabled(False)
+
+    def save_file(self) -> None:
+        """Save; ask where the first time."""
+        if self.session.path is None:
+            self.save_as()
+        else:
+            self._save(self.session.path)
+
+    def save_as(self) -> None:
+        """Ask where and save."""
+        start = self.session.path or Path.home() / f"{self.session.job.brief.name}.cage"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the job", str(start), _FILES)
+        if name:
+            self._save(Path(name) if "." in Path(name).name else Path(f"{name}.cage"))
+
+    def _save(self, path: Path) -> None:
+        try:
+            self.session.save(path)
+        except Problem as problem:
+            self.session.told.emit(str(problem), True)
+            return
+        self.settings.opened(path.resolve())
+
+    def export(self, name: str, word: str) -> None:
+        """Ask where a file goes and write it."""
+        wanted = kind(name)
+        base = self.session.path.parent if self.session.path else Path.home()
+        suggested = base / f"{self.session.job.brief.name} {wanted.says}{' ' + word.replace(':', ' ') if ':' in word else ''}{wanted.ending}"
+        target, _ = QFileDialog.getSaveFileName(self, f"Save: {wanted.says}", str(suggested), f"*{wanted.ending}")
+        if target:
+            path = Path(target) if Path(target).suffix else Path(f"{target}{wanted.ending}")
+            self.exporter.start(wanted, self.session.job, word, path)
+
+    def _recover(self, found: Any) -> None:
+        if not self._may_leave():
+            return
+        self.session.start(found.job, found.file, unsaved=True)
+        found.journal.unlink(missing_ok=True)
+        self.table.fit()
+        self.recovery.offer(list(left_behind(self.folder / "recovery")))
+        self.session.told.emit(f"{found.job.brief.name} is back, with every finished edit. Save it to keep it.", False)
+
+    def _drop_recovered(self, found: Any) -> None:
+        found.journal.unlink(missing_ok=True)
+        self.recovery.offer(list(left_behind(self.folder / "recovery")))
+
+    def event(self, event: QEvent | None) -> bool:
+        if event is not None and event.type() == QEvent.Type.WindowDeactivate:
+            self.tally.hide_card()
+        return super().event(event)
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        if event is None:
+            return
+        if not self._may_leave():
+            event.ignore()
+            return
+        self.shut(discard=True)
+        event.accept()
+
+    def shut(self, *, discard: bool) -> None:
+        """Stop threads and give memory back; the journal is discarded when nothing unsaved is wanted."""
+        self.settings.geometry = self.saveGeometry()
+        if self.card:
+            self.card.close()
+        self._checks_later.stop()
+        self.exporter.stop()
+        self.asker.close()
+        self.session.close(discard=discard)
+        self.table.close_scene()
