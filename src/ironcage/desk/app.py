@@ -32,16 +32,24 @@ def _screen(*, shot: bool) -> None:
 
 def application() -> Any:
     """The Qt application, with its fonts."""
+    from PyQt6.QtCore import qInstallMessageHandler
     from PyQt6.QtWidgets import QApplication, QStyleFactory
 
     from ironcage.desk.look import load_fonts
 
+    qInstallMessageHandler(_qt_says)
     app = QApplication.instance() or QApplication(["iron-cage"])
     assert isinstance(app, QApplication)
     app.setApplicationName("Iron Cage")
     app.setStyle(QStyleFactory.create("Fusion"))
     load_fonts()
     return app
+
+
+def _qt_says(kind: Any, context: Any, text: str | None) -> None:
+    """Pass on what Qt has to say, but for a note of the off-screen platform that concerns nobody."""
+    if text and "propagateSizeHints" not in text:
+        sys.stderr.write(f"{text}\n")
 
 
 def run(*, file: Path | None = None, demo: str = "", shot: str | None = None, step: str = "", size: str = "", dark: bool = False) -> int:

@@ -4,7 +4,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent
 from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
-from ironcage.desk.look import Look, numeral_font, style, text_font
+from ironcage.desk.look import Look, style, text_font
 from ironcage.desk.pages.page import Card
 
 FORWARD = (Qt.Key.Key_Space, Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_PageDown, Qt.Key.Key_Return, Qt.Key.Key_Enter)
@@ -48,9 +48,8 @@ class BenchCard(QWidget):
         self.lines.setFont(text_font(unit * 1.15))
         self.foot.setFont(text_font(unit * 0.6))
         wide = (self.width() - 80) / max(len(self.number.text()), 4) * 1.15
-        font = numeral_font(min(unit * 7, wide), bold=True)
+        font = text_font(min(unit * 7, wide), bold=True)
         self.number.setFont(font)
-        self.number.setStyleSheet("font-family: 'B612 Mono';")
 
     def turn(self, step: int) -> None:
         """Another card, staying at the ends."""

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QLabel, QLineEdit, Q
 
 from ironcage.core.job.commands import Done
 from ironcage.core.job.model import Job
-from ironcage.desk.look import LIGHT, Look, numeral_font
+from ironcage.desk.look import LIGHT, Look
 from ironcage.problem import Problem
 
 Row = Any
@@ -56,8 +56,6 @@ class _Model(QAbstractTableModel):
             return column.text(row)
         if role == Qt.ItemDataRole.TextAlignmentRole and column.number:
             return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-        if role == Qt.ItemDataRole.FontRole and column.number:
-            return numeral_font(10)
         if role == Qt.ItemDataRole.ForegroundRole and self.key(row) in self.wrong:
             return QBrush(QColor(self.look.oxide))
         if role == Qt.ItemDataRole.ToolTipRole:
@@ -67,6 +65,9 @@ class _Model(QAbstractTableModel):
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
             return self.columns[section].head
+        if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.TextAlignmentRole:
+            side = Qt.AlignmentFlag.AlignRight if self.columns[section].number else Qt.AlignmentFlag.AlignLeft
+            return side | Qt.AlignmentFlag.AlignVCenter
         if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.ToolTipRole:
             return self.columns[section].tip or self.columns[section].head
         return None
@@ -161,8 +162,8 @@ class Grid(QWidget):
         self._sized = True
         for n, column in enumerate(self.model.columns):
             wide = max([column.head, *(column.text(r) for r in self.model.rows[:60])], key=len)
-            font = numeral_font(10) if column.number else self.font()
-            width = max(QFontMetrics(font).horizontalAdvance(wide), QFontMetrics(self.font()).horizontalAdvance(column.head) + 8) + 18
+            metrics = QFontMetrics(self.list.font())
+            width = max(metrics.horizontalAdvance(wide), round(metrics.horizontalAdvance(column.head) * 1.12)) + 18
             self.list.setColumnWidth(n, min(width, 330))
 
     def show_chosen(self, keys: Sequence[str]) -> None:
@@ -203,6 +204,14 @@ class Grid(QWidget):
             return False
         self.refuse("")
         return True
+
+    def restyle(self, look: Look) -> None:
+        """Use other colours and size of type."""
+        self.model.look = look
+        self.list.verticalHeader().setDefaultSectionSize(self.list.fontMetrics().height() + 8)
+        self._sized = False
+        if self.model.rows:
+            self._fit_columns()
 
     def refuse(self, why: str) -> None:
         """Show why a cell was refused, or nothing."""

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 
-TEXT, NUMERALS = "B612", "B612 Mono"
+TEXT, TYPED = "B612", "B612 Mono"
 
 
 @dataclass(frozen=True)
@@ -67,13 +67,13 @@ def load_fonts() -> None:
 
 
 def text_font(points: float, *, bold: bool = False) -> QFont:
-    """The text family."""
+    """The text family; its figures are all one width, so columns of numbers line up."""
     return _font(TEXT, points, bold)
 
 
-def numeral_font(points: float, *, bold: bool = False) -> QFont:
-    """The family with tabular figures."""
-    return _font(NUMERALS, points, bold)
+def typed_font(points: float) -> QFont:
+    """The family of one width, for what is typed."""
+    return _font(TYPED, points, False)
 
 
 def _font(family: str, points: float, bold: bool) -> QFont:
@@ -112,13 +112,15 @@ def style(look: Look) -> str:
     QLineEdit, QComboBox, QTextBrowser {{ background: {look.chalk}; border: 1px solid {look.line}; padding: 4px 6px;
         selection-background-color: {look.blue_paper}; selection-color: {look.ink}; }}
     QLineEdit:focus {{ border: 2px solid {look.blue}; padding: 3px 5px; }}
-    QPushButton, QToolButton {{ background: {look.steel}; border: 1px solid {look.line}; padding: 5px 10px; }}
-    QPushButton:hover, QToolButton:hover {{ border-color: {look.ink}; }}
-    QPushButton:focus, QToolButton:focus {{ border: 2px solid {look.blue}; padding: 4px 9px; }}
-    QPushButton:checked, QToolButton:checked {{ background: {look.blue_paper}; border-color: {look.blue}; font-weight: bold; }}
+    QPushButton {{ background: {look.steel}; border: 1px solid {look.line}; padding: 5px 10px; }}
+    QPushButton:hover {{ border-color: {look.ink}; }}
+    QPushButton:focus {{ border: 2px solid {look.blue}; padding: 4px 9px; }}
+    QPushButton:checked {{ background: {look.blue_paper}; border-color: {look.blue}; font-weight: bold; }}
     QPushButton:disabled {{ color: {look.quiet}; }}
-    QToolButton#step {{ text-align: left; border: none; border-left: 5px solid transparent; padding: 8px 6px; }}
-    QToolButton#step:checked {{ background: {look.chalk}; border-left: 5px solid {look.blue}; font-weight: bold; }}
+    QPushButton#step {{ text-align: left; background: transparent; border: none; border-left: 5px solid transparent; padding: 8px 6px; }}
+    QPushButton#step:checked {{ background: {look.chalk}; border-left: 5px solid {look.blue}; font-weight: bold; }}
+    QPushButton#step:focus {{ border: 1px solid {look.blue}; border-left: 5px solid {look.blue}; }}
+    QPushButton::menu-indicator {{ subcontrol-position: right center; right: 8px; }}
     QPushButton#plain {{ background: transparent; border: none; text-align: left; padding: 3px 4px; }}
     QPushButton#plain:hover {{ text-decoration: underline; }}
     QPushButton#plain:focus {{ border: 1px solid {look.blue}; }}

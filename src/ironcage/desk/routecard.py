@@ -1,7 +1,7 @@
 """The route card: the steps in the order of work, each with its snags; the job's name, its menu, undo and redo."""
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QLabel, QPushButton, QSizePolicy, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from ironcage.core.answers.checks import Snag
 from ironcage.core.job.history import History
@@ -27,16 +27,16 @@ class RouteCard(QWidget):
         self.builder = QLabel()
         self.builder.setObjectName("quiet")
         self.builder.setWordWrap(True)
-        self.menu = QPushButton("Job ▾")
+        self.menu = QPushButton("Job")
         self.menu.setAccessibleName("Job menu")
         box.addWidget(self.name)
         box.addWidget(self.builder)
         box.addWidget(self.menu)
         box.addSpacing(8)
-        self.buttons: dict[str, QToolButton] = {}
+        self.buttons: dict[str, QPushButton] = {}
         self._names = {step: (name, number) for step, name, number, _ in steps}
         for step, name, number, question in steps:
-            button = QToolButton()
+            button = QPushButton()
             button.setObjectName("step")
             button.setCheckable(True)
             button.setText(f"{number}  {name}")

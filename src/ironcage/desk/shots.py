@@ -37,8 +37,9 @@ def picture(out: Path, job: Job | None, *, step: str = "", size: tuple[int, int]
     with tempfile.TemporaryDirectory() as home:
         window = Window(Path(home))
         try:
-            window.resize(*size)
             window.show()
+            settle(window)
+            window.resize(*size)
             if dark:
                 window.toggle_dark()
             if job is not None:
@@ -46,6 +47,7 @@ def picture(out: Path, job: Job | None, *, step: str = "", size: tuple[int, int]
             if step:
                 window.go(_step(window, step))
             settle(window)
+            window.table.setFocus()
             window.table.fit()
             if before:
                 before(window)

@@ -1,10 +1,13 @@
 """The tally: figures that never leave the eye, their difference from the mark, and where each comes from."""
 
-from PyQt6.QtCore import QPoint, Qt, pyqtSignal
-from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+import re
+
+from PyQt6.QtCore import QPoint, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetrics, QResizeEvent
+from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from ironcage.core.answers.tally import Figure, difference, shown
-from ironcage.desk.look import numeral_font
+from ironcage.desk.look import text_font
 from ironcage.units import Units
 
 
@@ -20,25 +23,37 @@ class Dial(QPushButton):
             part.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.name.setObjectName("quiet")
         self.unit.setObjectName("quiet")
-        self.number.setFont(numeral_font(20, bold=True))
-        self.number.setStyleSheet("font-family: 'B612 Mono';")
-        self.change.setFont(numeral_font(9))
+        self.change.setObjectName("head")
         box = QGridLayout(self)
-        box.setContentsMargins(8, 2, 8, 2)
+        box.setContentsMargins(6, 3, 2, 3)
         box.setSpacing(0)
         box.addWidget(self.name, 0, 0, 1, 2)
-        box.addWidget(self.number, 1, 0, Qt.AlignmentFlag.AlignLeft)
-        box.addWidget(self.unit, 1, 1, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom)
-        box.addWidget(self.change, 2, 0, 1, 2)
+        box.addWidget(self.number, 1, 0, 1, 2)
+        box.addWidget(self.unit, 2, 0)
+        box.addWidget(self.change, 2, 1)
         box.setColumnStretch(1, 1)
-        self.setMinimumHeight(74)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
+        for part in (self.name, self.number, self.change):
+            part.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+
+    def sizeHint(self) -> QSize:
+        return self.layout().sizeHint()
+
+    def fit(self, room: int) -> None:
+        """Make the number as large as a width in pixels allows."""
+        ideal = self.font().pointSizeF() * 2.0
+        font = text_font(ideal, bold=True)
+        wide = QFontMetrics(font).horizontalAdvance("2300.00")
+        self.number.setFont(text_font(ideal * min(1.0, max(room - 10, 40) / wide), bold=True))
 
     def say(self, text: str, change: str, *, old: bool) -> None:
         """Show a figure; `old` when a newer one is being worked out."""
-        number, _, unit = text.partition(" ")
+        number, unit = text, ""
+        if (cut := re.match(r"^(\S*\d) ([^\d±].*)$", text)) is not None:
+            number, unit = cut.groups()
         self.number.setText(number)
-        self.unit.setText(f" {unit}")
-        self.change.setText(f"{change} since mark" if change else "")
+        self.unit.setText(f"{unit}  " if unit else "")
+        self.change.setText(change)
         self.number.setEnabled(not old)
         self.setAccessibleName(f"{self.name.text()} {text}{', being worked out again' if old else ''}")
 
@@ -60,7 +75,7 @@ class Tally(QWidget):
         self._figures: dict[str, Figure] = {}
         self.count = Dial("snags")
         self.count.clicked.connect(self.snags)
-        self._box.addWidget(self.count)
+        self._box.addWidget(self.count, 1)
         self._card: QFrame | None = None
 
     def show_figures(self, now: tuple[Figure, ...], mark: tuple[Figure, ...], units: Units) -> None:
@@ -73,9 +88,19 @@ class Tally(QWidget):
                 dial.clicked.connect(lambda _=False, key=figure.key: self.explain(key))
                 self.dials[figure.key] = dial
                 self._box.insertWidget(n, dial, 1)
+                self.fit()
             change = difference(figure, before[figure.key], units) if figure.key in before else ""
             self.dials[figure.key].say(shown(figure, units), change, old=False)
             self.dials[figure.key].setToolTip(figure.missing if figure.value is None else "Where from?")
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self.fit()
+
+    def fit(self) -> None:
+        """Fit the numbers to the width there is."""
+        room = self.width() // (len(self.dials) + 1)
+        for dial in (*self.dials.values(), self.count):
+            dial.fit(room)
 
     def show_old(self) -> None:
         """Grey the figures until newer ones come."""
@@ -84,8 +109,7 @@ class Tally(QWidget):
 
     def show_count(self, wrong: int, others: int) -> None:
         """Show how many snags there are."""
-        self.count.say(str(wrong + others), "", old=False)
-        self.count.change.setText(f"{wrong} wrong" if wrong else "none wrong")
+        self.count.say(f"{wrong + others} {f'{wrong} wrong' if wrong else 'none wrong'}", "", old=False)
 
     def explain(self, key: str) -> None:
         """Open a card that says where a figure comes from, and go to its step."""

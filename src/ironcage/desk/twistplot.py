@@ -7,7 +7,7 @@ from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from ironcage.core.answers.prove import Station
-from ironcage.desk.look import LIGHT, Look, numeral_font
+from ironcage.desk.look import LIGHT, Look, text_font
 from ironcage.units import Units
 from ironcage.units.tables import INCH
 
@@ -44,11 +44,12 @@ class TwistPlot(QWidget):
         plot.setBackground(look.chalk)
         item = plot.getPlotItem()
         unit = INCH if units.length_unit == "inch" else 1.0
-        for side, words in (("bottom", f"x, {'in' if unit != 1 else 'mm'}"), ("left", "twist, ° at 1,000 N·m")):
+        for side, words in (("bottom", f"x, {'in' if unit != 1 else 'mm'}"), ("left", "twist, °")):
             axis = item.getAxis(side)
+            axis.enableAutoSIPrefix(False)
             axis.setPen(look.line)
             axis.setTextPen(look.ink)
-            axis.setStyle(tickFont=numeral_font(8))
+            axis.setStyle(tickFont=text_font(8))
             axis.setLabel(words, color=look.ink, **{"font-size": "9pt"})
         if not stations:
             return

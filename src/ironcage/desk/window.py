@@ -21,6 +21,7 @@ from ironcage.desk.asker import Answered, Asker
 from ironcage.desk.benchcard import BenchCard
 from ironcage.desk.entry import Entry
 from ironcage.desk.exporter import Exporter
+from ironcage.desk.grid import Grid
 from ironcage.desk.helppage import HelpPage
 from ironcage.desk.look import DARK, LIGHT, palette, style, text_font
 from ironcage.desk.pages import PAGES
@@ -48,6 +49,7 @@ class Window(QMainWindow):
         super().__init__()
         self.folder = folder
         self.settings = Settings(folder)
+        self._apply_type()  # before any widget is made, so that all start with it
         self.session = Session(folder / "recovery")
         self.asker = Asker()
         self.exporter = Exporter(self)
@@ -355,18 +357,21 @@ class Window(QMainWindow):
         self.settings.scale = SCALES[at]
         self._apply_look()
 
-    def _apply_look(self) -> None:
+    def _apply_type(self) -> QApplication:
         app = QApplication.instance()
         assert isinstance(app, QApplication)
-        app.setPalette(palette(self.look))
         app.setFont(text_font(TYPE_POINTS * self.settings.scale))
+        return app
+
+    def _apply_look(self) -> None:
+        self._apply_type().setPalette(palette(self.look))
         self.setStyleSheet(style(self.look))
         self.table.show_look(self.look)
         for page in self.pages.values():
             page.show_look(self.look)
-        for grid in self.findChildren(QWidget):
-            if hasattr(grid, "restyle"):
-                grid.restyle(self.look)
+        for grid in self.findChildren(Grid):
+            grid.restyle(self.look)
+        self.tally.fit()
 
     # bench card and help
 

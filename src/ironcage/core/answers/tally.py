@@ -51,7 +51,7 @@ def answer(job: Job) -> tuple[Figure, ...]:
         Figure("frame mass", "frame", weighed.frame.mass if job.tubes else None, "frame", Origin(
             "Σ area × density × centre-to-centre length", f"{len(job.tubes)} tubes",
             "overlaps at joints counted twice, welds not at all", "sum of parts"), "There are no tubes."),
-        Figure("tube length", "tube", float(weighed.lengths.sum()) if job.tubes else None, "frame", Origin(
+        Figure("tube length", "tube length", float(weighed.lengths.sum()) if job.tubes else None, "frame", Origin(
             "Σ distance from joint to joint", f"{len(job.tubes)} tubes",
             "centre to centre; for what to buy see Cut", "definition"), "There are no tubes."),
         Figure("car mass", "car", weighed.car.mass if heavy else None, "frame", Origin(
@@ -60,7 +60,7 @@ def answer(job: Job) -> tuple[Figure, ...]:
         Figure("cg height", "CG height", float(weighed.car.cg[2]) if heavy else None, "frame", Origin(
             "Σ mass × z / Σ mass", f"frame and {len(job.masses)} masses", "from the ground at design ride height",
             "moments"), "Nothing has been placed."),
-        Figure("front share", "on front axle", weighed.front_share, "frame", Origin(
+        Figure("front share", "front axle", weighed.front_share, "frame", Origin(
             "(CG x − rear axle x) / wheelbase", "car CG and wheels", "standing level", "moments about the rear axle"),
             wheels or "Nothing has been placed."),
         Figure("torsion", "twist stiffness", torsion, "prove", Origin(

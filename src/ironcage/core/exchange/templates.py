@@ -6,6 +6,7 @@ builder check the sheet with a rule before cutting.
 """
 
 import math
+import textwrap
 
 import numpy as np
 
@@ -17,6 +18,7 @@ from ironcage.problem import Problem
 PAPER_MM = 0.1  # office paper; it lengthens the girth by π times this
 GRIP_MM = 35.0  # paper beyond the deepest point of the cut, to wrap and hold by
 MARGIN_MM = 12.0
+CAPTION_MM, CAPTION_LETTERS = 190.0, 96  # room for the words, and how many letters fit it
 SAFETY = "Eye protection for grinding and sawing; deburr before handling. Check the first end on scrap."
 
 
@@ -48,9 +50,9 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
         along = girth - along  # looking from the other end, the outline runs the other way round
     cut = np.append(profile.cut, profile.cut[0])
     low, high = float(cut.min()), float(cut.max())
-    width = max(girth + 2 * MARGIN_MM + 12, 150.0)
+    width = max(girth + 2 * MARGIN_MM + 12, CAPTION_MM)
     top = MARGIN_MM + (high - low) + GRIP_MM
-    sheet = Sheet(f"{piece.id} at {end.joint}", width, top + 46)
+    sheet = Sheet(f"{piece.id} at {end.joint}", width, top + 50)
     x0, base = MARGIN_MM, MARGIN_MM - low  # the joint lies at y = base
     order = np.argsort(along, kind="stable")
     sheet.path(np.column_stack([x0 + along[order], base + cut[order]]), "cut")
@@ -84,7 +86,8 @@ def _caption(sheet: Sheet, job: Job, piece: Piece, end: EndCut, x0: float, girth
         f"Tip to tip {piece.tip:.1f} mm · shoulder {piece.shoulder:.1f} mm · other end's index {math.degrees(piece.clock):.1f}° clockwise",
         SAFETY,
     ]
-    sheet.lines_of(x0, paper_top + 38, lines, 2.6)
+    wrapped = [part for line in lines for part in textwrap.wrap(line, CAPTION_LETTERS)]
+    sheet.lines_of(x0, paper_top + 16 + 3.9 * len(wrapped), wrapped, 2.6)
     sheet.scale_bar(x0, paper_top + 11)
 
 

@@ -82,7 +82,11 @@ class CutPage(Page):
         wanted = set(chosen)
         hit = [p for p in pieces if wanted & set(p.tubes)]
         self.pieces.show_chosen([p.id for p in hit])
+        before = self.piece
         self.piece = hit[-1] if hit else (pieces[0] if pieces else None)
+        if self.piece and (before is None or before.id != self.piece.id):
+            needs_none = self.piece.first.kind == "square" and self.piece.second.kind != "square"
+            self.ends.button(int(needs_none)).setChecked(True)  # open on an end that has a template
         self._preview()
 
     def _pick(self, keys: tuple[str, ...]) -> None:

@@ -4,7 +4,7 @@ import math
 from typing import Any, get_args
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QCompleter, QHBoxLayout, QLabel, QTabWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QCompleter, QHBoxLayout, QLabel, QSizePolicy, QTabWidget, QVBoxLayout, QWidget
 
 from ironcage.core.answers import frame
 from ironcage.core.job import edits
@@ -100,7 +100,6 @@ class FramePage(Page):
         self.section = QComboBox()
         self.section.setEditable(True)
         self.section.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
-        self.section.setMinimumWidth(170)
         self.section.setAccessibleName("Section of the chosen tubes")
         self.section.lineEdit().setPlaceholderText("section of the chosen")
         self.section.addItems([s.name for s in library().sections])
@@ -115,7 +114,10 @@ class FramePage(Page):
             combo.setCurrentIndex(-1)
         self.material.setPlaceholderText("material")
         self.role.setPlaceholderText("role")
-        self.material.setMaximumWidth(190)
+        for combo, width in ((self.section, 110), (self.material, 90), (self.role, 80)):
+            combo.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            combo.setMinimumWidth(width)
+            combo.setMaximumWidth(2 * width)
         self.section.lineEdit().returnPressed.connect(lambda: press(f"section {self.section.currentText()}"))
         self.section.activated.connect(lambda _: press(f"section {self.section.currentText()}"))
         self.material.activated.connect(lambda _: press(f"material {self.material.currentText()}"))
@@ -130,7 +132,10 @@ class FramePage(Page):
             button("Pickup", lambda: press("pickup"), "Make the chosen joints pickups (pickup)"),
             button("Delete", lambda: press("delete"), "Delete what is chosen on both sides (delete)"),
         ]
-        return row(*buttons, self.section, self.material, self.role)
+        box = row(*buttons, stretch=False)
+        for combo in (self.section, self.material, self.role):
+            box.addWidget(combo, 1)
+        return box
 
     # columns
 

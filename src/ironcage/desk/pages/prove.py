@@ -12,7 +12,7 @@ from ironcage.core.answers.model import beam_frame
 from ironcage.core.calc.deflected import centrelines
 from ironcage.core.job.model import Job
 from ironcage.desk.grid import Column, Grid
-from ironcage.desk.look import Look, numeral_font, ramp
+from ironcage.desk.look import Look, ramp, text_font
 from ironcage.desk.pages.page import Card, Page, column, heading, row
 from ironcage.desk.session import Session
 from ironcage.desk.table.overlay import Brush
@@ -20,6 +20,8 @@ from ironcage.desk.table.view import Decor
 from ironcage.desk.twistplot import TwistPlot
 from ironcage.problem import Problem
 
+LIMITS = ("Stiffness, not strength: rigid joints, no panels, engine or gussets; an estimate. For roll structures ask your "
+          "sanctioning body and a licensed engineer.")
 ARROW_PX = 46.0
 FULL_SWING = 0.10  # at the slider's end the largest deflection is drawn as this share of the frame's length
 
@@ -35,7 +37,7 @@ class ProvePage(Page):
         super().__init__(session)
         self.figures = {key: QLabel("–") for key in ("twist", "bending", "per kg", "soft")}
         for key in ("twist", "bending", "per kg"):
-            self.figures[key].setFont(numeral_font(13, bold=True))
+            self.figures[key].setFont(text_font(13, bold=True))
         self.figures["soft"].setWordWrap(True)
         self.test = QButtonGroup(self)
         choices = []
@@ -55,19 +57,20 @@ class ProvePage(Page):
         self.scale.setMinimumWidth(60)
         self.plot = TwistPlot()
         self.tubes = Grid("Tubes by share of strain energy", (
-            Column("tube", lambda r: r[0].id), Column("share of strain energy", lambda r: f"{r[1]:.1%}", True,
-                   tip="Of the energy stored by the twist test: where it is high, a larger section or a brace helps most"),
+            Column("tube", lambda r: r[0].id), Column("energy", lambda r: f"{r[1]:.1%}", True,
+                   tip="Share of the strain energy of the twist test: where it is high, a larger section or a brace helps most"),
             Column("section", lambda r: r[0].section), Column("role", lambda r: r[0].role)), lambda r: r[0].id)  # fmt: skip
         self.tubes.chose.connect(session.choose)
-        self.limits = QLabel(" ".join(prove.ASSUMPTIONS[i] for i in (0, 1, 4)))
+        self.limits = QLabel(LIMITS)
+        self.limits.setToolTip(" ".join(prove.ASSUMPTIONS))
         self.limits.setWordWrap(True)
         self.limits.setObjectName("quiet")
         left = column(heading("Twist stiffness"), self.figures["twist"], heading("Bending stiffness"), self.figures["bending"],
                       heading("Per kilogram"), self.figures["per kg"], self.empty)  # fmt: skip
         left.addStretch(1)
-        middle = column(row(QLabel("Show"), *choices, QLabel("drawn"), self.scale, stretch=False), self.plot, self.figures["soft"], self.limits)
+        middle = column(row(QLabel("Show"), *choices, QLabel("drawn"), self.scale, stretch=False), self.figures["soft"], self.plot, self.limits)
         middle.itemAt(0).layout().insertWidget(5, self.slider, 1)
-        middle.setStretch(1, 1)
+        middle.setStretch(2, 1)
         box = QHBoxLayout(self)
         box.setContentsMargins(8, 6, 8, 6)
         box.setSpacing(14)
@@ -105,7 +108,7 @@ class ProvePage(Page):
             return ""
         a, b = result.soft
         rate = math.degrees(abs(a.twist - b.twist)) / abs(a.x - b.x) * 1000
-        return f"Softest between {a.left}/{a.right} and {b.left}/{b.right}: {rate:.3f}° a metre under 1,000 N·m."
+        return f"Twist along the frame under 1,000 N·m. Softest between {a.left}/{a.right} and {b.left}/{b.right}: {rate:.3f}° a metre."
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
         self.tubes.show_chosen(chosen)
@@ -146,6 +149,9 @@ class ProvePage(Page):
             brush.tag(tuple(at(result.corners[corner][0])), words, look.ink, offset=(14, 26))
         units = self.units
         if test == 0:
+            worst = int(result.energy.argmax())
+            tube = job.tubes[worst]
+            brush.tag(tuple((at(tube.a) + at(tube.b)) / 2), f"{tube.id} holds the most: {result.energy[worst]:.1%}", look.oxide)
             force = prove.TORQUE / result.track
             for corner, way in (("front left", 1), ("front right", -1)):
                 names = result.corners[corner]

@@ -92,17 +92,21 @@ class Camera:
         elevation = self.elevation + math.radians(down_px * 0.5)
         return replace(self, azimuth=self.azimuth - math.radians(right_px * 0.5), elevation=min(max(elevation, -1.5), 1.5))
 
-    def fitted(self, places: Floats, margin: float = 0.86) -> "Camera":
+    def fitted(self, places: Floats, margin: float = 0.8) -> "Camera":
         """The view centred on places (n, 3) and just wide enough for them; the same view for none."""
         if not len(places):
             return self
         low, high = places.min(axis=0), places.max(axis=0)
         x, y, z = (float(v) for v in (low + high) / 2)
         camera = replace(self, centre=(x, y, z))
-        for _ in range(4):  # perspective changes with distance, so settle it
-            at = camera.project(places)[:, :2] - [self.width / 2, self.height / 2]
-            share = float(np.nanmax(np.abs(at) / [self.width * margin / 2, self.height * margin / 2]))
-            if not math.isfinite(share) or share <= 0:
-                share = 2.0
-            camera = replace(camera, mm_per_px=min(max(camera.mm_per_px * share, 0.05), 60.0))
+        for _ in range(6):  # perspective changes with distance, so settle it
+            at = camera.project(places)[:, :2]
+            if not np.isfinite(at).all():
+                camera = replace(camera, mm_per_px=min(camera.mm_per_px * 2, 60.0))
+                continue
+            least, most = at.min(axis=0), at.max(axis=0)
+            right, down = (least + most) / 2 - [self.width / 2, self.height / 2]
+            camera = camera.panned(-float(right), -float(down))
+            share = float(max((most - least) / [self.width * margin, self.height * margin]))
+            camera = replace(camera, mm_per_px=min(max(camera.mm_per_px * (share or 1.0), 0.05), 60.0))
         return camera

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.model import Job
-from ironcage.desk.look import Look, numeral_font, text_font
+from ironcage.desk.look import Look, text_font
 from ironcage.desk.table.camera import Camera
 
 MOST_READINGS = 4
@@ -74,7 +74,7 @@ def tapes(brush: Brush, job: Job, chosen: tuple[str, ...]) -> None:
     towards = brush.camera.basis[2]
     near_y = y1 if towards[1] > 0.05 else y0
     near_x = x1 if towards[0] > -0.05 else x0
-    brush.painter.setFont(numeral_font(8))
+    brush.painter.setFont(text_font(8))
     _tape(brush, job, 0, (x0, x1), lambda v: (v, near_y, table.top_z), chosen)
     _tape(brush, job, 1, (y0, y1), lambda v: (near_x, v, table.top_z), chosen)
 

@@ -33,8 +33,8 @@ class Solid:
         self.actor.SetMapper(mapper)
         look = self.actor.GetProperty()
         look.SetLighting(lit)
-        look.SetAmbient(0.38)
-        look.SetDiffuse(0.72)
+        look.SetAmbient(0.38 if lit else 1.0)
+        look.SetDiffuse(0.72 if lit else 0.0)
         self._kept: tuple[Any, ...] = ()
 
     def shape(self, mesh: Mesh) -> None:

@@ -131,10 +131,11 @@ class TableView(QWidget):
         t = self.job.table
         if not len(places):
             places = np.array([[t.corner_x, t.corner_y, t.top_z], [t.corner_x + t.length, t.corner_y + t.width, t.top_z]])
-        low = places.copy()
-        low[:, 2] = t.top_z  # the tape under the frame belongs in the picture
+        # the tape along the table's edge belongs in the picture
+        x0, x1 = max(places[:, 0].min() - 150, t.corner_x), min(places[:, 0].max() + 150, t.corner_x + t.length)
+        edge = np.array([[x, y, t.top_z] for x in (x0, x1) for y in (t.corner_y, t.corner_y + t.width)])
         self._fitted = True
-        self.look_through(self.camera.fitted(np.vstack([places, low])))
+        self.look_through(self.camera.fitted(np.vstack([places, edge])))
 
     def _settled(self) -> None:
         self._moving = False
