@@ -27,7 +27,7 @@ def _prove(job: Job) -> Said:
     return {
         "torsional_stiffness_n_m_per_deg": round(a.torsion * PER_DEGREE, 2),
         "twist_deg_at_1000_n_m": round(math.degrees(a.angle), 5), "track_of_loads_mm": round(a.track, 2),
-        "bending_stiffness_n_per_mm": round(a.bending, 2), "bending_load_at": list(a.bending_at),
+        "bending_stiffness_n_per_mm": None if a.bending is None else round(a.bending, 2), "bending_load_at": list(a.bending_at),
         "mass_kg": round(a.mass, 3), "cg_mm": [round(v, 2) for v in a.cg],
         "stiffness_per_kg": round(a.per_kg * PER_DEGREE, 3),
         "softest_between": [[s.left, s.right] for s in a.soft] if a.soft else [],
@@ -52,7 +52,7 @@ def _cut(job: Job) -> Said:
         "pieces": [
             {"piece": p.id, "tubes": list(p.tubes), "section": p.section.name, "material": p.material, "role": p.role,
              "tip_to_tip_mm": round(p.tip, 2), "shoulder_mm": round(p.shoulder, 2), "centre_mm": round(p.centre, 2),
-             "mass_kg": round(p.mass, 3), "clocking_deg": round(math.degrees(p.clock), 2), "first": _end(p.first), "second": _end(p.second)}
+             "mass_kg": round(p.mass, 3), "clocking_deg": None if p.clock is None else round(math.degrees(p.clock), 2), "first": _end(p.first), "second": _end(p.second)}
             for p in a.pieces
         ],
     }  # fmt: skip

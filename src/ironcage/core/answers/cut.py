@@ -62,7 +62,8 @@ class Piece:
 
     centre: joint to joint. shoulder: between the deepest points of both cuts. tip: over the longest points, what
     comes off the bar. clock: how far the second end's mark is turned from the first's, clockwise looking from
-    the first end to the second (rad). axes: piece axes, x from first to second end.
+    the first end to the second (rad), None when an
+    end is square and has no mark. axes: piece axes, x from first to second end.
     """
 
     id: str
@@ -74,7 +75,7 @@ class Piece:
     shoulder: float
     tip: float
     mass: float
-    clock: float
+    clock: float | None
     axes: Floats
     first: EndCut
     second: EndCut
@@ -168,13 +169,14 @@ class _Shop:
         first = self.end(chain[0][0], chain[0][1], start, 1.0, axes, section.shape)
         second = self.end(chain[-1][0], chain[-1][2], stop, -1.0, axes, section.shape)
         centre = float(np.linalg.norm(stop - start))
-        lost = first.profile.cut + second.profile.cut
+        lost = sum((e.profile.outer + e.profile.inner) / 2 for e in (first, second))  # the wall's middle
+        marked = first.kind != "square" and second.kind != "square"
         return Piece(
             id=tubes[0], tubes=tubes, section=section, material=head.material, role=head.role, centre=centre,
             shoulder=centre - first.profile.shoulder - second.profile.shoulder,
             tip=centre - first.profile.tip - second.profile.tip,
-            mass=self.per_mm[head.section, head.material] * float(centre - lost.mean()),
-            clock=(second.profile.mark - first.profile.mark) % (2 * math.pi),
+            mass=self.per_mm[head.section, head.material] * float(centre - np.mean(lost)),
+            clock=(second.profile.mark - first.profile.mark) % (2 * math.pi) if marked else None,
             axes=axes, first=first, second=second,
         )  # fmt: skip
 

@@ -41,7 +41,7 @@ class ProveAnswer:
     """Stiffness and how it comes about.
 
     torsion N·mm/rad; angle rad under TORQUE at the front; track mm between the loads; bending N/mm at
-    `bending_at` (the loaded joints); energy (m,) share of twist strain energy by tube, in job order;
+    `bending_at` (the loaded joints), None where no joint between the axles can be loaded; energy (m,) share of twist strain energy by tube, in job order;
     twisted and bent: displacements (n, 6) under TORQUE and BENDING_FORCE; soft: the two stations between
     which the twist per millimetre is greatest; mass kg and cg mm of the frame.
     """
@@ -50,7 +50,7 @@ class ProveAnswer:
     angle: float
     track: float
     front_reaction: float
-    bending: float
+    bending: float | None
     bending_at: tuple[str, ...]
     stations: tuple[Station, ...]
     soft: tuple[Station, Station] | None
@@ -78,37 +78,38 @@ def answer(job: Job) -> ProveAnswer:
         for name in names:
             if name not in job.tubes_at:
                 raise Problem(f"The {corner} pickup {name} is on no tube.", where=name, hint="Join it to the frame.")
-    rig = rigs.TestRig(frame, {c: tuple(index[n] for n in names) for c, names in corners.items()})
+    rig = rigs.Rig(frame, {c: tuple(index[n] for n in names) for c, names in corners.items()})
     middle = _bending_joints(job, rig)
     unit = rigs.twist_loads(rig, 1.0)
-    bend = rigs.bending_loads(rig, tuple(index[n] for n in middle), BENDING_FORCE)
+    hung = tuple(index[n] for n in middle)
+    bend = rigs.bending_loads(rig, hung, BENDING_FORCE) if hung else unit * 0
     u, reactions = rig.displacements(np.column_stack([unit, bend]))
     track = float(rig.place("front left")[1] - rig.place("front right")[1])
     if track <= 0:
         raise Problem("The front left pickups do not lie left of the front right ones.", where="front pickups")
     force = TORQUE / track
     twist = rigs.read_twist(rig, u[:, :, 0] * force, reactions[:, 0] * force, force)
-    sag = -float(np.mean(u[[index[n] for n in middle], 2, 1]))
-    if not sag > 0:
-        raise Problem("The frame does not sag under the bending load.", where=", ".join(middle),
-                      hint="Put the pickups ahead of and behind the middle.")  # fmt: skip
     energy = frame.strain_energy(twist.u)
     stations = _stations(job, index, twist.u)
     weighed = weigh(job)
     x, y, z = (float(v) for v in weighed.frame.cg)
     return ProveAnswer(
         torsion=twist.stiffness, angle=twist.angle, track=track, front_reaction=twist.front_reaction,
-        bending=BENDING_FORCE / sag, bending_at=middle, stations=stations, soft=_softest(stations),
+        bending=BENDING_FORCE / -float(np.mean(u[list(hung), 2, 1])) if hung else None, bending_at=middle, stations=stations, soft=_softest(stations),
         energy=energy / energy.sum(), twisted=twist.u, bent=u[:, :, 1], mass=weighed.frame.mass, cg=(x, y, z),
         corners=corners,
     )  # fmt: skip
 
 
-def _bending_joints(job: Job, rig: rigs.TestRig) -> tuple[str, ...]:
-    """The lowest pair of joints near the middle between the axles, where the bending load hangs."""
+def _bending_joints(job: Job, rig: rigs.Rig) -> tuple[str, ...]:
+    """The lowest pair of joints near the middle between the axles, where the bending load hangs; none where all
+    joints stand at the axles or beyond them."""
     front = (rig.place("front left")[0] + rig.place("front right")[0]) / 2
     rear = (rig.place("rear left")[0] + rig.place("rear right")[0]) / 2
-    used = [j for j in job.joints if j.id in job.tubes_at]
+    margin = 0.1 * (front - rear)
+    used = [j for j in job.joints if j.id in job.tubes_at and rear + margin < j.x < front - margin]
+    if not used:
+        return ()
     low = min(j.z for j in used) + 0.2 * (max(j.z for j in used) - min(j.z for j in used))
     sides = [[j for j in used if j.z <= low and s * j.y > 1] for s in (1, -1)]
     if not all(sides):

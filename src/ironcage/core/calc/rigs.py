@@ -23,7 +23,7 @@ X, Y, Z = 0, 1, 2
 
 
 @dataclass(frozen=True)
-class TestRig:
+class Rig:
     """A frame held at its rear corners and balanced at its front ones.
 
     corners maps each name in CORNERS to node numbers.
@@ -107,19 +107,19 @@ class TwistResult:
     front_reaction: float
 
 
-def twist_loads(rig: TestRig, force: float) -> Floats:
+def twist_loads(rig: Rig, force: float) -> Floats:
     """Equal and opposite vertical loads (6n,) at the front corners, up on the left, N."""
     return force * (rig.mean_row("front left", Z) - rig.mean_row("front right", Z))
 
 
-def bending_loads(rig: TestRig, middle: tuple[int, ...], force: float) -> Floats:
+def bending_loads(rig: Rig, middle: tuple[int, ...], force: float) -> Floats:
     """A total downward force (6n,) shared by the nodes in `middle`, N."""
     loads = np.zeros(6 * len(rig.frame.nodes))
     loads[[6 * node + Z for node in middle]] = -force / len(middle)
     return loads
 
 
-def read_twist(rig: TestRig, u: Floats, reactions: Floats, force: float) -> TwistResult:
+def read_twist(rig: Rig, u: Floats, reactions: Floats, force: float) -> TwistResult:
     """Stiffness from a twist solution: angle = atan((z_left − z_right)/b), K = F·b/angle."""
     track = float(rig.place("front left")[Y] - rig.place("front right")[Y])
     flat = u.reshape(-1)

@@ -83,12 +83,20 @@ def _caption(sheet: Sheet, job: Job, piece: Piece, end: EndCut, x0: float, girth
         f"{piece.id} at {end.joint} · {piece.section.name} · {job.brief.name}",
         f"{end.words}. Wrap with this side out, line INDEX to the mark on the tube.",
         f"Check: around the tube {girth:.1f} mm · deepest to longest point {high - low:.1f} mm · index to index {girth / 4:.1f} mm a quarter",
-        f"Tip to tip {piece.tip:.1f} mm · shoulder {piece.shoulder:.1f} mm · other end's index {math.degrees(piece.clock):.1f}° clockwise",
+        f"Tip to tip {piece.tip:.1f} mm · shoulder {piece.shoulder:.1f} mm{_clocking(piece, end)}",
         SAFETY,
     ]
     wrapped = [part for line in lines for part in textwrap.wrap(line, CAPTION_LETTERS)]
     sheet.lines_of(x0, paper_top + 16 + 3.9 * len(wrapped), wrapped, 2.6)
     sheet.scale_bar(x0, paper_top + 11)
+
+
+def _clocking(piece: Piece, end: EndCut) -> str:
+    """Where the other end's mark is, as seen looking from this end to the other."""
+    if piece.clock is None:
+        return ""
+    turn = piece.clock if end is piece.first else -piece.clock
+    return f" · other end's index {math.degrees(turn) % 360:.1f}° clockwise, looking from this end"
 
 
 def templates(job: Job, made: CutAnswer) -> list[Sheet]:

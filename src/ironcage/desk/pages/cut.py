@@ -28,7 +28,7 @@ class CutPage(Page):
             Column("tip to tip", lambda p: self.units.length(p.tip, unit=False), True, tip="Over the longest points: what comes off the bar"),
             Column("shoulder", lambda p: self.units.length(p.shoulder, unit=False), True, tip="Between the deepest points of both cuts"),
             Column("first end", lambda p: f"{p.first.joint}: {p.first.words}"), Column("second end", lambda p: f"{p.second.joint}: {p.second.words}"),
-            Column("clocking", lambda p: f"{math.degrees(p.clock):.1f}°", True,
+            Column("clocking", lambda p: "" if p.clock is None else f"{math.degrees(p.clock):.1f}°", True,
                    tip="How far the second end's mark is turned, clockwise looking from the first end to the second"),
             Column("mass", lambda p: self.units.mass(p.mass), True), Column("role", lambda p: p.role)), lambda p: p.id)  # fmt: skip
         self.pieces.chose.connect(self._pick)
@@ -123,7 +123,7 @@ class CutPage(Page):
         return [
             Card(f"{p.id}  {p.section.name}", units.length(p.tip), (
                 f"shoulder {units.length(p.shoulder)}", f"{p.first.joint}: {p.first.words}", f"{p.second.joint}: {p.second.words}",
-                f"second mark {math.degrees(p.clock):.1f}° clockwise", *p.first.notes, *p.second.notes, *p.problems))
+                "" if p.clock is None else f"second mark {math.degrees(p.clock):.1f}° clockwise", *p.first.notes, *p.second.notes, *p.problems))
             for p in (self.result.pieces if self.result else ())
         ]  # fmt: skip
 

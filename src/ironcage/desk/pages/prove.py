@@ -94,7 +94,9 @@ class ProvePage(Page):
             self.put_decor(Decor())
             return
         self.figures["twist"].setText(units.torsional_stiffness(result.torsion))
-        self.figures["bending"].setText(units.linear_stiffness(result.bending))
+        self.figures["bending"].setText("–" if result.bending is None else units.linear_stiffness(result.bending))
+        self.figures["bending"].setToolTip(f"1 kN at {' and '.join(result.bending_at)}" if result.bending_at else
+                                           "No joint between the axles can be loaded.")  # fmt: skip
         self.figures["per kg"].setText(f"{result.per_kg * math.pi / 180 / 1000:.1f} N·m/deg")
         self.figures["soft"].setText(self._softest(result))
         ranked = sorted(zip(job.tubes, result.energy, strict=True), key=lambda pair: -pair[1])
@@ -160,7 +162,7 @@ class ProvePage(Page):
                 rise = float(np.mean([u[index[n], 2] for n in names]))
                 place = max((at(n) for n in names), key=lambda p: p[2] * way)
                 brush.tag(tuple(place), f"{force / 1000:.2f} kN {'up' if way > 0 else 'down'}, moves {units.fine(abs(rise))}", look.blue, offset=(12, -40 if way > 0 else 52))
-        elif test == 1:
+        elif test == 1 and result.bending is not None:
             for name in result.bending_at:
                 _arrow(brush, at(name), -1, look.blue)
             sag = prove.BENDING_FORCE / result.bending
@@ -170,10 +172,10 @@ class ProvePage(Page):
         if not self.result:
             return []
         r, units = self.result, self.units
-        return [
-            Card("Twist stiffness", units.torsional_stiffness(r.torsion), (self._softest(r), f"frame {units.mass(r.mass)}")),
-            Card("Bending stiffness", units.linear_stiffness(r.bending), (f"1 kN at {' and '.join(r.bending_at)}",)),
-        ]
+        made = [Card("Twist stiffness", units.torsional_stiffness(r.torsion), (self._softest(r), f"frame {units.mass(r.mass)}"))]
+        if r.bending is not None:
+            made.append(Card("Bending stiffness", units.linear_stiffness(r.bending), (f"1 kN at {' and '.join(r.bending_at)}",)))
+        return made
 
 
 def _arrow(brush: Brush, place: np.ndarray, way: int, colour: str) -> None:

@@ -41,7 +41,7 @@ def joints_of(job: Job, chosen: Chosen, *, need: int = 1) -> list[str]:
     joints = [c for c in chosen if c in job.joint_by_id]
     if len(joints) < need:
         many = "a joint" if need == 1 else f"{need} joints"
-        raise Problem(f"This needs {many}, and {len(joints) or 'none'} {'is' if len(joints) == 1 else 'are'} chosen.",
+        raise Problem(f"This needs {many}, and {len(joints) or 'none'} {'are' if len(joints) > 1 else 'is'} chosen.",
                       hint="Pick on the table or in the list first.")  # fmt: skip
     return joints
 

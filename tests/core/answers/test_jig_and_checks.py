@@ -1,0 +1,79 @@
+"""Stands, diagonals, snags and the next thing to do."""
+
+import math
+import re
+
+import pytest
+
+from ironcage.core.answers import advice, checks, jig
+from ironcage.core.job import edits
+from ironcage.core.job.model import Job, Joint
+from ironcage.core.job.commands import understand
+
+
+def test_saddles_carry_the_underside_of_level_tubes(box: Job) -> None:
+    job = edits.toggle_stands(box, ["J1L", "J4L"])
+    a = jig.answer(job)
+    by_joint = {s.joint: s for s in a.stands}
+    assert set(by_joint) == {"J1L", "J1R", "J4L", "J4R"}
+    low = by_joint["J1L"]
+    assert low.saddle == pytest.approx(200 - 15 - job.table.top_z)
+    assert (low.x, low.y) == (0 - job.table.corner_x, 300 - job.table.corner_y)
+    assert a.best_top_z == pytest.approx(200 - 15 - job.table.least_saddle)
+    assert jig.answer(edits.set_table(job, top_z=a.best_top_z)).lowest == pytest.approx(job.table.least_saddle)
+
+
+def test_a_sloping_tube_hangs_lower_than_its_radius() -> None:
+    job = understand("joint -500 0 400", understand("joint 0 0 300", Job()).job).job
+    job = edits.toggle_stands(edits.add_tube(job, "J1", "J2", "38 x 2 round", "Drawn mild steel tube"), ["J1"])
+    stand = jig.answer(job).stands[0]
+    assert stand.saddle == pytest.approx(300 - 19 / math.cos(math.atan2(100, 500)))
+    assert math.degrees(stand.slope) == pytest.approx(math.degrees(math.atan2(100, 500)))
+
+
+def test_diagonals_come_with_the_one_they_must_equal(sandpiper: Job) -> None:
+    a = jig.answer(sandpiper)
+    by_pair = {(d.first, d.second): d for d in a.diagonals} | {(d.second, d.first): d for d in a.diagonals}
+    for d in a.diagonals:
+        one, two = (sandpiper.joint(n).place for n in (d.first, d.second))
+        assert d.space == pytest.approx(math.dist(one, two))
+        assert d.equals
+        assert by_pair[d.equals].space == pytest.approx(d.space)
+        assert d.plan <= d.space
+
+
+@pytest.mark.parametrize(
+    ("spoil", "severity", "says", "where"),
+    [
+        (lambda j: edits.add_joint(j, (500, 100, 900)), "wrong", "J5L and J5R are on no tube", "J5L"),
+        (lambda j: edits.delete(j, ["T3L", "T4L"]), "wrong", "joined to each other but not to the rest", "J"),
+        (lambda j: j.but(pickups=()), "unknown", "no pickup at the front left, front right", ""),
+        (lambda j: edits.change_tubes(j, ["T3L", "T4L", "T1L", "T2L"], pinned_a=True, pinned_b=True), "wrong", "is a mechanism", "J"),
+        (lambda j: j.but(joints=tuple(x.but(z=520) if x.id == "J2L" else x for x in j.joints)), "wrong", "20.0 mm from being mirror images", "J2L"),
+        (lambda j: j.but(tubes=tuple(t for t in j.tubes if t.id != "T3R")), "look", "T3L has no partner on the other side", "T3L"),
+        (lambda j: edits.toggle_stands(edits.set_table(j, top_z=150.0), ["J1L"]), "wrong", "lower than the least height", "J1L"),
+        (lambda j: edits.toggle_stands(edits.set_table(j, corner_x=500.0), ["J1L"]), "wrong", "stand off the table", "J1L"),
+        (lambda j: j, "unknown", "no front wheels", ""),
+        (lambda j: j, "unknown", "three or more hold a frame", ""),
+        (lambda j: j.but(tubes=(*j.tubes, j.tubes[0].but(id="T99"))), "wrong", "T1L and T99 join the same two joints", "T1L"),
+        (lambda j: j.but(joints=(*j.joints, Joint(id="J77", x=0, y=300, z=200))), "wrong", "stand at one place", "J1L"),
+    ],
+)  # fmt: skip
+def test_each_thing_wrong_is_a_snag_that_names_the_culprit(spoil, severity: str, says: str, where: str, box: Job) -> None:
+    found = [s for s in checks.answer(spoil(box)) if re.search(says, s.what)]
+    assert found, [s.what for s in checks.answer(spoil(box))]
+    assert found[0].severity == severity
+    assert any(name.startswith(where) for name in found[0].where) or not where
+    ranks = [checks.RANK[s.severity] for s in checks.answer(spoil(box))]
+    assert ranks == sorted(ranks)
+
+
+def test_the_next_thing_follows_the_work(box: Job, sandpiper: Job) -> None:
+    def next_of(job: Job) -> str:
+        return advice.answer(job, checks.answer(job)).what
+
+    assert "Type the first joint" in next_of(Job())
+    assert "tube" in next_of(understand("joint 0 250 300", Job()).job)
+    assert "wheels front" in next_of(box)
+    assert "Stiffen the bay" in next_of(sandpiper)
+    assert not any(s.severity == "wrong" for s in checks.answer(sandpiper))

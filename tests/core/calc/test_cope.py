@@ -1,0 +1,95 @@
+"""Tube-end cuts against the classical formula and against a search along each line for the surface."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from ironcage.core.calc import cope
+from ironcage.core.calc.beams import element_axes
+from ironcage.core.calc.sections import Rect, Round
+from ironcage.problem import Problem
+
+
+def axes_along(way, roll: float = 0.0) -> np.ndarray:
+    return element_axes(np.zeros((1, 3)), np.array([way], dtype=float), np.array([roll]))[0]
+
+
+@given(st.floats(15, 165), st.floats(-12, 12), st.floats(12, 38), st.floats(38, 60))
+def test_round_on_round_at_any_angle_and_offset_is_the_classical_curve(degrees: float, offset: float, od: float, onto: float) -> None:
+    """x(φ) = (√(R² − (across − e)²) − up) / sin θ, the developed saddle of workshop books."""
+    theta = math.radians(degrees)
+    tube = axes_along([math.cos(theta), 0, math.sin(theta)])
+    receiver = cope.Cylinder(np.array([0.0, offset, 0.0]), np.array([1.0, 0, 0]), onto / 2)
+    profile = cope.end_profile(Round(od, 1.5), tube, np.zeros(3), 1.0, receiver)
+    r, big = od / 2, onto / 2
+    if r + abs(offset) > big - 0.1:
+        return  # overhangs the receiver: another test
+    phi = np.arange(360) / 360 * 2 * np.pi
+    across, up = (r * np.cos(phi) * tube[1][i] + r * np.sin(phi) * tube[2][i] for i in (1, 2))
+    assert profile.outer == pytest.approx((np.sqrt(big**2 - (across - offset) ** 2) - up) / math.sin(theta), abs=1e-9)
+
+
+@pytest.mark.parametrize("way", [[0.2, 0.3, 1], [1, 0.4, 0.5], [-0.6, 1, 0.3]])
+@pytest.mark.parametrize("receiver", [Round(45, 2.5), Rect(40, 60, 3)])
+def test_profile_is_where_a_search_finds_the_surface(way: list[float], receiver: Round | Rect) -> None:
+    """Step in along each line from far out and halve until the surface: nothing shared with the closed form."""
+    tube, onto = axes_along(way), axes_along([1, 0.1, 0], roll=0.3)
+    profile = cope.end_profile(Rect(20, 30, 2), tube, np.zeros(3), 1.0, cope.receiver_of(receiver, onto, np.zeros(3)), lines=40)
+
+    def is_inside(place: np.ndarray) -> bool:
+        y, z = onto[1] @ place, onto[2] @ place
+        if isinstance(receiver, Round):
+            return math.hypot(y, z) < receiver.od_mm / 2
+        return abs(y) < receiver.width_mm / 2 and abs(z) < receiver.height_mm / 2
+
+    for (y, z), found in zip(Rect(20, 30, 2).outline(40), profile.outer, strict=True):
+        line = lambda t: y * tube[1] + z * tube[2] + t * tube[0]  # noqa: B023, E731
+        steps = np.arange(400, -400, -0.25)
+        first = next((t for t in steps if is_inside(line(t))), None)
+        if first is None:
+            continue
+        low, high = first, first + 0.25
+        for _ in range(40):
+            middle = (low + high) / 2
+            low, high = (middle, high) if is_inside(line(middle)) else (low, middle)
+        assert found == pytest.approx(low, abs=0.01)
+
+
+def test_square_saddle_by_hand() -> None:
+    """30 on 38 at a right angle: 19 mm on the crown, √(19² − 15²) = 11.66 at the sides, the inner wall governs there."""
+    receiver = cope.Cylinder(np.zeros(3), np.array([1.0, 0, 0]), 19.0)
+    profile = cope.end_profile(Round(30, 1.5), axes_along([0, 0, 1]), np.zeros(3), 1.0, receiver)
+    assert profile.outer.max() == pytest.approx(19.0)
+    assert profile.tip == pytest.approx(math.sqrt(19**2 - 15**2))
+    side = profile.outer.argmin()
+    assert profile.cut[side] == pytest.approx(math.sqrt(19**2 - 13.5**2))
+    assert profile.shoulder == pytest.approx(19.0)
+    assert profile.misses == 0
+    assert profile.girth_mm == pytest.approx(30 * math.pi)
+
+
+def test_a_mitre_halves_the_angle_and_both_halves_meet() -> None:
+    into, away = np.array([1.0, 0, 0]), np.array([math.cos(2.0), math.sin(2.0), 0])
+    normal = into - away
+    plane = cope.Plane(np.zeros(3), normal / np.linalg.norm(normal))
+    one = cope.end_profile(Rect(40, 20, 2), axes_along(into), np.zeros(3), 1.0, plane)
+    other = cope.end_profile(Rect(40, 20, 2), axes_along(away), np.zeros(3), 1.0, plane)
+    assert one.shoulder == pytest.approx(other.shoulder)
+    assert one.shoulder == pytest.approx(20 / math.tan(1.0))  # half the width over the tangent of half the angle
+
+
+def test_a_tube_wider_than_its_seat_and_a_flat_crossing_are_told() -> None:
+    receiver = cope.Cylinder(np.zeros(3), np.array([1.0, 0, 0]), 15.0)
+    wide = cope.end_profile(Round(38, 2), axes_along([0, 0, 1]), np.zeros(3), 1.0, receiver)
+    assert 0.2 < wide.misses < 0.8
+    with pytest.raises(Problem, match="too flat"):
+        cope.demand_crossing(np.array([1.0, 0, 0]), np.array([math.cos(0.05), math.sin(0.05), 0]))
+
+
+def test_hole_saws_are_the_nearest_common_size() -> None:
+    assert cope.nearest_saw(38.1) == 38
+    assert cope.nearest_saw(45) in (44.0, 46.0)
+    assert cope.nearest_saw(130) is None

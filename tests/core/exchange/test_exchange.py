@@ -1,0 +1,160 @@
+"""What is printed and written, measured as the builder would: with a rule, by wrapping it, by opening it elsewhere."""
+
+import csv
+import io
+import math
+import re
+import xml.etree.ElementTree as ET
+
+import ezdxf
+import numpy as np
+import pytest
+from pypdf import PdfReader
+
+from ironcage.core.answers import cut, jig
+from ironcage.core.exchange import lists, pdf
+from ironcage.core.exchange.drawing import Path, Sheet
+from ironcage.core.exchange.dxf import to_dxf
+from ironcage.core.exchange.kinds import KINDS, kind
+from ironcage.core.exchange.plan import plan
+from ironcage.core.exchange.svg import to_svg
+from ironcage.core.exchange.templates import PAPER_MM, template, templates
+from ironcage.core.job import edits
+from ironcage.core.job.commands import understand
+from ironcage.core.job.model import Job
+from ironcage.problem import Problem
+
+
+def printed(sheet: Sheet) -> tuple[np.ndarray, float, list[np.ndarray]]:
+    """From the SVG alone: the cut line (n, 2), the x of the index mark, and all lines."""
+    root = ET.fromstring(to_svg(sheet))
+    assert root.get("width") == f"{sheet.width:.3f}mm"
+    lines = [np.array([[float(v) for v in p.split(",")] for p in e.get("points", "").split()]) for e in root.iter() if e.tag.endswith("polyline")]
+    words = {e.text: float(e.get("x", "nan")) for e in root.iter() if e.tag.endswith("text")}
+    curve = max(lines, key=len)
+    curve = np.column_stack([curve[:, 0], sheet.height - curve[:, 1]])
+    return curve, words["INDEX"] - 1.2, lines
+
+
+@pytest.mark.parametrize("end", ["first", "second"])
+@pytest.mark.parametrize("receiver", ["38 x 2 round", "40 x 60 x 3"])
+def test_a_template_wrapped_round_its_tube_lies_on_what_it_lands_on(receiver: str, end: str) -> None:
+    """Roll the printed sheet round the tube, print side out, index on the mark: every point of the cut line must lie on the
+    receiver's surface, or just outside where the inner wall governs. A sheet printed the wrong way round fails."""
+    job = Job()
+    for line in ("joint 0 0 300", "joint -1000 0 300", "joint -500 0 300", "joint -300 220 640 alone"):
+        job = understand(line, job).job
+    for a, b in (("J2", "J3"), ("J3", "J1")):
+        job = understand(f"tube {a} {b} {receiver}", job).job
+    job = understand("roll 20", job, ("T1", "T2")).job
+    a, b = ("J3", "J4") if end == "first" else ("J4", "J3")
+    job = edits.add_tube(job, a, b, "20 x 1.5 round", "Drawn mild steel tube")
+    piece = cut.answer(job).piece("T3")
+    here = piece.first if end == "first" else piece.second
+    curve, index_x, _ = printed(template(job, piece, here))
+    at = np.array(job.joint("J3").place)
+    into = np.array(job.joint("J4").place) - at
+    into /= np.linalg.norm(into)
+    rail = np.array([1.0, 0, 0])
+    mark = rail * np.sign(rail @ into) - (rail @ into) * np.sign(rail @ into) * into
+    mark /= np.linalg.norm(mark)
+    girth = math.pi * (20 + PAPER_MM)
+    turn = (curve[:, 0] - index_x) / girth * 2 * math.pi
+    side = np.cross(into, mark)  # to the right of the mark, seen from outside with the body up
+    # the sheet's zero in height is not printed, so find it from one number that is: the shoulder
+    heights = curve[:, 1] - curve[:, 1].max() + (piece.centre - piece.shoulder - (piece.second if end == "first" else piece.first).profile.shoulder)
+    points = at + heights[:, None] * into + 10 * (np.cos(turn)[:, None] * mark + np.sin(turn)[:, None] * side)
+    local = points - at
+    if receiver.endswith("round"):
+        out = np.hypot(local[:, 1], local[:, 2]) - 19
+    else:
+        c, s = math.cos(math.radians(20)), math.sin(math.radians(20))
+        y, z = c * local[:, 1] + s * local[:, 2], -s * local[:, 1] + c * local[:, 2]
+        out = np.maximum(np.abs(y) - 30, np.abs(z) - 20)
+    assert out.min() > -0.05
+    assert np.sort(out)[: len(out) // 10].max() < 0.05  # part of the line is the outer wall itself
+    assert out.max() < 2.0
+
+
+def test_check_distances_and_scale_bar_are_true(sandpiper: Job) -> None:
+    piece = cut.answer(sandpiper).piece("T35L")
+    sheet = template(sandpiper, piece, piece.first)
+    curve, _, lines = printed(sheet)
+    words = " ".join(getattr(i, "text", "") for i in sheet.items)
+    girth = float(re.search(r"around the tube ([\d.]+)", words)[1])
+    depth = float(re.search(r"deepest to longest point ([\d.]+)", words)[1])
+    assert np.ptp(curve[:, 0]) == pytest.approx(girth, abs=0.06)
+    assert girth == pytest.approx(math.pi * 30.1, abs=0.06)
+    assert np.ptp(curve[:, 1]) == pytest.approx(depth, abs=0.06)
+    assert any(np.ptp(line[:, 0]) == pytest.approx(100) and np.ptp(line[:, 1]) == pytest.approx(0, abs=1e-9) for line in lines)
+    assert "100 mm when printed at 100 %" in words
+    assert "Eye protection" in words
+
+
+def test_pdf_is_at_true_scale(sandpiper: Job) -> None:
+    """A bare sheet with one 100 mm line: its coordinates in the PDF are 100 mm of points apart."""
+    sheet = Sheet("bar", 120, 30)
+    sheet.line(10, 10, 110, 10)
+    page = PdfReader(io.BytesIO(pdf.to_pdf([sheet], "bar"))).pages[0]
+    assert float(page.mediabox.width) == pytest.approx(210 * 72 / 25.4, abs=0.01)
+    scales, ends = [], []
+
+    def see(operator, arguments, matrix, text_matrix) -> None:
+        if operator in (b"m", b"l"):
+            x, y = (float(v) for v in arguments)
+            ends.append((matrix[0] * x + matrix[2] * y + matrix[4], matrix[1] * x + matrix[3] * y + matrix[5]))
+            scales.append(matrix[0])
+
+    page.extract_text(visitor_operand_before=see)
+    assert math.dist(ends[0], ends[1]) == pytest.approx(100 * 72 / 25.4, abs=0.01)
+    made = PdfReader(io.BytesIO(pdf.to_pdf(templates(sandpiper, cut.answer(sandpiper))[:6], "some")))
+    assert "T4L at J20L" in made.pages[0].extract_text() + made.pages[1].extract_text()
+
+
+def test_a_plan_larger_than_the_paper_is_tiled_to_meet_edge_to_edge(sandpiper: Job) -> None:
+    sheet = plan(sandpiper, jig.answer(sandpiper))
+    across, up = pdf.tiles(sheet, "A3")
+    reader = PdfReader(io.BytesIO(pdf.to_pdf([sheet], "plan", "A3")))
+    assert len(reader.pages) == across * up
+    assert across * (297 - 16) >= sheet.width > (across - 1) * (297 - 16)
+    assert f"row 1 of {up}, column 2 of {across}" in reader.pages[1].extract_text()
+    with pytest.raises(Problem, match="no paper ‘A9’. There is A4, A3, Letter"):
+        pdf.to_pdf([sheet], "plan", "A9")
+
+
+def test_plan_as_dxf_has_every_stand_where_the_list_says(sandpiper: Job) -> None:
+    made = jig.answer(sandpiper)
+    document = ezdxf.read(io.StringIO(to_dxf(plan(sandpiper, made)).decode("utf-8")))
+    assert document.units == ezdxf.units.MM
+    assert not document.audit().errors
+    circles = sorted((round(c.dxf.center.x, 3), round(c.dxf.center.y, 3)) for c in document.modelspace().query("CIRCLE"))
+    assert circles == sorted((round(s.x, 3), round(s.y, 3)) for s in made.stands)
+    texts = {t.dxf.text for t in document.modelspace().query("TEXT")}
+    assert {s.joint for s in made.stands} <= texts
+
+
+def test_lists_open_in_a_spreadsheet_in_the_builders_unit(sandpiper: Job) -> None:
+    rows = list(csv.DictReader(io.StringIO(lists.cut_csv(sandpiper, cut.answer(sandpiper)).decode("utf-8"))))
+    piece = cut.answer(sandpiper).piece("T35L")
+    row = next(r for r in rows if r["piece"] == "T35L")
+    assert float(row["tip to tip mm"]) == pytest.approx(piece.tip, abs=0.005)
+    inches = understand("units inch", sandpiper).job
+    row = next(r for r in csv.DictReader(io.StringIO(lists.cut_csv(inches, cut.answer(inches)).decode("utf-8"))) if r["piece"] == "T35L")
+    assert float(row["tip to tip in"]) == pytest.approx(piece.tip / 25.4, abs=5e-5)
+    shown = understand("datum firewall", sandpiper).job
+    first = next(csv.DictReader(io.StringIO(lists.joint_csv(shown).decode("utf-8"))))
+    assert float(first["x mm from firewall"]) == pytest.approx(shown.joints[0].x + 1620)
+
+
+def test_every_kind_is_made_and_refuses_in_words(sandpiper: Job) -> None:
+    for k in KINDS:
+        assert len(k.make(sandpiper, "T35L:J19L" if k.takes == "TUBE:JOINT" else "")) > 100, k.name
+    with pytest.raises(Problem, match="The nearest is plan-pdf|nearest"):
+        kind("plan-pfd")
+    with pytest.raises(Problem, match="No joint stands on the table"):
+        kind("plan-dxf").make(understand("joint 0 250 300", Job()).job, "")
+    with pytest.raises(Problem, match="cut square at J17L and needs no template"):
+        kind("template-svg").make(sandpiper, "T1L:J17L")
+    with pytest.raises(Problem, match="T35L has no end ‘J1L’. It ends at J19L and J19R"):
+        kind("template-svg").make(sandpiper, "T35L:J1L")
+    assert isinstance(plan(sandpiper, jig.answer(sandpiper)).items[0], Path)

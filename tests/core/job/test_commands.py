@@ -1,0 +1,82 @@
+"""Lines as a builder types them."""
+
+import pytest
+
+from ironcage.core.job.commands import COMMANDS, understand
+from ironcage.core.job.model import Job
+from ironcage.problem import Problem
+
+INCH = 25.4
+
+
+def typed(job: Job, *lines: str, chosen: tuple[str, ...] = ()) -> Job:
+    for line in lines:
+        done = understand(line, job, chosen)
+        job, chosen = done.job, done.chosen
+    return job
+
+
+def test_a_small_frame_from_typed_lines_alone() -> None:
+    job = typed(
+        Job(), "joint 0 250 300", "joint -600, 12 3/8\", 300", "tube J1L J2L 38 x 2", "split 200 from J2L", "z+25", "x -150",
+        "wheels front 0 650 290 dia 580 width 165", "mass 84 kg Engine at -900 0 430", "name Sanderling",
+    )  # fmt: skip
+    assert job.joint("J2L").y == pytest.approx(12.375 * INCH)
+    assert job.joint("J3L").place == pytest.approx((-150, job.joint("J3L").y, 325))
+    assert job.joint("J3R").z == 325
+    assert [t.id for t in job.tubes] == ["T1L", "T2L", "T1R", "T2R"]
+    assert job.section("38 x 2").shape.od_mm == 38
+    assert job.masses[0].name == "Engine"
+    assert job.wheels[1].y == -650
+    assert job.brief.name == "Sanderling"
+
+
+def test_readings_from_a_datum(box: Job) -> None:
+    job = typed(box, "datum firewall at -1000 0 100")
+    assert typed(job, "x 50 from firewall", chosen=("J1L",)).joint("J1L").x == -950
+    assert typed(job, "r 45 1/2\" from firewall", chosen=("J1L",)).joint("J1L").x == pytest.approx(-1000 - 45.5 * INCH)
+    shown = typed(job, "datum firewall")
+    assert typed(shown, "z 10 x -5", chosen=("J1R",)).joint("J1L").place == (-1005, 300, 110)
+    assert typed(shown, "units inch", "x 1 1/2", chosen=("J1L",)).joint("J1L").x == pytest.approx(-1000 + 1.5 * INCH)
+
+
+def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
+    joints, tubes = ("J1L", "J2L"), ("T9L",)
+    chosen = {"split": tubes, "section": tubes, "material": tubes, "role": tubes, "roll": tubes, "pin": tubes, "through": ("J30L", "T9L")}
+    job = typed(sandpiper.but(wheels=()), "joint 900 100 900 alone", "joint 900 -100 900 alone")
+    for command in COMMANDS:
+        pick = {"pair": tuple(j.id for j in job.joints[-2:]), "x": ("J5L",), "r": ("J5L",), "merge": ("J23", "J24")}
+        target = pick.get(command.word) or chosen.get(command.word) or (("J13",) if command.word == "mass" else ("J14L",) if command.word == "pickup" else joints)
+        line = command.example.replace("tube J1L J2L", "tube J1L J5R").replace("split 300 from J1L", "split 100 from J30L")
+        assert understand(line, job, target).name, command.word
+
+
+@pytest.mark.parametrize(
+    ("line", "chosen", "says"),
+    [
+        ("jiont 0 1 2", (), "‘jiont’ is not a command. The nearest is joint."),
+        ("z+25", (), "This needs a joint, and none is chosen."),
+        ("z+25 mn", ("J1L",), "‘mn’"),
+        ("joint 1 2", (), "is not a place"),
+        ("joint 0 250 2e6", (), "gives z 2000000.0, but"),
+        ("section 30 x 20", ("T1L",), "over half its size"),
+        ("section walnut", ("T1L",), "is not a section"),
+        ("material adamant", ("T1L",), "There is no material ‘adamant’"),
+        ("role raill", ("T1L",), "The nearest is rail"),
+        ("split 150%", ("T1L",), "outside its length"),
+        ("split 9 from J4L", ("T1L",), "does not end at J4L. It ends at J1L and J2L."),
+        ("tube J1L", (), "J1L alone makes no tube"),
+        ("x 5 from frewall", ("J1L",), "no datum ‘frewall’"),
+        ("table legs 4", (), "The table has no ‘legs’"),
+        ("wheels front 0 650", (), "not all there"),
+        ("mass -3 Ghost at 0 0 0", (), "must weigh something"),
+        ("units furlong", (), "is not a choice of units"),
+        ("pin third", ("T1L",), "is no end"),
+        ("", (), "Nothing was typed"),
+    ],
+)  # fmt: skip
+def test_a_line_that_is_not_understood_says_why_in_one_line(line: str, chosen: tuple[str, ...], says: str, box: Job) -> None:
+    with pytest.raises(Problem) as caught:
+        understand(line, box, chosen)
+    assert says in str(caught.value)
+    assert "\n" not in str(caught.value)
