@@ -47,8 +47,8 @@ def application() -> Any:
 
 
 def _qt_says(kind: Any, context: Any, text: str | None) -> None:
-    """Pass on what Qt has to say, but for a note of the off-screen platform that concerns nobody."""
-    if text and "propagateSizeHints" not in text:
+    """Pass on what Qt has to say, but for notes of the off-screen platform that concern nobody."""
+    if text and "This plugin does not support" not in text:
         sys.stderr.write(f"{text}\n")
 
 

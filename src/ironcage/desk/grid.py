@@ -38,7 +38,8 @@ class _Model(QAbstractTableModel):
     def show(self, rows: Sequence[Row]) -> None:
         if len(rows) == len(self.rows):
             self.rows = tuple(rows)
-            self.dataChanged.emit(self.index(0, 0), self.index(max(len(rows) - 1, 0), len(self.columns) - 1))
+            if rows:
+                self.dataChanged.emit(self.index(0, 0), self.index(len(rows) - 1, len(self.columns) - 1))
             return
         self.beginResetModel()
         self.rows = tuple(rows)

@@ -46,16 +46,19 @@ class Dial(QPushButton):
         wide = QFontMetrics(font).horizontalAdvance("2300.00")
         self.number.setFont(text_font(ideal * min(1.0, max(room - 10, 40) / wide), bold=True))
 
-    def say(self, text: str, change: str, *, old: bool) -> None:
-        """Show a figure; `old` when a newer one is being worked out."""
-        number, unit = text, ""
-        if (cut := re.match(r"^(\S*\d) ([^\d±].*)$", text)) is not None:
-            number, unit = cut.groups()
+    def say(self, number: str, unit: str, change: str = "") -> None:
+        """Show a figure."""
         self.number.setText(number)
         self.unit.setText(f"{unit}  " if unit else "")
         self.change.setText(change)
-        self.number.setEnabled(not old)
-        self.setAccessibleName(f"{self.name.text()} {text}{', being worked out again' if old else ''}")
+        self.number.setEnabled(True)
+        self.setAccessibleName(f"{self.name.text()} {number} {unit}".strip())
+
+
+def _parted(text: str) -> tuple[str, str]:
+    """`78.3 kg` as number and unit; `54 3/8"` stays one."""
+    cut = re.match(r"^(\S*\d) ([^\d±].*)$", text)
+    return (cut[1], cut[2]) if cut else (text, "")
 
 
 class Tally(QWidget):
@@ -90,7 +93,7 @@ class Tally(QWidget):
                 self._box.insertWidget(n, dial, 1)
                 self.fit()
             change = difference(figure, before[figure.key], units) if figure.key in before else ""
-            self.dials[figure.key].say(shown(figure, units), change, old=False)
+            self.dials[figure.key].say(*_parted(shown(figure, units)), change)
             self.dials[figure.key].setToolTip(figure.missing if figure.value is None else "Where from?")
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
@@ -109,7 +112,7 @@ class Tally(QWidget):
 
     def show_count(self, wrong: int, others: int) -> None:
         """Show how many snags there are."""
-        self.count.say(f"{wrong + others} {f'{wrong} wrong' if wrong else 'none wrong'}", "", old=False)
+        self.count.say(str(wrong + others), f"{wrong} wrong" if wrong else "none wrong")
 
     def explain(self, key: str) -> None:
         """Open a card that says where a figure comes from, and go to its step."""

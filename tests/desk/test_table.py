@@ -1,0 +1,88 @@
+"""The picture and what is painted over it come from the same numbers."""
+
+import math
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from PyQt6.QtGui import QImage
+
+from ironcage.core.job.model import Job
+from ironcage.desk.look import DARK, LIGHT, contrast
+from ironcage.desk.table.camera import Camera
+from ironcage.desk.table.mesh import outline_of, prisms
+from ironcage.desk.table.scene import Scene
+from tests.desk.conftest import Driver
+
+
+@pytest.mark.parametrize("view", ["side", "plan", "front", "free"])
+def test_a_tube_is_drawn_where_its_joints_are_projected(qapp, view: str) -> None:
+    """Draw one blue tube, find its blue pixels, compare with where the camera says its ends are."""
+    scene = Scene()
+    scene.background((255, 255, 255))
+    ends = np.array([[300.0, 100.0, 250.0], [-500.0, 350.0, 700.0]])
+    camera = replace(Camera(width=600, height=400), view=view).fitted(ends)
+    mesh = prisms(ends[:1], ends[1:], np.zeros(1), [20 * np.column_stack([np.cos(np.arange(12) / 12 * 2 * np.pi), np.sin(np.arange(12) / 12 * 2 * np.pi)])], np.zeros(1, dtype=np.int64))
+    scene.tubes.shape(mesh)
+    scene.tubes.colour(np.tile(np.array([0, 0, 255], dtype=np.uint8), (len(mesh.points), 1)))
+    picture = scene.image(camera).convertToFormat(QImage.Format.Format_RGB888)
+    rows = np.frombuffer(picture.constBits().asarray(picture.sizeInBytes()), dtype=np.uint8).reshape(400, -1)[:, :1800].reshape(400, 600, 3)
+    down, right = np.nonzero(rows[..., 0] < 120)
+    at = camera.project(ends)
+    middle = at[:, :2].mean(axis=0)
+    assert (right.mean(), down.mean()) == pytest.approx(tuple(middle), abs=6)
+    for place in at[:, :2]:
+        assert np.hypot(right - place[0], down - place[1]).min() < 6
+    scene.close()
+
+
+def test_the_camera_fits_zooms_about_the_pointer_and_drags_in_mm() -> None:
+    places = np.random.default_rng(1).uniform(-1500, 1500, (40, 3))
+    camera = Camera(width=1000, height=420).fitted(places)
+    at = camera.project(places)[:, :2]
+    assert (at >= 0).all()
+    assert (at <= [1000, 420]).all()
+    assert max(np.ptp(at[:, 0]) / 1000, np.ptp(at[:, 1]) / 420) == pytest.approx(0.8, abs=0.02)
+    side = replace(camera, view="side").fitted(places)
+    near = side.zoomed(2.0, (300, 100))
+    under = side.drag(300 - 500, 100 - 210) + side.centre
+    assert near.project(under[None])[0, :2] == pytest.approx((300, 100), abs=1e-6)
+    assert near.mm_per_px == pytest.approx(side.mm_per_px / 2)
+    assert np.linalg.norm(side.drag(30, 40)) == pytest.approx(50 * side.mm_per_px)
+    behind = camera.project(np.array(camera.centre) + camera.basis[2] * camera.distance * 1.5)
+    assert np.isnan(behind[0, 0])
+
+
+def test_every_tube_of_the_demo_is_a_closed_band_of_triangles(sandpiper: Job) -> None:
+    outlines = {s.name: outline_of(s.shape) for s in sandpiper.shelf.sections}
+    places = {j.id: j.place for j in sandpiper.joints}
+    a, b = (np.array([places[getattr(t, end)] for t in sandpiper.tubes]) for end in "ab")
+    mesh = prisms(a, b, np.zeros(len(a)), [outlines[t.section] for t in sandpiper.tubes], np.arange(len(a)))
+    assert len(mesh.triangles) == 2 * 12 * len(sandpiper.tubes)
+    first = mesh.points[mesh.owner == 0]
+    axis = (b[0] - a[0]) / np.linalg.norm(b[0] - a[0])
+    off = first - a[0] - np.outer((first - a[0]) @ axis, axis)
+    assert np.linalg.norm(off, axis=1) == pytest.approx(np.full(len(first), 22.5), abs=1e-3)
+
+
+@pytest.mark.parametrize("look", [LIGHT, DARK])
+def test_text_stands_out_at_four_and_a_half_to_one(look) -> None:
+    for ink in (look.ink, look.quiet, look.oxide, look.blue):
+        for ground in (look.paper, look.steel, look.chalk):
+            assert contrast(ink, ground) >= 4.5, (look.name, ink, ground)
+    assert contrast(look.ink, look.blue_paper) >= 4.5
+    assert contrast("#000000", "#ffffff") == pytest.approx(21)
+
+
+def test_arrows_move_along_what_the_eye_sees(drive: Driver, sandpiper: Job) -> None:
+    from PyQt6.QtCore import Qt
+
+    window = drive.start(sandpiper).window
+    for view, key, axis, sign in (("view_side", Qt.Key.Key_Left, 0, 1), ("view_plan", Qt.Key.Key_Up, 1, -1), ("view_front", Qt.Key.Key_Up, 2, 1)):
+        getattr(window, view)()
+        window.session.choose(("J18L",))
+        before = window.session.job.joint("J18L").place
+        drive.key(key)
+        after = window.session.job.joint("J18L").place
+        assert after[axis] - before[axis] == pytest.approx(5 * sign)
+        assert math.dist(before, after) == pytest.approx(5)
