@@ -9,7 +9,9 @@ from ironcage.core.job import edits
 from ironcage.core.job.model import Job
 from ironcage.samples import sample
 
-settings.register_profile("shop", deadline=None, max_examples=40, suppress_health_check=[HealthCheck.too_slow], derandomize=True)
+settings.register_profile(
+    "shop", deadline=None, max_examples=40, suppress_health_check=[HealthCheck.too_slow], derandomize=True
+)
 settings.load_profile("shop")
 
 
@@ -32,6 +34,15 @@ def box() -> Job:
     job = Job()
     for x, z in ((0.0, 200.0), (0.0, 500.0), (-1200.0, 200.0), (-1200.0, 500.0)):
         job = edits.add_joint(job, (x, 300.0, z))
-    for a, b in (("J1L", "J2L"), ("J3L", "J4L"), ("J1L", "J3L"), ("J2L", "J4L"), ("J1L", "J1R"), ("J2L", "J2R"), ("J3L", "J3R"), ("J4L", "J4R")):
+    for a, b in (
+        ("J1L", "J2L"),
+        ("J3L", "J4L"),
+        ("J1L", "J3L"),
+        ("J2L", "J4L"),
+        ("J1L", "J1R"),
+        ("J2L", "J2R"),
+        ("J3L", "J3R"),
+        ("J4L", "J4R"),
+    ):
         job = edits.add_tube(job, a, b, "30 x 1.5 round", "Drawn mild steel tube")
     return edits.add_pickup(edits.add_pickup(job, "J1L", "front"), "J3L", "rear")

@@ -186,7 +186,11 @@ def test_prove_cut_and_jig_say_what_the_core_says(drive: Driver, sandpiper: Job)
 
 
 def test_steps_say_what_is_missing_on_an_empty_table(drive: Driver) -> None:
-    for key, words in ((Qt.Key.Key_5, "There are no tubes"), (Qt.Key.Key_6, "no tubes to cut yet"), (Qt.Key.Key_7, "No joint stands on the table")):
+    for key, words in (
+        (Qt.Key.Key_5, "There are no tubes"),
+        (Qt.Key.Key_6, "no tubes to cut yet"),
+        (Qt.Key.Key_7, "No joint stands on the table"),
+    ):
         drive.key(key)
         drive.settle()
         assert words in drive.read()
@@ -261,7 +265,9 @@ def test_save_open_recent_and_a_bad_file(drive: Driver, sandpiper: Job, tmp_path
     assert window.session.path == tmp_path / "tern.cage"
 
 
-def test_files_are_written_off_the_screen_thread_and_can_be_stopped(drive: Driver, sandpiper: Job, tmp_path: Path, answer_dialog) -> None:
+def test_files_are_written_off_the_screen_thread_and_can_be_stopped(
+    drive: Driver, sandpiper: Job, tmp_path: Path, answer_dialog
+) -> None:
     window = drive.start(sandpiper).window
     answer_dialog(str(tmp_path / "list.csv"))
     window.export("cut-csv", "")
@@ -277,11 +283,15 @@ def test_files_are_written_off_the_screen_thread_and_can_be_stopped(drive: Drive
     assert not (tmp_path / "all.pdf").exists()
 
 
-def test_unsaved_work_is_asked_about_and_staying_keeps_it(drive: Driver, box: Job, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_unsaved_work_is_asked_about_and_staying_keeps_it(
+    drive: Driver, box: Job, monkeypatch: pytest.MonkeyPatch
+) -> None:
     window = drive.start(box).window
     drive.type("name Tern")
     monkeypatch.setattr(QMessageBox, "exec", lambda box: 0)
-    monkeypatch.setattr(QMessageBox, "clickedButton", lambda box: next(b for b in box.buttons() if b.text() == "Stay here"))
+    monkeypatch.setattr(
+        QMessageBox, "clickedButton", lambda box: next(b for b in box.buttons() if b.text() == "Stay here")
+    )
     assert not window.close()
     assert window.session.job.brief.name == "Tern"
     window.new_job()

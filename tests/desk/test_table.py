@@ -22,11 +22,21 @@ def test_a_tube_is_drawn_where_its_joints_are_projected(qapp, view: str) -> None
     scene.background((255, 255, 255))
     ends = np.array([[300.0, 100.0, 250.0], [-500.0, 350.0, 700.0]])
     camera = replace(Camera(width=600, height=400), view=view).fitted(ends)
-    mesh = prisms(ends[:1], ends[1:], np.zeros(1), [20 * np.column_stack([np.cos(np.arange(12) / 12 * 2 * np.pi), np.sin(np.arange(12) / 12 * 2 * np.pi)])], np.zeros(1, dtype=np.int64))
+    mesh = prisms(
+        ends[:1],
+        ends[1:],
+        np.zeros(1),
+        [20 * np.column_stack([np.cos(np.arange(12) / 12 * 2 * np.pi), np.sin(np.arange(12) / 12 * 2 * np.pi)])],
+        np.zeros(1, dtype=np.int64),
+    )
     scene.tubes.shape(mesh)
     scene.tubes.colour(np.tile(np.array([0, 0, 255], dtype=np.uint8), (len(mesh.points), 1)))
     picture = scene.image(camera).convertToFormat(QImage.Format.Format_RGB888)
-    rows = np.frombuffer(picture.constBits().asarray(picture.sizeInBytes()), dtype=np.uint8).reshape(400, -1)[:, :1800].reshape(400, 600, 3)
+    rows = (
+        np.frombuffer(picture.constBits().asarray(picture.sizeInBytes()), dtype=np.uint8)
+        .reshape(400, -1)[:, :1800]
+        .reshape(400, 600, 3)
+    )
     down, right = np.nonzero(rows[..., 0] < 120)
     at = camera.project(ends)
     middle = at[:, :2].mean(axis=0)
@@ -78,7 +88,11 @@ def test_arrows_move_along_what_the_eye_sees(drive: Driver, sandpiper: Job) -> N
     from PyQt6.QtCore import Qt
 
     window = drive.start(sandpiper).window
-    for view, key, axis, sign in (("view_side", Qt.Key.Key_Left, 0, 1), ("view_plan", Qt.Key.Key_Up, 1, -1), ("view_front", Qt.Key.Key_Up, 2, 1)):
+    for view, key, axis, sign in (
+        ("view_side", Qt.Key.Key_Left, 0, 1),
+        ("view_plan", Qt.Key.Key_Up, 1, -1),
+        ("view_front", Qt.Key.Key_Up, 2, 1),
+    ):
         getattr(window, view)()
         window.session.choose(("J18L",))
         before = window.session.job.joint("J18L").place

@@ -42,7 +42,7 @@ def _options(words: list[str], **known: bool) -> tuple[list[str], dict[str, str]
 
 def _demand(words: list[str], least: int, most: int, call: str) -> None:
     if not least <= len(words) <= most:
-        raise Problem(f"Call it so: iron-cage {call}", where=call.split()[0])
+        raise Problem(f"Call it so: iron-cage {call}", where=call.split(maxsplit=1)[0])
 
 
 def _open(words: list[str]) -> int:
@@ -98,7 +98,9 @@ def _calc(words: list[str]) -> int:
     try:
         text = Path(words[1]).read_text("utf-8") if len(words) > 1 else sys.stdin.read()
     except (OSError, UnicodeDecodeError) as error:
-        raise Problem(f"{words[1]} cannot be read: {getattr(error, 'strerror', '') or 'it is not text'}.", where=words[1]) from None
+        raise Problem(
+            f"{words[1]} cannot be read: {getattr(error, 'strerror', '') or 'it is not text'}.", where=words[1]
+        ) from None
     result = CALCULATORS[words[0]](text)
     sys.stdout.write(json.dumps(result, ensure_ascii=False, indent=1) + "\n")
     return OK
@@ -126,7 +128,17 @@ def _check(words: list[str]) -> int:
     _demand(plain, 1, 1, "check FILE [--json]")
     snags = checks.answer(read(Path(plain[0])))
     if "json" in options:
-        rows = [{"severity": s.severity, "code": s.code, "step": s.step, "what": s.what, "where": list(s.where), "hint": s.hint} for s in snags]
+        rows = [
+            {
+                "severity": s.severity,
+                "code": s.code,
+                "step": s.step,
+                "what": s.what,
+                "where": list(s.where),
+                "hint": s.hint,
+            }
+            for s in snags
+        ]
         sys.stdout.write(json.dumps(rows, ensure_ascii=False, indent=1) + "\n")
     else:
         for s in snags:
@@ -162,7 +174,12 @@ def _help(words: list[str]) -> int:
 
 VERBS = (
     Verb("open", "open [FILE]", "opens the window, with a job", _open),
-    Verb("demo", "demo [NAME]", "opens a demo job; --shot FILE.png --step STEP [--size WxH] [--dark] takes a picture and leaves", _demo),
+    Verb(
+        "demo",
+        "demo [NAME]",
+        "opens a demo job; --shot FILE.png --step STEP [--size WxH] [--dark] takes a picture and leaves",
+        _demo,
+    ),
     Verb("answer", "answer STEP FILE", "what a step says: frame, prove, cut or jig; --json for scripts", _answer),
     Verb("calc", "calc NAME [IN.json]", "a calculator on neutral JSON: frame, notch or mass", _calc),
     Verb("export", "export KIND FILE OUT", "writes a file: see docs/file-kinds.md for the kinds", _export),
@@ -187,7 +204,11 @@ def main(words: list[str]) -> int:
             return by_word[words[0]].run(words[1:])
         if "." in words[0] or "/" in words[0]:
             return _open(words)
-        raise Problem(f"There is no command ‘{words[0]}’.", where=words[0], hint=nearest(words[0], by_word) or "iron-cage help lists them.")
+        raise Problem(
+            f"There is no command ‘{words[0]}’.",
+            where=words[0],
+            hint=nearest(words[0], by_word) or "iron-cage help lists them.",
+        )
     except Problem as problem:
         sys.stderr.write(f"iron-cage: {problem}\n")
         return REFUSED

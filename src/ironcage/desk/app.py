@@ -1,5 +1,6 @@
 """Start the window: screen, fonts, what happens when something breaks, and pictures without a person."""
 
+import contextlib
 import os
 import sys
 import traceback
@@ -8,8 +9,6 @@ from types import TracebackType
 from typing import Any
 
 from ironcage.problem import Problem
-
-SHOT_WAIT_MS = 20_000
 
 
 def folder() -> Path:
@@ -27,7 +26,9 @@ def _screen(*, shot: bool) -> None:
         os.environ["QT_QPA_PLATFORM"] = "offscreen"
     elif not os.environ.get("DISPLAY") and not os.environ.get("WAYLAND_DISPLAY"):
         os.environ["QT_QPA_PLATFORM"] = "offscreen"
-        sys.stderr.write("iron-cage: there is no display, so the window opens off screen; --shot FILE.png takes a picture of it\n")
+        sys.stderr.write(
+            "iron-cage: there is no display, so the window opens off screen; --shot FILE.png takes a picture of it\n"
+        )
 
 
 def application() -> Any:
@@ -52,7 +53,15 @@ def _qt_says(kind: Any, context: Any, text: str | None) -> None:
         sys.stderr.write(f"{text}\n")
 
 
-def run(*, file: Path | None = None, demo: str = "", shot: str | None = None, step: str = "", size: str = "", dark: bool = False) -> int:
+def run(
+    *,
+    file: Path | None = None,
+    demo: str = "",
+    shot: str | None = None,
+    step: str = "",
+    size: str = "",
+    dark: bool = False,
+) -> int:
     """Open the window, with a file or a demo; with `shot`, take a picture and leave."""
     _screen(shot=shot is not None)
     app = application()
@@ -93,7 +102,9 @@ def _size(text: str) -> tuple[int, int]:
     except ValueError:
         raise Problem(f"‘{text}’ is not a size.", where="--size", hint="Write for example 1280x800.") from None
     if not (640 <= width <= 8000 and 480 <= height <= 8000):
-        raise Problem(f"A window of {width} × {height} is out of range.", where="--size", hint="From 640x480 to 8000x8000.")
+        raise Problem(
+            f"A window of {width} × {height} is out of range.", where="--size", hint="From 640x480 to 8000x8000."
+        )
     return width, height
 
 
@@ -103,10 +114,11 @@ def _catch(window: Any) -> None:
     def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         report = "".join(traceback.format_exception(kind, error, trace))
         sys.stderr.write(report)
-        try:
+        with contextlib.suppress(OSError):
             (folder() / "last-fault.txt").write_text(report, "utf-8")
-        except OSError:
-            pass
-        window.session.told.emit(f"Something broke in the program ({kind.__name__}). Your work is kept; save it, and send {folder() / 'last-fault.txt'}.", True)
+        window.session.told.emit(
+            f"Something broke in the program ({kind.__name__}). Your work is kept; save it, and send {folder() / 'last-fault.txt'}.",
+            True,
+        )
 
     sys.excepthook = hook

@@ -7,7 +7,14 @@ from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
 from ironcage.desk.look import Look, style, text_font
 from ironcage.desk.pages.page import Card
 
-FORWARD = (Qt.Key.Key_Space, Qt.Key.Key_Right, Qt.Key.Key_Down, Qt.Key.Key_PageDown, Qt.Key.Key_Return, Qt.Key.Key_Enter)
+FORWARD = (
+    Qt.Key.Key_Space,
+    Qt.Key.Key_Right,
+    Qt.Key.Key_Down,
+    Qt.Key.Key_PageDown,
+    Qt.Key.Key_Return,
+    Qt.Key.Key_Enter,
+)
 BACK = (Qt.Key.Key_Backspace, Qt.Key.Key_Left, Qt.Key.Key_Up, Qt.Key.Key_PageUp)
 
 
@@ -38,7 +45,9 @@ class BenchCard(QWidget):
         self.title.setText(card.title)
         self.number.setText(card.number)
         self.lines.setText("\n".join(line for line in card.lines if line))
-        self.foot.setText(f"{self.at + 1} of {len(self.cards)}   ·   Space: next   ·   Backspace: back   ·   Esc: close")
+        self.foot.setText(
+            f"{self.at + 1} of {len(self.cards)}   ·   Space: next   ·   Backspace: back   ·   Esc: close"
+        )
         self._size()
 
     def _size(self) -> None:

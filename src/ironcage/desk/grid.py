@@ -6,7 +6,16 @@ from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QItemSelection, QItemSelectionModel, QModelIndex, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QKeyEvent
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QLabel, QLineEdit, QStyledItemDelegate, QTableView, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QLabel,
+    QLineEdit,
+    QStyledItemDelegate,
+    QTableView,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ironcage.core.job.commands import Done
 from ironcage.core.job.model import Job
@@ -31,7 +40,8 @@ class Column:
 class _Model(QAbstractTableModel):
     def __init__(self, columns: Sequence[Column], parent: QObject) -> None:
         super().__init__(parent)
-        self.columns, self.rows, self.look = columns, (), LIGHT
+        self.columns, self.look = columns, LIGHT
+        self.rows: tuple[Row, ...] = ()
         self.wrong: frozenset[str] = frozenset()
         self.key: Callable[[Row], str] = str
 
@@ -112,7 +122,13 @@ class Grid(QWidget):
 
     chose = pyqtSignal(tuple)
 
-    def __init__(self, name: str, columns: Sequence[Column], key: Callable[[Row], str], run: Callable[[Callable[[Job], Done]], None] | None = None) -> None:
+    def __init__(
+        self,
+        name: str,
+        columns: Sequence[Column],
+        key: Callable[[Row], str],
+        run: Callable[[Callable[[Job], Done]], None] | None = None,
+    ) -> None:
         super().__init__()
         self.model = _Model(columns, self)
         self.model.key = key
@@ -122,7 +138,9 @@ class Grid(QWidget):
         self.list.setModel(self.model)
         self.list.setItemDelegate(_CellDelegate(self))
         self.list.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.list.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked | QAbstractItemView.EditTrigger.EditKeyPressed)
+        self.list.setEditTriggers(
+            QAbstractItemView.EditTrigger.DoubleClicked | QAbstractItemView.EditTrigger.EditKeyPressed
+        )
         self.list.setAlternatingRowColors(True)
         self.list.setShowGrid(False)
         self.list.setTabKeyNavigation(False)

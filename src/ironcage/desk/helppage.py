@@ -13,8 +13,11 @@ _MOUSE = (
     ("drag a chosen joint", "moves it, snapping to round readings; Esc stops"),
     ("drag from an empty place", "picks everything in the box"),
     ("right-drag", "turns the free view, pushes the others; wheel zooms"),
-    ("arrows, Page Up and Down", "move chosen joints by a round step, ten with Shift; with nothing chosen, push the view"),
-    ("letters", "start a line for what is chosen: z+25, x 1-3/8\", tube"),
+    (
+        "arrows, Page Up and Down",
+        "move chosen joints by a round step, ten with Shift; with nothing chosen, push the view",
+    ),
+    ("letters", 'start a line for what is chosen: z+25, x 1-3/8", tube'),
 )
 
 

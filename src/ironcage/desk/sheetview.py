@@ -29,7 +29,11 @@ class SheetView(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if self.sheet is None:
-            painter.drawText(self.rect().adjusted(10, 10, -10, -10), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.words)
+            painter.drawText(
+                self.rect().adjusted(10, 10, -10, -10),
+                Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
+                self.words,
+            )
             painter.end()
             return
         sheet = self.sheet
@@ -59,7 +63,9 @@ class SheetView(QWidget):
                 painter.scale(size, size)
                 wide = painter.fontMetrics().horizontalAdvance(item.text)
                 painter.setPen(QColor(PRINT))
-                painter.drawText(QPointF({"left": 0.0, "middle": -wide / 2, "right": -float(wide)}[item.align], 0), item.text)
+                painter.drawText(
+                    QPointF({"left": 0.0, "middle": -wide / 2, "right": -float(wide)}[item.align], 0), item.text
+                )
                 painter.restore()
         painter.end()
 

@@ -9,22 +9,23 @@ from typing import Any
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem
 
-WAIT_S = 30.0
+WAIT_MS = 30_000
 
 
 def settle(window: Any) -> None:
     """Let the window work until every answer is there."""
-    import time
+    from PyQt6.QtCore import QDeadlineTimer, QEventLoop, QTimer
 
-    from PyQt6.QtTest import QTest
+    def wait(ms: int) -> None:
+        loop = QEventLoop()
+        QTimer.singleShot(ms, loop.quit)
+        loop.exec()
 
-    start = time.monotonic()
-    QTest.qWait(50)
-    while time.monotonic() - start < WAIT_S:
-        if window.asker.idle and not window._checks_later.isActive():
-            break
-        QTest.qWait(20)
-    QTest.qWait(250)  # answers arrive by signal, the view settles
+    patience = QDeadlineTimer(WAIT_MS)
+    wait(50)
+    while not patience.hasExpired() and not (window.asker.idle and not window.checks_pending):
+        wait(20)
+    wait(250)  # answers arrive by signal, the view settles
 
 
 def picture(out: Path, job: Job | None, *, step: str = "", size: tuple[int, int] = (1280, 800), dark: bool = False,
@@ -54,7 +55,11 @@ def picture(out: Path, job: Job | None, *, step: str = "", size: tuple[int, int]
                 settle(window)
             target = window.card or window
             if not target.grab().save(str(out)):
-                raise Problem(f"{out} could not be written.", where=str(out), hint="Choose a folder that exists, and a name ending in .png.")
+                raise Problem(
+                    f"{out} could not be written.",
+                    where=str(out),
+                    hint="Choose a folder that exists, and a name ending in .png.",
+                )
         finally:
             window.session._saved_job = window.session.job
             window.close()

@@ -35,7 +35,9 @@ class NextLine(QWidget):
         """Show other advice."""
         self._advice = advice
         self.button.setText(f"Next: {advice.what}".rstrip("."))
-        self.why.setText(f"because {advice.why[0].lower() if not advice.why[:2].isupper() and not advice.why[1:2].isdigit() else advice.why[0]}{advice.why[1:]}")
+        self.why.setText(
+            f"because {advice.why[0].lower() if not advice.why[:2].isupper() and not advice.why[1:2].isdigit() else advice.why[0]}{advice.why[1:]}"
+        )
         self.why.setToolTip(advice.why)
 
     def _go(self) -> None:

@@ -126,7 +126,12 @@ class Tally(QWidget):
         head.setObjectName("head")
         box.addWidget(head)
         origin = figure.origin
-        lines = [("formula", origin.formula), ("from", origin.inputs), ("assumed", origin.assumed), ("source", origin.source)]
+        lines = [
+            ("formula", origin.formula),
+            ("from", origin.inputs),
+            ("assumed", origin.assumed),
+            ("source", origin.source),
+        ]
         if figure.value is None:
             lines.insert(0, ("not known", figure.missing))
         for name, text in lines:

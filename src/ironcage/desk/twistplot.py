@@ -1,6 +1,7 @@
 """Twist against length: one line, the softest bay shaded, the ends written out."""
 
 import math
+from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor
@@ -21,7 +22,7 @@ class TwistPlot(QWidget):
         self.setMinimumHeight(90)
         self._box = QVBoxLayout(self)
         self._box.setContentsMargins(0, 0, 0, 0)
-        self._plot = None
+        self._plot: Any = None
         self._shown: tuple[tuple[Station, ...], tuple[Station, Station] | None, Units] | None = None
 
     def show_look(self, look: Look) -> None:
@@ -55,12 +56,19 @@ class TwistPlot(QWidget):
             return
         xs, ys = [s.x / unit for s in stations], [math.degrees(s.twist) for s in stations]
         if soft:
-            band = pg.LinearRegionItem((soft[1].x / unit, soft[0].x / unit), movable=False, brush=QColor(*_rgba(look.tube_hot, 50)), pen=pg.mkPen(None))
+            band = pg.LinearRegionItem(
+                (soft[1].x / unit, soft[0].x / unit),
+                movable=False,
+                brush=QColor(*_rgba(look.tube_hot, 50)),
+                pen=pg.mkPen(None),
+            )
             plot.addItem(band)
             label = pg.TextItem("softest", color=look.oxide, anchor=(0.5, 0))
             label.setPos((soft[0].x + soft[1].x) / 2 / unit, max(ys))
             plot.addItem(label)
-        plot.plot(xs, ys, pen=pg.mkPen(look.blue, width=2), symbol="o", symbolSize=6, symbolBrush=look.blue, symbolPen=None)
+        plot.plot(
+            xs, ys, pen=pg.mkPen(look.blue, width=2), symbol="o", symbolSize=6, symbolBrush=look.blue, symbolPen=None
+        )
         for n in (ys.index(max(ys)), ys.index(min(ys))):
             text = pg.TextItem(f"{ys[n]:.3f}°", color=look.ink, anchor=(0.5, 1.1 if ys[n] == min(ys) else -0.1))
             text.setPos(xs[n], ys[n])

@@ -7,7 +7,16 @@ from typing import Any
 from PyQt6.QtCore import QEvent, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
-    QApplication, QFileDialog, QHBoxLayout, QMainWindow, QMenu, QMessageBox, QSplitter, QStackedWidget, QVBoxLayout, QWidget,
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QSplitter,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
 )  # fmt: skip
 
 from ironcage.core.answers import advice, checks, tally
@@ -176,8 +185,13 @@ class Window(QMainWindow):
         self._show_names()
         mark = self.session.mark
         self.asker.ask("tally", lambda j: (tally.answer(j), tally.answer(mark)), job)
-        self.asker.ask(self.step, type(self.page).asks, job)
+        self.asker.ask(self.step, self.page.asks, job)
         self._checks_later.start()
+
+    @property
+    def checks_pending(self) -> bool:
+        """Whether snags have yet to be asked for."""
+        return self._checks_later.isActive()
 
     def _ask_checks(self) -> None:
         def everything(job: Job) -> Any:
@@ -190,7 +204,8 @@ class Window(QMainWindow):
         if a.job is not self.session.job:
             return  # an answer to what is no longer asked
         if a.kind == "tally" and a.result:
-            self.tally.show_figures(*a.result, units_of(a.job))
+            now, mark = a.result
+            self.tally.show_figures(now, mark, units_of(a.job))
         elif a.kind == "checks" and a.result:
             self.found_snags, next_thing = a.result
             wrong = sum(s.severity == "wrong" for s in self.found_snags)
@@ -235,7 +250,7 @@ class Window(QMainWindow):
         self.page.show_job(job)
         self.page.show_chosen(self.session.chosen)
         self.table.show_decor(self.page.decor if self.page.result is not None else type(self.page.decor)())
-        self.asker.ask(step, type(self.page).asks, job)
+        self.asker.ask(step, self.page.asks, job)
 
     def _jump(self, step: str, where: tuple[str, ...]) -> None:
         self.go(step if step in self.pages else self.step)
@@ -274,7 +289,11 @@ class Window(QMainWindow):
 
     def _dragged(self, names: tuple[str, ...], dx: float, dy: float, dz: float) -> None:
         units = units_of(self.session.job)
-        moved = " ".join(f"{a}{'+' if d > 0 else '−'}{units.length(abs(d), unit=False)}" for a, d in zip("xyz", (dx, dy, dz), strict=True) if d)
+        moved = " ".join(
+            f"{a}{'+' if d > 0 else '−'}{units.length(abs(d), unit=False)}"
+            for a, d in zip("xyz", (dx, dy, dz), strict=True)
+            if d
+        )
         what = names[0] if len(names) == 1 else f"{len(names)} joints"
         self.session.edit(f"Move {what} {moved}", lambda job: edits.move(job, names, dx, dy, dz))
 
@@ -379,7 +398,9 @@ class Window(QMainWindow):
         """Show the open step's bench cards full screen."""
         cards = self.page.cards()
         if not cards:
-            self.session.told.emit(f"{self.page.name} has no bench card yet: there is nothing to cut, set or read.", True)
+            self.session.told.emit(
+                f"{self.page.name} has no bench card yet: there is nothing to cut, set or read.", True
+            )
             return
         self.card = BenchCard(cards, self.page.first_card(), self.look)
         self.card.destroyed.connect(lambda: setattr(self, "card", None))
@@ -474,7 +495,10 @@ class Window(QMainWindow):
         """Ask where a file goes and write it."""
         wanted = kind(name)
         base = self.session.path.parent if self.session.path else Path.home()
-        suggested = base / f"{self.session.job.brief.name} {wanted.says}{' ' + word.replace(':', ' ') if ':' in word else ''}{wanted.ending}"
+        suggested = (
+            base
+            / f"{self.session.job.brief.name} {wanted.says}{' ' + word.replace(':', ' ') if ':' in word else ''}{wanted.ending}"
+        )
         target, _ = QFileDialog.getSaveFileName(self, f"Save: {wanted.says}", str(suggested), f"*{wanted.ending}")
         if target:
             path = Path(target) if Path(target).suffix else Path(f"{target}{wanted.ending}")

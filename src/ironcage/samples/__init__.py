@@ -10,5 +10,7 @@ SAMPLES = {"sandpiper": sandpiper.build}
 def sample(name: str) -> Job:
     """The demo job of that name."""
     if name.lower() not in SAMPLES:
-        raise Problem(f"There is no demo ‘{name}’.", where=name, hint=nearest(name, SAMPLES) or f"There is {', '.join(SAMPLES)}.")
+        raise Problem(
+            f"There is no demo ‘{name}’.", where=name, hint=nearest(name, SAMPLES) or f"There is {', '.join(SAMPLES)}."
+        )
     return SAMPLES[name.lower()]()

@@ -4,6 +4,8 @@ Joints are given for the left side (or y = 0) in mm and mirrored; tubes by the n
 A tube name ending in an apostrophe is the joint on the right side.
 """
 
+from itertools import pairwise
+
 from ironcage.core.job import edits
 from ironcage.core.job.model import Brief, Job
 
@@ -79,7 +81,7 @@ def build() -> Job:
     for role, section, chains in _TUBES:
         for chain in chains:
             joints = [ids[name.strip()] for name in chain.split(">")]
-            for a, b in zip(joints, joints[1:], strict=False):
+            for a, b in pairwise(joints):
                 job = edits.add_tube(job, a, b, section, _STEEL, role)
     job = edits.add_wheel(job, "front", (0, 660, 285), 570, 165)
     job = edits.add_wheel(job, "rear", (-2300, 650, 300), 600, 215)
@@ -89,5 +91,7 @@ def build() -> Job:
         job = edits.add_pickup(job, ids[name], "rear")
     for name, kg, at in _MASSES:
         job = edits.add_mass(job, name, kg, (float(at[0]), float(at[1]), float(at[2])))
-    job = edits.set_table(job, corner_x=-2850.0, corner_y=-750.0, length=3600.0, width=1500.0, top_z=120.0, least_saddle=80.0)
+    job = edits.set_table(
+        job, corner_x=-2850.0, corner_y=-750.0, length=3600.0, width=1500.0, top_z=120.0, least_saddle=80.0
+    )
     return edits.toggle_stands(job, [ids[name] for name in _STANDS])

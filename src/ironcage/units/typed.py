@@ -80,7 +80,9 @@ class _Reader:
             match = _TOKEN.match(text, at)
             if match is None or match.lastgroup is None:
                 place = at + len(text[at:]) - len(text[at:].lstrip())
-                raise self.refuse(place, f"‘{self.text[place]}’ at place {place + 1} of ‘{self.text}’ is not understood.")
+                raise self.refuse(
+                    place, f"‘{self.text[place]}’ at place {place + 1} of ‘{self.text}’ is not understood."
+                )
             tokens.append(_Token(match.lastgroup, match.group(match.lastgroup), match.start(match.lastgroup)))
             at = match.end()
         if not tokens:
@@ -163,7 +165,7 @@ class _Reader:
     def next_smaller(self, place: int) -> float:
         """The unit of a bare number that follows a unit: inches after feet, minutes after degrees."""
         unit = self.tokens[place - 1].text.lower()
-        follows = {"'": '"', "ft": '"', "foot": '"', "feet": '"', "°": "'", "deg": "'"}.get(unit)
+        follows = {"'": '"', "ft": '"', "foot": '"', "feet": '"', "°": "'", "deg": "'"}.get(unit, "")
         if follows not in self.units:
             token = self.tokens[place]
             raise self.refuse(token.at, f"‘{token.text}’ at place {token.at + 1} of ‘{self.text}’ has no unit.")
@@ -232,7 +234,7 @@ def length(text: str, bare_unit_mm: float = 1.0) -> float:
     `bare_unit_mm` is what a number with no unit counts in. A gauge is a tube wall (BWG); `12 ga sheet`
     is sheet steel. Raises UnitProblem with the place of what was not understood.
     """
-    return _Reader(text, "length", _LENGTH_UNITS, bare_unit_mm, "1372, 54 3/8\" or 4' 6\"").read()
+    return _Reader(text, "length", _LENGTH_UNITS, bare_unit_mm, '1372, 54 3/8" or 4\' 6"').read()
 
 
 def angle(text: str) -> float:

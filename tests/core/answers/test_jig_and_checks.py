@@ -7,8 +7,8 @@ import pytest
 
 from ironcage.core.answers import advice, checks, jig
 from ironcage.core.job import edits
-from ironcage.core.job.model import Job, Joint
 from ironcage.core.job.commands import understand
+from ironcage.core.job.model import Job, Joint
 
 
 def test_saddles_carry_the_underside_of_level_tubes(box: Job) -> None:
@@ -59,7 +59,9 @@ def test_diagonals_come_with_the_one_they_must_equal(sandpiper: Job) -> None:
         (lambda j: j.but(joints=(*j.joints, Joint(id="J77", x=0, y=300, z=200))), "wrong", "stand at one place", "J1L"),
     ],
 )  # fmt: skip
-def test_each_thing_wrong_is_a_snag_that_names_the_culprit(spoil, severity: str, says: str, where: str, box: Job) -> None:
+def test_each_thing_wrong_is_a_snag_that_names_the_culprit(
+    spoil, severity: str, says: str, where: str, box: Job
+) -> None:
     found = [s for s in checks.answer(spoil(box)) if re.search(says, s.what)]
     assert found, [s.what for s in checks.answer(spoil(box))]
     assert found[0].severity == severity

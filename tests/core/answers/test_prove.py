@@ -23,7 +23,9 @@ def test_the_energy_of_the_tubes_is_the_work_of_the_torque(sandpiper: Job) -> No
     assert a.energy.sum() == pytest.approx(1)
     assert a.front_reaction == pytest.approx(0, abs=1e-6)
     assert a.torsion == pytest.approx(prove.TORQUE / a.angle)
-    left, right = (a.twisted[[frame.node_names.index(n) for n in a.corners[f"front {s}"]], 2].mean() for s in ("left", "right"))
+    left, right = (
+        a.twisted[[frame.node_names.index(n) for n in a.corners[f"front {s}"]], 2].mean() for s in ("left", "right")
+    )
     assert (left - right) / a.track == pytest.approx(math.tan(a.angle))
 
 

@@ -88,7 +88,10 @@ def test_any_frame_is_in_balance_reciprocal_and_the_same_when_turned(seed: int) 
     solved = solve(frame, held, loads)
     total = loads[:, :3] + solved.reactions[:, :3]
     assert np.abs(total.sum(axis=0)).max() < 1e-5
-    arms = np.cross(nodes[:, None, :], total.transpose(0, 2, 1)).sum(axis=0) + (loads[:, 3:] + solved.reactions[:, 3:]).sum(axis=0).T
+    arms = (
+        np.cross(nodes[:, None, :], total.transpose(0, 2, 1)).sum(axis=0)
+        + (loads[:, 3:] + solved.reactions[:, 3:]).sum(axis=0).T
+    )
     assert np.abs(arms).max() < 1e-2
     work = np.einsum("nic,nid->cd", loads, solved.u)
     assert work[0, 1] == pytest.approx(work[1, 0], rel=1e-8)  # Betti
@@ -116,7 +119,7 @@ def test_a_mechanism_is_named_and_shown_not_solved(limit: int, monkeypatch: pyte
     monkeypatch.setattr(factor, "DENSE_LIMIT", limit)
     nodes = [[0, 0, 0], [0, 0, 500], [800, 0, 500], [800, 0, 0]]
     frame = frame_of(nodes, [[0, 1], [1, 2], [2, 3]], pinned=[[True, True]] * 3)
-    with pytest.raises(Mechanism, match="N[12] can move") as caught:
+    with pytest.raises(Mechanism, match=r"N[12] can move") as caught:
         solve(frame, held_at(frame, 0, 3), load_at(frame, 1, 1.0))
     motion = caught.value.motion
     stretch = [(motion[b, :3] - motion[a, :3]) @ (frame.nodes[b] - frame.nodes[a]) for a, b in frame.ends]

@@ -18,7 +18,9 @@ def axes_along(way, roll: float = 0.0) -> np.ndarray:
 
 
 @given(st.floats(15, 165), st.floats(-12, 12), st.floats(12, 38), st.floats(38, 60))
-def test_round_on_round_at_any_angle_and_offset_is_the_classical_curve(degrees: float, offset: float, od: float, onto: float) -> None:
+def test_round_on_round_at_any_angle_and_offset_is_the_classical_curve(
+    degrees: float, offset: float, od: float, onto: float
+) -> None:
     """x(φ) = (√(R² − (across − e)²) − up) / sin θ, the developed saddle of workshop books."""
     theta = math.radians(degrees)
     tube = axes_along([math.cos(theta), 0, math.sin(theta)])
@@ -37,7 +39,9 @@ def test_round_on_round_at_any_angle_and_offset_is_the_classical_curve(degrees: 
 def test_profile_is_where_a_search_finds_the_surface(way: list[float], receiver: Round | Rect) -> None:
     """Step in along each line from far out and halve until the surface: nothing shared with the closed form."""
     tube, onto = axes_along(way), axes_along([1, 0.1, 0], roll=0.3)
-    profile = cope.end_profile(Rect(20, 30, 2), tube, np.zeros(3), 1.0, cope.receiver_of(receiver, onto, np.zeros(3)), lines=40)
+    profile = cope.end_profile(
+        Rect(20, 30, 2), tube, np.zeros(3), 1.0, cope.receiver_of(receiver, onto, np.zeros(3)), lines=40
+    )
 
     def is_inside(place: np.ndarray) -> bool:
         y, z = onto[1] @ place, onto[2] @ place

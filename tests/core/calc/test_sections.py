@@ -24,10 +24,14 @@ def integrated(section: AnySection) -> tuple[float, float, float, float]:
         def filled(half_y: float, half_z: float, corner: float) -> np.ndarray:
             beyond_y, beyond_z = np.abs(y) - (half_y - corner), np.abs(z) - (half_z - corner)
             in_corner = (beyond_y > 0) & (beyond_z > 0)
-            return np.where(in_corner, np.hypot(beyond_y, beyond_z) <= corner, (np.abs(y) <= half_y) & (np.abs(z) <= half_z))
+            return np.where(
+                in_corner, np.hypot(beyond_y, beyond_z) <= corner, (np.abs(y) <= half_y) & (np.abs(z) <= half_z)
+            )
 
         t = section.wall_mm
-        inside = filled(width / 2, height / 2, section.corner_mm) & ~filled(width / 2 - t, height / 2 - t, max(section.corner_mm - t, 0))
+        inside = filled(width / 2, height / 2, section.corner_mm) & ~filled(
+            width / 2 - t, height / 2 - t, max(section.corner_mm - t, 0)
+        )
     else:
         inside = (y + width / 2 <= section.wall_mm) | (z + height / 2 <= section.wall_mm)
     y, z, cell = y[inside], z[inside], cell_y * cell_z
@@ -35,7 +39,9 @@ def integrated(section: AnySection) -> tuple[float, float, float, float]:
     return len(y) * cell, float((z**2).sum()) * cell, float((y**2).sum()) * cell, float((y * z).sum()) * cell
 
 
-@pytest.mark.parametrize("section", [Round(38, 2), Round(12, 6), Rect(40, 60, 3), Rect(40, 20, 2, 3), Rect(30, 30, 2, 1)])
+@pytest.mark.parametrize(
+    "section", [Round(38, 2), Round(12, 6), Rect(40, 60, 3), Rect(40, 20, 2, 3), Rect(30, 30, 2, 1)]
+)
 def test_area_and_second_moments_are_those_of_the_shape(section: AnySection) -> None:
     p = section.properties(0.3)
     area, i_y, i_z, _ = integrated(section)
@@ -82,4 +88,7 @@ def test_the_library_holds_what_people_buy() -> None:
         assert m.as_welded_yield <= m.yield_strength
         assert 0.2 < m.poisson < 0.4, m.name
     pipes = {s.name: s.shape for s in shelf.sections if s.series == "pipe"}
-    assert any(shape.od_mm == pytest.approx(33.4, abs=0.05) and shape.wall_mm == pytest.approx(3.38, abs=0.02) for shape in pipes.values())  # 1 in sch 40
+    assert any(
+        shape.od_mm == pytest.approx(33.4, abs=0.05) and shape.wall_mm == pytest.approx(3.38, abs=0.02)
+        for shape in pipes.values()
+    )  # 1 in sch 40

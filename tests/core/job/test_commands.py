@@ -34,7 +34,7 @@ def test_a_small_frame_from_typed_lines_alone() -> None:
 def test_readings_from_a_datum(box: Job) -> None:
     job = typed(box, "datum firewall at -1000 0 100")
     assert typed(job, "x 50 from firewall", chosen=("J1L",)).joint("J1L").x == -950
-    assert typed(job, "r 45 1/2\" from firewall", chosen=("J1L",)).joint("J1L").x == pytest.approx(-1000 - 45.5 * INCH)
+    assert typed(job, 'r 45 1/2" from firewall', chosen=("J1L",)).joint("J1L").x == pytest.approx(-1000 - 45.5 * INCH)
     shown = typed(job, "datum firewall")
     assert typed(shown, "z 10 x -5", chosen=("J1R",)).joint("J1L").place == (-1005, 300, 110)
     assert typed(shown, "units inch", "x 1 1/2", chosen=("J1L",)).joint("J1L").x == pytest.approx(-1000 + 1.5 * INCH)
@@ -42,12 +42,26 @@ def test_readings_from_a_datum(box: Job) -> None:
 
 def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
     joints, tubes = ("J1L", "J2L"), ("T9L",)
-    chosen = {"split": tubes, "section": tubes, "material": tubes, "role": tubes, "roll": tubes, "pin": tubes, "through": ("J30L", "T9L")}
+    chosen = {
+        "split": tubes,
+        "section": tubes,
+        "material": tubes,
+        "role": tubes,
+        "roll": tubes,
+        "pin": tubes,
+        "through": ("J30L", "T9L"),
+    }
     job = typed(sandpiper.but(wheels=()), "joint 900 100 900 alone", "joint 900 -100 900 alone")
     for command in COMMANDS:
         pick = {"pair": tuple(j.id for j in job.joints[-2:]), "x": ("J5L",), "r": ("J5L",), "merge": ("J23", "J24")}
-        target = pick.get(command.word) or chosen.get(command.word) or (("J13",) if command.word == "mass" else ("J14L",) if command.word == "pickup" else joints)
-        line = command.example.replace("tube J1L J2L", "tube J1L J5R").replace("split 300 from J1L", "split 100 from J30L")
+        target = (
+            pick.get(command.word)
+            or chosen.get(command.word)
+            or (("J13",) if command.word == "mass" else ("J14L",) if command.word == "pickup" else joints)
+        )
+        line = command.example.replace("tube J1L J2L", "tube J1L J5R").replace(
+            "split 300 from J1L", "split 100 from J30L"
+        )
         assert understand(line, job, target).name, command.word
 
 
@@ -75,7 +89,9 @@ def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
         ("", (), "Nothing was typed"),
     ],
 )  # fmt: skip
-def test_a_line_that_is_not_understood_says_why_in_one_line(line: str, chosen: tuple[str, ...], says: str, box: Job) -> None:
+def test_a_line_that_is_not_understood_says_why_in_one_line(
+    line: str, chosen: tuple[str, ...], says: str, box: Job
+) -> None:
     with pytest.raises(Problem) as caught:
         understand(line, box, chosen)
     assert says in str(caught.value)

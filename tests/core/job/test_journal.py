@@ -11,6 +11,7 @@ import pytest
 from ironcage.core.job import edits, file
 from ironcage.core.job.journal import Journal, left_behind, replayed
 from ironcage.core.job.model import Job
+from ironcage.problem import Problem
 from tests.core.job import walk
 
 WORKER = """
@@ -39,7 +40,9 @@ def test_killed_twenty_times_at_random_nothing_finished_is_missing(tmp_path: Pat
     root = Path(__file__).parents[3]
     for seed in range(20):
         folder = tmp_path / str(seed)
-        worker = subprocess.Popen([sys.executable, "-c", WORKER, str(folder), str(seed)], stdout=subprocess.PIPE, text=True, cwd=root)
+        worker = subprocess.Popen(
+            [sys.executable, "-c", WORKER, str(folder), str(seed)], stdout=subprocess.PIPE, text=True, cwd=root
+        )
         assert worker.stdout
         seen = 0
         for _ in range(rng.randrange(1, 60)):
@@ -86,8 +89,8 @@ def test_saved_work_is_not_offered_again(tmp_path: Path, box: Job) -> None:
     journal = Journal(tmp_path, box, None)
     journal.close(discard=True)
     assert not list(left_behind(tmp_path))
-    with pytest.raises(Exception, match="holds no job"):
-        (tmp_path / "0-1.journal").write_text("{}")
+    (tmp_path / "0-1.journal").write_text("{}")
+    with pytest.raises(Problem, match="holds no job"):
         replayed(tmp_path / "0-1.journal")
     assert not list(left_behind(tmp_path))
     assert file.from_text(file.to_text(box)) == box

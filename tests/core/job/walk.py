@@ -11,7 +11,21 @@ _ALWAYS = (
     "joint {x} {y} {z}", "joint {x} 0 {z}", "joint {x} {y} {z} alone", "units inch 1/32 lb", "units mm kg", "name Tern", "table top {z}",
     "mass 12 Pump at {x} 0 {z}", "datum post at {x} 0 {z}", "datum front axle line", "wheels front 0 {y} 290 dia 580 width 165",
 )  # fmt: skip
-_JOINTS = ("z+{d}", "x {x}", "y+{d} z-{d}", "r {d}", "part", "pair", "pickup", "pickup rear", "stand", "delete", "tube", "tube 25 x 1.5", "merge")
+_JOINTS = (
+    "z+{d}",
+    "x {x}",
+    "y+{d} z-{d}",
+    "r {d}",
+    "part",
+    "pair",
+    "pickup",
+    "pickup rear",
+    "stand",
+    "delete",
+    "tube",
+    "tube 25 x 1.5",
+    "merge",
+)
 _TUBES = ("split", "split 30%", "section 25 x 2 round", "section 40 x 20 x 2", "role diagonal", "roll 45", "pin first", "material aluminium 6061",
           "delete", "through")  # fmt: skip
 
@@ -21,7 +35,12 @@ def step(job: Job, rng: random.Random) -> Done | None:
     joints, tubes = list(job.joint_by_id), list(job.tube_by_id)
     kind = rng.choice("ajjtt") if len(joints) > 8 and tubes else rng.choice("aaj") if joints else "a"
     line = rng.choice({"a": _ALWAYS, "j": _JOINTS, "t": _TUBES}[kind])
-    values = {"x": rng.randrange(-2000, 400, 5), "y": rng.randrange(100, 700, 5), "z": rng.randrange(150, 1300, 5), "d": rng.randrange(5, 60)}
+    values = {
+        "x": rng.randrange(-2000, 400, 5),
+        "y": rng.randrange(100, 700, 5),
+        "z": rng.randrange(150, 1300, 5),
+        "d": rng.randrange(5, 60),
+    }
     chosen: tuple[str, ...] = ()
     if kind == "j":
         chosen = tuple(rng.sample(joints, min(len(joints), rng.choice((1, 2, 2)))))

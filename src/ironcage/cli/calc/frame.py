@@ -40,7 +40,9 @@ def answer(question: Question) -> dict[str, Any]:
 
     def place_of(name: str, owner: str) -> int:
         if name not in index:
-            raise Problem(f"{owner} names joint ‘{name}’, which is not among the joints.", where=name, hint=nearest(name, names))
+            raise Problem(
+                f"{owner} names joint ‘{name}’, which is not among the joints.", where=name, hint=nearest(name, names)
+            )
         return index[name]
 
     rows = []
@@ -48,7 +50,21 @@ def answer(question: Question) -> dict[str, Any]:
         m = material_of(t.material)
         p = section_of(t.section).properties(m.poisson)
         ends = [place_of(e, f"tube {n}") for e in t.ends]
-        rows.append((*ends, m.e, m.g, p.area, p.i_y, p.i_z, p.j, p.shear_area_y, p.shear_area_z, p.tilt + np.radians(t.roll_deg), m.density))
+        rows.append(
+            (
+                *ends,
+                m.e,
+                m.g,
+                p.area,
+                p.i_y,
+                p.i_z,
+                p.j,
+                p.shear_area_y,
+                p.shear_area_z,
+                p.tilt + np.radians(t.roll_deg),
+                m.density,
+            )
+        )
     table = np.array(rows, dtype=float)
     shear = 1.0 if question.shear else 0.0
     frame = Frame(
@@ -62,7 +78,9 @@ def answer(question: Question) -> dict[str, Any]:
     for name, axes in question.held.items():
         for axis in axes:
             if axis not in AXES:
-                raise Problem(f"{name} is held in ‘{axis}’, which is no axis.", where=name, hint=f"There are {', '.join(AXES)}.")
+                raise Problem(
+                    f"{name} is held in ‘{axis}’, which is no axis.", where=name, hint=f"There are {', '.join(AXES)}."
+                )
             held[place_of(name, "held"), AXES.index(axis)] = True
     loads = np.zeros((len(names), 6, 1))
     for name, load in question.loads.items():

@@ -31,5 +31,9 @@ def answer(question: Question) -> dict[str, Any]:
     said: dict[str, Any] = {"mass_kg": round(summed.mass, 6), "cg_mm": plain(summed.cg)}
     if question.front_x is not None and question.rear_x is not None:
         share = axle_split(float(summed.cg[0]), question.front_x, question.rear_x)
-        said |= {"front_share": round(share, 6), "front_kg": round(share * summed.mass, 6), "rear_kg": round((1 - share) * summed.mass, 6)}
+        said |= {
+            "front_share": round(share, 6),
+            "front_kg": round(share * summed.mass, 6),
+            "rear_kg": round((1 - share) * summed.mass, 6),
+        }
     return said

@@ -56,7 +56,9 @@ def material_of(name: str) -> Material:
     for material in library().materials:
         if material.name.lower() == name.lower():
             return material
-    raise Problem(f"There is no material ‘{name}’.", where=name, hint=nearest(name, [m.name for m in library().materials]))
+    raise Problem(
+        f"There is no material ‘{name}’.", where=name, hint=nearest(name, [m.name for m in library().materials])
+    )
 
 
 def plain(array: Any, places: int = 6) -> Any:

@@ -64,14 +64,20 @@ def doubled(job: Job) -> Iterator[Snag]:
         cells.setdefault(tuple(round(v / SAME_PLACE_MM / 2) for v in j.place), []).append(j.id)
     for names in cells.values():
         if len(names) > 1:
-            yield Snag("wrong", "doubled joint", "frame", f"{_named(names)} stand at one place.", tuple(names), "Merge them.")
+            yield Snag(
+                "wrong", "doubled joint", "frame", f"{_named(names)} stand at one place.", tuple(names), "Merge them."
+            )
 
 
 def no_length(job: Job) -> Iterator[Snag]:
     """Tubes whose joints coincide."""
-    short = tuple(t.id for t in job.tubes if math.dist(job.joint_by_id[t.a].place, job.joint_by_id[t.b].place) < SAME_PLACE_MM)
+    short = tuple(
+        t.id for t in job.tubes if math.dist(job.joint_by_id[t.a].place, job.joint_by_id[t.b].place) < SAME_PLACE_MM
+    )
     if short:
-        yield Snag("wrong", "no length", "frame", f"{_named(short)} {_has(short)} no length.", short, "Move one of its joints.")
+        yield Snag(
+            "wrong", "no length", "frame", f"{_named(short)} {_has(short)} no length.", short, "Move one of its joints."
+        )
 
 
 def apart(job: Job) -> Iterator[Snag]:
@@ -114,7 +120,9 @@ def stiffness(job: Job) -> Iterator[Snag]:
     """Why the frame can't be worked out, if it can't."""
     if not job.tubes:
         return
-    missing = [c for c in ("front left", "front right", "rear left", "rear right") if all(p.corner != c for p in job.pickups)]
+    missing = [
+        c for c in ("front left", "front right", "rear left", "rear right") if all(p.corner != c for p in job.pickups)
+    ]
     if missing:
         yield Snag("unknown", "no pickup", "prove", f"There is no pickup at the {', '.join(missing)}, so twist is not known.", (),
                    "Choose a joint there and type: pickup.")  # fmt: skip
@@ -150,7 +158,9 @@ def cuts(job: Job) -> Iterator[Snag]:
             yield Snag("wrong", "can't be cut", "cut", f"{problem[0].upper()}{problem[1:]}", piece.tubes)
         for end in (piece.first, piece.second):
             for note in (n for n in end.notes if n.startswith(("wider", "only"))):
-                yield Snag("look", "hard to cut", "cut", f"{piece.id} at {end.joint} is {note}.", (*piece.tubes, end.joint))
+                yield Snag(
+                    "look", "hard to cut", "cut", f"{piece.id} at {end.joint} is {note}.", (*piece.tubes, end.joint)
+                )
 
 
 def stands(job: Job) -> Iterator[Snag]:

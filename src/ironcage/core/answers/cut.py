@@ -193,7 +193,16 @@ class _Shop:
             normal = normal / np.linalg.norm(normal)
             profile = cope.end_profile(shape, axes, at, way, cope.Plane(at, normal))
             saw = math.acos(min(1.0, abs(float(normal @ into))))
-            return EndCut(joint, "mitre", other, max(shape.size), math.acos(float(np.clip(into @ away, -1, 1))), saw, None, profile)
+            return EndCut(
+                joint,
+                "mitre",
+                other,
+                max(shape.size),
+                math.acos(float(np.clip(into @ away, -1, 1))),
+                saw,
+                None,
+                profile,
+            )
         past = self._overhang(plan, joint, at, -into)
         profile = cope.end_profile(shape, axes, at, way, cope.Plane(at - past * into, into))
         note = (f"runs {past:.1f} mm past the joint to carry what lands on it",) if past > 0.05 else ()

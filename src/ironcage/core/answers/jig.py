@@ -104,8 +104,6 @@ def _diagonals(job: Job, names: list[str]) -> tuple[Diagonal, ...]:
             continue
         mirrored = (one.twin, two.twin) if one.twin in names and two.twin in names else None
         equals = (mirrored[0] or "", mirrored[1] or "") if mirrored else None
-        found.append(
-            Diagonal(a, b, math.dist(one.place, two.place), math.dist(one.place[:2], two.place[:2]), equals)
-        )
+        found.append(Diagonal(a, b, math.dist(one.place, two.place), math.dist(one.place[:2], two.place[:2]), equals))
     found.sort(key=lambda d: (-round(d.space, 2), d.first))
     return tuple(found[:MOST_DIAGONALS])

@@ -64,7 +64,14 @@ def _plan(
     straight = {t.id: _straight_on(t, tubes, ways) for t in tubes}
 
     def rank(t: Tube) -> tuple[object, ...]:
-        return (t.id != chosen, -max(shapes[t.section].size), straight[t.id] is None, _FIRST[t.role], -round(lengths[t.id], 3), _order(t.id))
+        return (
+            t.id != chosen,
+            -max(shapes[t.section].size),
+            straight[t.id] is None,
+            _FIRST[t.role],
+            -round(lengths[t.id], 3),
+            _order(t.id),
+        )
 
     first = min(tubes, key=rank)
     partner = straight[first.id]
@@ -98,6 +105,8 @@ def _straight_on(tube: Tube, tubes: tuple[Tube, ...], ways: Mapping[str, Floats]
 def _corner(tube: Tube, tubes: tuple[Tube, ...], ways: Mapping[str, Floats], sharpest: float) -> str | None:
     """The tube of the same make to mitre with, the straightest on, no sharper than a cosine between the two."""
     make = tube.section, tube.material
-    near = [(float(ways[tube.id] @ ways[t.id]), t) for t in tubes if t.id != tube.id and (t.section, t.material) == make]
+    near = [
+        (float(ways[tube.id] @ ways[t.id]), t) for t in tubes if t.id != tube.id and (t.section, t.material) == make
+    ]
     alike = [(cosine, t.id) for cosine, t in near if cosine < sharpest and (cosine < -0.7 or t.role == tube.role)]
     return min(alike)[1] if alike else None

@@ -131,7 +131,10 @@ def _local_stiffness(frame: Frame) -> Floats:
     put([(3, 3), (9, 9)], twist)
     put([(3, 9)], -twist)
     # bending in the x-y plane (about z), then in the x-z plane (about y), which differ in sign only
-    for i, shear_area, v, r, sign in ((frame.i_z, frame.shear_area_y, 1, 5, 1.0), (frame.i_y, frame.shear_area_z, 2, 4, -1.0)):
+    for i, shear_area, v, r, sign in (
+        (frame.i_z, frame.shear_area_y, 1, 5, 1.0),
+        (frame.i_y, frame.shear_area_z, 2, 4, -1.0),
+    ):
         rigid = frame.g * np.where(shear_area > 0, shear_area, np.inf)
         phi = 12 * frame.e * i / (rigid * length**2)
         base = frame.e * i / (1 + phi)
@@ -218,7 +221,9 @@ def solve(frame: Frame, held: NDArray[np.bool_], loads: Floats) -> Solution:
     scale = max(float(np.abs(f).max(initial=0.0)), 1e-300)
     residual = float(np.abs(force[free]).max(initial=0.0)) / scale
     if not residual < 1e-6:
-        raise Problem("The frame is too badly conditioned to be worked out.", hint="Look for very short or very thin tubes.")
+        raise Problem(
+            "The frame is too badly conditioned to be worked out.", hint="Look for very short or very thin tubes."
+        )
     force[free] = 0.0
     shape = (len(frame.nodes), 6, -1)
     return Solution(u.reshape(shape), force.reshape(shape), residual)

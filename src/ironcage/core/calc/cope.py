@@ -148,7 +148,9 @@ class Profile:
         return float(self.cut.max())
 
 
-def end_profile(section: AnySection, axes: Floats, joint: Floats, way: float, receiver: Receiver, lines: int = LINES) -> Profile:
+def end_profile(
+    section: AnySection, axes: Floats, joint: Floats, way: float, receiver: Receiver, lines: int = LINES
+) -> Profile:
     """The cut of one end of a tube at a joint (3,) on its axis, landing on a receiver.
 
     `way` is +1 at the tube's first end, −1 at its second.
@@ -177,7 +179,9 @@ def demand_crossing(way: Floats, direction: Floats) -> float:
     return angle
 
 
-def overhang(section: AnySection, axes: Floats, joint: Floats, way: float, receiver: Receiver, outward: Floats) -> float:
+def overhang(
+    section: AnySection, axes: Floats, joint: Floats, way: float, receiver: Receiver, outward: Floats
+) -> float:
     """How far past the joint, along the receiver's unit `outward` (3,), a tube end's footprint reaches, mm."""
     into = way * axes[0]
     origins = joint + section.outline(72) @ axes[1:]

@@ -7,6 +7,7 @@ the rest of the frame leaves it, whatever the units.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import cached_property
 from typing import TYPE_CHECKING
 
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
     from ironcage.core.calc.beams import Frame
 
 Floats = NDArray[np.float64]
+Solver = Callable[[Floats], Floats]
 DENSE_LIMIT = 400
 LOOSE_PIVOT = 1e-11  # a smaller share of its own stiffness left to a freedom means that nothing holds it
 
@@ -68,7 +70,7 @@ class Factor:
         rows, columns = self._rows[keep], self._columns[keep]
         return rows, columns, self._values[keep] * self.scale[rows] * self.scale[columns]
 
-    def _dense(self):  # type: ignore[no-untyped-def]
+    def _dense(self) -> Solver:
         from scipy.linalg import LinAlgError, cho_solve, cholesky
 
         n = len(self.free)
@@ -84,7 +86,7 @@ class Factor:
             raise self._mechanism(vectors[:, 0])
         return lambda f: cho_solve((triangle, True), f, check_finite=False)
 
-    def _sparse(self):  # type: ignore[no-untyped-def]
+    def _sparse(self) -> Solver:
         from scipy.sparse import coo_array, eye_array
         from scipy.sparse.linalg import splu
 
@@ -107,9 +109,9 @@ class Factor:
         return lu.solve
 
     def _mechanism(self, vector: Floats) -> Mechanism:
-        motion = np.zeros(self.size)
-        motion[self.free] = self.scale * vector
-        motion = motion.reshape(-1, 6)
+        moved = np.zeros(self.size)
+        moved[self.free] = self.scale * vector
+        motion = moved.reshape(-1, 6)
         travel = np.linalg.norm(motion[:, :3], axis=1)
         if travel.max() == 0:
             travel = np.linalg.norm(motion[:, 3:], axis=1)

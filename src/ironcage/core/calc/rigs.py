@@ -63,7 +63,7 @@ class Rig:
         if np.linalg.cond(grip) > 1e12:
             raise Problem("The pickups stand in one line, so nothing stops the frame from rolling over.",
                           where="pickups", hint="Put the front and rear pickups at different places.")  # fmt: skip
-        reactions = -np.linalg.solve(grip.T, rigid.T @ loads)
+        reactions = np.asarray(np.linalg.solve(grip.T, -rigid.T @ loads), dtype=np.float64)
         balanced = loads + holds.T @ reactions
         held = np.zeros((len(self.frame.nodes), 6), dtype=bool)
         held[self._anchor()] = True

@@ -51,7 +51,9 @@ class Sheet:
     height: float
     items: list[Path | Circle | Words] = field(default_factory=list)
 
-    def line(self, x1: float, y1: float, x2: float, y2: float, weight: Weight = "fine", *, dashed: bool = False) -> None:
+    def line(
+        self, x1: float, y1: float, x2: float, y2: float, weight: Weight = "fine", *, dashed: bool = False
+    ) -> None:
         """Add a straight line."""
         self.items.append(Path(np.array([[x1, y1], [x2, y2]]), weight, dashed))
 

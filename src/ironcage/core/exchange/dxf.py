@@ -7,17 +7,21 @@ from ironcage.core.exchange.drawing import WIDTHS_MM, Circle, Path, Sheet
 
 def to_dxf(sheet: Sheet) -> bytes:
     """DXF text of a sheet at 1:1 in mm."""
-    import ezdxf
+    from ezdxf import document as dxf
     from ezdxf import units
     from ezdxf.enums import TextEntityAlignment
 
-    document = ezdxf.new("R2010")
+    document = dxf.Drawing.new("R2010")
     document.units = units.MM
     for weight, width in WIDTHS_MM.items():
         document.layers.add(weight.upper(), lineweight=round(width * 100))
     document.layers.add("TEXT")
     space = document.modelspace()
-    aligned = {"left": TextEntityAlignment.LEFT, "middle": TextEntityAlignment.CENTER, "right": TextEntityAlignment.RIGHT}
+    aligned = {
+        "left": TextEntityAlignment.LEFT,
+        "middle": TextEntityAlignment.CENTER,
+        "right": TextEntityAlignment.RIGHT,
+    }
     for item in sheet.items:
         if isinstance(item, Path):
             layer = {"layer": item.weight.upper()}
@@ -28,7 +32,9 @@ def to_dxf(sheet: Sheet) -> bytes:
         elif isinstance(item, Circle):
             space.add_circle((item.x, item.y), item.radius, dxfattribs={"layer": item.weight.upper()})
         else:
-            text = space.add_text(item.text, height=item.size, rotation=0 if item.upright else 90, dxfattribs={"layer": "TEXT"})
+            text = space.add_text(
+                item.text, height=item.size, rotation=0 if item.upright else 90, dxfattribs={"layer": "TEXT"}
+            )
             text.set_placement((item.x, item.y), align=aligned[item.align])
     stream = io.StringIO()
     document.write(stream)

@@ -49,5 +49,9 @@ def kind(name: str) -> Kind:
     """A kind by its name; refuses an unknown one with the nearest."""
     names = [k.name for k in KINDS]
     if name not in names:
-        raise Problem(f"There is no file kind ‘{name}’.", where=name, hint=f"{nearest(name, names)} There are {', '.join(names)}.".strip())
+        raise Problem(
+            f"There is no file kind ‘{name}’.",
+            where=name,
+            hint=f"{nearest(name, names)} There are {', '.join(names)}.".strip(),
+        )
     return KINDS[names.index(name)]

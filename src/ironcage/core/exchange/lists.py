@@ -29,11 +29,22 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
     head = ["piece", "tubes", "section", "material", "role", f"tip to tip {unit}", f"shoulder {unit}", f"centre to centre {unit}", "kg",
             "clocking deg"]  # fmt: skip
     for end in ("first", "second"):
-        head += [f"{end} joint", f"{end} cut", f"{end} onto", f"{end} angle deg", f"{end} saw from square deg", f"{end} hole saw mm", f"{end} notes"]
+        head += [
+            f"{end} joint",
+            f"{end} cut",
+            f"{end} onto",
+            f"{end} angle deg",
+            f"{end} saw from square deg",
+            f"{end} hole saw mm",
+            f"{end} notes",
+        ]
     rows = []
     for p in made.pieces:
         row: list[object] = [p.id, " ".join(p.tubes), p.section.name, p.material, p.role]
-        row += [round(v / size, places) for v in (p.tip, p.shoulder, p.centre)] + [round(p.mass, 3), "" if p.clock is None else round(math.degrees(p.clock), 1)]
+        row += [round(v / size, places) for v in (p.tip, p.shoulder, p.centre)] + [
+            round(p.mass, 3),
+            "" if p.clock is None else round(math.degrees(p.clock), 1),
+        ]
         for e in (p.first, p.second):
             row += [e.joint, e.kind, e.onto, round(math.degrees(e.angle), 2), round(math.degrees(e.saw_angle), 2), e.hole_saw or "",
                     "; ".join((*e.notes, *([e.problem] if e.problem else [])))]  # fmt: skip

@@ -52,7 +52,9 @@ def _draw(canvas: Any, sheet: Sheet, x: float, y: float) -> None:
             if not item.upright:
                 canvas.rotate(90)
             canvas.setFont("Helvetica", item.size * 1.38)  # capitals of Helvetica are 0.72 of its size
-            {"left": canvas.drawString, "middle": canvas.drawCentredString, "right": canvas.drawRightString}[item.align](0, 0, item.text)
+            {"left": canvas.drawString, "middle": canvas.drawCentredString, "right": canvas.drawRightString}[
+                item.align
+            ](0, 0, item.text)
             canvas.restoreState()
     canvas.restoreState()
 

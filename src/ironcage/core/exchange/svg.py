@@ -7,7 +7,11 @@ from ironcage.core.exchange.drawing import WIDTHS_MM, Circle, Path, Sheet
 
 def to_svg(sheet: Sheet) -> bytes:
     """SVG text, one user unit a mm."""
-    size = {"width": f"{sheet.width:.3f}mm", "height": f"{sheet.height:.3f}mm", "viewBox": f"0 0 {sheet.width:.3f} {sheet.height:.3f}"}
+    size = {
+        "width": f"{sheet.width:.3f}mm",
+        "height": f"{sheet.height:.3f}mm",
+        "viewBox": f"0 0 {sheet.width:.3f} {sheet.height:.3f}",
+    }
     root = ET.Element("svg", {"xmlns": "http://www.w3.org/2000/svg", **size})
     ET.SubElement(root, "title").text = sheet.title
     for item in sheet.items:

@@ -27,7 +27,9 @@ def end_of(piece: Piece, end: str) -> EndCut:
     for name, cut in (("first", piece.first), ("second", piece.second)):
         if end.lower() in (name, cut.joint.lower()):
             return cut
-    raise Problem(f"{piece.id} has no end ‘{end}’.", where=end, hint=f"It ends at {piece.first.joint} and {piece.second.joint}.")
+    raise Problem(
+        f"{piece.id} has no end ‘{end}’.", where=end, hint=f"It ends at {piece.first.joint} and {piece.second.joint}."
+    )
 
 
 def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) -> Sheet:
@@ -61,14 +63,27 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
     sheet.line(x0, edge_left, x0, paper_top, "cut")
     sheet.line(x0 + girth, edge_right, x0 + girth, paper_top, "cut")
     sheet.line(x0, paper_top, x0 + girth, paper_top, "cut")
-    sheet.path(np.array([[x0 + girth, edge_right], [x0 + girth + 8, edge_right + 3], [x0 + girth + 8, paper_top - 3], [x0 + girth, paper_top]]), "fine", dashed=True)
+    sheet.path(
+        np.array(
+            [
+                [x0 + girth, edge_right],
+                [x0 + girth + 8, edge_right + 3],
+                [x0 + girth + 8, paper_top - 3],
+                [x0 + girth, paper_top],
+            ]
+        ),
+        "fine",
+        dashed=True,
+    )
     sheet.words(x0 + girth + 5, (edge_right + paper_top) / 2, "glue", 2.4, "middle", upright=False)
     _marks(sheet, piece, end, x0, girth, base, high, paper_top)
     _caption(sheet, job, piece, end, x0, girth, low, high, paper_top)
     return sheet
 
 
-def _marks(sheet: Sheet, piece: Piece, end: EndCut, x0: float, girth: float, base: float, high: float, paper_top: float) -> None:
+def _marks(
+    sheet: Sheet, piece: Piece, end: EndCut, x0: float, girth: float, base: float, high: float, paper_top: float
+) -> None:
     share = (end.profile.mark / (2 * math.pi)) % 1.0
     share = (1.0 - share) % 1.0 if end is piece.second else share
     for quarter in range(4):
@@ -78,7 +93,17 @@ def _marks(sheet: Sheet, piece: Piece, end: EndCut, x0: float, girth: float, bas
         sheet.words(x + 1.2, paper_top - 4, label, 2.6)
 
 
-def _caption(sheet: Sheet, job: Job, piece: Piece, end: EndCut, x0: float, girth: float, low: float, high: float, paper_top: float) -> None:
+def _caption(
+    sheet: Sheet,
+    job: Job,
+    piece: Piece,
+    end: EndCut,
+    x0: float,
+    girth: float,
+    low: float,
+    high: float,
+    paper_top: float,
+) -> None:
     lines = [
         f"{piece.id} at {end.joint} · {piece.section.name} · {job.brief.name}",
         f"{end.words}. Wrap with this side out, line INDEX to the mark on the tube.",

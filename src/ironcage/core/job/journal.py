@@ -131,7 +131,9 @@ def left_behind(folder: Path) -> Iterator[Recovered]:
     A journal without edits holds nothing that the file does not, and is removed; one that can't be read is
     left where it is.
     """
-    journals = sorted(folder.glob("*.journal"), key=lambda p: p.stat().st_mtime, reverse=True) if folder.is_dir() else []
+    journals = (
+        sorted(folder.glob("*.journal"), key=lambda p: p.stat().st_mtime, reverse=True) if folder.is_dir() else []
+    )
     for path in journals:
         pid = int(path.name.split("-")[0])
         if pid == os.getpid() or _runs(pid):

@@ -41,7 +41,7 @@ def read_section(text: str, units: Units) -> Section:
         )  # fmt: skip
     sizes_mm = [units.read_length(p) for p in parts]
     if len(sizes_mm) == 2:
-        return Section(name=name, shape=Round(*sizes_mm))
+        return Section(name=name, shape=Round(sizes_mm[0], sizes_mm[1]))
     first, second, wall = sizes_mm
     if is_angle:
         return Section(name=name, shape=Angle(second, first, wall))

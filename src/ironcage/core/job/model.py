@@ -9,7 +9,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from functools import cached_property
-from typing import Annotated, Any, Literal, Self, TypeVar
+from itertools import chain
+from typing import Annotated, Any, Literal, Self, TypeVar, cast
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -204,9 +205,10 @@ class Job(Value):
 
     def but(self, **changes: Any) -> Self:
         """The same job with some parts changed; parts not named are kept as the very same objects."""
-        job = type(self).model_construct(**{**{name: getattr(self, name) for name in type(self).model_fields}, **changes})
+        kept = {name: getattr(self, name) for name in type(self).model_fields}
+        job = type(self).model_construct(**{**kept, **changes})
         demand_sound(job)
-        return job
+        return cast(Self, job)
 
     @cached_property
     def joint_by_id(self) -> Mapping[str, Joint]:
@@ -282,7 +284,9 @@ def _demand_unique(what: str, names: Iterable[str]) -> set[str]:
 
 def _demand_known(owner: str, what: str, name: str | None, known: set[str]) -> None:
     if name is not None and name not in known:
-        raise Problem(f"{owner} names {what} ‘{name}’, which this job does not have.", where=owner, hint=nearest(name, known))
+        raise Problem(
+            f"{owner} names {what} ‘{name}’, which this job does not have.", where=owner, hint=nearest(name, known)
+        )
 
 
 def demand_sound(job: Job) -> None:
@@ -292,10 +296,15 @@ def demand_sound(job: Job) -> None:
     sections = _demand_unique("sections", (s.name for s in job.shelf.sections))
     materials = _demand_unique("materials", (m.name for m in job.shelf.materials))
     datums = _demand_unique("datums", (d.name for d in job.brief.datums))
-    _demand_unique("pickups, wheels or masses", (p.id for p in (*job.pickups, *job.wheels, *job.masses)))
+    _demand_unique(
+        "pickups, wheels or masses",
+        chain((p.id for p in job.pickups), (w.id for w in job.wheels), (m.id for m in job.masses)),
+    )
     for tube in job.tubes:
         if tube.a == tube.b:
-            raise Problem(f"Tube {tube.id} starts and ends at {tube.a}.", where=tube.id, hint="Choose another joint for one end.")
+            raise Problem(
+                f"Tube {tube.id} starts and ends at {tube.a}.", where=tube.id, hint="Choose another joint for one end."
+            )
         if tube.a not in joints or tube.b not in joints:
             _demand_known(f"Tube {tube.id}", "joint", tube.b if tube.a in joints else tube.a, joints)
         if tube.section not in sections:

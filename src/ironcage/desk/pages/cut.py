@@ -18,7 +18,6 @@ class CutPage(Page):
     """The cut list and the templates."""
 
     step, name, number, question = "cut", "Cut", 6, "What do I buy and how do I cut it?"
-    asks = staticmethod(cut.answer)
     tray = 0.62
 
     def __init__(self, session: Session) -> None:
@@ -53,7 +52,9 @@ class CutPage(Page):
         self.one = button("This template as SVG…", self._export_one)
         files = [
             button("Cut list as CSV…", lambda: self.export.emit("cut-csv", "")),
-            button("All templates as PDF…", lambda: self.export.emit("templates-pdf", "A4"), "Wrap templates at 1:1 on A4"),
+            button(
+                "All templates as PDF…", lambda: self.export.emit("templates-pdf", "A4"), "Wrap templates at 1:1 on A4"
+            ),
         ]
         left = column(self.empty, self.pieces, self.bill, row(*files))
         left.setStretch(1, 1)
@@ -67,6 +68,10 @@ class CutPage(Page):
         self.result: cut.CutAnswer | None = None
         self.piece: cut.Piece | None = None
 
+    @staticmethod
+    def asks(job: Job) -> cut.CutAnswer:
+        return cut.answer(job)
+
     def show_answer(self, job: Job, result: cut.CutAnswer | None, problem: Problem | None) -> None:
         self.result = result
         empty = Problem("There are no tubes to cut yet.", hint="Frame is where they come from: press 4.")
@@ -74,7 +79,9 @@ class CutPage(Page):
         pieces = result.pieces if result else ()
         self.pieces.show_rows(pieces, frozenset(p.id for p in pieces if p.problems))
         totals = [f"{name}: {length / 1000:.2f} m" for name, length in (result.by_section if result else {}).items()]
-        self.bill.setText(f"{len(pieces)} pieces, tip to tip without kerf or waste · {' · '.join(totals)}" if totals else "")
+        self.bill.setText(
+            f"{len(pieces)} pieces, tip to tip without kerf or waste · {' · '.join(totals)}" if totals else ""
+        )
         self.show_chosen(self.session.chosen)
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
@@ -106,7 +113,9 @@ class CutPage(Page):
             self.detail.setText("")
             return
         notes = [*end.notes, *([end.problem] if end.problem else [])]
-        self.detail.setText(f"{self.piece.id} at {end.joint}: {end.words}." + (f" Note: {'; '.join(notes)}." if notes else ""))
+        self.detail.setText(
+            f"{self.piece.id} at {end.joint}: {end.words}." + (f" Note: {'; '.join(notes)}." if notes else "")
+        )
         try:
             self.preview.show_sheet(template(self.session.job, self.piece, end))
             self.one.setEnabled(True)

@@ -66,7 +66,6 @@ class FramePage(Page):
     """Lists of what the frame is made of, and what can be done to what is chosen."""
 
     step, name, number, question = "frame", "Frame", 4, "Which tubes join the points?"
-    asks = staticmethod(frame.answer)
     tray = 0.42
 
     def __init__(self, session: Session) -> None:
@@ -82,7 +81,12 @@ class FramePage(Page):
         shelf_box.setContentsMargins(0, 0, 0, 0)
         shelf_box.addWidget(self.sections, 4)
         shelf_box.addWidget(self.materials, 5)
-        for page, words in ((self.joints, "Joints"), (self.tubes, "Tubes"), (self.parts, "Wheels and weights"), (shelf, "Shelf")):
+        for page, words in (
+            (self.joints, "Joints"),
+            (self.tubes, "Tubes"),
+            (self.parts, "Wheels and weights"),
+            (shelf, "Shelf"),
+        ):
             self.tabs.addTab(page, words)
         self.sum = QLabel()
         self.sum.setObjectName("quiet")
@@ -148,7 +152,11 @@ class FramePage(Page):
             *(Column(axis, self._read(axis), True, _typed(axis)) for axis in "xyz"),
             Column("mirror", lambda j: "centreline" if j.twin == j.id else j.twin or "parted"),
             Column("tubes", lambda j: str(len(self.session.job.tubes_at.get(j.id, ()))), True),
-            Column("runs through", lambda j: j.through or "", tip="The tube that the builder chose to run through; others are cut to it"),
+            Column(
+                "runs through",
+                lambda j: j.through or "",
+                tip="The tube that the builder chose to run through; others are cut to it",
+            ),
             Column("notes", self._joint_notes),
         )
 
@@ -171,7 +179,9 @@ class FramePage(Page):
 
     @staticmethod
     def _pins(tube: Tube) -> str:
-        return {(False, False): "none", (True, False): "first", (False, True): "second", (True, True): "both"}[tube.pinned_a, tube.pinned_b]
+        return {(False, False): "none", (True, False): "first", (False, True): "second", (True, True): "both"}[
+            tube.pinned_a, tube.pinned_b
+        ]
 
     def _part_columns(self) -> tuple[Column, ...]:
         def text(field: str) -> Any:
@@ -205,6 +215,10 @@ class FramePage(Page):
 
     # showing
 
+    @staticmethod
+    def asks(job: Job) -> frame.FrameAnswer:
+        return frame.answer(job)
+
     def show_job(self, job: Job) -> None:
         masses = {}
         for name, material in {(t.section, t.material) for t in job.tubes}:
@@ -225,7 +239,9 @@ class FramePage(Page):
         self.result = result
         if result:
             box = " × ".join(self.units.length(v, unit=False) for v in result.box)
-            self.sum.setText(f"{result.joints} joints, {result.tubes} tubes · {box} overall · read from {job.brief.shown_from}  ")
+            self.sum.setText(
+                f"{result.joints} joints, {result.tubes} tubes · {box} overall · read from {job.brief.shown_from}  "
+            )
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
         job = self.session.job

@@ -45,7 +45,6 @@ class JigPage(Page):
     """Stands, diagonals and the table."""
 
     step, name, number, question = "jig", "Jig", 7, "How do I hold it?"
-    asks = staticmethod(jig.answer)
     tray = 0.42
 
     def __init__(self, session: Session) -> None:
@@ -94,6 +93,10 @@ class JigPage(Page):
             box.addLayout(part, share)
         self.result: jig.JigAnswer | None = None
 
+    @staticmethod
+    def asks(job: Job) -> jig.JigAnswer:
+        return jig.answer(job)
+
     def show_job(self, job: Job) -> None:
         self.table.show_rows(_settings(job))
 
@@ -110,7 +113,9 @@ class JigPage(Page):
         if best is None:
             self.advice.setText("")
         elif off:
-            self.advice.setText(f"With its top at {self.units.length(best)} the lowest saddle is just {self.units.length(job.table.least_saddle)} high.")
+            self.advice.setText(
+                f"With its top at {self.units.length(best)} the lowest saddle is just {self.units.length(job.table.least_saddle)} high."
+            )
         else:
             self.advice.setText("The table is as high as the least saddle allows.")
         self.set_top.setVisible(off)
@@ -131,7 +136,12 @@ class JigPage(Page):
                     a, b = job.joint_by_id[d.first].place, job.joint_by_id[d.second].place
                     brush.pen(brush.look.blue, 2)
                     brush.line(a, b)
-                    brush.tag(tuple((p + q) / 2 for p, q in zip(a, b, strict=True)), self.units.length(d.space), brush.look.blue, filled=True)  # type: ignore[arg-type]
+                    brush.tag(
+                        [(p + q) / 2 for p, q in zip(a, b, strict=True)],
+                        self.units.length(d.space),
+                        brush.look.blue,
+                        filled=True,
+                    )
         t = job.table
         for s in stands[:MOST_TAGS]:
             if s.joint not in chosen:

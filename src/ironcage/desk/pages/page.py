@@ -1,5 +1,6 @@
 """What every tray page is."""
 
+from abc import abstractmethod
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, ClassVar
@@ -28,7 +29,7 @@ class Card:
 class Page(QWidget):
     """A step's bench. Signals: decorated (the table's decor is other), export(kind, word) asks for a file.
 
-    step, name, number, question: who it is on the route card. asks: the question put to the core off the GUI thread.
+    step, name, number, question: who it is on the route card.
     tray: the share of the height between table and tray that the tray takes.
     """
 
@@ -38,7 +39,6 @@ class Page(QWidget):
     name: ClassVar[str]
     number: ClassVar[int]
     question: ClassVar[str]
-    asks: ClassVar[Callable[[Job], Any]]
     tray: ClassVar[float] = 0.4
 
     def __init__(self, session: Session) -> None:
@@ -51,6 +51,11 @@ class Page(QWidget):
         self.empty.setWordWrap(True)
         self.empty.setObjectName("hint")
         self.empty.hide()
+
+    @staticmethod
+    @abstractmethod
+    def asks(job: Job) -> Any:
+        """The question put to the core off the GUI thread."""
 
     @property
     def units(self) -> Units:

@@ -20,8 +20,10 @@ from ironcage.desk.table.view import Decor
 from ironcage.desk.twistplot import TwistPlot
 from ironcage.problem import Problem
 
-LIMITS = ("Stiffness, not strength: rigid joints, no panels, engine or gussets; an estimate. For roll structures ask your "
-          "sanctioning body and a licensed engineer.")
+LIMITS = (
+    "Stiffness, not strength: rigid joints, no panels, engine or gussets; an estimate. For roll structures ask your "
+    "sanctioning body and a licensed engineer."
+)
 ARROW_PX = 46.0
 FULL_SWING = 0.10  # at the slider's end the largest deflection is drawn as this share of the frame's length
 
@@ -30,7 +32,6 @@ class ProvePage(Page):
     """The twist and bending tests of the frame."""
 
     step, name, number, question = "prove", "Prove", 5, "Is it stiff enough, and where is it not?"
-    asks = staticmethod(prove.answer)
     tray = 0.4
 
     def __init__(self, session: Session) -> None:
@@ -68,7 +69,12 @@ class ProvePage(Page):
         left = column(heading("Twist stiffness"), self.figures["twist"], heading("Bending stiffness"), self.figures["bending"],
                       heading("Per kilogram"), self.figures["per kg"], self.empty)  # fmt: skip
         left.addStretch(1)
-        middle = column(row(QLabel("Show"), *choices, QLabel("drawn"), self.scale, stretch=False), self.figures["soft"], self.plot, self.limits)
+        middle = column(
+            row(QLabel("Show"), *choices, QLabel("drawn"), self.scale, stretch=False),
+            self.figures["soft"],
+            self.plot,
+            self.limits,
+        )
         middle.itemAt(0).layout().insertWidget(5, self.slider, 1)
         middle.setStretch(2, 1)
         box = QHBoxLayout(self)
@@ -81,6 +87,10 @@ class ProvePage(Page):
         box.addLayout(right, 4)
         self.result: prove.ProveAnswer | None = None
         self._job = session.job
+
+    @staticmethod
+    def asks(job: Job) -> prove.ProveAnswer:
+        return prove.answer(job)
 
     def show_answer(self, job: Job, result: prove.ProveAnswer | None, problem: Problem | None) -> None:
         self.result, self._job = result, job
@@ -135,7 +145,9 @@ class ProvePage(Page):
         colours = ramp(self.look, np.sqrt(result.energy / result.energy.max())) if test == 0 else None
         frame = beam_frame(self._job)
         shape = centrelines(frame, u, scale) if scale else None
-        self.put_decor(Decor(colours=colours, shape=shape, paint=lambda brush: self._paint(brush, result, test, u, scale)))
+        self.put_decor(
+            Decor(colours=colours, shape=shape, paint=lambda brush: self._paint(brush, result, test, u, scale))
+        )
 
     def _paint(self, brush: Brush, result: prove.ProveAnswer, test: int, u: np.ndarray, scale: float) -> None:
         """Holds and loads at their corners; the ends of the deflection in numbers."""
@@ -153,7 +165,11 @@ class ProvePage(Page):
         if test == 0:
             worst = int(result.energy.argmax())
             tube = job.tubes[worst]
-            brush.tag(tuple((at(tube.a) + at(tube.b)) / 2), f"{tube.id} holds the most: {result.energy[worst]:.1%}", look.oxide)
+            brush.tag(
+                tuple((at(tube.a) + at(tube.b)) / 2),
+                f"{tube.id} holds the most: {result.energy[worst]:.1%}",
+                look.oxide,
+            )
             force = prove.TORQUE / result.track
             for corner, way in (("front left", 1), ("front right", -1)):
                 names = result.corners[corner]
@@ -161,20 +177,38 @@ class ProvePage(Page):
                     _arrow(brush, at(name), way, look.blue)
                 rise = float(np.mean([u[index[n], 2] for n in names]))
                 place = max((at(n) for n in names), key=lambda p: p[2] * way)
-                brush.tag(tuple(place), f"{force / 1000:.2f} kN {'up' if way > 0 else 'down'}, moves {units.fine(abs(rise))}", look.blue, offset=(12, -40 if way > 0 else 52))
+                brush.tag(
+                    tuple(place),
+                    f"{force / 1000:.2f} kN {'up' if way > 0 else 'down'}, moves {units.fine(abs(rise))}",
+                    look.blue,
+                    offset=(12, -40 if way > 0 else 52),
+                )
         elif test == 1 and result.bending is not None:
             for name in result.bending_at:
                 _arrow(brush, at(name), -1, look.blue)
             sag = prove.BENDING_FORCE / result.bending
-            brush.tag(tuple(at(result.bending_at[0])), f"{prove.BENDING_FORCE / 1000:g} kN down, sags {units.fine(sag)}", look.blue, offset=(12, 52))
+            brush.tag(
+                tuple(at(result.bending_at[0])),
+                f"{prove.BENDING_FORCE / 1000:g} kN down, sags {units.fine(sag)}",
+                look.blue,
+                offset=(12, 52),
+            )
 
     def cards(self) -> list[Card]:
         if not self.result:
             return []
         r, units = self.result, self.units
-        made = [Card("Twist stiffness", units.torsional_stiffness(r.torsion), (self._softest(r), f"frame {units.mass(r.mass)}"))]
+        made = [
+            Card(
+                "Twist stiffness",
+                units.torsional_stiffness(r.torsion),
+                (self._softest(r), f"frame {units.mass(r.mass)}"),
+            )
+        ]
         if r.bending is not None:
-            made.append(Card("Bending stiffness", units.linear_stiffness(r.bending), (f"1 kN at {' and '.join(r.bending_at)}",)))
+            made.append(
+                Card("Bending stiffness", units.linear_stiffness(r.bending), (f"1 kN at {' and '.join(r.bending_at)}",))
+            )
         return made
 
 

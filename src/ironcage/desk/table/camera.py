@@ -68,7 +68,9 @@ class Camera:
             ahead = self.distance - local[:, 2]
             ahead = np.where(ahead > self.distance * 0.02, ahead, np.nan)
             scale = scale * self.distance / ahead
-        return np.column_stack([self.width / 2 + local[:, 0] * scale, self.height / 2 - local[:, 1] * scale, local[:, 2]])
+        return np.column_stack(
+            [self.width / 2 + local[:, 0] * scale, self.height / 2 - local[:, 1] * scale, local[:, 2]]
+        )
 
     def drag(self, right_px: float, down_px: float) -> Floats:
         """The move (3,) in mm, across the view, of something at the centre's depth dragged by pixels."""
@@ -90,7 +92,9 @@ class Camera:
     def orbited(self, right_px: float, down_px: float) -> "Camera":
         """The free view turned about its centre, half a degree a pixel."""
         elevation = self.elevation + math.radians(down_px * 0.5)
-        return replace(self, azimuth=self.azimuth - math.radians(right_px * 0.5), elevation=min(max(elevation, -1.5), 1.5))
+        return replace(
+            self, azimuth=self.azimuth - math.radians(right_px * 0.5), elevation=min(max(elevation, -1.5), 1.5)
+        )
 
     def fitted(self, places: Floats, margin: float = 0.8) -> "Camera":
         """The view centred on places (n, 3) and just wide enough for them; the same view for none."""

@@ -136,7 +136,9 @@ class Look(Gesture):
     def move(self, at: QPointF) -> None:
         self.at = at
         right, down = at.x() - self.start.x(), at.y() - self.start.y()
-        self.view.look_through(self.before.panned(right, down) if self.push else self.before.orbited(right, down), moving=True)
+        self.view.look_through(
+            self.before.panned(right, down) if self.push else self.before.orbited(right, down), moving=True
+        )
 
     def cancel(self) -> None:
         self.view.look_through(self.before)

@@ -50,17 +50,27 @@ def prisms(start: Floats, stop: Floats, roll: Floats, outlines: list[Floats], ow
             unit_next = np.roll(unit, -1, axis=1)
         else:
             unit = unit_next = across
-        corners = [(shape, start[rows], unit), (following, start[rows], unit_next), (following, stop[rows], unit_next), (shape, stop[rows], unit)]
+        corners = [
+            (shape, start[rows], unit),
+            (following, start[rows], unit_next),
+            (following, stop[rows], unit_next),
+            (shape, stop[rows], unit),
+        ]
         quad = np.stack([p @ section_axes + at[:, None] for p, at, _ in corners], axis=2)  # (n, k, 4, 3)
         light = np.stack([u @ section_axes for _, _, u in corners], axis=2)
         count = len(rows) * int(sides)
         first = base + 4 * np.arange(count)[:, None]
-        triangles.append(np.concatenate([first + [0, 1, 2], first + [0, 2, 3]]))
+        triangles += [first + np.array(corner) for corner in ((0, 1, 2), (0, 2, 3))]
         points.append(quad.reshape(-1, 3))
         normals.append(light.reshape(-1, 3))
         owners.append(np.repeat(owner[rows], 4 * int(sides)))
         base += 4 * count
     if not points:
-        return Mesh(np.zeros((0, 3), np.float32), np.zeros((0, 3), np.float32), np.zeros((0, 3), np.int64), np.zeros(0, np.int64))
+        return Mesh(
+            np.zeros((0, 3), np.float32),
+            np.zeros((0, 3), np.float32),
+            np.zeros((0, 3), np.int64),
+            np.zeros(0, np.int64),
+        )
     return Mesh(np.concatenate(points).astype(np.float32), np.concatenate(normals).astype(np.float32),
                 np.concatenate(triangles), np.concatenate(owners))  # fmt: skip

@@ -1,19 +1,24 @@
 """What is painted over the 3D picture: the tape along the table's edge, joint dots, tags and readings."""
 
 import math
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 
+from ironcage.core.calc.beams import Floats
 from ironcage.core.job.commands import units_of
-from ironcage.core.job.model import Job
+from ironcage.core.job.model import Job, Joint
 from ironcage.desk.look import Look, text_font
 from ironcage.desk.table.camera import Camera
 
+Place = Sequence[float] | Floats
+
 MOST_READINGS = 4
 MOST_TAGS = 300
+MOST_TICKS = 600
 _MM_STEPS = (10, 20, 50, 100, 200, 500, 1000, 2000)
 _INCH_STEPS = tuple(25.4 * n for n in (0.5, 1, 2, 6, 12, 24, 48))
 
@@ -30,7 +35,7 @@ class Brush:
         """Draw lines so from now on."""
         self.painter.setPen(QPen(QColor(colour), width, style))
 
-    def line(self, one: tuple[float, float, float], other: tuple[float, float, float]) -> None:
+    def line(self, one: Place, other: Place) -> None:
         """A straight line between two places in mm."""
         ends = self.camera.project(np.array([one, other]))
         if np.isfinite(ends).all():
@@ -43,7 +48,15 @@ class Brush:
         for row in at[np.isfinite(at).all(axis=(1, 2))]:
             self.painter.drawPolyline(QPolygonF([QPointF(x, y) for x, y in row]))
 
-    def tag(self, place: tuple[float, float, float], text: str, colour: str, *, filled: bool = False, offset: tuple[float, float] = (9, -9)) -> None:
+    def tag(
+        self,
+        place: Place,
+        text: str,
+        colour: str,
+        *,
+        filled: bool = False,
+        offset: tuple[float, float] = (9, -9),
+    ) -> None:
         """Words on a small label beside a place in mm."""
         at = self.camera.project(np.array([place]))[0]
         if not np.isfinite(at).all():
@@ -75,49 +88,67 @@ def tapes(brush: Brush, job: Job, chosen: tuple[str, ...]) -> None:
     near_y = y1 if towards[1] > 0.05 else y0
     near_x = x1 if towards[0] > -0.05 else x0
     brush.painter.setFont(text_font(8))
-    _tape(brush, job, 0, (x0, x1), lambda v: (v, near_y, table.top_z), chosen)
-    _tape(brush, job, 1, (y0, y1), lambda v: (near_x, v, table.top_z), chosen)
-
-
-def _tape(brush: Brush, job: Job, axis: int, span: tuple[float, float], at, chosen: tuple[str, ...]) -> None:  # type: ignore[no-untyped-def]
-    camera, look, units = brush.camera, brush.look, units_of(job)
-    ends = camera.project(np.array([at(span[0]), at(span[1])]))
-    length_px = float(np.hypot(*(ends[1, :2] - ends[0, :2])))
-    if not np.isfinite(ends).all() or length_px < 40:
-        return  # seen end-on
-    zero = (job.datum.x, job.datum.y)[axis]
-    steps = _MM_STEPS if units.length_unit == "mm" else _INCH_STEPS
-    per_mm = length_px / (span[1] - span[0])
-    step = next((s for s in steps if s * per_mm >= 52), steps[-1])
-    brush.pen(look.ink, 2)
-    brush.line(at(span[0]), at(span[1]))
-    first = math.ceil((span[0] - zero) / (step / 5))
-    last = math.floor((span[1] - zero) / (step / 5))
-    ticks = np.arange(first, last + 1)
-    if len(ticks) > 600:
-        return
-    middle = camera.project(np.array([[*job_centre(job)]]))[0, :2]
-    outward = (ends[0, :2] + ends[1, :2]) / 2 - middle
-    normal = np.array([-(ends[1, 1] - ends[0, 1]), ends[1, 0] - ends[0, 0]]) / max(length_px, 1)
-    normal = normal if normal @ outward >= 0 else -normal
-    places = camera.project(np.array([at(zero + n * step / 5) for n in ticks]).reshape(-1, 3))[:, :2]
-    for n, place in zip(ticks, places, strict=True):
-        long = n % 5 == 0
-        tip = place + normal * (9 if long else 4)
-        brush.pen(look.ink, 1.4 if n == 0 else 1.0)
-        brush.painter.drawLine(QPointF(*place), QPointF(*tip))
-        if long:
-            text = units.length(n * step / 5, unit=False).removesuffix(".0")
-            box = brush.painter.fontMetrics().boundingRect(text)
-            spot = place + normal * 18
-            brush.painter.drawText(QPointF(spot[0] - box.width() / 2, spot[1] + box.height() / 3), text)
     joints = [job.joint_by_id[c] for c in chosen if c in job.joint_by_id][:MOST_READINGS]
-    for joint in joints:
-        value = joint.place[axis]
-        brush.pen(look.blue, 1, Qt.PenStyle.DashLine)
-        brush.line(joint.place, at(value))
-        foot = camera.project(np.array([at(value)]))[0, :2] + normal * 34
-        brush.label(foot[0] - 24, foot[1] + 8, f"{'xy'[axis]} {units.length(value - zero, unit=False)}", look.blue, filled=True)
+    for axis, span, at in (
+        (0, (x0, x1), lambda v: (v, near_y, table.top_z)),
+        (1, (y0, y1), lambda v: (near_x, v, table.top_z)),
+    ):
+        tape = _Tape(brush, job, axis, span, at)
+        if tape.readable:
+            tape.draw()
+            for joint in joints:
+                tape.reading(joint)
+
+
+class _Tape:
+    """One tape: along `axis` over `span` (mm), `at` giving the place of each value on the table's edge."""
+
+    def __init__(
+        self, brush: Brush, job: Job, axis: int, span: tuple[float, float], at: Callable[[float], Place]
+    ) -> None:
+        self.brush, self.axis, self.span, self.at = brush, axis, span, at
+        self.units = units_of(job)
+        self.zero = (job.datum.x, job.datum.y)[axis]
+        ends = brush.camera.project(np.array([at(span[0]), at(span[1])]))[:, :2]
+        way = ends[1] - ends[0]
+        self.length_px = float(np.hypot(*way))
+        self.readable = bool(np.isfinite(ends).all()) and self.length_px >= 40  # shorter: seen end-on
+        outward = ends.mean(axis=0) - brush.camera.project(np.array([job_centre(job)]))[0, :2]
+        normal = np.array([-way[1], way[0]]) / max(self.length_px, 1.0)
+        self.outward = normal if normal @ outward >= 0 else -normal
+
+    def draw(self) -> None:
+        """The edge, a tick a fifth of a step, and a figure each step, counted from the datum."""
+        brush, units, span = self.brush, self.units, self.span
+        brush.pen(brush.look.ink, 2)
+        brush.line(self.at(span[0]), self.at(span[1]))
+        per_mm = self.length_px / (span[1] - span[0])
+        steps = _MM_STEPS if units.length_unit == "mm" else _INCH_STEPS
+        step = next((s for s in steps if s * per_mm >= 52), steps[-1])
+        tick = step / 5
+        ticks = np.arange(math.ceil((span[0] - self.zero) / tick), math.floor((span[1] - self.zero) / tick) + 1)
+        if len(ticks) > MOST_TICKS:
+            return
+        spots = brush.camera.project(np.array([self.at(self.zero + n * tick) for n in ticks]).reshape(-1, 3))[:, :2]
+        for n, spot in zip(ticks, spots, strict=True):
+            long = n % 5 == 0
+            tip = spot + self.outward * (9 if long else 4)
+            brush.pen(brush.look.ink, 1.4 if n == 0 else 1.0)
+            brush.painter.drawLine(QPointF(*spot), QPointF(*tip))
+            if long:
+                text = units.length(n * tick, unit=False).removesuffix(".0")
+                box = brush.painter.fontMetrics().boundingRect(text)
+                foot = spot + self.outward * 18
+                brush.painter.drawText(QPointF(foot[0] - box.width() / 2, foot[1] + box.height() / 3), text)
+
+    def reading(self, joint: Joint) -> None:
+        """A joint's reading thrown on the tape."""
+        value = joint.place[self.axis]
+        self.brush.pen(self.brush.look.blue, 1, Qt.PenStyle.DashLine)
+        self.brush.line(joint.place, self.at(value))
+        foot = self.brush.camera.project(np.array([self.at(value)]))[0, :2] + self.outward * 34
+        text = f"{'xy'[self.axis]} {self.units.length(value - self.zero, unit=False)}"
+        self.brush.label(foot[0] - 24, foot[1] + 8, text, self.brush.look.blue, filled=True)
 
 
 def job_centre(job: Job) -> tuple[float, float, float]:

@@ -88,11 +88,10 @@ class Scene:
         self.window.Render()
         self.window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 0, self._pixels)
         rows = vtk_to_numpy(self._pixels).reshape(height, width, 4)[::-1]
-        rows = np.ascontiguousarray(rows)
-        return QImage(rows.data, width, height, 4 * width, QImage.Format.Format_RGBX8888).copy()
+        return QImage(rows.tobytes(), width, height, 4 * width, QImage.Format.Format_RGBX8888).copy()
 
     def _aim(self, camera: Camera) -> None:
-        right, up, towards = camera.basis
+        _, up, towards = camera.basis
         eye = self.renderer.GetActiveCamera()
         centre = np.array(camera.centre)
         eye.SetFocalPoint(*centre)

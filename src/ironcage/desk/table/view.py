@@ -130,7 +130,9 @@ class TableView(QWidget):
         places = np.array([j.place for j in self.job.joints]).reshape(-1, 3)
         t = self.job.table
         if not len(places):
-            places = np.array([[t.corner_x, t.corner_y, t.top_z], [t.corner_x + t.length, t.corner_y + t.width, t.top_z]])
+            places = np.array(
+                [[t.corner_x, t.corner_y, t.top_z], [t.corner_x + t.length, t.corner_y + t.width, t.top_z]]
+            )
         # the tape along the table's edge belongs in the picture
         x0, x1 = max(places[:, 0].min() - 150, t.corner_x), min(places[:, 0].max() + 150, t.corner_x + t.length)
         edge = np.array([[x, y, t.top_z] for x in (x0, x1) for y in (t.corner_y, t.corner_y + t.width)])
@@ -272,7 +274,9 @@ class TableView(QWidget):
         ends = np.array([(index[t.a], index[t.b]) for t in self.job.tubes])
         a, b = spots[ends[:, 0]], spots[ends[:, 1]]
         way = b[:, :2] - a[:, :2]
-        along = np.clip(np.einsum("ij,ij->i", here - a[:, :2], way) / np.maximum(np.einsum("ij,ij->i", way, way), 1e-9), 0, 1)
+        along = np.clip(
+            np.einsum("ij,ij->i", here - a[:, :2], way) / np.maximum(np.einsum("ij,ij->i", way, way), 1e-9), 0, 1
+        )
         gap = np.hypot(*(a[:, :2] + along[:, None] * way - here).T)
         reach = np.maximum(NEAR_TUBE_PX, 0.6 * self._radii() / self.camera.mm_per_px)
         close = np.flatnonzero(gap <= reach)
@@ -361,7 +365,12 @@ class TableView(QWidget):
             self.look_through(self.camera.zoomed(factor, (self.camera.width / 2, self.camera.height / 2)))
         elif not self._nudge(event):
             text = event.text()
-            if text and text.isprintable() and text.isalpha() and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            if (
+                text
+                and text.isprintable()
+                and text.isalpha()
+                and not event.modifiers() & Qt.KeyboardModifier.ControlModifier
+            ):
                 self.typed.emit(text)
             elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
                 self.typed.emit("")

@@ -44,7 +44,9 @@ class Rect:
         half = min(self.width_mm, self.height_mm) / 2
         demand_wall("rectangular", self.wall_mm, half)
         if not 0 <= self.corner_mm <= half:
-            raise Problem(f"A corner radius of {self.corner_mm:g} mm does not fit {self.width_mm:g} × {self.height_mm:g} mm.")
+            raise Problem(
+                f"A corner radius of {self.corner_mm:g} mm does not fit {self.width_mm:g} × {self.height_mm:g} mm."
+            )
 
     @property
     def size(self) -> tuple[float, float]:

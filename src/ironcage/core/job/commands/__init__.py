@@ -27,7 +27,9 @@ def understand(line: str, job: Job, chosen: Chosen = ()) -> Done:
     word, _, rest = text.partition(" ")
     command = _BY_WORD.get(word.lower())
     if command is None:
-        raise Problem(f"‘{word}’ is not a command.", where=word, hint=nearest(word.lower(), _BY_WORD) or "F1 lists them.")
+        raise Problem(
+            f"‘{word}’ is not a command.", where=word, hint=nearest(word.lower(), _BY_WORD) or "F1 lists them."
+        )
     return _checked(lambda: command.run(job, chosen, rest), text)
 
 

@@ -3,7 +3,16 @@
 import re
 
 from ironcage.core.job import edits
-from ironcage.core.job.commands.command import Chosen, Command, Done, counted, datum_named, joints_of, read_place, units_of
+from ironcage.core.job.commands.command import (
+    Chosen,
+    Command,
+    Done,
+    counted,
+    datum_named,
+    joints_of,
+    read_place,
+    units_of,
+)
 from ironcage.core.job.model import Job, UnitChoice
 from ironcage.problem import Problem, nearest
 
@@ -28,7 +37,11 @@ def wheels(job: Job, chosen: Chosen, rest: str) -> Done:
     """Add a pair of wheels: end, centre of the left one, tyre diameter and width."""
     match = _WHEELS.match(rest)
     if match is None:
-        raise Problem("The wheels are not all there.", where=rest, hint="Write for example: wheels front 0 650 290 dia 580 width 165")
+        raise Problem(
+            "The wheels are not all there.",
+            where=rest,
+            hint="Write for example: wheels front 0 650 290 dia 580 width 165",
+        )
     end, place, dia, width = match.groups()
     units = units_of(job)
     made = edits.add_wheel(job, end.lower(), read_place(job, place), units.read_length(dia), units.read_length(width))
@@ -39,7 +52,11 @@ def mass(job: Job, chosen: Chosen, rest: str) -> Done:
     """Add something heavy at a place, or at the chosen joint."""
     match = re.match(r"^\s*([\d.+\-*/() ]+(?:kg|g|lbs?|oz|t)?(?=\s|$))\s*(.*)$", rest, re.IGNORECASE)
     if match is None:
-        raise Problem(f"‘{rest.strip()}’ does not start with a mass.", where=rest, hint="Write for example: mass 84 Engine at -1870 0 430")
+        raise Problem(
+            f"‘{rest.strip()}’ does not start with a mass.",
+            where=rest,
+            hint="Write for example: mass 84 Engine at -1870 0 430",
+        )
     kg = units_of(job).read_mass(match.group(1))
     name, at, place = match.group(2).partition(" at ")
     where = read_place(job, place) if at else job.joint(joints_of(job, chosen)[0]).place
@@ -91,14 +108,25 @@ def stand(job: Job, chosen: Chosen, rest: str) -> Done:
     return Done(f"{'Put' if on else 'Take'} {counted(names, 'joints')} {'on' if on else 'off'} stands", made, chosen)
 
 
-_TABLE = {"length": "length", "width": "width", "top": "top_z", "saddle": "least_saddle", "x": "corner_x", "y": "corner_y"}
+_TABLE = {
+    "length": "length",
+    "width": "width",
+    "top": "top_z",
+    "saddle": "least_saddle",
+    "x": "corner_x",
+    "y": "corner_y",
+}
 
 
 def table(job: Job, chosen: Chosen, rest: str) -> Done:
     """Set the jig table: length, width, top (its height z), saddle (least height), x and y of its rear right corner."""
     word, _, value = rest.strip().partition(" ")
     if word.lower() not in _TABLE:
-        raise Problem(f"The table has no ‘{word}’.", where=word, hint=f"{nearest(word, _TABLE)} There are {', '.join(_TABLE)}.".strip())
+        raise Problem(
+            f"The table has no ‘{word}’.",
+            where=word,
+            hint=f"{nearest(word, _TABLE)} There are {', '.join(_TABLE)}.".strip(),
+        )
     size = units_of(job).read_length(value)
     return Done(f"Set table {word}", edits.set_table(job, **{_TABLE[word.lower()]: size}), chosen)
 

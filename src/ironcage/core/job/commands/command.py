@@ -64,7 +64,9 @@ def datum_named(job: Job, name: str) -> Datum:
     for datum in job.brief.datums:
         if datum.name.lower() == name.strip().lower():
             return datum
-    raise Problem(f"There is no datum ‘{name.strip()}’.", where=name, hint=nearest(name, [d.name for d in job.brief.datums]))
+    raise Problem(
+        f"There is no datum ‘{name.strip()}’.", where=name, hint=nearest(name, [d.name for d in job.brief.datums])
+    )
 
 
 def with_datum(job: Job, text: str) -> tuple[str, Datum]:

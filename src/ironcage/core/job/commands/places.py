@@ -3,7 +3,16 @@
 import re
 
 from ironcage.core.job import edits
-from ironcage.core.job.commands.command import Chosen, Command, Done, counted, joints_of, read_place, units_of, with_datum
+from ironcage.core.job.commands.command import (
+    Chosen,
+    Command,
+    Done,
+    counted,
+    joints_of,
+    read_place,
+    units_of,
+    with_datum,
+)
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem
 
@@ -25,7 +34,9 @@ def coordinates(job: Job, chosen: Chosen, text: str) -> Done:
     units = units_of(job)
     at = list(_AXIS.finditer(body))
     if not at or at[0].start() != len(body) - len(body.lstrip()):
-        raise Problem(f"‘{text.strip()}’ does not start with an axis.", where=text, hint="Write for example: x 100 z+25")
+        raise Problem(
+            f"‘{text.strip()}’ does not start with an axis.", where=text, hint="Write for example: x 100 z+25"
+        )
     puts: dict[str, float] = {}
     moves: dict[str, float] = {}
     for here, following in zip(at, [*at[1:], None], strict=True):
@@ -66,9 +77,9 @@ def pair(job: Job, chosen: Chosen, rest: str) -> Done:
 COMMANDS = (
     Command("joint", "joint 0 250 300", "adds a joint and its mirror (‘alone’ at the end: no mirror)", joint),
     Command("x", "x 100", "puts the chosen joints at x; x+25 moves them; y and z likewise, several in one line",
-            lambda job, chosen, rest: coordinates(job, chosen, rest)),
+            coordinates),
     Command("r", "r 45 1/2 from firewall", "puts the chosen joints so far rearward of a datum",
-            lambda job, chosen, rest: coordinates(job, chosen, rest)),
+            coordinates),
     Command("merge", "merge", "makes two chosen joints one; the first stays", merge),
     Command("part", "part", "parts the chosen joints from their mirrors", part),
     Command("pair", "pair", "pairs two joints that stand opposite each other", pair),

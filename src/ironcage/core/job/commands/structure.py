@@ -2,6 +2,7 @@
 
 import math
 import re
+from itertools import pairwise
 from typing import get_args
 
 from ironcage.core.job import edits
@@ -33,10 +34,14 @@ def tube(job: Job, chosen: Chosen, rest: str) -> Done:
     typed = " ".join(words[count:])
     section: Section | str = section_called(job, typed) if typed else (last.section if last else FIRST_SECTION)
     made = job
-    for a, b in zip(names, names[1:], strict=False):
+    for a, b in pairwise(names):
         made = edits.add_tube(made, a, b, section, last.material if last else FIRST_MATERIAL, last.role if last else "")
     new = [t.id for t in made.tubes[len(job.tubes) :]]
-    return Done(f"Add {new[0] if len(new) == 1 else ' and '.join(new) if len(new) == 2 else f'{len(new)} tubes'}", made, (new[0],))
+    return Done(
+        f"Add {new[0] if len(new) == 1 else ' and '.join(new) if len(new) == 2 else f'{len(new)} tubes'}",
+        made,
+        (new[0],),
+    )
 
 
 def split(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -85,7 +90,9 @@ def material(job: Job, chosen: Chosen, rest: str) -> Done:
     fits = [m for m in known.values() if plain and m.name.lower().startswith(plain)]
     if not fits:
         raise Problem(f"There is no material ‘{rest.strip()}’.", where=rest, hint=nearest(rest, known))
-    return Done(f"Make {counted(names, 'tubes')} {fits[0].name}", edits.change_tubes(job, names, material=fits[0]), chosen)
+    return Done(
+        f"Make {counted(names, 'tubes')} {fits[0].name}", edits.change_tubes(job, names, material=fits[0]), chosen
+    )
 
 
 def role(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -94,14 +101,22 @@ def role(job: Job, chosen: Chosen, rest: str) -> Done:
     plain = rest.strip().lower()
     if plain not in get_args(Role):
         roles = [r for r in get_args(Role) if r]
-        raise Problem(f"‘{rest.strip()}’ is not a role.", where=rest, hint=f"{nearest(plain, roles)} There are {', '.join(roles)}.".strip())
-    return Done(f"Make {counted(names, 'tubes')} {plain or 'no role'}", edits.change_tubes(job, names, role=plain), chosen)
+        raise Problem(
+            f"‘{rest.strip()}’ is not a role.",
+            where=rest,
+            hint=f"{nearest(plain, roles)} There are {', '.join(roles)}.".strip(),
+        )
+    return Done(
+        f"Make {counted(names, 'tubes')} {plain or 'no role'}", edits.change_tubes(job, names, role=plain), chosen
+    )
 
 
 def roll(job: Job, chosen: Chosen, rest: str) -> Done:
     """Turn the section of the chosen tubes about their axes."""
     names = tubes_of(job, chosen)
-    return Done(f"Roll {counted(names, 'tubes')} {rest.strip()}°", edits.change_tubes(job, names, roll=angle(rest)), chosen)
+    return Done(
+        f"Roll {counted(names, 'tubes')} {rest.strip()}°", edits.change_tubes(job, names, roll=angle(rest)), chosen
+    )
 
 
 _PINS = {"first": (True, False), "second": (False, True), "both": (True, True), "none": (False, False)}
@@ -112,7 +127,9 @@ def pin(job: Job, chosen: Chosen, rest: str) -> Done:
     names = tubes_of(job, chosen)
     which = rest.strip().lower() or "both"
     if which not in _PINS:
-        raise Problem(f"‘{rest.strip()}’ is no end.", where=rest, hint="Write pin first, pin second, pin both or pin none.")
+        raise Problem(
+            f"‘{rest.strip()}’ is no end.", where=rest, hint="Write pin first, pin second, pin both or pin none."
+        )
     a, b = _PINS[which]
     words = "Weld both ends of" if which == "none" else f"Pin {which} of"
     return Done(f"{words} {counted(names, 'tubes')}", edits.change_tubes(job, names, pinned_a=a, pinned_b=b), chosen)
@@ -129,16 +146,23 @@ def through(job: Job, chosen: Chosen, rest: str) -> Done:
 def delete(job: Job, chosen: Chosen, rest: str) -> Done:
     """Delete what is chosen, on both sides."""
     names = rest.split() or list(chosen)
-    parts = {p.id for p in (*job.pickups, *job.wheels, *job.masses)}
+    parts = {p.id for p in job.pickups} | {p.id for p in job.wheels} | {p.id for p in job.masses}
     if names and all(n in parts for n in names):
         return Done(f"Remove {counted(names, 'parts')}", edits.remove_parts(job, names), ())
     return Done(f"Delete {counted(names, 'things') if names else ''}", edits.delete(job, names), ())
 
 
 COMMANDS = (
-    Command("tube", "tube J1L J2L 38 x 2", "joins the chosen (or named) joints in a chain; section as the last tube unless typed", tube),
-    Command("split", "split 300 from J1L", "splits the chosen tubes in the middle, at a share (40%) or at a distance", split),
-    Command("section", "section 1-1/2\" x 12 ga", "gives the chosen tubes a section, by name or by sizes", section),
+    Command(
+        "tube",
+        "tube J1L J2L 38 x 2",
+        "joins the chosen (or named) joints in a chain; section as the last tube unless typed",
+        tube,
+    ),
+    Command(
+        "split", "split 300 from J1L", "splits the chosen tubes in the middle, at a share (40%) or at a distance", split
+    ),
+    Command("section", 'section 1-1/2" x 12 ga', "gives the chosen tubes a section, by name or by sizes", section),
     Command("material", "material chromium", "gives the chosen tubes a material", material),
     Command("role", "role diagonal", "says what the chosen tubes are for", role),
     Command("roll", "roll 45", "turns the section of the chosen tubes about their axes, degrees", roll),

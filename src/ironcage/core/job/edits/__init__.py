@@ -6,8 +6,18 @@ and right in step; `parts` covers pickups, wheels, masses, the brief, the shelf 
 
 from ironcage.core.job.edits.joints import add_joint, delete, merge, move, pair, part, put, set_through
 from ironcage.core.job.edits.parts import (
-    add_datum, add_mass, add_pickup, add_wheel, change_part, put_material, put_section, remove_datum, remove_parts,
-    set_brief, set_table, toggle_stands,
+    add_datum,
+    add_mass,
+    add_pickup,
+    add_wheel,
+    change_part,
+    put_material,
+    put_section,
+    remove_datum,
+    remove_parts,
+    set_brief,
+    set_table,
+    toggle_stands,
 )  # fmt: skip
 from ironcage.core.job.edits.tubes import add_tube, change_tubes, split
 

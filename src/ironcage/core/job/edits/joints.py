@@ -61,9 +61,7 @@ def _to_places(job: Job, places: Mapping[str, Place]) -> Job:
         if twin is not None and twin != name:
             both[twin] = flipped(place)
     demand_room(job, both)
-    joints = tuple(
-        j.but(x=both[j.id][0], y=both[j.id][1], z=both[j.id][2]) if j.id in both else j for j in job.joints
-    )
+    joints = tuple(j.but(x=both[j.id][0], y=both[j.id][1], z=both[j.id][2]) if j.id in both else j for j in job.joints)
     return job.but(joints=joints)
 
 
@@ -173,9 +171,7 @@ def pair(job: Job, first: str, second: str) -> Job:
         raise Problem(f"{a.id} and {b.id} do not stand opposite each other.", where=a.id,
                       hint="Put one at the other's mirror image first.")  # fmt: skip
     return job.but(
-        joints=tuple(
-            j.but(twin=b.id) if j.id == a.id else j.but(twin=a.id) if j.id == b.id else j for j in job.joints
-        )
+        joints=tuple(j.but(twin=b.id) if j.id == a.id else j.but(twin=a.id) if j.id == b.id else j for j in job.joints)
     )
 
 

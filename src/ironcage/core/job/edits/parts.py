@@ -20,7 +20,9 @@ def add_pickup(job: Job, joint: str, end: str = "") -> Job:
     """
     here = job.joint(joint)
     if abs(here.y) <= CENTRE_MM:
-        raise Problem(f"{here.id} is on the centreline and belongs to no corner.", where=here.id, hint="Pick a joint off it.")
+        raise Problem(
+            f"{here.id} is on the centreline and belongs to no corner.", where=here.id, hint="Pick a joint off it."
+        )
     if not end:
         xs = {side: [w.x for w in job.wheels if w.corner.startswith(side)] for side in ("front", "rear")}
         if all(xs.values()):

@@ -71,7 +71,12 @@ def both_sides(job: Job, names: Iterable[str]) -> set[str]:
 
 
 def change_tubes(
-    job: Job, names: Iterable[str], *, section: Section | str | None = None, material: Material | str | None = None, **changes: Any
+    job: Job,
+    names: Iterable[str],
+    *,
+    section: Section | str | None = None,
+    material: Material | str | None = None,
+    **changes: Any,
 ) -> Job:
     """Change section, material, role, roll or pinned ends of tubes, on both sides.
 
@@ -100,7 +105,11 @@ def change_tubes(
         crossed = twin is not None and job.joint_by_id[tube.a].twin != twin.a
         if crossed and ("pinned_a" in opposite or "pinned_b" in opposite):
             swapped = {k: v for k, v in opposite.items() if not k.startswith("pinned")}
-            swapped |= {new: opposite[old] for new, old in (("pinned_a", "pinned_b"), ("pinned_b", "pinned_a")) if old in opposite}
+            swapped |= {
+                new: opposite[old]
+                for new, old in (("pinned_a", "pinned_b"), ("pinned_b", "pinned_a"))
+                if old in opposite
+            }
             return tube.but(**swapped)
         return tube.but(**opposite)
 
@@ -114,7 +123,9 @@ def split(job: Job, name: str, share: float) -> Job:
     """
     tube = job.tube(name)
     if not 0 < share < 1:
-        raise Problem(f"{tube.id} cannot be split outside its length.", where=tube.id, hint="Give a place between its joints.")
+        raise Problem(
+            f"{tube.id} cannot be split outside its length.", where=tube.id, hint="Give a place between its joints."
+        )
     twin = job.twin_tube(tube)
     joint, half = f"J{job.last_joint + 1}", f"T{job.last_tube + 1}"
     place = _between(job, tube, share)

@@ -1,0 +1,161 @@
+"""The command line: what it says, its exit codes, and one line for whatever is wrong."""
+
+import json
+import math
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from ironcage.cli.main import main
+from ironcage.core.answers import prove
+from ironcage.core.job import edits, file
+from ironcage.core.job.model import Job
+
+
+@pytest.fixture
+def job_file(sandpiper: Job, tmp_path: Path) -> Path:
+    path = tmp_path / "s.cage"
+    file.save(sandpiper, path)
+    return path
+
+
+def said(capsys: pytest.CaptureFixture[str], *words: object) -> tuple[int, str, str]:
+    code = main([str(w) for w in words])
+    out = capsys.readouterr()
+    return code, out.out, out.err
+
+
+def test_answers_as_json_are_the_core_s(job_file: Path, sandpiper: Job, capsys: pytest.CaptureFixture[str]) -> None:
+    code, out, _ = said(capsys, "answer", "prove", job_file, "--json")
+    data = json.loads(out)
+    assert code == 0
+    assert data["torsional_stiffness_n_m_per_deg"] == pytest.approx(
+        prove.answer(sandpiper).torsion * math.pi / 180e3, abs=0.01
+    )
+    assert data["strain_energy_share"][0]["share"] >= data["strain_energy_share"][1]["share"]
+    assert any("licensed engineer" in a for a in data["assumptions"])
+    for step, words in (
+        ("frame", "mass kg: 78.288"),
+        ("cut", "tip to tip mm"),
+        ("jig", "must equal"),
+        ("prove", "assumptions"),
+    ):
+        code, out, _ = said(capsys, "answer", step, job_file)
+        assert code == 0
+        assert words in out
+
+
+def test_check_fails_only_when_something_is_wrong(
+    job_file: Path, sandpiper: Job, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    code, out, _ = said(capsys, "check", job_file)
+    assert code == 0
+    assert out.endswith("2 snags, 0 of them wrong\n")
+    loose = tmp_path / "loose.cage"
+    file.save(edits.add_joint(sandpiper, (500, 100, 900)), loose)
+    code, out, _ = said(capsys, "check", loose, "--json")
+    assert code == 1
+    assert json.loads(out)[0]["where"] == ["J32L", "J32R"]
+
+
+def test_every_export_from_the_command_line(job_file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert said(capsys, "export", "plan-dxf", job_file, tmp_path / "plan.dxf")[0] == 0
+    assert (tmp_path / "plan.dxf").read_text().startswith("  0\nSECTION")
+    assert said(capsys, "export", "template-svg", job_file, tmp_path / "t.svg", "T35L:J19L")[0] == 0
+    assert b"<svg" in (tmp_path / "t.svg").read_bytes()
+    code, _, err = said(capsys, "export", "template-svg", job_file, tmp_path / "t.svg")
+    assert (code, err.count("\n")) == (2, 1)
+    assert "T35L:J19L" in err
+
+
+@pytest.mark.parametrize(
+    ("words", "says"),
+    [
+        (["answr"], "no command ‘answr’. The nearest is answer."), (["answer", "prove"], "Call it so: iron-cage answer"),
+        (["answer", "wed", "x.cage"], "There are frame, prove, cut, jig"), (["check", "none.cage"], "There is no file none.cage"),
+        (["calc", "notsh"], "The nearest is notch"), (["export", "pdf", "a", "b"], "no file kind ‘pdf’"),
+        (["check", "x", "--jsn"], "no option ‘--jsn’ here. The nearest is json"), (["sample", "sandpipper", "x"], "The nearest is sandpiper"),
+        (["demo", "--shot"], "A value is missing after --shot"), (["calc", "mass", "/nowhere.json"], "cannot be read"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_done_is_one_line_on_stderr_and_exit_2(
+    words: list[str], says: str, capsys: pytest.CaptureFixture[str]
+) -> None:
+    code, out, err = said(capsys, *words)
+    assert code == 2
+    assert out == ""
+    assert says in err
+    assert err.count("\n") == 1
+
+
+def calculated(
+    capsys: pytest.CaptureFixture[str], tmp_path: Path, name: str, question: object
+) -> tuple[int, dict, str]:
+    asked = tmp_path / "q.json"
+    asked.write_text(question if isinstance(question, str) else json.dumps(question), "utf-8")
+    code, out, err = said(capsys, "calc", name, asked)
+    return code, json.loads(out) if out else {}, err
+
+
+CANTILEVER = {"joints": {"a": [0, 0, 0], "b": [1000, 0, 0]}, "tubes": [{"ends": ["a", "b"], "section": "38 x 2"}],
+              "held": {"a": ["x", "y", "z", "rx", "ry", "rz"]}, "loads": {"b": [0, 0, -100, 0, 0, 0]}, "shear": False}  # fmt: skip
+
+
+def test_calc_frame_on_a_cantilever(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    _, result, _ = calculated(capsys, tmp_path, "frame", CANTILEVER)
+    i = math.pi / 4 * (19**4 - 17**4)
+    assert result["displacements_mm_deg"]["b"][2] == pytest.approx(-100 * 1e9 / (3 * 210_000 * i), rel=1e-7)
+    assert result["reactions"]["a"][2] == pytest.approx(100)
+    assert result["reactions"]["a"][4] == pytest.approx(-100_000)
+    assert result["mass_kg"] == pytest.approx(math.pi * (19**2 - 17**2) * 1000 * 7.85e-6, rel=1e-6)
+
+
+def test_calc_notch_with_an_offset_and_calc_mass(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    question = {
+        "tube": {"section": "20 x 1.5", "start": [0, 5, 400], "end": [0, 5, 0]},
+        "onto": {"section": "38 x 2", "start": [-1, 0, 0], "end": [1, 0, 0]},
+    }
+    _, result, _ = calculated(capsys, tmp_path, "notch", question)
+    assert (result["angle_deg"], result["offset_mm"], result["hole_saw_mm"]) == (90, 5, 38)
+    assert result["shoulder_mm"] == pytest.approx(19, abs=0.01)
+    assert result["tip_mm"] == pytest.approx(math.sqrt(19**2 - 15**2), abs=0.01)
+    _, result, _ = calculated(capsys, tmp_path, "mass", {"parts": [{"mass": 300, "at": [-1000, 0, 300]}, {"mass": 100, "at": [-200, 40, 700]}],
+                                                        "front_x": 0, "rear_x": -2000})  # fmt: skip
+    assert result["cg_mm"] == pytest.approx([-800, 10, 400])
+    assert result["front_share"] == pytest.approx(0.6)
+
+
+@pytest.mark.parametrize(
+    ("name", "question", "says"),
+    [
+        ("frame", "{", "is not JSON"), ("frame", "[" * 100_000, "nested too deeply|not JSON"), ("frame", CANTILEVER | {"hold": 1}, "The nearest is held"),
+        ("frame", CANTILEVER | {"loads": {"c": [0] * 6}}, "‘c’, which is not among the joints"),
+        ("frame", CANTILEVER | {"held": {"a": ["up"]}}, "‘up’, which is no axis"), ("frame", CANTILEVER | {"held": {}}, "mechanism"),
+        ("frame", CANTILEVER | {"joints": {"a": [0, 0, 0], "b": [0, 0, 0]}}, "has no length"),
+        ("frame", json.dumps(CANTILEVER).replace("1000", "NaN"), "joints.b"), ("mass", {"parts": [{"mass": -1, "at": [0, 0, 0]}]}, "parts.0.mass"),
+        ("notch", {"tube": {"section": "20 x 1.5", "start": [0, 50, 9], "end": [0, 50, 0]}, "onto": {"section": "38 x 2", "start": [0, 0, 0], "end": [1, 0, 0]}},
+         "passes beside what it should land on"),
+    ],
+)  # fmt: skip
+def test_a_calculator_names_the_culprit(
+    name: str, question: object, says: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    import re
+
+    code, _, err = calculated(capsys, tmp_path, name, question)
+    assert code == 2
+    assert re.search(says, err), err
+    assert err.count("\n") == 1
+
+
+def test_the_core_answers_without_qt(job_file: Path) -> None:
+    """Answers and exports start no screen: the modules of Qt and VTK are never imported."""
+    script = ("import sys; from ironcage.cli.main import main; code = main(sys.argv[1:]); "
+              "assert not [m for m in sys.modules if m.startswith(('PyQt6', 'vtk'))]; sys.exit(code)")  # fmt: skip
+    done = subprocess.run(
+        [sys.executable, "-c", script, "answer", "jig", str(job_file)], check=False, capture_output=True, text=True
+    )
+    assert done.returncode == 0, done.stderr
+    assert "stands" in done.stdout

@@ -1,0 +1,70 @@
+"""The import contract can break, and what the docs promise is there."""
+
+import re
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from ironcage.cli.calc import CALCULATORS
+from ironcage.cli.main import VERBS
+from ironcage.core.exchange.kinds import KINDS
+from ironcage.core.job.commands import COMMANDS
+
+ROOT = Path(__file__).parents[1]
+
+
+def contract(folder: Path) -> subprocess.CompletedProcess[str]:
+    lint = Path(sys.executable).with_name("lint-imports")
+    return subprocess.run(
+        [lint, "--config", "pyproject.toml", "--no-cache"],
+        cwd=folder,
+        env={"PYTHONPATH": "src", "PATH": "/usr/bin"},
+        check=False,
+        capture_output=True,
+        text=True,
+    )
+
+
+@pytest.mark.parametrize(
+    "planted", ["from PyQt6.QtCore import QObject\n", "import vtkmodules\n", "import ironcage.desk.look\n"]
+)
+def test_the_contract_breaks_when_the_core_sees_a_screen(planted: str, tmp_path: Path) -> None:
+    shutil.copytree(ROOT / "src", tmp_path / "src")
+    shutil.copy(ROOT / "pyproject.toml", tmp_path)
+    canary = tmp_path / "src/ironcage/core/calc/mass.py"
+    canary.write_text(canary.read_text("utf-8") + planted, "utf-8")
+    broken = contract(tmp_path)
+    assert broken.returncode == 1
+    assert "The core knows no screen BROKEN" in broken.stdout
+
+
+def test_the_docs_name_everything_that_is_there() -> None:
+    docs = {p.name: p.read_text("utf-8") for p in (ROOT / "docs").rglob("*.md")}
+    for kind in KINDS:
+        assert f"`{kind.name}`" in docs["file-kinds.md"]
+    for name in CALCULATORS:
+        assert f"iron-cage calc {name}" in docs["calculators.md"]
+    for command in COMMANDS:
+        assert f"`{command.example}`" in docs["typed-lines.md"], command.word
+    for verb in VERBS:
+        assert f"`{verb.call}`" in docs["command-line.md"], verb.word
+
+
+def test_links_and_pictures_in_the_docs_lead_somewhere() -> None:
+    for page in [ROOT / "README.md", *(ROOT / "docs").rglob("*.md")]:
+        for target in re.findall(r"\]\(([^)#]+)", page.read_text("utf-8")):
+            assert (page.parent / target).exists(), f"{page.name}: {target}"
+    readme = (ROOT / "README.md").read_text("utf-8")
+    for picture in (ROOT / "docs/screenshots").glob("*.png"):
+        assert picture.name in readme
+
+
+def test_architecture_names_only_folders_and_files_that_exist() -> None:
+    text = (ROOT / "docs/architecture.md").read_text("utf-8")
+    named = re.findall(r"`((?:src|tests|docs)/[\w./-]+)`", text)
+    assert len(named) > 15
+    for name in named:
+        assert (ROOT / name).exists(), name
