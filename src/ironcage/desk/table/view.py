@@ -150,6 +150,11 @@ class TableView(QWidget):
     # drawing
 
     @property
+    def drawn(self) -> bool:
+        """Whether the picture on the screen is of the present job."""
+        return self._image is not None and self._mesh is not None
+
+    @property
     def scene(self) -> Scene:
         """The 3D scene, made when first drawn."""
         if self._scene is None:

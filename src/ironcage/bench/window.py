@@ -1,0 +1,125 @@
+"""The window: a joint moved by key until the tally is right, how long the window was blocked, a large job."""
+
+import json
+import statistics
+import tempfile
+import time
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from ironcage.bench.frames import truss
+from ironcage.bench.measure import Line, seconds
+from ironcage.core.answers import tally
+from ironcage.core.job import file
+from ironcage.desk.app import application
+from ironcage.desk.shots import settle
+from ironcage.desk.window import Window
+from ironcage.samples import sample
+
+MOVES = 60
+_PAINTS = (QEvent.Type.Paint, QEvent.Type.UpdateRequest, QEvent.Type.UpdateLater)
+
+
+class _Watch(QApplication):
+    """An application that keeps how long each event took on the GUI thread, painting apart."""
+
+    working: list[float]
+    painting: list[float]
+    depth = 0
+
+    def notify(self, receiver: QObject | None, event: QEvent | None) -> bool:
+        kind = event.type() if event else QEvent.Type.None_
+        start, self.depth = time.perf_counter(), self.depth + 1
+        try:
+            return super().notify(receiver, event)
+        finally:
+            self.depth -= 1
+            if self.depth == 0:
+                (self.painting if kind in _PAINTS else self.working).append(time.perf_counter() - start)
+
+
+def _percentile(values: list[float], share: float) -> float:
+    return sorted(values)[min(int(len(values) * share), len(values) - 1)]
+
+
+def _move(window: Window, app: _Watch) -> float:
+    """Seconds from the key until the tally shows this job's figures."""
+    shown: list[float] = []
+
+    def see(answered: Any) -> None:
+        if answered.kind == "tally" and answered.job is window.session.job:
+            shown.append(time.perf_counter())
+
+    window.asker.answered.connect(see)
+    start = time.perf_counter()
+    QTest.keyClick(window.table, Qt.Key.Key_PageUp)
+    while not shown and time.perf_counter() - start < 5:
+        app.processEvents()
+    window.asker.answered.disconnect(see)
+    return shown[0] - start if shown else float("inf")
+
+
+def run() -> Iterator[Line]:
+    """A key's way to the tally with every page's own answer going on beside it, and the 5,000-tube job."""
+    app = _Watch(["iron-cage"])
+    app.working, app.painting = [], []
+    application()
+    with tempfile.TemporaryDirectory() as home:
+        window = Window(Path(home))
+        window.show()
+        job = sample("sandpiper")
+        window.session.start(job, None)
+        settle(window)
+        for step in ("frame", "prove"):
+            window.go(step)
+            settle(window)
+            window.session.choose(("J12L",))
+            _move(window, app)
+            app.working.clear()
+            app.painting.clear()
+            times = []
+            for _ in range(MOVES):
+                times.append(_move(window, app))
+                QTest.qWait(30)
+            p95 = _percentile(times, 0.95)
+            worst, paint = max(app.working), statistics.median(p for p in app.painting if p > 1e-3)
+            bare = statistics.median(seconds(lambda: tally.answer(job.but(joints=tuple(job.joints)))) for _ in range(9))
+            yield Line(f"{step}: key to tally, {len(job.tubes)} tubes, 95th percentile of {MOVES}",
+                       f"{p95 * 1e3:.0f} ms, {p95 / bare:.1f} × the bare answer", "50 ms", p95 <= 0.050)  # fmt: skip
+            yield Line(f"{step}: window blocked by computing, longest", f"{worst * 1e3:.0f} ms (a repaint takes {paint * 1e3:.0f} ms)",
+                       "30 ms", worst <= 0.030)  # fmt: skip
+        yield from _large(window, app, Path(home))
+        window.session._saved_job = window.session.job
+        window.close()
+
+
+def _large(window: Window, app: _Watch, home: Path) -> Iterator[Line]:
+    path = home / "large.cage"
+    job = truss(5000)
+    file.save(job, path)
+    plain = seconds(lambda: json.loads(path.read_text("utf-8")))
+
+    def open_it() -> None:
+        window.open_path(path)
+        app.processEvents()
+
+    window.go("frame")
+    window.session._saved_job = window.session.job
+    took = seconds(open_it)
+    yield Line(
+        f"a job of {len(job.tubes)} tubes opens and is drawn",
+        f"{took:.2f} s, {took / plain:.0f} × reading its JSON",
+        "3 s",
+        took <= 3,
+    )
+    settle(window)
+    window.session.choose((job.joints[len(job.joints) // 2].id,))
+    app.working.clear()
+    times = [_move(window, app) for _ in range(8)]
+    yield Line("the same: key to tally", f"{statistics.median(times):.2f} s, window blocked {max(app.working) * 1e3:.0f} ms at most",
+               "stays usable: under 2 s, blocked under 300 ms", statistics.median(times) <= 2 and max(app.working) <= 0.3)  # fmt: skip
