@@ -27,7 +27,7 @@ class Driver:
     def settle(self) -> None:
         """Until every answer is on the screen."""
         window = self.window
-        self.qtbot.waitUntil(lambda: window.asker.idle and not window.checks_pending, timeout=15_000)
+        self.qtbot.waitUntil(lambda: window.at_rest, timeout=15_000)
         self.qtbot.wait(20)
 
     def start(self, job: Job) -> "Driver":

@@ -10,7 +10,8 @@ _SIDES = {"L": 1.0, "R": -1.0}
 def truss(least_tubes: int) -> Job:
     """A truss of at least that many tubes, thirteen a bay."""
     bays = -(-(least_tubes - 5) // 13)
-    joints, tubes = [], []
+    joints: list[Joint] = []
+    tubes: list[Tube] = []
 
     def name(bay: int, level: str, side: str) -> str:
         return f"J{2 * bay + (level == 'up') + 1}{side}"

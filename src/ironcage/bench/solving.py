@@ -3,6 +3,7 @@
 import math
 import warnings
 from collections.abc import Iterator
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -18,7 +19,7 @@ FORCE = 1000.0
 
 def _fresh(job: Job, *, shear: bool) -> Frame:
     """The frame as new arrays, nothing kept from an earlier solve; shear off to match Euler beams."""
-    frame = beam_frame(job.but(joints=tuple(job.joints)))
+    frame = beam_frame(job.but(joints=(*job.joints,)))
     none = np.zeros(len(frame.ends))
     if shear:
         return frame
@@ -31,7 +32,8 @@ def _rig(job: Job) -> tuple[np.ndarray, Floats]:
     index = {j.id: n for n, j in enumerate(job.joints)}
     at = {p.corner: index[p.joint] for p in job.pickups}
     held = np.zeros((len(job.joints), 6), dtype=bool)
-    held[[at["rear left"], at["rear right"]], :3] = True
+    last = min(j.x for j in job.joints)
+    held[[n for n, j in enumerate(job.joints) if j.x == last], :3] = True
     loads = np.zeros((len(job.joints), 6, 1))
     loads[at["front left"], 2], loads[at["front right"], 2] = FORCE, -FORCE
     return held, loads
@@ -82,7 +84,7 @@ def run() -> Iterator[Line]:
     yield Line("static torsion solve, assembly included", f"{ratio:.0f} × as fast ({mine * 1e3:.1f} ms, {peer * 1e3:.0f} ms)",
                "15 ×", ratio >= 15)  # fmt: skip
     small, large = truss(300), truss(5000)
-    times = [median(lambda job=job: ours(job), 5) for job in (small, large)]
+    times = [median(partial(ours, job), 5) for job in (small, large)]
     power = math.log(times[1] / times[0]) / math.log(len(large.tubes) / len(small.tubes))
     yield Line(f"growth from {len(small.tubes)} to {len(large.tubes)} tubes",
                f"N^{power:.2f} ({times[0] * 1e3:.1f} ms, {times[1] * 1e3:.0f} ms)", "N^1.5", power <= 1.5)  # fmt: skip

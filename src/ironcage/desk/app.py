@@ -82,16 +82,10 @@ def run(
         window.show()
         return int(app.exec())
     if step:
-        window.go(_step(window, step))
+        window.go(step)
     window.show()
     window.table.setFocus()
     return int(app.exec())
-
-
-def _step(window: Any, step: str) -> str:
-    if step not in window.pages:
-        raise Problem(f"There is no step ‘{step}’.", where=step, hint=f"There are {', '.join(window.pages)}.")
-    return step
 
 
 def _size(text: str) -> tuple[int, int]:

@@ -1,7 +1,8 @@
 """Answers worked out off the GUI thread, from a snapshot, the newest question of a kind winning.
 
-A question is a function of a job; its answer comes back by signal with the job it was asked for, so that
-what is old can be told from what is new. One thread: answers share caches, and two cores have a window to draw.
+A question is a function of something that does not change (a job, a view of the table); its answer comes back by
+signal with what it was asked for, so that what is old can be told from what is new. One asker is one thread: the
+window has one for the core, whose answers share caches, and the table one for its picture.
 """
 
 import sys
@@ -12,16 +13,15 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, QThread, pyqtSignal
 
-from ironcage.core.job.model import Job
 from ironcage.problem import Problem
 
 
 @dataclass(frozen=True)
 class Answered:
-    """An answer: the kind of question, the job it is for, and the result or why there is none."""
+    """An answer: the kind of question, the snapshot (a job, for most) it is for, and the result or why there is none."""
 
     kind: str
-    job: Job
+    job: Any
     result: Any
     problem: Problem | None = None
 
@@ -35,15 +35,16 @@ class Asker(QObject):
     def __init__(self) -> None:
         super().__init__()
         # A short switch interval keeps the window answering while Python code runs on the other thread.
-        sys.setswitchinterval(0.001)
-        self._asked: dict[str, tuple[Callable[[Job], Any], Job]] = {}
+        sys.setswitchinterval(0.0005)
+        self._asked: dict[str, tuple[Callable[[Any], Any], Any]] = {}
+        self._last: Callable[[], None] | None = None
         self._change = threading.Condition()
         self._ending = False
         self._busy = False
         self._thread = _Worker(self)
         self._thread.start()
 
-    def ask(self, kind: str, question: Callable[[Job], Any], job: Job) -> None:
+    def ask(self, kind: str, question: Callable[[Any], Any], job: Any) -> None:
         """Ask, taking the place of an unanswered question of the same kind."""
         with self._change:
             self._asked[kind] = (question, job)
@@ -60,9 +61,10 @@ class Asker(QObject):
         with self._change:
             return not self._asked and not self._busy
 
-    def close(self) -> None:
-        """Stop after the question in hand."""
+    def close(self, last: Callable[[], None] | None = None) -> None:
+        """Stop after the question in hand; `last` is done on the thread before it ends."""
         with self._change:
+            self._last = last
             self._ending = True
             self._asked.clear()
             self._change.notify()
@@ -76,7 +78,7 @@ class Asker(QObject):
                 while not self._asked and not self._ending:
                     self._change.wait()
                 if self._ending:
-                    return
+                    break
                 kind = next(iter(self._asked))
                 question, job = self._asked.pop(kind)
                 self._busy = True
@@ -86,6 +88,8 @@ class Asker(QObject):
                 self.answered.emit(Answered(kind, job, None, problem))
             except Exception as error:
                 self.broke.emit(error)
+        if self._last:
+            self._last()
 
 
 class _Worker(QThread):

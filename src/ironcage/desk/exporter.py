@@ -2,20 +2,23 @@
 
 import threading
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, QThread, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
 
-from ironcage.core.exchange.kinds import Kind
 from ironcage.core.job.file import write_atomically
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem
+
+if TYPE_CHECKING:
+    from ironcage.core.exchange.kinds import Kind
 
 
 class _Writer(QThread):
     """One file being made; `said` holds the outcome once it has ended."""
 
-    def __init__(self, kind: Kind, job: Job, word: str, path: Path) -> None:
+    def __init__(self, kind: "Kind", job: Job, word: str, path: Path) -> None:
         super().__init__()
         self.kind, self.job, self.word, self.path = kind, job, word, path
         self.stopped = threading.Event()
@@ -56,7 +59,7 @@ class Exporter(QWidget):
         self.writer: _Writer | None = None
         self.hide()
 
-    def start(self, kind: Kind, job: Job, word: str, path: Path) -> None:
+    def start(self, kind: "Kind", job: Job, word: str, path: Path) -> None:
         """Make a file from a snapshot of the job."""
         if self.writer is not None:
             self.told.emit(f"{self.writer.path.name} is still being written; wait or stop it.", True)

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QDialog, QTextBrowser, QVBoxLayout, QWidget
 
 from ironcage.core.job.commands import COMMANDS
 from ironcage.desk.actions import ACTIONS
-from ironcage.desk.pages import PAGES
+from ironcage.desk.pages import STEPS
 
 _MOUSE = (
     ("click", "pick a joint or tube; with Shift, add to what is chosen"),
@@ -27,7 +27,7 @@ def help_text() -> str:
     def rows(pairs: list[tuple[str, str]]) -> str:
         return "".join(f"<tr><td><code>{escape(a)}</code>&nbsp;&nbsp;</td><td>{escape(b)}</td></tr>" for a, b in pairs)
 
-    steps = [(f"{p.number}", f"{p.name}: {p.question}") for p in PAGES]
+    steps = [(f"{p.number}", f"{p.name}: {p.question}") for p in STEPS]
     keys = [(a.key, a.words) for a in ACTIONS if a.key]
     lines = [(c.example, c.says) for c in COMMANDS]
     lengths = [("1372", "in your own unit"), ('54 3/8"', "inches and a fraction"), ("4' 6 3/8\"", "feet and inches"), ("12 ga", "tube wall by gauge"),

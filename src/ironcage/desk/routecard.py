@@ -5,6 +5,7 @@ from PyQt6.QtWidgets import QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidg
 
 from ironcage.core.answers.checks import Snag
 from ironcage.core.job.history import History
+from ironcage.desk.pages import Step
 
 
 class RouteCard(QWidget):
@@ -12,8 +13,7 @@ class RouteCard(QWidget):
 
     went = pyqtSignal(str)
 
-    def __init__(self, steps: list[tuple[str, str, int, str]]) -> None:
-        """`steps`: (id, name, number in the order of work, the question it answers)."""
+    def __init__(self, steps: tuple[Step, ...]) -> None:
         super().__init__()
         self.setObjectName("paper")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -34,16 +34,16 @@ class RouteCard(QWidget):
         box.addWidget(self.menu)
         box.addSpacing(8)
         self.buttons: dict[str, QPushButton] = {}
-        self._names = {step: (name, number) for step, name, number, _ in steps}
-        for step, name, number, question in steps:
+        self._steps = {step.id: step for step in steps}
+        for step in steps:
             button = QPushButton()
             button.setObjectName("step")
             button.setCheckable(True)
-            button.setText(f"{number}  {name}")
-            button.setToolTip(question)
+            button.setText(f"{step.number}  {step.name}")
+            button.setToolTip(step.question)
             button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-            button.clicked.connect(lambda _=False, s=step: self.went.emit(s))
-            self.buttons[step] = button
+            button.clicked.connect(lambda _=False, s=step.id: self.went.emit(s))
+            self.buttons[step.id] = button
             box.addWidget(button)
         box.addStretch(1)
         self.mark = QLabel()
@@ -76,7 +76,7 @@ class RouteCard(QWidget):
         for step, button in self.buttons.items():
             here = [s for s in snags if s.step == step]
             wrong = sum(s.severity == "wrong" for s in here)
-            name, number = self._names[step]
+            name, number = self._steps[step].name, self._steps[step].number
             mark = "" if not started else f"✗ {wrong}" if wrong else f"? {len(here)}" if here else "✓"
             button.setText(f"{number}  {name}   {mark}")
             words = f"{wrong} wrong, {len(here) - wrong} to look at" if here else "no snags" if started else ""

@@ -12,26 +12,30 @@ from ironcage.problem import Problem
 WAIT_MS = 30_000
 
 
+def rest(ms: int) -> None:
+    """Let the window work for so long."""
+    from PyQt6.QtCore import QEventLoop, QTimer
+
+    loop = QEventLoop()
+    QTimer.singleShot(ms, loop.quit)
+    loop.exec()
+
+
 def settle(window: Any) -> None:
     """Let the window work until every answer is there."""
-    from PyQt6.QtCore import QDeadlineTimer, QEventLoop, QTimer
-
-    def wait(ms: int) -> None:
-        loop = QEventLoop()
-        QTimer.singleShot(ms, loop.quit)
-        loop.exec()
+    from PyQt6.QtCore import QDeadlineTimer
 
     patience = QDeadlineTimer(WAIT_MS)
-    wait(50)
-    while not patience.hasExpired() and not (window.asker.idle and not window.checks_pending):
-        wait(20)
-    wait(250)  # answers arrive by signal, the view settles
+    rest(50)
+    while not patience.hasExpired() and not (window.at_rest and window.table.drawn):
+        rest(20)
+    rest(250)  # answers arrive by signal, the view settles
 
 
 def picture(out: Path, job: Job | None, *, step: str = "", size: tuple[int, int] = (1280, 800), dark: bool = False,
             before: Callable[[Any], None] | None = None) -> None:  # fmt: skip
     """Open a window with its own empty settings, show a job at a step, and save what it looks like."""
-    from ironcage.desk.app import _step, application
+    from ironcage.desk.app import application
     from ironcage.desk.window import Window
 
     application()
@@ -46,7 +50,7 @@ def picture(out: Path, job: Job | None, *, step: str = "", size: tuple[int, int]
             if job is not None:
                 window.session.start(job, None)
             if step:
-                window.go(_step(window, step))
+                window.go(step)
             settle(window)
             window.table.setFocus()
             window.table.fit()

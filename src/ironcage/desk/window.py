@@ -20,7 +20,6 @@ from PyQt6.QtWidgets import (
 )  # fmt: skip
 
 from ironcage.core.answers import advice, checks, tally
-from ironcage.core.exchange.kinds import kind
 from ironcage.core.job import edits
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.journal import left_behind
@@ -33,7 +32,7 @@ from ironcage.desk.exporter import Exporter
 from ironcage.desk.grid import Grid
 from ironcage.desk.helppage import HelpPage
 from ironcage.desk.look import DARK, LIGHT, palette, style, text_font
-from ironcage.desk.pages import PAGES
+from ironcage.desk.pages import STEPS, step_called
 from ironcage.desk.pages.page import Page
 from ironcage.desk.recoverybar import RecoveryBar
 from ironcage.desk.routecard import RouteCard
@@ -60,7 +59,7 @@ class Window(QMainWindow):
         self.settings = Settings(folder)
         self._apply_type()  # before any widget is made, so that all start with it
         self.session = Session(folder / "recovery")
-        self.asker = Asker()
+        self.asker, self.slow = Asker(), Asker()  # the tally never waits behind a page or the snags
         self.exporter = Exporter(self)
         self.table = TableView()
         self.tally = Tally()
@@ -68,13 +67,11 @@ class Window(QMainWindow):
         self.next = NextLine()
         self.snags = SnagList()
         self.recovery = RecoveryBar()
-        self.pages: dict[str, Page] = {p.step: p(self.session) for p in PAGES}
-        self.route = RouteCard([(p.step, p.name, p.number, p.question) for p in PAGES])
+        self.pages: dict[str, Page] = {}  # made when their step is first opened
+        self.route = RouteCard(STEPS)
         self.tray = QStackedWidget()
-        for page in self.pages.values():
-            self.tray.addWidget(page)
         self.tray.addWidget(self.snags)
-        self.step = PAGES[0].step
+        self.step = STEPS[0].id
         self.found_snags: tuple[checks.Snag, ...] = ()
         self._help: HelpPage | None = None
         self.card: BenchCard | None = None
@@ -146,8 +143,10 @@ class Window(QMainWindow):
         s.changed.connect(self._show_job)
         s.chose.connect(self._show_chosen)
         s.saved.connect(self._show_names)
-        self.asker.answered.connect(self._answered)
-        self.asker.broke.connect(self._broke)
+        for asker in (self.asker, self.slow):
+            asker.answered.connect(self._answered)
+            asker.broke.connect(self._broke)
+        self.table.broke.connect(self._broke)
         self.table.picked.connect(self._picked)
         self.table.dragged.connect(self._dragged)
         self.table.typed.connect(self.entry.begin)
@@ -162,9 +161,6 @@ class Window(QMainWindow):
         self.recovery.opened.connect(self._recover)
         self.recovery.dropped.connect(self._drop_recovered)
         self.exporter.told.connect(s.told)
-        for page in self.pages.values():
-            page.decorated.connect(lambda p=page: self._decorated(p))
-            page.export.connect(self.export)
         self._checks_later = QTimer(self)
         self._checks_later.setSingleShot(True)
         self._checks_later.setInterval(CHECKS_LATER_MS)
@@ -175,7 +171,20 @@ class Window(QMainWindow):
     @property
     def page(self) -> Page:
         """The page of the open step."""
-        return self.pages[self.step]
+        return self.page_of(self.step)
+
+    def page_of(self, step: str) -> Page:
+        """The page of a step, made the first time."""
+        if step not in self.pages:
+            page = step_called(step).page()(self.session)
+            page.show_look(self.look)
+            for grid in page.findChildren(Grid):
+                grid.restyle(self.look)
+            page.decorated.connect(lambda: self._decorated(page))
+            page.export.connect(self.export)
+            self.tray.addWidget(page)
+            self.pages[step] = page
+        return self.pages[step]
 
     def _show_job(self) -> None:
         job = self.session.job
@@ -185,20 +194,19 @@ class Window(QMainWindow):
         self._show_names()
         mark = self.session.mark
         self.asker.ask("tally", lambda j: (tally.answer(j), tally.answer(mark)), job)
-        self.asker.ask(self.step, self.page.asks, job)
         self._checks_later.start()
 
     @property
-    def checks_pending(self) -> bool:
-        """Whether snags have yet to be asked for."""
-        return self._checks_later.isActive()
+    def at_rest(self) -> bool:
+        """Whether everything that was asked has been answered."""
+        return self.asker.idle and self.slow.idle and not self._checks_later.isActive()
 
     def _ask_checks(self) -> None:
         def everything(job: Job) -> Any:
             found = checks.answer(job)
             return found, advice.answer(job, found)
 
-        self.asker.ask("checks", everything, self.session.job)
+        self.slow.ask("checks", everything, self.session.job)
 
     def _answered(self, a: Answered) -> None:
         if a.job is not self.session.job:
@@ -206,6 +214,8 @@ class Window(QMainWindow):
         if a.kind == "tally" and a.result:
             now, mark = a.result
             self.tally.show_figures(now, mark, units_of(a.job))
+            self.table.release()
+            self.slow.ask(self.step, self.page.asks, a.job)  # the page follows, with the answers they share
         elif a.kind == "checks" and a.result:
             self.found_snags, next_thing = a.result
             wrong = sum(s.severity == "wrong" for s in self.found_snags)
@@ -240,20 +250,20 @@ class Window(QMainWindow):
     def go(self, step: str) -> None:
         """Open a step's page."""
         if step != self.step:
-            self.asker.drop(self.step)
+            self.slow.drop(self.step)
         self.step = step
         self.route.show_step(step)
         self.tray.setCurrentWidget(self.page)
-        height = sum(self.split.sizes()) or 600
-        self.split.setSizes([round(height * (1 - self.page.tray)), round(height * self.page.tray)])
+        height, share = sum(self.split.sizes()) or 600, step_called(step).tray
+        self.split.setSizes([round(height * (1 - share)), round(height * share)])
         job = self.session.job
         self.page.show_job(job)
         self.page.show_chosen(self.session.chosen)
         self.table.show_decor(self.page.decor if self.page.result is not None else type(self.page.decor)())
-        self.asker.ask(step, self.page.asks, job)
+        self.slow.ask(step, self.page.asks, job)
 
     def _jump(self, step: str, where: tuple[str, ...]) -> None:
-        self.go(step if step in self.pages else self.step)
+        self.go(step)
         if where:
             self.session.choose(where)
         self.table.setFocus()
@@ -269,7 +279,7 @@ class Window(QMainWindow):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
             return
-        step = next((p.step for p in PAGES if event.text() == str(p.number)), None)
+        step = next((s.id for s in STEPS if event.text() == str(s.number)), None)
         text = event.text()
         if step:
             self.go(step)
@@ -319,8 +329,7 @@ class Window(QMainWindow):
 
     def toggle_tags(self) -> None:
         """Show tags on all joints, or only on those chosen."""
-        self.table.all_tags = not self.table.all_tags
-        self.table.update()
+        self.table.show_tags(on=not self.table.all_tags)
 
     # edits
 
@@ -339,8 +348,7 @@ class Window(QMainWindow):
 
     def delete_chosen(self) -> None:
         """Delete what is chosen: rows of the list of wheels and weights when that has the keys."""
-        frame = self.pages["frame"]
-        parts = getattr(frame, "parts", None)
+        parts = getattr(self.page, "parts", None)
         if parts is not None and parts.list.hasFocus():
             keys = [parts.key(parts.model.rows[i.row()]) for i in parts.list.selectionModel().selectedRows()]
             self.session.press(f"delete {' '.join(keys)}")
@@ -399,7 +407,7 @@ class Window(QMainWindow):
         cards = self.page.cards()
         if not cards:
             self.session.told.emit(
-                f"{self.page.name} has no bench card yet: there is nothing to cut, set or read.", True
+                f"{step_called(self.step).name} has no bench card yet: there is nothing to cut, set or read.", True
             )
             return
         self.card = BenchCard(cards, self.page.first_card(), self.look)
@@ -493,6 +501,8 @@ class Window(QMainWindow):
 
     def export(self, name: str, word: str) -> None:
         """Ask where a file goes and write it."""
+        from ironcage.core.exchange.kinds import kind
+
         wanted = kind(name)
         base = self.session.path.parent if self.session.path else Path.home()
         suggested = (
@@ -539,5 +549,6 @@ class Window(QMainWindow):
         self._checks_later.stop()
         self.exporter.stop()
         self.asker.close()
+        self.slow.close()
         self.session.close(discard=discard)
-        self.table.close_scene()
+        self.table.close_drawing()

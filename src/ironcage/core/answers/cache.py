@@ -3,7 +3,7 @@
 from collections import OrderedDict
 from collections.abc import Callable
 from functools import wraps
-from threading import Lock
+from threading import Event, Lock
 from typing import TypeVar
 
 from ironcage.core.job.model import Job
@@ -14,28 +14,39 @@ A = TypeVar("A")
 def remembered(*parts: str, keep: int = 4) -> Callable[[Callable[[Job], A]], Callable[[Job], A]]:
     """Remember the last `keep` answers of a function of a job, by the identity of the named parts.
 
-    The parts are held, so an identity cannot be taken over by another object. Safe from several threads;
-    a refusal (an exception) is not remembered.
+    The parts are held, so an identity cannot be taken over by another object. Safe from several threads: one that
+    asks what another is just working out waits for it. A refusal (an exception) is not remembered.
     """
 
     def around(answer: Callable[[Job], A]) -> Callable[[Job], A]:
         held: OrderedDict[tuple[int, ...], tuple[tuple[object, ...], A]] = OrderedDict()
+        working: dict[tuple[int, ...], Event] = {}
         lock = Lock()
 
         @wraps(answer)
         def asked(job: Job) -> A:
             values = tuple(getattr(job, part) for part in parts)
             key = tuple(map(id, values))
-            with lock:
-                if key in held:
-                    held.move_to_end(key)
-                    return held[key][1]
-            made = answer(job)
-            with lock:
-                held[key] = (values, made)
-                while len(held) > keep:
-                    held.popitem(last=False)
-            return made
+            while True:
+                with lock:
+                    if key in held:
+                        held.move_to_end(key)
+                        return held[key][1]
+                    other = working.get(key)
+                    if other is None:
+                        working[key] = Event()
+                        break
+                other.wait()
+            try:
+                made = answer(job)
+                with lock:
+                    held[key] = (values, made)
+                    while len(held) > keep:
+                        held.popitem(last=False)
+                return made
+            finally:
+                with lock:
+                    working.pop(key).set()
 
         return asked
 

@@ -5,7 +5,7 @@ import numpy as np
 from ironcage.core.calc.beams import Floats, Frame
 
 
-def centrelines(frame: Frame, u: Floats, scale: float, parts: int = 6) -> Floats:
+def centrelines(frame: Frame, u: Floats, scale: float, parts: int = 4) -> Floats:
     """Deflected centrelines (m, parts + 1, 3), mm, under displacements u (n, 6) drawn `scale` times as large.
 
     Across each beam by the cubic that fits its end displacements and turns (Hermite, exact for an unloaded slender

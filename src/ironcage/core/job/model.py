@@ -32,7 +32,7 @@ Role = Literal["", "main hoop", "front hoop", "hoop brace", "rail", "cross membe
 class Value(BaseModel):
     """A frozen value that is checked when made."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", strict=False)
+    model_config = ConfigDict(frozen=True, extra="forbid", strict=False, defer_build=True)
 
     def but(self, **changes: Any) -> Self:
         """The same value with some fields changed, checked."""

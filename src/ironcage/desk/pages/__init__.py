@@ -1,12 +1,70 @@
 """The tray: one page a step. A page asks one question of the core, shows the answer, and decorates the table.
 
-A new step is a module with a `Page` and a line in PAGES; the window, the route card and the keys follow.
+A new step is a module with a `Page` and a line in STEPS; the window, the route card, the keys and the help
+follow. A page's module is imported when its step is first opened, which keeps the start short.
 """
 
-from ironcage.desk.pages.cut import CutPage
-from ironcage.desk.pages.frame import FramePage
-from ironcage.desk.pages.jig import JigPage
-from ironcage.desk.pages.page import Page
-from ironcage.desk.pages.prove import ProvePage
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-PAGES: tuple[type[Page], ...] = (FramePage, ProvePage, CutPage, JigPage)
+if TYPE_CHECKING:
+    from ironcage.desk.pages.page import Page
+
+
+def _frame() -> "type[Page]":
+    from ironcage.desk.pages.frame import FramePage
+
+    return FramePage
+
+
+def _prove() -> "type[Page]":
+    from ironcage.desk.pages.prove import ProvePage
+
+    return ProvePage
+
+
+def _cut() -> "type[Page]":
+    from ironcage.desk.pages.cut import CutPage
+
+    return CutPage
+
+
+def _jig() -> "type[Page]":
+    from ironcage.desk.pages.jig import JigPage
+
+    return JigPage
+
+
+@dataclass(frozen=True)
+class Step:
+    """A step of the work: its id, its name and number on the route card, the question it answers, its page, and the
+    share of the height between table and tray that the tray takes."""
+
+    id: str
+    name: str
+    number: int
+    question: str
+    page: "Callable[[], type[Page]]"
+    tray: float
+
+
+STEPS: tuple[Step, ...] = (
+    Step("frame", "Frame", 4, "Which tubes join the points?", _frame, 0.42),
+    Step("prove", "Prove", 5, "Is it stiff enough, and where is it not?", _prove, 0.40),
+    Step("cut", "Cut", 6, "What do I buy and how do I cut it?", _cut, 0.62),
+    Step("jig", "Jig", 7, "How do I hold it?", _jig, 0.42),
+)
+
+
+def step_called(name: str) -> Step:
+    """The step of that id; refuses an unknown one."""
+    from ironcage.problem import Problem, nearest
+
+    for step in STEPS:
+        if step.id == name:
+            return step
+    known = [s.id for s in STEPS]
+    raise Problem(
+        f"There is no step ‘{name}’.", where=name, hint=nearest(name, known) or f"There are {', '.join(known)}."
+    )

@@ -17,9 +17,6 @@ from ironcage.problem import Problem
 class CutPage(Page):
     """The cut list and the templates."""
 
-    step, name, number, question = "cut", "Cut", 6, "What do I buy and how do I cut it?"
-    tray = 0.62
-
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.pieces = Grid("Pieces to cut", (

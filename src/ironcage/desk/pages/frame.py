@@ -65,9 +65,6 @@ def size_text(section: Section) -> str:
 class FramePage(Page):
     """Lists of what the frame is made of, and what can be done to what is chosen."""
 
-    step, name, number, question = "frame", "Frame", 4, "Which tubes join the points?"
-    tray = 0.42
-
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.joints = Grid("Joints", self._joint_columns(), lambda j: j.id, session.do)

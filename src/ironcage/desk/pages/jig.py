@@ -44,9 +44,6 @@ def _set(job: Job, setting: Setting, text: str) -> Done:
 class JigPage(Page):
     """Stands, diagonals and the table."""
 
-    step, name, number, question = "jig", "Jig", 7, "How do I hold it?"
-    tray = 0.42
-
     def __init__(self, session: Session) -> None:
         super().__init__(session)
 

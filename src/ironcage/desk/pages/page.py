@@ -3,7 +3,7 @@
 from abc import abstractmethod
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import Any
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
@@ -29,17 +29,11 @@ class Card:
 class Page(QWidget):
     """A step's bench. Signals: decorated (the table's decor is other), export(kind, word) asks for a file.
 
-    step, name, number, question: who it is on the route card.
-    tray: the share of the height between table and tray that the tray takes.
+    What it is called and where it stands in the work is declared in STEPS.
     """
 
     decorated = pyqtSignal()
     export = pyqtSignal(str, str)
-    step: ClassVar[str]
-    name: ClassVar[str]
-    number: ClassVar[int]
-    question: ClassVar[str]
-    tray: ClassVar[float] = 0.4
 
     def __init__(self, session: Session) -> None:
         super().__init__()

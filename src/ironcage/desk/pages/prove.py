@@ -31,9 +31,6 @@ FULL_SWING = 0.10  # at the slider's end the largest deflection is drawn as this
 class ProvePage(Page):
     """The twist and bending tests of the frame."""
 
-    step, name, number, question = "prove", "Prove", 5, "Is it stiff enough, and where is it not?"
-    tray = 0.4
-
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.figures = {key: QLabel("–") for key in ("twist", "bending", "per kg", "soft")}

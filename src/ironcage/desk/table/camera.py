@@ -6,6 +6,7 @@ picture behind them is drawn from the same numbers.
 
 import math
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -39,7 +40,7 @@ class Camera:
     azimuth: float = math.radians(55)
     elevation: float = math.radians(24)
 
-    @property
+    @cached_property
     def basis(self) -> Floats:
         """Rows: right, up, towards the viewer (3, 3)."""
         if self.view == "free":

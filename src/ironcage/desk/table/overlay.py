@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 
 from ironcage.core.calc.beams import Floats
@@ -41,11 +41,18 @@ class Brush:
         if np.isfinite(ends).all():
             self.painter.drawLine(QPointF(*ends[0, :2]), QPointF(*ends[1, :2]))
 
+    def lines(self, places: np.ndarray) -> None:
+        """Straight lines between pairs of places (n, 2, 3), in one go."""
+        at = self.camera.project(places.reshape(-1, 3))[:, :2].reshape(-1, 4)
+        lines = [QLineF(*row) for row in at[np.isfinite(at).all(axis=1)].tolist()]
+        if lines:
+            self.painter.drawLines(*lines)
+
     def polylines(self, places: np.ndarray) -> None:
         """Joined lines through places (n, k, 3)."""
         count, along = places.shape[:2]
         at = self.camera.project(places.reshape(-1, 3))[:, :2].reshape(count, along, 2)
-        for row in at[np.isfinite(at).all(axis=(1, 2))]:
+        for row in at[np.isfinite(at).all(axis=(1, 2))].tolist():
             self.painter.drawPolyline(QPolygonF([QPointF(x, y) for x, y in row]))
 
     def tag(
@@ -79,8 +86,22 @@ class Brush:
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
 
-def tapes(brush: Brush, job: Job, chosen: tuple[str, ...]) -> None:
-    """The tape along the table's nearer long edge (x) and its nearer short edge (y), with readings of chosen joints."""
+def tapes(brush: Brush, job: Job) -> None:
+    """The tape along the table's nearer long edge (x) and its nearer short edge (y)."""
+    for tape in _both(brush, job):
+        tape.draw()
+
+
+def readings(brush: Brush, job: Job, chosen: tuple[str, ...]) -> None:
+    """The readings that chosen joints throw on the tapes."""
+    joints = [job.joint_by_id[c] for c in chosen if c in job.joint_by_id][:MOST_READINGS]
+    for tape in _both(brush, job) if joints else ():
+        for joint in joints:
+            tape.reading(joint)
+
+
+def _both(brush: Brush, job: Job) -> list["_Tape"]:
+    """The tapes that are not seen end-on."""
     table = job.table
     x0, x1 = table.corner_x, table.corner_x + table.length
     y0, y1 = table.corner_y, table.corner_y + table.width
@@ -88,16 +109,11 @@ def tapes(brush: Brush, job: Job, chosen: tuple[str, ...]) -> None:
     near_y = y1 if towards[1] > 0.05 else y0
     near_x = x1 if towards[0] > -0.05 else x0
     brush.painter.setFont(text_font(8))
-    joints = [job.joint_by_id[c] for c in chosen if c in job.joint_by_id][:MOST_READINGS]
-    for axis, span, at in (
-        (0, (x0, x1), lambda v: (v, near_y, table.top_z)),
-        (1, (y0, y1), lambda v: (near_x, v, table.top_z)),
-    ):
-        tape = _Tape(brush, job, axis, span, at)
-        if tape.readable:
-            tape.draw()
-            for joint in joints:
-                tape.reading(joint)
+    tapes = [
+        _Tape(brush, job, 0, (x0, x1), lambda v: (v, near_y, table.top_z)),
+        _Tape(brush, job, 1, (y0, y1), lambda v: (near_x, v, table.top_z)),
+    ]
+    return [t for t in tapes if t.readable]
 
 
 class _Tape:
@@ -162,7 +178,7 @@ def joints(brush: Brush, job: Job, at: np.ndarray, chosen: tuple[str, ...], hove
     painter, look = brush.painter, brush.look
     if len(at) <= 2500:
         painter.setPen(QPen(QColor(look.ink), 5, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
-        painter.drawPoints(QPolygonF([QPointF(x, y) for x, y in at[np.isfinite(at).all(axis=1), :2]]))
+        painter.drawPoints(QPolygonF([QPointF(x, y) for x, y in at[np.isfinite(at).all(axis=1), :2].tolist()]))
     picked = set(chosen)
     index = {j.id: n for n, j in enumerate(job.joints)}
     painter.setFont(text_font(9))

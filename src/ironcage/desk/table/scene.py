@@ -66,7 +66,6 @@ class Scene:
         self.window = vtkEGLRenderWindow()
         self.window.SetOffScreenRendering(1)
         self.window.SetMultiSamples(0)
-        self.renderer.UseFXAAOn()
         self.window.AddRenderer(self.renderer)
         self.tubes, self.top, self.stands = Solid(), Solid(lit=False), Solid()
         self.top.actor.GetProperty().BackfaceCullingOn()  # looked at from below, the table must not hide the car
@@ -78,9 +77,10 @@ class Scene:
         """The colour behind everything."""
         self.renderer.SetBackground(*(c / 255 for c in rgb))
 
-    def image(self, camera: Camera, scale: float = 1.0) -> QImage:
+    def image(self, camera: Camera, scale: float = 1.0, *, fine: bool = False) -> QImage:
         """A picture of what the camera sees, at `scale` pixels for each of the camera's: less while something
-        moves, more on a screen of high density."""
+        moves, more on a screen of high density; `fine` smooths edges, which takes a software renderer far longer."""
+        self.renderer.SetUseFXAA(fine)
         width, height = max(round(camera.width * scale), 8), max(round(camera.height * scale), 8)
         if self.window.GetSize() != (width, height):
             self.window.SetSize(width, height)

@@ -5,25 +5,35 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QWheelEvent
+from PyQt6.QtGui import (
+    QColor,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPolygonF,
+    QResizeEvent,
+    QWheelEvent,
+)  # fmt: skip
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from ironcage.core.answers.jig import Stand
 from ironcage.core.calc.beams import Floats
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.model import Job
-from ironcage.desk.look import LIGHT, Look, rgb, text_font
+from ironcage.desk.asker import Answered, Asker
+from ironcage.desk.look import LIGHT, Look, text_font
 from ironcage.desk.table import overlay
 from ironcage.desk.table.camera import Camera, View
 from ironcage.desk.table.gestures import DragJoints, Gesture, PickOrBox
 from ironcage.desk.table.gestures import Look as LookGesture
-from ironcage.desk.table.mesh import Mesh, outline_of, prisms
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.table.scene import Scene
+from ironcage.desk.table.picture import Pencil, Subject, centrelines
 
 NEAR_JOINT_PX, NEAR_TUBE_PX = 11.0, 7.0
-STAND_MM = 40.0
-_EMPTY = np.zeros((0, 3))
+SETTLE_MS, HOLD_MS, FIRST_HOLD_MS = 160, 30, 1500
+SLOW_S = 0.012  # a renderer slower than this, as in software, draws coarsely while things change
 
 
 @dataclass(frozen=True)
@@ -38,11 +48,13 @@ class Decor:
 
 
 class TableView(QWidget):
-    """Signals: picked(ids, add to what is chosen), dragged(joints, dx, dy, dz in mm), typed(text of a key)."""
+    """Signals: picked(ids, add to what is chosen), dragged(joints, dx, dy, dz in mm), typed(text of a key), broke(an
+    exception while drawing)."""
 
     picked = pyqtSignal(tuple, bool)
     dragged = pyqtSignal(tuple, float, float, float)
     typed = pyqtSignal(str)
+    broke = pyqtSignal(object)
 
     def __init__(self) -> None:
         super().__init__()
@@ -59,16 +71,28 @@ class TableView(QWidget):
         self.all_tags = False
         self.hovered = ""
         self.gesture: Gesture | None = None
-        self._scene: Scene | None = None
-        self._mesh: Mesh | None = None
+        self._artist, self._pencil = Asker(), Pencil()
+        self._artist.answered.connect(self._drawn)
+        self._artist.broke.connect(self.broke)
+        self._wanted: Subject | None = None
         self._image: QImage | None = None
+        self._image_of: Subject | None = None
+        self._still = False
+        self._cost_s = 0.0  # what a plain picture took to draw last
+        self._tape_key: object = None
+        self._tape = QImage()
+        self._marks: QImage | None = None
         self._at: Floats | None = None
         self._moving = False
         self._fitted = False
         self._settle = QTimer(self)
         self._settle.setSingleShot(True)
-        self._settle.setInterval(160)
+        self._settle.setInterval(SETTLE_MS)
         self._settle.timeout.connect(self._settled)
+        self._hold = QTimer(self)
+        self._hold.setSingleShot(True)
+        self._hold.timeout.connect(self.update)
+        self._hold.start(FIRST_HOLD_MS)  # the program's first figures come before its first solid picture
 
     def sizeHint(self) -> QSize:
         return QSize(900, 420)
@@ -77,47 +101,38 @@ class TableView(QWidget):
 
     def show_job(self, job: Job) -> None:
         """Show another state of the job, keeping the view."""
-        same_table = job.table is self.job.table
         self.job = job
-        self._at = self._mesh = None
+        self._at = None
         if self.decor.shape is not None and len(self.decor.shape) != len(job.tubes):
             self.decor = replace(self.decor, shape=None, colours=None)
-        if not same_table:
-            self._draw_top()
-        self._stale()
+        self._stale(wait=True)
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
         """Show other joints and tubes as chosen."""
         self.chosen = chosen
-        self._colour()
         self._stale()
 
     def show_look(self, look: Look) -> None:
         """Use other colours."""
         self.look = look
-        self._draw_top()
-        self._draw_stands()
-        self._colour()
         self._stale()
 
     def show_decor(self, decor: Decor) -> None:
         """Show what a step draws."""
-        if decor.shape is not self.decor.shape:
-            self._mesh = None
-        stands = decor.stands is not self.decor.stands
         self.decor = decor
-        if stands:
-            self._draw_stands()
-        self._colour()
         self._stale()
+
+    def release(self) -> None:
+        """The figures of a changed job are there: its picture may be drawn."""
+        if self._hold.isActive():
+            self._hold.stop()
+            self.update()
 
     def look_through(self, camera: Camera, *, moving: bool = False) -> None:
         """Look from elsewhere; coarser while moving."""
         self.camera = camera
         self._at = None
         self._moving = moving
-        if moving:
-            self._settle.start()
         self._stale()
 
     def turn_to(self, view: View) -> None:
@@ -139,111 +154,126 @@ class TableView(QWidget):
         self._fitted = True
         self.look_through(self.camera.fitted(np.vstack([places, edge])))
 
-    def _settled(self) -> None:
-        self._moving = False
-        self._stale()
-
-    def _stale(self) -> None:
-        self._image = None
+    def show_tags(self, *, on: bool) -> None:
+        """Tags on all joints, or only on those chosen and under the mouse."""
+        self.all_tags, self._marks = on, None
         self.update()
 
-    # drawing
+    # the picture
+
+    def _subject(self) -> Subject:
+        coarse = not self._still and (self._moving or self._cost_s > SLOW_S)
+        scale = self.devicePixelRatioF() * (0.5 if coarse else 1.0)
+        d = self.decor
+        return Subject(
+            self.job, self.camera, self.look, self.chosen, d.colours, d.shape, d.stands, scale, fine=self._still
+        )
+
+    def _stale(self, *, wait: bool = False) -> None:
+        """Something to be seen has changed: paint soon, ask for a picture then (or, to `wait` for the figures of a
+        changed job, a little later), and for a fine one once it rests."""
+        self._wanted = self._marks = None
+        self._still = False
+        self._settle.start()
+        if wait and not self._hold.isActive():
+            self._hold.start(HOLD_MS)
+        self.update()
+
+    def _settled(self) -> None:
+        self._moving, self._still = False, True
+        self._wanted = None
+        self.update()
+
+    def _ask_picture(self) -> None:
+        if self._wanted is None and self.isVisible() and not self._hold.isActive():
+            self._wanted = self._subject()
+            self._artist.ask("picture", self._pencil.draw, self._wanted)
+
+    def _drawn(self, answered: Answered) -> None:
+        if answered.result is None:
+            return
+        self._image, cost_s = answered.result
+        self._image_of = answered.job
+        if not answered.job.fine and answered.job.scale >= 1:
+            self._cost_s = cost_s
+        self.update()
+
+    @property
+    def painted(self) -> bool:
+        """Whether the present job is on the screen, be it in lines."""
+        return self._marks is not None
 
     @property
     def drawn(self) -> bool:
-        """Whether the picture on the screen is of the present job."""
-        return self._image is not None and self._mesh is not None
-
-    @property
-    def scene(self) -> Scene:
-        """The 3D scene, made when first drawn."""
-        if self._scene is None:
-            self._scene = Scene()
-            self._draw_top()
-            self._draw_stands()
-        return self._scene
-
-    def _draw_top(self) -> None:
-        if self._scene is None:
-            return
-        self._scene.background(rgb(self.look.paper))
-        t = self.job.table
-        x0, x1, y0, y1, z = t.corner_x, t.corner_x + t.length, t.corner_y, t.corner_y + t.width, t.top_z
-        points = np.array([[x0, y0, z], [x1, y0, z], [x1, y1, z], [x0, y1, z]], dtype=np.float32)
-        normals = np.tile(np.array([0, 0, 1], dtype=np.float32), (4, 1))
-        self._scene.top.shape(Mesh(points, normals, np.array([[0, 1, 2], [0, 2, 3]]), np.zeros(4, dtype=np.int64)))
-        self._scene.top.colour(np.tile(np.array(rgb(self.look.chalk), dtype=np.uint8), (4, 1)))
-
-    def _draw_stands(self) -> None:
-        if self._scene is None:
-            return
-        t = self.job.table
-        feet = np.array([[s.x + t.corner_x, s.y + t.corner_y, t.top_z] for s in self.decor.stands]).reshape(-1, 3)
-        tops = feet + np.array([[0, 0, s.saddle] for s in self.decor.stands]).reshape(-1, 3)
-        half = STAND_MM / 2
-        square = np.array([[half, -half], [half, half], [-half, half], [-half, -half]])
-        mesh = prisms(feet, tops, np.zeros(len(feet)), [square] * len(feet), np.arange(len(feet)))
-        self._scene.stands.shape(mesh)
-        self._scene.stands.colour(np.tile(np.array(rgb(self.look.blue), dtype=np.uint8), (len(mesh.points), 1)))
-
-    def _build(self) -> Mesh:
-        """Triangles of all tubes, along the deflected lines where a step shows them."""
-        job = self.job
-        if not job.tubes:
-            return prisms(_EMPTY, _EMPTY, np.zeros(0), [], np.zeros(0, dtype=np.int64))
-        outlines = {s.name: outline_of(s.shape) for s in job.shelf.sections}
-        lines = self.decor.shape if self.decor.shape is not None else self._centrelines()
-        parts = lines.shape[1] - 1
-        owner = np.repeat(np.arange(len(job.tubes)), parts)
-        return prisms(lines[:, :-1].reshape(-1, 3), lines[:, 1:].reshape(-1, 3), np.repeat([t.roll for t in job.tubes], parts),
-                      [outlines[t.section] for t in job.tubes for _ in range(parts)], owner)  # fmt: skip
-
-    def _centrelines(self) -> Floats:
-        places = {j.id: j.place for j in self.job.joints}
-        return np.array([(places[t.a], places[t.b]) for t in self.job.tubes]).reshape(-1, 2, 3)
-
-    def _colour(self) -> None:
-        if self._scene is None or self._mesh is None:
-            return
-        count = len(self.job.tubes)
-        colours = np.tile(np.array(rgb(self.look.tube), dtype=np.uint8), (count, 1))
-        if self.decor.colours is not None and len(self.decor.colours) == count:
-            colours = self.decor.colours.copy()
-        chosen = set(self.chosen)
-        if chosen:
-            rows = [n for n, t in enumerate(self.job.tubes) if t.id in chosen]
-            colours[rows] = rgb(self.look.blue)
-        self._scene.tubes.colour(colours[self._mesh.owner])
-
-    def _picture(self) -> QImage:
-        scene = self.scene
-        if self._mesh is None:
-            self._mesh = self._build()
-            scene.tubes.shape(self._mesh)
-            self._colour()
-        if self._image is None:
-            self._image = scene.image(self.camera, self.devicePixelRatioF() * (0.5 if self._moving else 1.0))
-        return self._image
+        """Whether the solid picture on the screen is of what is to be seen, with smoothed edges."""
+        return self._wanted is not None and self._image_of is self._wanted and self._wanted.fine
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
+        self._ask_picture()
         painter = QPainter(self)
-        painter.drawImage(QRectF(0, 0, self.camera.width, self.camera.height), self._picture())
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         brush = Brush(painter, self.camera, self.look)
-        overlay.tapes(brush, self.job, self.chosen)
-        if self.decor.shape is not None:
-            brush.pen(self.look.quiet, 1, Qt.PenStyle.DotLine)
-            brush.polylines(self._centrelines())
-        overlay.joints(brush, self.job, self._projected(), self.chosen, self.hovered, all_tags=self.all_tags)
-        if self.decor.paint:
-            painter.setFont(text_font(9))
-            self.decor.paint(brush)
+        of = self._image_of
+        if self._image is not None and of and of.camera == self.camera and of.look is self.look:
+            painter.drawImage(QRectF(0, 0, self.camera.width, self.camera.height), self._image)
+        else:
+            self._sketch(brush)
+        brief = self.job.brief
+        tape_key = (self.camera, self.look, self.job.table, brief.shown_from, brief.datums, brief.units)
+        if self._tape_key != tape_key:
+            self._tape_key, self._tape = tape_key, self._layer(lambda brush: overlay.tapes(brush, self.job))
+        if self._marks is None:
+            self._marks = self._layer(self._mark)
+        painter.drawImage(0, 0, self._tape)
+        painter.drawImage(0, 0, self._marks)
         if self.gesture:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setFont(text_font(10, bold=True))
             self.gesture.paint(brush)
-        if not self.job.joints:
-            self._teach(painter)
         painter.end()
+
+    def _layer(self, draw: Callable[[Brush], None]) -> QImage:
+        """Something painted on a clear sheet, to be laid over picture after picture."""
+        ratio = self.devicePixelRatioF()
+        sheet = QImage(
+            round(self.width() * ratio), round(self.height() * ratio), QImage.Format.Format_ARGB32_Premultiplied
+        )
+        sheet.setDevicePixelRatio(ratio)
+        sheet.fill(0)
+        painter = QPainter(sheet)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        draw(Brush(painter, self.camera, self.look))
+        painter.end()
+        return sheet
+
+    def _mark(self, brush: Brush) -> None:
+        """What is painted over the picture and follows the job: readings, dots, tags, and what the step draws."""
+        overlay.readings(brush, self.job, self.chosen)
+        if self.decor.shape is not None:
+            brush.pen(self.look.quiet, 0.6)
+            brush.lines(centrelines(self.job))
+        overlay.joints(brush, self.job, self._projected(), self.chosen, self.hovered, all_tags=self.all_tags)
+        if self.decor.paint:
+            brush.painter.setFont(text_font(9))
+            self.decor.paint(brush)
+        if not self.job.joints:
+            self._teach(brush.painter)
+
+    def _sketch(self, brush: Brush) -> None:
+        """The frame in lines, at once, while its picture is being drawn."""
+        brush.painter.fillRect(self.rect(), QColor(self.look.paper))
+        t = self.job.table
+        x0, x1, y0, y1 = t.corner_x, t.corner_x + t.length, t.corner_y, t.corner_y + t.width
+        corners = self.camera.project(np.array([[x, y, t.top_z] for x, y in ((x0, y0), (x1, y0), (x1, y1), (x0, y1))]))
+        if np.isfinite(corners).all() and self.camera.basis[2][2] > 0:
+            brush.painter.setPen(Qt.PenStyle.NoPen)
+            brush.painter.setBrush(QColor(self.look.chalk))
+            brush.painter.drawPolygon(QPolygonF([QPointF(x, y) for x, y, _ in corners]))
+        brush.pen(self.look.tube, 3)
+        if self.job.tubes:
+            if self.decor.shape is not None:
+                brush.polylines(self.decor.shape)
+            else:
+                brush.lines(centrelines(self.job))
 
     def _teach(self, painter: QPainter) -> None:
         painter.setFont(text_font(13))
@@ -335,8 +365,7 @@ class TableView(QWidget):
             return
         name = self.under(event.position())
         if name != self.hovered:
-            self.hovered = name
-            self.update()
+            self._hover(name)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         gesture, self.gesture = self.gesture, None
@@ -351,7 +380,10 @@ class TableView(QWidget):
             self.look_through(self.camera.zoomed(1.0015 ** event.angleDelta().y(), (at.x(), at.y())), moving=True)
 
     def leaveEvent(self, event: object) -> None:
-        self.hovered = ""
+        self._hover("")
+
+    def _hover(self, name: str) -> None:
+        self.hovered, self._marks = name, None
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -408,8 +440,8 @@ class TableView(QWidget):
         self.dragged.emit(names, *(float(v) for v in move))
         return True
 
-    def close_scene(self) -> None:
-        """Give the graphics memory back."""
-        if self._scene:
-            self._scene.close()
-            self._scene = None
+    def close_drawing(self) -> None:
+        """Stop drawing and give the graphics memory back."""
+        self._settle.stop()
+        self._hold.stop()
+        self._artist.close(self._pencil.drop)

@@ -1,0 +1,147 @@
+"""What the 3D picture is drawn from: one frozen value, and the pencil that draws it on its own thread.
+
+The widget asks for a picture of a `Subject` and goes on; VTK is imported, used and let go on the drawing
+thread alone, so that neither its start nor a slow software renderer holds up a key.
+"""
+
+import time
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PyQt6.QtGui import QImage
+
+from ironcage.core.answers.jig import Stand
+from ironcage.core.calc.beams import Floats
+from ironcage.core.job.model import Job
+from ironcage.desk.look import Look, rgb
+from ironcage.desk.table.camera import Camera
+from ironcage.desk.table.mesh import Mesh, outline_of, prisms
+
+if TYPE_CHECKING:
+    from ironcage.desk.table.scene import Scene
+
+STAND_MM = 40.0
+_NONE = np.zeros((0, 3))
+
+
+@dataclass(frozen=True, eq=False)
+class Subject:
+    """A job as it is to be drawn. colours: (m, 3) for the tubes or None; shape: deflected centrelines (m, k, 3) mm or
+    None. scale: pixels for each of the camera's; fine: with smoothed edges."""
+
+    job: Job
+    camera: Camera
+    look: Look
+    chosen: tuple[str, ...]
+    colours: np.ndarray | None
+    shape: Floats | None
+    stands: tuple[Stand, ...]
+    scale: float
+    fine: bool
+
+
+def centrelines(job: Job) -> Floats:
+    """The tubes from joint to joint (m, 2, 3), mm."""
+    places = {j.id: j.place for j in job.joints}
+    return np.array([(places[t.a], places[t.b]) for t in job.tubes]).reshape(-1, 2, 3)
+
+
+class Pencil:
+    """Draws subjects; keeps what two of them in a row have in common."""
+
+    def __init__(self) -> None:
+        self._scene: Scene | None = None
+        self._before: Subject | None = None
+        self._mesh = prisms(_NONE, _NONE, np.zeros(0), [], np.zeros(0, dtype=np.int64))
+
+    def draw(self, subject: Subject) -> tuple[QImage, float]:
+        """The picture of a subject, and the seconds that the renderer took."""
+        from ironcage.desk.table.scene import Scene
+
+        if self._scene is None:
+            self._scene = Scene()
+        scene, before = self._scene, self._before
+        job, look = subject.job, subject.look
+        if before is None or before.look is not look or before.job.table is not job.table:
+            scene.background(rgb(look.paper))
+            scene.top.shape(_top(job))
+            scene.top.colour(_all(look.chalk, 4))
+        if (
+            before is None
+            or before.look is not look
+            or before.stands is not subject.stands
+            or before.job.table is not job.table
+        ):
+            mesh = _posts(job, subject.stands)
+            scene.stands.shape(mesh)
+            scene.stands.colour(_all(look.blue, len(mesh.points)))
+        same_shape = before is not None and _same_frame(before.job, job) and before.shape is subject.shape
+        if not same_shape:
+            self._mesh = _tubes(job, subject.shape)
+            scene.tubes.shape(self._mesh)
+        if not (
+            same_shape
+            and before
+            and before.colours is subject.colours
+            and before.chosen == subject.chosen
+            and before.look is look
+        ):
+            scene.tubes.colour(_colours(subject)[self._mesh.owner])
+        self._before = subject
+        start = time.perf_counter()
+        image = scene.image(subject.camera, subject.scale, fine=subject.fine)
+        return image, time.perf_counter() - start
+
+    def drop(self) -> None:
+        """Give the graphics memory back."""
+        if self._scene:
+            self._scene.close()
+            self._scene = None
+
+
+def _same_frame(one: Job, other: Job) -> bool:
+    return one.joints is other.joints and one.tubes is other.tubes and one.shelf is other.shelf
+
+
+def _all(colour: str, count: int) -> np.ndarray:
+    return np.tile(np.array(rgb(colour), dtype=np.uint8), (count, 1))
+
+
+def _top(job: Job) -> Mesh:
+    t = job.table
+    x0, x1, y0, y1, z = t.corner_x, t.corner_x + t.length, t.corner_y, t.corner_y + t.width, t.top_z
+    points = np.array([[x0, y0, z], [x1, y0, z], [x1, y1, z], [x0, y1, z]], dtype=np.float32)
+    normals = np.tile(np.array([0, 0, 1], dtype=np.float32), (4, 1))
+    return Mesh(points, normals, np.array([[0, 1, 2], [0, 2, 3]]), np.zeros(4, dtype=np.int64))
+
+
+def _posts(job: Job, stands: tuple[Stand, ...]) -> Mesh:
+    t = job.table
+    feet = np.array([[s.x + t.corner_x, s.y + t.corner_y, t.top_z] for s in stands]).reshape(-1, 3)
+    tops = feet + np.array([[0, 0, s.saddle] for s in stands]).reshape(-1, 3)
+    half = STAND_MM / 2
+    square = np.array([[half, -half], [half, half], [-half, half], [-half, -half]])
+    return prisms(feet, tops, np.zeros(len(feet)), [square] * len(feet), np.arange(len(feet)))
+
+
+def _tubes(job: Job, shape: Floats | None) -> Mesh:
+    """Triangles of all tubes, along the deflected lines where a step shows them."""
+    outlines = {s.name: outline_of(s.shape) for s in job.shelf.sections}
+    lines = shape if shape is not None else centrelines(job)
+    parts = lines.shape[1] - 1
+    return prisms(
+        lines[:, :-1].reshape(-1, 3), lines[:, 1:].reshape(-1, 3), np.repeat([t.roll for t in job.tubes], parts),
+        [outlines[t.section] for t in job.tubes for _ in range(parts)], np.repeat(np.arange(len(job.tubes)), parts),
+    )  # fmt: skip
+
+
+def _colours(subject: Subject) -> np.ndarray:
+    count = len(subject.job.tubes)
+    colours = _all(subject.look.tube, count)
+    if subject.colours is not None and len(subject.colours) == count:
+        colours = subject.colours.copy()
+    chosen = set(subject.chosen)
+    if chosen:
+        colours[[n for n, t in enumerate(subject.job.tubes) if t.id in chosen]] = rgb(subject.look.blue)
+    return colours
