@@ -54,7 +54,7 @@ class BenchCard(QWidget):
         """Type as large as the width allows for this number."""
         unit = max(self.height() / 40, 8)
         self.title.setFont(text_font(unit * 1.6, bold=True))
-        self.lines.setFont(text_font(unit * 1.15))
+        self.lines.setFont(text_font(unit * 1.4))
         self.foot.setFont(text_font(unit * 0.6))
         wide = (self.width() - 80) / max(len(self.number.text()), 4) * 1.15
         font = text_font(min(unit * 7, wide), bold=True)

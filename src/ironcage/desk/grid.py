@@ -177,8 +177,8 @@ class Grid(QWidget):
             self.refuse("")
 
     def _fit_columns(self) -> None:
-        """Widths from the first rows, once, so that columns do not jump while numbers change."""
-        self._sized = True
+        """Widths from the first rows, once there are any, so that columns do not jump while numbers change."""
+        self._sized = bool(self.model.rows)
         for n, column in enumerate(self.model.columns):
             wide = max([column.head, *(column.text(r) for r in self.model.rows[:60])], key=len)
             metrics = QFontMetrics(self.list.font())
@@ -228,9 +228,7 @@ class Grid(QWidget):
         """Use other colours and size of type."""
         self.model.look = look
         self.list.verticalHeader().setDefaultSectionSize(self.list.fontMetrics().height() + 8)
-        self._sized = False
-        if self.model.rows:
-            self._fit_columns()
+        self._fit_columns()
 
     def refuse(self, why: str) -> None:
         """Show why a cell was refused, or nothing."""

@@ -115,7 +115,7 @@ def style(look: Look) -> str:
     QPushButton {{ background: {look.steel}; border: 1px solid {look.line}; padding: 5px 10px; }}
     QPushButton:hover {{ border-color: {look.ink}; }}
     QPushButton:focus {{ border: 2px solid {look.blue}; padding: 4px 9px; }}
-    QPushButton:checked {{ background: {look.blue_paper}; border-color: {look.blue}; font-weight: bold; }}
+    QPushButton:checked {{ background: {look.blue_paper}; border: 2px solid {look.blue}; padding: 4px 9px; }}
     QPushButton:disabled {{ color: {look.quiet}; }}
     QPushButton#step {{ text-align: left; background: transparent; border: none; border-left: 5px solid transparent; padding: 8px 6px; }}
     QPushButton#step:checked {{ background: {look.chalk}; border-left: 5px solid {look.blue}; font-weight: bold; }}

@@ -38,7 +38,7 @@ def picture(out: Path, job: Job | None, *, step: str = "", size: tuple[int, int]
     from ironcage.desk.app import application
     from ironcage.desk.window import Window
 
-    application()
+    app = application()  # kept: a window needs it alive
     with tempfile.TemporaryDirectory() as home:
         window = Window(Path(home))
         try:
@@ -54,9 +54,11 @@ def picture(out: Path, job: Job | None, *, step: str = "", size: tuple[int, int]
             settle(window)
             window.table.setFocus()
             window.table.fit()
+            settle(window)
             if before:
                 before(window)
                 settle(window)
+            app.processEvents()
             target = window.card or window
             if not target.grab().save(str(out)):
                 raise Problem(
@@ -65,15 +67,16 @@ def picture(out: Path, job: Job | None, *, step: str = "", size: tuple[int, int]
                     hint="Choose a folder that exists, and a name ending in .png.",
                 )
         finally:
-            window.session._saved_job = window.session.job
-            window.close()
+            window.shut(discard=True)
 
 
 def make(folder: Path) -> int:
     """Make the pictures of docs/screenshots again."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from ironcage.desk.app import application
     from ironcage.samples import sample
 
+    app = application()  # kept from picture to picture, with its fonts
     folder.mkdir(parents=True, exist_ok=True)
     job = sample("sandpiper")
 
@@ -106,5 +109,6 @@ def make(folder: Path) -> int:
     )
     for name, shown, how in pictures:
         picture(folder / f"{name}.png", shown, **how)
+        app.processEvents()
         print(f"{folder / name}.png")
     return 0

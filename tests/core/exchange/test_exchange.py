@@ -18,7 +18,7 @@ from ironcage.core.exchange.dxf import to_dxf
 from ironcage.core.exchange.kinds import KINDS, kind
 from ironcage.core.exchange.plan import plan
 from ironcage.core.exchange.svg import to_svg
-from ironcage.core.exchange.templates import PAPER_MM, template, templates
+from ironcage.core.exchange.templates import MARK_WORD_MM, PAPER_MM, template, templates
 from ironcage.core.job import edits
 from ironcage.core.job.commands import understand
 from ironcage.core.job.model import Job
@@ -37,7 +37,7 @@ def printed(sheet: Sheet) -> tuple[np.ndarray, float, list[np.ndarray]]:
     words = {e.text: float(e.get("x", "nan")) for e in root.iter() if e.tag.endswith("text")}
     curve = max(lines, key=len)
     curve = np.column_stack([curve[:, 0], sheet.height - curve[:, 1]])
-    return curve, words["INDEX"] - 1.2, lines
+    return curve, words["INDEX"] - MARK_WORD_MM, lines
 
 
 @pytest.mark.parametrize("end", ["first", "second"])
@@ -99,6 +99,7 @@ def test_check_distances_and_scale_bar_are_true(sandpiper: Job) -> None:
     )
     assert "100 mm when printed at 100 %" in words
     assert "Eye protection" in words
+    assert all(0 < i.y < sheet.height - i.size for i in sheet.items if hasattr(i, "text"))
 
 
 def test_pdf_is_at_true_scale(sandpiper: Job) -> None:

@@ -19,6 +19,8 @@ PAPER_MM = 0.1  # office paper; it lengthens the girth by π times this
 GRIP_MM = 35.0  # paper beyond the deepest point of the cut, to wrap and hold by
 MARGIN_MM = 12.0
 CAPTION_MM, CAPTION_LETTERS = 190.0, 96  # room for the words, and how many letters fit it
+BAR_MM, LINE_MM = 16.0, 3.9  # the scale bar's height over the paper, and a line of words
+MARK_WORD_MM = 1.2  # a mark's word stands so far right of it
 SAFETY = "Eye protection for grinding and sawing; deburr before handling. Check the first end on scrap."
 
 
@@ -52,68 +54,41 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
         along = girth - along  # looking from the other end, the outline runs the other way round
     cut = np.append(profile.cut, profile.cut[0])
     low, high = float(cut.min()), float(cut.max())
-    width = max(girth + 2 * MARGIN_MM + 12, CAPTION_MM)
-    top = MARGIN_MM + (high - low) + GRIP_MM
-    sheet = Sheet(f"{piece.id} at {end.joint}", width, top + 50)
+    words = _caption(job, piece, end, girth, high - low)
     x0, base = MARGIN_MM, MARGIN_MM - low  # the joint lies at y = base
-    order = np.argsort(along, kind="stable")
-    sheet.path(np.column_stack([x0 + along[order], base + cut[order]]), "cut")
-    edge_left, edge_right = base + cut[order][0], base + cut[order][-1]
     paper_top = base + high + GRIP_MM
-    sheet.line(x0, edge_left, x0, paper_top, "cut")
-    sheet.line(x0 + girth, edge_right, x0 + girth, paper_top, "cut")
-    sheet.line(x0, paper_top, x0 + girth, paper_top, "cut")
-    sheet.path(
-        np.array(
-            [
-                [x0 + girth, edge_right],
-                [x0 + girth + 8, edge_right + 3],
-                [x0 + girth + 8, paper_top - 3],
-                [x0 + girth, paper_top],
-            ]
-        ),
-        "fine",
-        dashed=True,
-    )
-    sheet.words(x0 + girth + 5, (edge_right + paper_top) / 2, "glue", 2.4, "middle", upright=False)
-    _marks(sheet, piece, end, x0, girth, base, high, paper_top)
-    _caption(sheet, job, piece, end, x0, girth, low, high, paper_top)
+    words_top = paper_top + BAR_MM + LINE_MM * len(words)
+    sheet = Sheet(f"{piece.id} at {end.joint}", max(girth + 2 * MARGIN_MM + 12, CAPTION_MM), words_top + 5)
+    order = np.argsort(along, kind="stable")
+    line = np.column_stack([x0 + along[order], base + cut[order]])
+    sheet.path(line, "cut")
+    right, foot = x0 + girth, line[-1, 1]
+    sheet.path(np.array([[x0, line[0, 1]], [x0, paper_top], [right, paper_top], [right, foot]]), "cut")
+    flap = np.array([[right, foot], [right + 8, foot + 3], [right + 8, paper_top - 3], [right, paper_top]])
+    sheet.path(flap, "fine", dashed=True)
+    sheet.words(right + 5, (foot + paper_top) / 2, "glue", 2.4, "middle", upright=False)
+    share = (end.profile.mark / (2 * math.pi)) % 1.0
+    share = (1.0 - share) % 1.0 if end is piece.second else share
+    for quarter, label in enumerate(("INDEX", "90", "180", "270")):
+        x = x0 + ((share + quarter / 4) % 1.0) * girth
+        sheet.line(x, base + high + 4, x, paper_top, "fine" if quarter else "mark", dashed=bool(quarter))
+        sheet.words(x + MARK_WORD_MM, paper_top - 4, label, 2.6)
+    sheet.scale_bar(x0, paper_top + 11)
+    sheet.lines_of(x0, words_top, words, 2.6)
     return sheet
 
 
-def _marks(
-    sheet: Sheet, piece: Piece, end: EndCut, x0: float, girth: float, base: float, high: float, paper_top: float
-) -> None:
-    share = (end.profile.mark / (2 * math.pi)) % 1.0
-    share = (1.0 - share) % 1.0 if end is piece.second else share
-    for quarter in range(4):
-        x = x0 + ((share + quarter / 4) % 1.0) * girth
-        sheet.line(x, base + high + 4, x, paper_top, "mark" if quarter == 0 else "fine", dashed=quarter != 0)
-        label = ("INDEX", "90", "180", "270")[quarter]
-        sheet.words(x + 1.2, paper_top - 4, label, 2.6)
-
-
-def _caption(
-    sheet: Sheet,
-    job: Job,
-    piece: Piece,
-    end: EndCut,
-    x0: float,
-    girth: float,
-    low: float,
-    high: float,
-    paper_top: float,
-) -> None:
+def _caption(job: Job, piece: Piece, end: EndCut, girth: float, depth: float) -> list[str]:
+    """The words over a template, wrapped to the sheet."""
     lines = [
         f"{piece.id} at {end.joint} · {piece.section.name} · {job.brief.name}",
-        f"{end.words}. Wrap with this side out, line INDEX to the mark on the tube.",
-        f"Check: around the tube {girth:.1f} mm · deepest to longest point {high - low:.1f} mm · index to index {girth / 4:.1f} mm a quarter",
+        f"{end.words}. Wrap with this side out, line INDEX on the tube's mark.",
+        f"Check: around the tube {girth:.1f} mm · deepest to longest point {depth:.1f} mm · "
+        f"a quarter {girth / 4:.1f} mm",
         f"Tip to tip {piece.tip:.1f} mm · shoulder {piece.shoulder:.1f} mm{_clocking(piece, end)}",
         SAFETY,
     ]
-    wrapped = [part for line in lines for part in textwrap.wrap(line, CAPTION_LETTERS)]
-    sheet.lines_of(x0, paper_top + 16 + 3.9 * len(wrapped), wrapped, 2.6)
-    sheet.scale_bar(x0, paper_top + 11)
+    return [part for line in lines for part in textwrap.wrap(line, CAPTION_LETTERS)]
 
 
 def _clocking(piece: Piece, end: EndCut) -> str:
@@ -121,7 +96,7 @@ def _clocking(piece: Piece, end: EndCut) -> str:
     if piece.clock is None:
         return ""
     turn = piece.clock if end is piece.first else -piece.clock
-    return f" · other end's index {math.degrees(turn) % 360:.1f}° clockwise, looking from this end"
+    return f" · other end's mark {math.degrees(turn) % 360:.1f}° clockwise from here"
 
 
 def templates(job: Job, made: CutAnswer) -> list[Sheet]:

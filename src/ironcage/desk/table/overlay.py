@@ -19,6 +19,7 @@ Place = Sequence[float] | Floats
 MOST_READINGS = 4
 MOST_TAGS = 300
 MOST_TICKS = 600
+ABOVE_MM = 300.0
 _MM_STEPS = (10, 20, 50, 100, 200, 500, 1000, 2000)
 _INCH_STEPS = tuple(25.4 * n for n in (0.5, 1, 2, 6, 12, 24, 48))
 
@@ -162,15 +163,15 @@ class _Tape:
         value = joint.place[self.axis]
         self.brush.pen(self.brush.look.blue, 1, Qt.PenStyle.DashLine)
         self.brush.line(joint.place, self.at(value))
-        foot = self.brush.camera.project(np.array([self.at(value)]))[0, :2] + self.outward * 34
+        foot = self.brush.camera.project(np.array([self.at(value)]))[0, :2] + self.outward * 38
         text = f"{'xy'[self.axis]} {self.units.length(value - self.zero, unit=False)}"
         self.brush.label(foot[0] - 24, foot[1] + 8, text, self.brush.look.blue, filled=True)
 
 
 def job_centre(job: Job) -> tuple[float, float, float]:
-    """The middle of the jig table's top."""
+    """The middle of the work: above the middle of the jig table's top, so that the tape's figures turn away from it."""
     t = job.table
-    return t.corner_x + t.length / 2, t.corner_y + t.width / 2, t.top_z
+    return t.corner_x + t.length / 2, t.corner_y + t.width / 2, t.top_z + ABOVE_MM
 
 
 def joints(brush: Brush, job: Job, at: np.ndarray, chosen: tuple[str, ...], hovered: str, *, all_tags: bool) -> None:
