@@ -27,23 +27,18 @@ window.show()
 QTimer.singleShot(0, app.quit)
 app.exec()
 """
-# usable: the window is shown with the frame drawn on the table (in lines until its solid picture is ready), takes
-# keys, and every figure of the tally is there
+# usable: the window is shown with the frame drawn on the table (in lines until its solid picture is ready) and takes
+# keys. Every figure of the tally, twist stiffness last, and the solid picture are timed beside it.
 OURS = """
 import os, sys
 os.environ["OPENBLAS_NUM_THREADS"] = "1"
 os.environ["PYDANTIC_DISABLE_PLUGINS"] = "__all__"
 import ironcage.desk.app as app_module
-app = app_module.application()
+app, window = app_module.opened(demo="sandpiper")
 from PyQt6.QtCore import QTimer
-from ironcage.desk.window import Window
-from ironcage.samples import sample
-window = Window(app_module.folder())
-window.session.start(sample("sandpiper"), None)
-window.show()
 def look():
     known = "torsion" in window.tally.dials and window.tally.dials["torsion"].number.text() != "–"
-    if window.table.drawn if sys.argv[1] == "solid" else window.table.painted and known:
+    if {"usable": window.table.painted, "figures": known, "solid": window.table.drawn}[sys.argv[1]]:
         os._exit(0)
 timer = QTimer(); timer.timeout.connect(look); timer.start(2)
 app.exec()
@@ -62,12 +57,12 @@ def run() -> Iterator[Line]:
     """Start of the demo against the bare script in turn, and the demo's peak memory."""
     _once(BARE)
     _once(OURS, "solid")
-    runs = [(_once(BARE), _once(OURS, "usable"), _once(OURS, "solid")) for _ in range(RUNS)]
-    ratio = statistics.median(b / a for a, b, _ in runs)
-    bare, ours, solid = (statistics.median(side) for side in zip(*runs, strict=True))
+    runs = [(_once(BARE), *(_once(OURS, state) for state in ("usable", "figures", "solid"))) for _ in range(RUNS)]
+    ratio = statistics.median(run[1] / run[0] for run in runs)
+    bare, ours, figures, solid = (statistics.median(side) for side in zip(*runs, strict=True))
     yield Line(
         "demo to a usable window",
-        f"{ratio:.2f} × a bare window ({ours:.2f} s, {bare:.2f} s; solid picture after {solid:.2f} s)",
+        f"{ratio:.2f} × a bare window ({ours:.2f} s, {bare:.2f} s; every figure after {figures:.2f} s, solid picture after {solid:.2f} s)",
         "2 ×",
         ratio <= 2,
     )

@@ -53,12 +53,14 @@ def _open(words: list[str]) -> int:
 
 
 def _demo(words: list[str]) -> int:
-    from ironcage.desk.app import run
+    from ironcage.desk.app import run, shot
 
     plain, options = _options(words, shot=True, step=True, size=True, dark=False)
     _demand(plain, 0, 1, "demo [NAME] [--shot FILE.png] [--step STEP]")
-    return run(demo=plain[0] if plain else "sandpiper", shot=options.get("shot"), step=options.get("step", ""),
-               size=options.get("size", ""), dark="dark" in options)  # fmt: skip
+    name, step = plain[0] if plain else "sandpiper", options.get("step", "")
+    if "shot" not in options:
+        return run(demo=name, step=step)
+    return shot(Path(options["shot"]), demo=name, step=step, size=options.get("size", ""), dark="dark" in options)
 
 
 def _shots(words: list[str]) -> int:

@@ -1,6 +1,7 @@
 """Start the window: screen, fonts, what happens when something breaks, and pictures without a person."""
 
 import contextlib
+import gc
 import os
 import sys
 import traceback
@@ -13,9 +14,11 @@ from ironcage.problem import Problem
 
 def folder() -> Path:
     """Where settings and recovery journals are kept; IRONCAGE_HOME moves it."""
+    if moved := os.environ.get("IRONCAGE_HOME"):
+        return Path(moved)
     from platformdirs import user_data_path
 
-    return Path(os.environ.get("IRONCAGE_HOME") or user_data_path("ironcage", appauthor=False))
+    return user_data_path("ironcage", appauthor=False)
 
 
 def _screen(*, shot: bool) -> None:
@@ -53,39 +56,51 @@ def _qt_says(kind: Any, context: Any, text: str | None) -> None:
         sys.stderr.write(f"{text}\n")
 
 
-def run(
-    *,
-    file: Path | None = None,
-    demo: str = "",
-    shot: str | None = None,
-    step: str = "",
-    size: str = "",
-    dark: bool = False,
-) -> int:
-    """Open the window, with a file or a demo; with `shot`, take a picture and leave."""
-    _screen(shot=shot is not None)
+def opened(*, file: Path | None = None, demo: str = "", step: str = "") -> tuple[Any, Any]:
+    """The application and its window, shown, with a file or a demo in hand; a file that is refused is told in it.
+
+    The start makes hundreds of thousands of objects that stay; looking through them for garbage again and again
+    would take a tenth of it, so the collector rests until the window is there.
+    """
+    gc.disable()
+    try:
+        app = application()
+        from ironcage.desk.window import Window
+        from ironcage.samples import sample
+
+        window = Window(folder())
+        if demo:
+            window.session.start(sample(demo), None)
+        elif file:
+            window.open_path(file)
+        if step:
+            window.go(step)
+        window.show()
+        window.table.setFocus()
+        return app, window
+    finally:
+        gc.freeze()
+        gc.enable()
+
+
+def run(*, file: Path | None = None, demo: str = "", step: str = "") -> int:
+    """Open the window and stay until it is closed; the exit code."""
+    _screen(shot=False)
+    app, window = opened(file=file, demo=demo, step=step)
+    _catch(window)
+    return int(app.exec())
+
+
+def shot(out: Path, *, demo: str, step: str = "", size: str = "", dark: bool = False) -> int:
+    """Take a picture of the window with a demo and leave; the exit code."""
+    _screen(shot=True)
     app = application()
-    from ironcage.desk.window import Window
+    from ironcage.desk.shots import picture
     from ironcage.samples import sample
 
-    job = sample(demo) if demo else None
-    if shot is not None:
-        from ironcage.desk.shots import picture
-
-        picture(Path(shot), job, step=step, size=_size(size), dark=dark)
-        return 0
-    window = Window(folder())
-    _catch(window)
-    if job:
-        window.session.start(job, None)
-    elif file and not window.open_path(file):
-        window.show()
-        return int(app.exec())
-    if step:
-        window.go(step)
-    window.show()
-    window.table.setFocus()
-    return int(app.exec())
+    picture(out, sample(demo), step=step, size=_size(size), dark=dark)
+    app.processEvents()
+    return 0
 
 
 def _size(text: str) -> tuple[int, int]:

@@ -5,7 +5,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QWidget
 
 from ironcage.core.job.commands import COMMANDS, understand, units_of
-from ironcage.desk.look import typed_font
+from ironcage.desk.look import text_font
 from ironcage.desk.session import Session
 from ironcage.problem import Problem
 from ironcage.units import UnitProblem
@@ -24,7 +24,7 @@ class Entry(QWidget):
         self.line = QLineEdit()
         self.line.setAccessibleName("Type a line")
         self.line.setPlaceholderText("type here:  joint 0 250 300   ·   z+25   ·   tube   ·   F1 lists all")
-        self.line.setFont(typed_font(11))
+        self.line.setFont(text_font(11))
         self.line.setMinimumWidth(300)
         self.said = QLabel()
         self.said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)

@@ -2,13 +2,13 @@
 
 from dataclasses import dataclass
 from functools import cache
-from importlib.resources import files
+from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 
-TEXT, TYPED = "B612", "B612 Mono"
+TEXT = "B612"  # one family for all: its figures are of one width
 
 
 @dataclass(frozen=True)
@@ -61,23 +61,13 @@ def ramp(look: Look, shares: NDArray[np.float64]) -> NDArray[np.uint8]:
 @cache
 def load_fonts() -> None:
     """Register the fonts that ship in the package, once."""
-    for file in files("ironcage.desk").joinpath("fonts").iterdir():
-        if file.name.endswith(".otf"):
-            QFontDatabase.addApplicationFontFromData(file.read_bytes())
+    for file in Path(__file__).with_name("fonts").glob("*.otf"):
+        QFontDatabase.addApplicationFontFromData(file.read_bytes())
 
 
 def text_font(points: float, *, bold: bool = False) -> QFont:
-    """The text family; its figures are all one width, so columns of numbers line up."""
-    return _font(TEXT, points, bold)
-
-
-def typed_font(points: float) -> QFont:
-    """The family of one width, for what is typed."""
-    return _font(TYPED, points, False)
-
-
-def _font(family: str, points: float, bold: bool) -> QFont:
-    font = QFont(family)
+    """The family that ships with the program; columns of its figures line up."""
+    font = QFont(TEXT)
     font.setPointSizeF(points)
     font.setBold(bold)
     return font
@@ -102,8 +92,6 @@ def palette(look: Look) -> QPalette:
 def style(look: Look) -> str:
     """The style sheet of the whole window."""
     return f"""
-    * {{ font-family: "{TEXT}"; }}
-    QWidget {{ color: {look.ink}; }}
     QMainWindow, QDialog, QWidget#paper {{ background: {look.paper}; }}
     QWidget#steel {{ background: {look.steel}; }}
     QLabel#quiet, QLabel#hint {{ color: {look.quiet}; }}

@@ -1,11 +1,15 @@
 """The route card: the steps in the order of work, each with its snags; the job's name, its menu, undo and redo."""
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from ironcage.core.answers.checks import Snag
 from ironcage.core.job.history import History
 from ironcage.desk.pages import Step
+
+if TYPE_CHECKING:
+    from ironcage.core.answers.checks import Snag
 
 
 class RouteCard(QWidget):
@@ -71,7 +75,7 @@ class RouteCard(QWidget):
             button.setToolTip(full)
             button.setEnabled(bool(what))
 
-    def show_snags(self, snags: tuple[Snag, ...], started: bool) -> None:
+    def show_snags(self, snags: "tuple[Snag, ...]", started: bool) -> None:
         """Mark each step: how many snags it holds, or that it holds none."""
         for step, button in self.buttons.items():
             here = [s for s in snags if s.step == step]

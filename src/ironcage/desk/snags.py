@@ -1,11 +1,15 @@
 """The next thing to do in one line, and the list of snags."""
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from ironcage.core.answers.advice import Advice
-from ironcage.core.answers.checks import Snag
 from ironcage.desk.grid import Column, Grid
+
+if TYPE_CHECKING:
+    from ironcage.core.answers.advice import Advice
+    from ironcage.core.answers.checks import Snag
 
 _SHAPES = {"wrong": "✗ wrong", "unknown": "? unknown", "look": "○ look"}
 
@@ -31,7 +35,7 @@ class NextLine(QWidget):
         self.button.clicked.connect(self._go)
         self._advice: Advice | None = None
 
-    def show_advice(self, advice: Advice) -> None:
+    def show_advice(self, advice: "Advice") -> None:
         """Show other advice."""
         self._advice = advice
         self.button.setText(f"Next: {advice.what}".rstrip("."))
@@ -67,7 +71,7 @@ class SnagList(QWidget):
         self.grid.list.clicked.connect(lambda index: self._go(index.row()))
         self.grid.list.activated.connect(lambda index: self._go(index.row()))
 
-    def show_snags(self, snags: tuple[Snag, ...]) -> None:
+    def show_snags(self, snags: "tuple[Snag, ...]") -> None:
         """Show other snags."""
         self.none.setVisible(not snags)
         self.grid.setVisible(bool(snags))

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QEvent, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence
@@ -19,18 +19,16 @@ from PyQt6.QtWidgets import (
     QWidget,
 )  # fmt: skip
 
-from ironcage.core.answers import advice, checks, tally
 from ironcage.core.job import edits
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.journal import left_behind
 from ironcage.core.job.model import Job
+from ironcage.desk import questions
 from ironcage.desk.actions import ACTIONS, Action
 from ironcage.desk.asker import Answered, Asker
-from ironcage.desk.benchcard import BenchCard
 from ironcage.desk.entry import Entry
 from ironcage.desk.exporter import Exporter
 from ironcage.desk.grid import Grid
-from ironcage.desk.helppage import HelpPage
 from ironcage.desk.look import DARK, LIGHT, palette, style, text_font
 from ironcage.desk.pages import STEPS, step_called
 from ironcage.desk.pages.page import Page
@@ -43,6 +41,11 @@ from ironcage.desk.table.view import TableView
 from ironcage.desk.tally import Tally
 from ironcage.problem import Problem
 from ironcage.samples import SAMPLES, sample
+
+if TYPE_CHECKING:
+    from ironcage.core.answers.checks import Snag
+    from ironcage.desk.benchcard import BenchCard
+    from ironcage.desk.helppage import HelpPage
 
 TYPE_POINTS = 10.0
 CHECKS_LATER_MS = 250  # snags follow the tally once edits pause
@@ -57,7 +60,9 @@ class Window(QMainWindow):
         super().__init__()
         self.folder = folder
         self.settings = Settings(folder)
+        self.look = DARK if self.settings.dark else LIGHT
         self._apply_type()  # before any widget is made, so that all start with it
+        self.setStyleSheet(style(self.look))
         self.session = Session(folder / "recovery")
         self.asker, self.slow = Asker(), Asker()  # the tally never waits behind a page or the snags
         self.exporter = Exporter(self)
@@ -72,11 +77,9 @@ class Window(QMainWindow):
         self.tray = QStackedWidget()
         self.tray.addWidget(self.snags)
         self.step = STEPS[0].id
-        self.found_snags: tuple[checks.Snag, ...] = ()
+        self.found_snags: tuple[Snag, ...] = ()
         self._help: HelpPage | None = None
         self.card: BenchCard | None = None
-        self._mark_figures: tuple[Job, tuple[tally.Figure, ...]] | None = None
-        self.look = DARK if self.settings.dark else LIGHT
         self._build()
         self._make_actions()
         self._connect()
@@ -193,7 +196,7 @@ class Window(QMainWindow):
         self.page.show_job(job)
         self._show_names()
         mark = self.session.mark
-        self.asker.ask("tally", lambda j: (tally.answer(j), tally.answer(mark)), job)
+        self.asker.ask("tally", lambda j: questions.figures(j, mark), job)
         self._checks_later.start()
 
     @property
@@ -202,11 +205,7 @@ class Window(QMainWindow):
         return self.asker.idle and self.slow.idle and not self._checks_later.isActive()
 
     def _ask_checks(self) -> None:
-        def everything(job: Job) -> Any:
-            found = checks.answer(job)
-            return found, advice.answer(job, found)
-
-        self.slow.ask("checks", everything, self.session.job)
+        self.slow.ask("checks", questions.findings, self.session.job)
 
     def _answered(self, a: Answered) -> None:
         if a.job is not self.session.job:
@@ -392,7 +391,8 @@ class Window(QMainWindow):
 
     def _apply_look(self) -> None:
         self._apply_type().setPalette(palette(self.look))
-        self.setStyleSheet(style(self.look))
+        if self.styleSheet() != style(self.look):
+            self.setStyleSheet(style(self.look))
         self.table.show_look(self.look)
         for page in self.pages.values():
             page.show_look(self.look)
@@ -410,6 +410,8 @@ class Window(QMainWindow):
                 f"{step_called(self.step).name} has no bench card yet: there is nothing to cut, set or read.", True
             )
             return
+        from ironcage.desk.benchcard import BenchCard
+
         self.card = BenchCard(cards, self.page.first_card(), self.look)
         self.card.destroyed.connect(lambda: setattr(self, "card", None))
         self.card.showFullScreen()
@@ -417,6 +419,8 @@ class Window(QMainWindow):
     def show_help(self) -> None:
         """Open the help beside the work."""
         if self._help is None:
+            from ironcage.desk.helppage import HelpPage
+
             self._help = HelpPage(self)
         self._help.show()
         self._help.raise_()

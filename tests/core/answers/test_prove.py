@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 
-from ironcage.core.answers import prove, tally
+from ironcage.core.answers import figures, prove, tally
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.model import beam_frame
 from ironcage.core.calc.beams import solve
@@ -92,18 +92,18 @@ def test_a_frame_that_cannot_be_proved_says_why(spoil, says: str, box: Job) -> N
 def test_tally_shows_signed_differences_and_where_each_figure_comes_from(sandpiper: Job) -> None:
     moved = understand("z+25", sandpiper, ("J12L",)).job
     now, mark = tally.answer(moved), tally.answer(sandpiper)
-    changes = {f.key: tally.difference(f, m, METRIC) for f, m in zip(now, mark, strict=True)}
+    changes = {f.key: figures.difference(f, m, METRIC) for f, m in zip(now, mark, strict=True)}
     assert changes["wheelbase"] == ""
     assert changes["frame mass"].startswith("+")
     assert changes["tube length"].endswith(" m")
-    figures = {f.key: tally.shown(f, METRIC) for f in mark}
-    assert figures["wheelbase"] == "2300.0 mm"
-    assert figures["torsion"] == METRIC.torsional_stiffness(prove.answer(sandpiper).torsion)
+    texts = {f.key: figures.shown(f, METRIC) for f in mark}
+    assert texts["wheelbase"] == "2300.0 mm"
+    assert texts["torsion"] == METRIC.torsional_stiffness(prove.answer(sandpiper).torsion)
     assert all(f.origin.formula and f.origin.source for f in now)
     bare = {f.key: f for f in tally.answer(sandpiper.but(wheels=()))}
     assert bare["front share"].value is None
     assert "Wheels are needed" in bare["front share"].missing
-    assert tally.shown(bare["front share"], METRIC) == "–"
+    assert figures.shown(bare["front share"], METRIC) == "–"
 
 
 def test_answers_are_kept_by_identity_of_their_parts(sandpiper: Job) -> None:

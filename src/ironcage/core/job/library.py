@@ -2,7 +2,7 @@
 
 import re
 from functools import cache
-from importlib.resources import files
+from pathlib import Path
 
 from ironcage.core.calc.sections import Angle, Rect, Round
 from ironcage.core.job.model import Section, Shelf
@@ -13,7 +13,7 @@ from ironcage.units import Units, typed
 @cache
 def library() -> Shelf:
     """The stock library shipped with the program (`library.json`)."""
-    return Shelf.model_validate_json(files(__package__).joinpath("library.json").read_bytes())
+    return Shelf.model_validate_json(Path(__file__).with_name("library.json").read_bytes())
 
 
 _KIND = re.compile(r"\b(round|tube|pipe|square|rect\w*|angle)\b", re.IGNORECASE)

@@ -7,6 +7,7 @@ own twin, and one that the builder has parted has none.
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Mapping
 from functools import cached_property
 from itertools import chain
@@ -206,9 +207,7 @@ class Job(Value):
     def but(self, **changes: Any) -> Self:
         """The same job with some parts changed; parts not named are kept as the very same objects."""
         kept = {name: getattr(self, name) for name in type(self).model_fields}
-        job = type(self).model_construct(**{**kept, **changes})
-        demand_sound(job)
-        return cast(Self, job)
+        return cast(Self, type(self).model_construct(**{**kept, **changes}))  # which looks at it in model_post_init
 
     @cached_property
     def joint_by_id(self) -> Mapping[str, Joint]:
@@ -274,11 +273,11 @@ def _find(known: Mapping[str, T], name: str, what: str) -> T:
 
 
 def _demand_unique(what: str, names: Iterable[str]) -> set[str]:
-    seen: set[str] = set()
-    for name in names:
-        if name in seen:
-            raise Problem(f"Two {what} are called {name}.", where=name)
-        seen.add(name)
+    listed = list(names)
+    seen = set(listed)
+    if len(seen) != len(listed):
+        twice = next(name for name, count in Counter(listed).items() if count > 1)
+        raise Problem(f"Two {what} are called {twice}.", where=twice)
     return seen
 
 

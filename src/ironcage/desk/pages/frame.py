@@ -94,7 +94,7 @@ class FramePage(Page):
         self.tabs.setCornerWidget(self.sum, Qt.Corner.TopRightCorner)
         for grid in (self.joints, self.tubes):
             grid.chose.connect(lambda keys, g=grid: self._pick(g, keys))
-        self._lengths: dict[str, tuple[float, float]] = {}
+        self.tabs.currentChanged.connect(lambda _: self._fill())
 
     def _tools(self) -> QHBoxLayout:
         press = self.session.press
@@ -168,8 +168,8 @@ class FramePage(Page):
             Column("section", lambda t: t.section, change=_typed("section")),
             Column("material", lambda t: t.material, change=_typed("material")),
             Column("role", lambda t: t.role, change=_typed("role")),
-            Column("length", lambda t: self.units.length(self._lengths.get(t.id, (0, 0))[0], unit=False), True, tip="Joint to joint"),
-            Column("mass", lambda t: self.units.mass(self._lengths.get(t.id, (0, 0))[1]), True),
+            Column("length", lambda t: self.units.length(self._length(t), unit=False), True, tip="Joint to joint"),
+            Column("mass", lambda t: self.units.mass(self._mass(t)), True),
             Column("roll", lambda t: angle(t.roll), True, _typed("roll")),
             Column("pinned", self._pins, change=_typed("pin"), tip="Ends that are ball joints: first, second, both or none"),
         )  # fmt: skip
@@ -217,20 +217,36 @@ class FramePage(Page):
         return frame.answer(job)
 
     def show_job(self, job: Job) -> None:
-        masses = {}
-        for name, material in {(t.section, t.material) for t in job.tubes}:
-            m = job.material(material)
-            masses[name, material] = job.section(name).shape.properties(m.poisson).area * m.density * 1e-9
-        places = {j.id: j.place for j in job.joints}
-        self._lengths = {}
-        for t in job.tubes:
-            length = math.dist(places[t.a], places[t.b])
-            self._lengths[t.id] = length, length * masses[t.section, t.material]
-        self.joints.show_rows(job.joints)
-        self.tubes.show_rows(job.tubes)
-        self.parts.show_rows((*job.wheels, *job.masses))
-        self.sections.show_rows(job.shelf.sections)
-        self.materials.show_rows(job.shelf.materials)
+        self._fill()
+
+    def _fill(self) -> None:
+        """Show the present job in the list that is open; the others wait until they are."""
+        job = self.session.job
+        if self.tabs.currentWidget() is self.joints:
+            self.joints.show_rows(job.joints)
+        elif self.tabs.currentWidget() is self.tubes:
+            self.tubes.show_rows(job.tubes)
+        elif self.tabs.currentWidget() is self.parts:
+            self.parts.show_rows((*job.wheels, *job.masses))
+        else:
+            self.sections.show_rows(job.shelf.sections)
+            self.materials.show_rows(job.shelf.materials)
+        self._show_picked()
+
+    def _show_picked(self) -> None:
+        for grid in (self.joints, self.tubes):
+            if self.tabs.currentWidget() is grid:
+                grid.show_chosen(self.session.chosen)
+
+    def _length(self, tube: Tube) -> float:
+        """Joint to joint, mm; 0 for a tube that has just gone."""
+        ends = [self.session.job.joint_by_id.get(end) for end in tube.ends]
+        return math.dist(ends[0].place, ends[1].place) if ends[0] and ends[1] else 0.0
+
+    def _mass(self, tube: Tube) -> float:
+        m = self.session.job.material(tube.material)
+        shape = self.session.job.section(tube.section).shape
+        return self._length(tube) * shape.properties(m.poisson).area * m.density * 1e-9
 
     def show_answer(self, job: Job, result: frame.FrameAnswer | None, problem: Problem | None) -> None:
         self.result = result
@@ -242,14 +258,13 @@ class FramePage(Page):
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
         job = self.session.job
-        self.joints.show_chosen(chosen)
-        self.tubes.show_chosen(chosen)
         tubes = [job.tube_by_id[c] for c in chosen if c in job.tube_by_id]
         joints = any(c in job.joint_by_id for c in chosen)
         if tubes and not joints:
             self.tabs.setCurrentWidget(self.tubes)
         elif joints and not tubes:
             self.tabs.setCurrentWidget(self.joints)
+        self._show_picked()
         for combo, values in ((self.section, {t.section for t in tubes}), (self.material, {t.material for t in tubes}),
                               (self.role, {t.role or "no role" for t in tubes})):  # fmt: skip
             one = next(iter(values)) if len(values) == 1 else ""

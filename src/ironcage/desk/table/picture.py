@@ -11,7 +11,6 @@ from typing import TYPE_CHECKING
 import numpy as np
 from PyQt6.QtGui import QImage
 
-from ironcage.core.answers.jig import Stand
 from ironcage.core.calc.beams import Floats
 from ironcage.core.job.model import Job
 from ironcage.desk.look import Look, rgb
@@ -19,6 +18,7 @@ from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.mesh import Mesh, outline_of, prisms
 
 if TYPE_CHECKING:
+    from ironcage.core.answers.jig import Stand
     from ironcage.desk.table.scene import Scene
 
 STAND_MM = 40.0
@@ -36,7 +36,7 @@ class Subject:
     chosen: tuple[str, ...]
     colours: np.ndarray | None
     shape: Floats | None
-    stands: tuple[Stand, ...]
+    stands: "tuple[Stand, ...]"
     scale: float
     fine: bool
 
@@ -116,7 +116,7 @@ def _top(job: Job) -> Mesh:
     return Mesh(points, normals, np.array([[0, 1, 2], [0, 2, 3]]), np.zeros(4, dtype=np.int64))
 
 
-def _posts(job: Job, stands: tuple[Stand, ...]) -> Mesh:
+def _posts(job: Job, stands: "tuple[Stand, ...]") -> Mesh:
     t = job.table
     feet = np.array([[s.x + t.corner_x, s.y + t.corner_y, t.top_z] for s in stands]).reshape(-1, 3)
     tops = feet + np.array([[0, 0, s.saddle] for s in stands]).reshape(-1, 3)

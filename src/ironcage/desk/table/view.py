@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
@@ -18,7 +19,6 @@ from PyQt6.QtGui import (
 )  # fmt: skip
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from ironcage.core.answers.jig import Stand
 from ironcage.core.calc.beams import Floats
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.model import Job
@@ -30,6 +30,9 @@ from ironcage.desk.table.gestures import DragJoints, Gesture, PickOrBox
 from ironcage.desk.table.gestures import Look as LookGesture
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.picture import Pencil, Subject, centrelines
+
+if TYPE_CHECKING:
+    from ironcage.core.answers.jig import Stand
 
 NEAR_JOINT_PX, NEAR_TUBE_PX = 11.0, 7.0
 SETTLE_MS, HOLD_MS, FIRST_HOLD_MS = 160, 30, 1500
@@ -43,7 +46,7 @@ class Decor:
 
     colours: np.ndarray | None = None
     shape: Floats | None = None
-    stands: tuple[Stand, ...] = ()
+    stands: "tuple[Stand, ...]" = ()
     paint: Callable[[Brush], None] | None = None
 
 

@@ -1,0 +1,62 @@
+"""A figure of the tally: its value, where it comes from, and how it is written."""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ironcage.units import Units
+
+
+@dataclass(frozen=True)
+class Origin:
+    """Where a figure comes from: the formula in words, what went in, what was assumed, and its source."""
+
+    formula: str
+    inputs: str
+    assumed: str
+    source: str
+
+
+@dataclass(frozen=True)
+class Figure:
+    """One figure. value: internal units, None when not known and `missing` says why. step: where it is explained."""
+
+    key: str
+    label: str
+    value: float | None
+    step: str
+    origin: Origin
+    missing: str = ""
+
+
+def _percent(value: float) -> str:
+    return f"{value * 100:.1f} %"
+
+
+def _writers(units: Units) -> dict[str, Callable[[float], str]]:
+    def mass(kg: float) -> str:
+        return units.mass(kg)
+
+    def metres(mm: float) -> str:
+        return f"{mm / 1000:.2f} m" if units.length_unit == "mm" else f"{mm / 304.8:.1f} ft"
+
+    return {
+        "wheelbase": units.length, "frame mass": mass, "tube length": metres, "car mass": mass, "cg height": units.length,
+        "front share": _percent, "torsion": units.torsional_stiffness,
+    }  # fmt: skip
+
+
+def shown(figure: Figure, units: Units) -> str:
+    """A figure as the builder reads it; a dash when it is not known."""
+    return "–" if figure.value is None else _writers(units)[figure.key](figure.value)
+
+
+def difference(now: Figure, mark: Figure, units: Units) -> str:
+    """A figure's signed difference from its value at the mark; empty when it shows none or either is unknown."""
+    if now.value is None or mark.value is None:
+        return ""
+    delta = now.value - mark.value
+    text = _writers(units)[now.key](abs(delta))
+    if text == _writers(units)[now.key](0.0) or not math.isfinite(delta):
+        return ""
+    return f"{'+' if delta > 0 else '−'}{text}"

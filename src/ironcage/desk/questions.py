@@ -1,0 +1,28 @@
+"""What the window asks of the core, put so that it can be asked from another thread.
+
+The answer modules are imported by the thread that first needs them: the window is on the screen by then.
+"""
+
+from typing import TYPE_CHECKING
+
+from ironcage.core.job.model import Job
+
+if TYPE_CHECKING:
+    from ironcage.core.answers.advice import Advice
+    from ironcage.core.answers.checks import Snag
+    from ironcage.core.answers.figures import Figure
+
+
+def figures(job: Job, mark: Job) -> "tuple[tuple[Figure, ...], tuple[Figure, ...]]":
+    """The tally of a job, and of the job at the mark."""
+    from ironcage.core.answers import tally
+
+    return tally.answer(job), tally.answer(mark)
+
+
+def findings(job: Job) -> "tuple[tuple[Snag, ...], Advice]":
+    """Every snag, and the next thing to do."""
+    from ironcage.core.answers import advice, checks
+
+    found = checks.answer(job)
+    return found, advice.answer(job, found)
