@@ -114,6 +114,34 @@ def test_mouse_picks_boxes_and_drags(drive: Driver, sandpiper: Job) -> None:
     assert len(window.session.chosen) == len(sandpiper.joints) + len(sandpiper.tubes)
 
 
+def test_joints_and_splits_by_double_click_and_picks_by_key(drive: Driver, sandpiper: Job) -> None:
+    window, qtbot, table = drive.start(sandpiper).window, drive.qtbot, drive.window.table
+
+    def double_click(at: QPoint) -> None:
+        for act in (qtbot.mouseClick, qtbot.mouseDClick):
+            act(table, Qt.MouseButton.LeftButton, pos=at)
+
+    drive.key(Qt.Key.Key_F5, window)
+    window.session.choose(("J18L",))
+    double_click(drive.spot("J12L") - QPoint(0, 60))
+    added = window.session.job.joint(window.session.chosen[0])
+    assert added.y == sandpiper.joint("J18L").y
+    assert added.x % 5 == pytest.approx(0)
+    assert added.z > 1000
+    assert added.twin
+    drive.key(Qt.Key.Key_Escape)
+    middle = (drive.spot("J14L") + drive.spot("J17L")) / 2
+    double_click(middle)
+    assert len(window.session.job.tubes) == len(sandpiper.tubes) + 2
+    assert drive.said.startswith("Split ")
+    drive.key(Qt.Key.Key_Escape)
+    drive.key(Qt.Key.Key_Period)
+    assert window.session.chosen[0] in ("J1L", "J1R")
+    drive.key(Qt.Key.Key_Period)
+    drive.key(Qt.Key.Key_Comma)
+    assert window.session.chosen[0] in ("J1L", "J1R")
+
+
 def test_many_tubes_get_a_section_at_once_from_the_list_and_back(drive: Driver, sandpiper: Job) -> None:
     window = drive.start(sandpiper).window
     page = window.pages["frame"]

@@ -59,6 +59,9 @@ def test_the_camera_fits_zooms_about_the_pointer_and_drags_in_mm() -> None:
     assert near.project(under[None])[0, :2] == pytest.approx((300, 100), abs=1e-6)
     assert near.mm_per_px == pytest.approx(side.mm_per_px / 2)
     assert np.linalg.norm(side.drag(30, 40)) == pytest.approx(50 * side.mm_per_px)
+    place = camera.on_plane(200, 90, np.array([100.0, 0.0, 300.0]), (0, 1))
+    assert camera.project(place[None])[0, :2] == pytest.approx((200, 90), abs=1e-6)
+    assert place[2] == 300
     behind = camera.project(np.array(camera.centre) + camera.basis[2] * camera.distance * 1.5)
     assert np.isnan(behind[0, 0])
 

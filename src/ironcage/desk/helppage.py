@@ -9,6 +9,8 @@ from ironcage.desk.actions import ACTIONS
 from ironcage.desk.pages import STEPS
 
 _MOUSE = (
+    ("double click", "on a tube splits it there; on an empty place adds a joint, as far back as the chosen one"),
+    (". and ,", "choose the next joint from nose to tail, or the one before"),
     ("click", "pick a joint or tube; with Shift, add to what is chosen"),
     ("drag a chosen joint", "moves it, snapping to round readings; Esc stops"),
     ("drag from an empty place", "picks everything in the box"),
@@ -29,7 +31,7 @@ def help_text() -> str:
 
     steps = [(f"{p.number}", f"{p.name}: {p.question}") for p in STEPS]
     keys = [(a.key, a.words) for a in ACTIONS if a.key]
-    lines = [(c.example, c.says) for c in COMMANDS]
+    lines = [("J12L T5L", "chooses joints and tubes by name"), *((c.example, c.says) for c in COMMANDS)]
     lengths = [("1372", "in your own unit"), ('54 3/8"', "inches and a fraction"), ("4' 6 3/8\"", "feet and inches"), ("12 ga", "tube wall by gauge"),
                ('54 3/8 - 2*1.5"', "sums, units mixed"), ("3/4 sch 40", "pipe, as a section"), ("16°30'", "angles")]  # fmt: skip
     return (

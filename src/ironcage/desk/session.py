@@ -104,9 +104,9 @@ class Session(QObject):
         """Carry out an edit from the mouse or a key; a refusal is told, and False given."""
         return self._try(lambda job: Done(name, change(job), self.chosen))
 
-    def press(self, line: str) -> bool:
-        """Carry out a line for a button; a refusal is told, and False given."""
-        return self._try(lambda job: understand(line, job, self.chosen))
+    def press(self, line: str, chosen: tuple[str, ...] | None = None) -> bool:
+        """Carry out a line for a button, on what is chosen or on something else; a refusal is told, and False given."""
+        return self._try(lambda job: understand(line, job, self.chosen if chosen is None else chosen))
 
     def _try(self, make: Callable[[Job], Done]) -> bool:
         try:

@@ -153,6 +153,8 @@ class Window(QMainWindow):
         self.table.picked.connect(self._picked)
         self.table.dragged.connect(self._dragged)
         self.table.typed.connect(self.entry.begin)
+        self.table.cut.connect(lambda tube, share: s.press(f"split {share * 100:g}%", (tube,)))
+        self.table.placed.connect(self._placed)
         self.entry.left.connect(self.table.setFocus)
         self.route.went.connect(self.go)
         self.route.undo.clicked.connect(s.undo)
@@ -305,6 +307,11 @@ class Window(QMainWindow):
         )
         what = names[0] if len(names) == 1 else f"{len(names)} joints"
         self.session.edit(f"Move {what} {moved}", lambda job: edits.move(job, names, dx, dy, dz))
+
+    def _placed(self, x: float, y: float, z: float) -> None:
+        before = self.session.job
+        if self.session.edit("Add a joint", lambda job: edits.add_joint(job, (x, y, z))):
+            self.session.choose(tuple(j.id for j in self.session.job.joints[len(before.joints) :][:1]))
 
     def view_side(self) -> None:
         """Look from the side."""

@@ -40,6 +40,23 @@ def test_readings_from_a_datum(box: Job) -> None:
     assert typed(shown, "units inch", "x 1 1/2", chosen=("J1L",)).joint("J1L").x == pytest.approx(-1000 + 1.5 * INCH)
 
 
+def test_stock_of_the_builders_own(box: Job) -> None:
+    job = typed(box, "stock Hoop = 45 x 2.5", "stock Shop steel = e 205000 g 80000 density 7,850 yield 400 welded 320")
+    made = typed(typed(job, "section hoop", chosen=("T1L",)), "material shop", chosen=("T1L",)).tube("T1R")
+    assert (made.section, made.material) == ("Hoop", "Shop steel")
+    assert job.material("Shop steel").as_welded_yield == 320
+    with pytest.raises(Problem, match="Shop steel still needs g, yield"):
+        typed(box, "stock Shop steel = e 205000 density 7850 welded 320")
+    with pytest.raises(Problem, match=r"A material has no ‘yeld’. The nearest is yield"):
+        typed(box, "stock Shop steel = e 205000 yeld 3")
+
+
+def test_names_alone_choose(box: Job) -> None:
+    done = understand("j1l T2R", box)
+    assert done.chosen == ("J1L", "T2R")
+    assert done.job is box
+
+
 def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
     joints, tubes = ("J1L", "J2L"), ("T9L",)
     chosen = {

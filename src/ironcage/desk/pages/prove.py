@@ -33,10 +33,11 @@ class ProvePage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.figures = {key: QLabel("–") for key in ("twist", "bending", "per kg", "soft")}
+        self.figures = {key: QLabel("–") for key in ("twist", "bending", "per kg", "frame", "soft")}
         for key in ("twist", "bending", "per kg"):
             self.figures[key].setFont(text_font(13, bold=True))
         self.figures["soft"].setWordWrap(True)
+        self.figures["frame"].setWordWrap(True)
         self.test = QButtonGroup(self)
         choices = []
         for n, words in enumerate(("Twist", "Bending", "Unloaded")):
@@ -64,7 +65,7 @@ class ProvePage(Page):
         self.limits.setWordWrap(True)
         self.limits.setObjectName("quiet")
         left = column(heading("Twist stiffness"), self.figures["twist"], heading("Bending stiffness"), self.figures["bending"],
-                      heading("Per kilogram"), self.figures["per kg"], self.empty)  # fmt: skip
+                      heading("Per kilogram"), self.figures["per kg"], heading("Frame"), self.figures["frame"], self.empty)  # fmt: skip
         left.addStretch(1)
         middle = column(
             row(QLabel("Show"), *choices, QLabel("drawn"), self.scale, stretch=False),
@@ -105,6 +106,9 @@ class ProvePage(Page):
         self.figures["bending"].setToolTip(f"1 kN at {' and '.join(result.bending_at)}" if result.bending_at else
                                            "No joint between the axles can be loaded.")  # fmt: skip
         self.figures["per kg"].setText(f"{result.per_kg * math.pi / 180 / 1000:.1f} N·m/deg")
+        datum = job.datum
+        cg = units.point((result.cg[0] - datum.x, result.cg[1] - datum.y, result.cg[2] - datum.z))
+        self.figures["frame"].setText(f"{units.mass(result.mass)}\nCG {cg}")
         self.figures["soft"].setText(self._softest(result))
         ranked = sorted(zip(job.tubes, result.energy, strict=True), key=lambda pair: -pair[1])
         self.tubes.show_rows(ranked)

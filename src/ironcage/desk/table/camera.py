@@ -15,6 +15,8 @@ from ironcage.core.calc.beams import Floats
 
 View = Literal["side", "plan", "front", "free"]
 VIEW_ANGLE = math.radians(28)
+# the two axes that something is moved along when it is dragged in a view; the level plane in the free one
+PLANES: dict[View, tuple[int, int]] = {"side": (0, 2), "plan": (0, 1), "front": (1, 2), "free": (0, 1)}
 
 # name: (towards the viewer, up)
 _FACING: dict[View, tuple[tuple[float, float, float], tuple[float, float, float]]] = {
@@ -72,6 +74,18 @@ class Camera:
         return np.column_stack(
             [self.width / 2 + local[:, 0] * scale, self.height / 2 - local[:, 1] * scale, local[:, 2]]
         )
+
+    def on_plane(self, right_px: float, down_px: float, place: Floats, axes: tuple[int, int]) -> Floats:
+        """The place (3,) that shows at a pixel, got by moving `place` along two axes only; `place` itself where the
+        plane is seen edge-on. By Newton's method, since perspective is not linear."""
+        at, units = np.array(place, dtype=float), np.eye(3)[list(axes)]
+        for _ in range(8):
+            here = self.project(at[None])[0, :2]
+            slopes = np.array([self.project((at + u)[None])[0, :2] - here for u in units]).T
+            if not np.isfinite(slopes).all() or abs(np.linalg.det(slopes)) < 1e-9:
+                return np.array(place, dtype=float)
+            at[list(axes)] += np.linalg.solve(slopes, np.array([right_px, down_px]) - here)
+        return at
 
     def drag(self, right_px: float, down_px: float) -> Floats:
         """The move (3,) in mm, across the view, of something at the centre's depth dragged by pixels."""

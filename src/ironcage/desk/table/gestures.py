@@ -8,14 +8,22 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPen
 
+from ironcage.core.calc.beams import Floats
 from ironcage.core.job.commands import units_of
+from ironcage.core.job.model import Job
+from ironcage.desk.table.camera import PLANES
 from ironcage.desk.table.overlay import Brush
 
 if TYPE_CHECKING:
     from ironcage.desk.table.view import TableView
 
 START_PX = 4.0
-_PLANES = {"side": (0, 2), "plan": (0, 1), "front": (1, 2), "free": (0, 1)}
+
+
+def snapped(job: Job, place: Floats) -> Floats:
+    """A place (3,) rounded to the builder's step, counted from the datum that is shown."""
+    step, zero = units_of(job).snap_mm, np.array([job.datum.x, job.datum.y, job.datum.z])
+    return np.round((place - zero) / step) * step + zero
 
 
 class Gesture:
@@ -84,21 +92,11 @@ class DragJoints(Gesture):
         job, camera = self.view.job, self.view.camera
         joint = job.joint_by_id[self.held]
         place = np.array(joint.place)
-        axes = _PLANES[camera.view]
-        unit = np.eye(3)[list(axes)]
-        here = camera.project(place[None])[0, :2]
-        slopes = np.array([camera.project((place + u)[None])[0, :2] - here for u in unit]).T
-        gone = np.array([self.at.x() - self.start.x(), self.at.y() - self.start.y()])
-        if abs(np.linalg.det(slopes)) < 1e-9:
-            return np.zeros(3)
-        move = np.zeros(3)
-        move[list(axes)] = np.linalg.solve(slopes, gone)
+        spot = camera.project(place[None])[0, :2] + [self.at.x() - self.start.x(), self.at.y() - self.start.y()]
+        move = camera.on_plane(float(spot[0]), float(spot[1]), place, PLANES[camera.view]) - place
         if joint.twin == joint.id:
             move[1] = 0.0
-        snap = units_of(job).snap_mm
-        zero = np.array([job.datum.x, job.datum.y, job.datum.z])
-        snapped = np.round((place + move - zero) / snap) * snap + zero - place
-        return np.where(np.abs(move) > 1e-9, snapped, 0.0)
+        return np.where(np.abs(move) > 1e-6, snapped(job, place + move) - place, 0.0)
 
     def end(self, at: QPointF) -> None:
         self.at = at

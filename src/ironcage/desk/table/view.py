@@ -25,8 +25,8 @@ from ironcage.core.job.model import Job
 from ironcage.desk.asker import Answered, Asker
 from ironcage.desk.look import LIGHT, Look, text_font
 from ironcage.desk.table import overlay
-from ironcage.desk.table.camera import Camera, View
-from ironcage.desk.table.gestures import DragJoints, Gesture, PickOrBox
+from ironcage.desk.table.camera import PLANES, Camera, View
+from ironcage.desk.table.gestures import DragJoints, Gesture, PickOrBox, snapped
 from ironcage.desk.table.gestures import Look as LookGesture
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.picture import Pencil, Subject, centrelines
@@ -51,12 +51,14 @@ class Decor:
 
 
 class TableView(QWidget):
-    """Signals: picked(ids, add to what is chosen), dragged(joints, dx, dy, dz in mm), typed(text of a key), broke(an
-    exception while drawing)."""
+    """Signals: picked(ids, add to what is chosen), dragged(joints, dx, dy, dz in mm), typed(text of a key), cut(tube,
+    share of its length), placed(x, y, z of a new joint), broke(an exception while drawing)."""
 
     picked = pyqtSignal(tuple, bool)
     dragged = pyqtSignal(tuple, float, float, float)
     typed = pyqtSignal(str)
+    cut = pyqtSignal(str, float)
+    placed = pyqtSignal(float, float, float)
     broke = pyqtSignal(object)
 
     def __init__(self) -> None:
@@ -68,6 +70,7 @@ class TableView(QWidget):
         self.setAccessibleName("The table")
         self.job = Job()
         self.chosen: tuple[str, ...] = ()
+        self._chosen_before: tuple[str, ...] = ()
         self.look: Look = LIGHT
         self.camera = Camera()
         self.decor = Decor()
@@ -295,6 +298,11 @@ class TableView(QWidget):
             self._at = self.camera.project(places) if len(places) else np.zeros((0, 3))
         return self._at
 
+    @property
+    def _row(self) -> dict[str, int]:
+        """The rows of joints by id."""
+        return {j.id: n for n, j in enumerate(self.job.joints)}
+
     def under(self, at: QPointF) -> str:
         """The joint, else the tube, under a place on the screen; the nearer to the viewer of two; '' for none."""
         spots = self._projected()
@@ -308,8 +316,8 @@ class TableView(QWidget):
             return self.job.joints[best].id
         if not self.job.tubes:
             return ""
-        index = {j.id: n for n, j in enumerate(self.job.joints)}
-        ends = np.array([(index[t.a], index[t.b]) for t in self.job.tubes])
+        row = self._row
+        ends = np.array([(row[t.a], row[t.b]) for t in self.job.tubes])
         a, b = spots[ends[:, 0]], spots[ends[:, 1]]
         way = b[:, :2] - a[:, :2]
         along = np.clip(
@@ -347,6 +355,7 @@ class TableView(QWidget):
         if event is None:
             return
         self.setFocus()
+        self._chosen_before = self.chosen
         add = bool(event.modifiers() & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier))
         at = event.position()
         if event.button() == Qt.MouseButton.LeftButton:
@@ -376,6 +385,25 @@ class TableView(QWidget):
             gesture.end(event.position())
             self.update()
 
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        """On a tube: split it there. On an empty place: a joint there, as far back as the one that was chosen."""
+        if event is None or event.button() != Qt.MouseButton.LeftButton:
+            return
+        at, name = event.position(), self.under(event.position())
+        if name in self.job.tube_by_id:
+            tube = self.job.tube_by_id[name]
+            ends = self._projected()[[self._row[tube.a], self._row[tube.b]], :2]
+            way = ends[1] - ends[0]
+            share = float(np.clip((np.array([at.x(), at.y()]) - ends[0]) @ way / max(way @ way, 1e-9), 0.01, 0.99))
+            self.cut.emit(name, round(share, 2))
+        elif not name:
+            held = next((self.job.joint_by_id[c].place for c in self._chosen_before if c in self.job.joint_by_id), None)
+            place = np.array(held or (self.job.datum.x, 0.0, self.job.table.top_z))
+            axes = PLANES[self.camera.view]
+            spot = self.camera.on_plane(at.x(), at.y(), place, axes)
+            place[list(axes)] = snapped(self.job, spot)[list(axes)]
+            self.placed.emit(*(float(v) for v in place))
+
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         if event is not None:
             at = event.position()
@@ -403,6 +431,8 @@ class TableView(QWidget):
             self._fitted = False
             factor = 1.2 if event.key() == Qt.Key.Key_Plus else 1 / 1.2
             self.look_through(self.camera.zoomed(factor, (self.camera.width / 2, self.camera.height / 2)))
+        elif event.text() in (".", ","):
+            self._step_along(1 if event.text() == "." else -1)
         elif not self._nudge(event):
             text = event.text()
             if (
@@ -416,6 +446,14 @@ class TableView(QWidget):
                 self.typed.emit("")
             else:
                 super().keyPressEvent(event)
+
+    def _step_along(self, step: int) -> None:
+        """Choose the next joint from nose to tail, or the one before."""
+        along = sorted(self.job.joints, key=lambda j: (-j.x, j.z, -j.y))
+        if along:
+            ids = [j.id for j in along]
+            here = next((ids.index(c) for c in self.chosen if c in self.job.joint_by_id), -1 if step > 0 else 0)
+            self.picked.emit((ids[(here + step) % len(ids)],), False)
 
     def _nudge(self, event: QKeyEvent) -> bool:
         """Arrows move chosen joints by a round step along the axis nearest to the arrow on the screen (×10 with

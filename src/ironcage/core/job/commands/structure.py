@@ -85,7 +85,7 @@ def section(job: Job, chosen: Chosen, rest: str) -> Done:
 def material(job: Job, chosen: Chosen, rest: str) -> Done:
     """Give the chosen tubes a material, by the start of its name."""
     names = tubes_of(job, chosen)
-    known = {m.name: m for m in (*library().materials, *job.shelf.materials)}
+    known = {m.name: m for m in (*job.shelf.materials, *library().materials)}
     plain = rest.strip().lower()
     fits = [m for m in known.values() if plain and m.name.lower().startswith(plain)]
     if not fits:
