@@ -213,6 +213,23 @@ def test_prove_cut_and_jig_say_what_the_core_says(drive: Driver, sandpiper: Job)
     assert len(window.table.decor.stands) == 12
 
 
+def test_a_deflected_shape_of_fewer_tubes_is_not_drawn_on_more(drive: Driver, sandpiper: Job) -> None:
+    """Split a tube while Prove shows, and again from another step: its old shape was drawn on the new tubes and broke."""
+    window = drive.start(sandpiper).window
+    drive.key(Qt.Key.Key_5)
+    drive.settle()
+    window.session.choose(("T9L",))
+    drive.type("split")
+    assert window.table.decor.shape is None
+    drive.settle()
+    assert len(window.table.decor.shape) == len(sandpiper.tubes) + 2
+    drive.key(Qt.Key.Key_4)
+    drive.key(Qt.Key.Key_Z, window, CONTROL)
+    drive.key(Qt.Key.Key_5)
+    assert window.table.decor.shape is None
+    drive.settle()
+
+
 def test_steps_say_what_is_missing_on_an_empty_table(drive: Driver) -> None:
     for key, words in (
         (Qt.Key.Key_5, "There are no tubes"),

@@ -2,10 +2,11 @@
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent
-from PyQt6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from ironcage.desk.look import Look, style, text_font
 from ironcage.desk.pages.page import Card
+from ironcage.desk.words import Words
 
 FORWARD = (
     Qt.Key.Key_Space,
@@ -29,8 +30,7 @@ class BenchCard(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setStyleSheet(style(look))
         self.cards, self.at = cards, first
-        self.title, self.number, self.lines, self.foot = QLabel(), QLabel(), QLabel(), QLabel()
-        self.foot.setObjectName("quiet")
+        self.title, self.number, self.lines, self.foot = Words(), Words(), Words(), Words(name="quiet")
         box = QVBoxLayout(self)
         box.setContentsMargins(40, 24, 40, 18)
         for label in (self.title, self.number, self.lines, self.foot):

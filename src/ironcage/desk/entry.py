@@ -2,11 +2,12 @@
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QWidget
 
 from ironcage.core.job.commands import COMMANDS, understand, units_of
 from ironcage.desk.look import text_font
 from ironcage.desk.session import Session
+from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units import UnitProblem
 
@@ -26,9 +27,8 @@ class Entry(QWidget):
         self.line.setPlaceholderText("type here:  joint 0 250 300   ·   z+25   ·   tube   ·   F1 lists all")
         self.line.setFont(text_font(11))
         self.line.setMinimumWidth(300)
-        self.said = QLabel()
+        self.said = Words(wrap=True)
         self.said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        self.said.setWordWrap(True)
         self.said.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.said.setAccessibleName("What was said")
         box = QHBoxLayout(self)

@@ -5,10 +5,11 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, QThread, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QProgressBar, QPushButton, QWidget
 
 from ironcage.core.job.file import write_atomically
 from ironcage.core.job.model import Job
+from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
 if TYPE_CHECKING:
@@ -48,7 +49,7 @@ class Exporter(QWidget):
         super().__init__(parent)
         self.setObjectName("steel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.words, self.bar, self.button = QLabel(), QProgressBar(), QPushButton("Stop")
+        self.words, self.bar, self.button = Words(), QProgressBar(), QPushButton("Stop")
         self.bar.setRange(0, 0)
         self.bar.setMaximumWidth(180)
         box = QHBoxLayout(self)

@@ -9,7 +9,6 @@ from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QKeyEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
-    QLabel,
     QLineEdit,
     QStyledItemDelegate,
     QTableView,
@@ -20,6 +19,7 @@ from PyQt6.QtWidgets import (
 from ironcage.core.job.commands import Done
 from ironcage.core.job.model import Job
 from ironcage.desk.look import LIGHT, Look
+from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
 Row = Any
@@ -152,9 +152,7 @@ class Grid(QWidget):
         header.setStretchLastSection(True)
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
         self.list.selectionModel().selectionChanged.connect(self._selected)
-        self.refusal = QLabel()
-        self.refusal.setObjectName("refused")
-        self.refusal.setWordWrap(True)
+        self.refusal = Words(name="refused", wrap=True)
         self.refusal.hide()
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)

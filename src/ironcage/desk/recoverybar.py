@@ -3,9 +3,10 @@
 from datetime import datetime
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from ironcage.core.job.journal import Recovered
+from ironcage.desk.words import Words
 
 
 class RecoveryBar(QWidget):
@@ -18,7 +19,7 @@ class RecoveryBar(QWidget):
         super().__init__()
         self.setObjectName("steel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.words = QLabel()
+        self.words = Words()
         self.open, self.drop = QPushButton("Open it"), QPushButton("Throw it away")
         box = QHBoxLayout(self)
         box.setContentsMargins(8, 3, 8, 3)

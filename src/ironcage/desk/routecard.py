@@ -3,10 +3,11 @@
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from ironcage.core.job.history import History
 from ironcage.desk.pages import Step
+from ironcage.desk.words import Words
 
 if TYPE_CHECKING:
     from ironcage.core.answers.checks import Snag
@@ -25,12 +26,7 @@ class RouteCard(QWidget):
         box = QVBoxLayout(self)
         box.setContentsMargins(6, 6, 0, 6)
         box.setSpacing(2)
-        self.name = QLabel()
-        self.name.setObjectName("head")
-        self.name.setWordWrap(True)
-        self.builder = QLabel()
-        self.builder.setObjectName("quiet")
-        self.builder.setWordWrap(True)
+        self.name, self.builder = Words(name="head", wrap=True), Words(name="quiet", wrap=True)
         self.menu = QPushButton("Job")
         self.menu.setAccessibleName("Job menu")
         box.addWidget(self.name)
@@ -50,9 +46,7 @@ class RouteCard(QWidget):
             self.buttons[step.id] = button
             box.addWidget(button)
         box.addStretch(1)
-        self.mark = QLabel()
-        self.mark.setObjectName("quiet")
-        self.mark.setWordWrap(True)
+        self.mark = Words(name="quiet", wrap=True)
         self.undo, self.redo = QPushButton("Undo"), QPushButton("Redo")
         for part in (self.mark, self.undo, self.redo):
             box.addWidget(part)

@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from ironcage.desk.grid import Column, Grid
+from ironcage.desk.words import Words
 
 if TYPE_CHECKING:
     from ironcage.core.answers.advice import Advice
@@ -25,8 +26,7 @@ class NextLine(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.button = QPushButton("Next:")
         self.button.setObjectName("plain")
-        self.why = QLabel()
-        self.why.setObjectName("quiet")
+        self.why = Words(name="quiet")
         self.why.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         box = QHBoxLayout(self)
         box.setContentsMargins(8, 1, 8, 1)

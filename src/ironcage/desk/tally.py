@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButto
 
 from ironcage.core.answers.figures import Figure, difference, shown
 from ironcage.desk.look import text_font
+from ironcage.desk.words import Words
 from ironcage.units import Units
 
 
@@ -135,8 +136,7 @@ class Tally(QWidget):
         if figure.value is None:
             lines.insert(0, ("not known", figure.missing))
         for name, text in lines:
-            label = QLabel(f"{name}: {text}")
-            label.setWordWrap(True)
+            label = Words(f"{name}: {text}", wrap=True)
             label.setFixedWidth(430)
             box.addWidget(label)
         dial = self.dials[key]

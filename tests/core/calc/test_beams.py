@@ -140,13 +140,13 @@ def test_twist_rig_on_one_torsion_tube_is_gj_over_l() -> None:
     arm, length = 200.0, 1500.0
     nodes = [[0, arm, 0], [0, 0, 0], [0, -arm, 0], [-length, arm, 0], [-length, 0, 0], [-length, -arm, 0]]
     frame = frame_of(nodes, [[1, 4], [0, 1], [1, 2], [3, 4], [4, 5]])
-    stiff = np.array([1.0, 1e7, 1e7, 1e7, 1e7])
+    stiff = np.array([1.0, 1e5, 1e5, 1e5, 1e5])
     frame = Frame(**{**{f: getattr(frame, f) for f in frame.__dataclass_fields__}, "i_y": frame.i_y * stiff, "i_z": frame.i_z * stiff,
                      "j": frame.j * stiff, "shear_area_y": frame.shear_area_y * stiff, "shear_area_z": frame.shear_area_z * stiff})  # fmt: skip
     rig = Rig(frame, {"front left": (0,), "front right": (2,), "rear left": (3,), "rear right": (5,)})
     u, reactions = rig.displacements(twist_loads(rig, 5.0)[:, None])
     result = read_twist(rig, u[:, :, 0], reactions[:, 0], 5.0)
-    assert result.stiffness == pytest.approx(G * Round(38, 2).properties(0.3).j / length, rel=1e-5)
+    assert result.stiffness == pytest.approx(G * Round(38, 2).properties(0.3).j / length, rel=1e-4)
     assert result.front_reaction == pytest.approx(0, abs=1e-6)
     assert result.torque == pytest.approx(5 * 2 * arm)
 

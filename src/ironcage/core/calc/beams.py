@@ -12,7 +12,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ironcage.core.calc.factor import Factor
+from ironcage.core.calc.factor import Factor, demand_balance
 from ironcage.problem import Problem
 
 Floats = NDArray[np.float64]
@@ -225,12 +225,7 @@ def solve(frame: Frame, held: NDArray[np.bool_], loads: Floats) -> Solution:
     u = factor.solve(f)
     force = factor.multiply(u) - f
     free = factor.free
-    scale = max(float(np.abs(f).max(initial=0.0)), 1e-300)
-    residual = float(np.abs(force[free]).max(initial=0.0)) / scale
-    if not residual < 1e-6:
-        raise Problem(
-            "The frame is too badly conditioned to be worked out.", hint="Look for very short or very thin tubes."
-        )
+    residual = demand_balance(force[free], f)
     force[free] = 0.0
     shape = (len(frame.nodes), 6, -1)
     return Solution(u.reshape(shape), force.reshape(shape), residual)

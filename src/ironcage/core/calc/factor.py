@@ -118,6 +118,15 @@ class Factor:
         return Mechanism(self.frame.node_name(int(travel.argmax())), motion / travel.max())
 
 
+def demand_balance(left_over: Floats, loads: Floats) -> float:
+    """The largest force left over by a solution, as a share of the largest load; refuses one over 1e-6."""
+    share = float(np.abs(left_over).max(initial=0.0)) / max(float(np.abs(loads).max(initial=0.0)), 1e-300)
+    if not share < 1e-6:  # also when it is not a number
+        raise Problem("The frame is too badly conditioned to be worked out.", where="frame",
+                      hint="Look for very short or very thin tubes.")  # fmt: skip
+    return share
+
+
 class Mechanism(Problem):
     """Nothing stops a motion of the frame; `motion` (n, 6) is that motion, its largest travel 1."""
 

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ironcage.core.calc.beams import Floats, Frame, demand_one_piece
-from ironcage.core.calc.factor import Factor
+from ironcage.core.calc.factor import Factor, demand_balance
 from ironcage.problem import Problem
 
 CORNERS = ("front left", "front right", "rear left", "rear right")
@@ -56,7 +56,10 @@ class Rig:
         return self.frame.nodes[list(self.corners[corner])].mean(axis=0)
 
     def displacements(self, loads: Floats) -> tuple[Floats, Floats]:
-        """Displacements (n, 6, cases) under loads (6n, cases), and the hold reactions (6, cases), N."""
+        """Displacements (n, 6, cases) under loads (6n, cases), and the hold reactions (6, cases), N.
+
+        Raises Problem for pickups in one line, a mechanism, separate pieces, and a solution out of balance.
+        """
         demand_one_piece(self.frame)
         holds, rigid = self.holds(), rigid_motions(self.frame.nodes)
         grip = holds @ rigid
@@ -68,7 +71,9 @@ class Rig:
         held = np.zeros((len(self.frame.nodes), 6), dtype=bool)
         held[self._anchor()] = True
         held[np.setdiff1d(np.arange(len(held)), self.frame.ends.ravel())] = True
-        u = Factor(self.frame, held).solve(balanced)
+        factor = Factor(self.frame, held)
+        u = factor.solve(balanced)
+        demand_balance(factor.multiply(u) - balanced, balanced)
         u -= rigid @ np.linalg.solve(grip, holds @ u)
         return u.reshape(len(held), 6, -1), reactions
 

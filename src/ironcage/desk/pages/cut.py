@@ -2,7 +2,7 @@
 
 import math
 
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton
 
 from ironcage.core.answers import cut
 from ironcage.core.exchange.templates import SAFETY, template
@@ -11,6 +11,7 @@ from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.page import Card, Page, button, column, row
 from ironcage.desk.session import Session
 from ironcage.desk.sheetview import SheetView
+from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
 
@@ -38,14 +39,9 @@ class CutPage(Page):
             self.ends.addButton(choice, n)
             choices.append(choice)
         self.ends.idClicked.connect(lambda _: self._preview())
-        self.detail = QLabel()
-        self.detail.setWordWrap(True)
-        self.bill = QLabel()
-        self.bill.setObjectName("quiet")
-        self.bill.setWordWrap(True)
-        self.safety = QLabel(SAFETY)
-        self.safety.setObjectName("quiet")
-        self.safety.setWordWrap(True)
+        self.detail = Words(wrap=True)
+        self.bill = Words(name="quiet", wrap=True)
+        self.safety = Words(SAFETY, name="quiet", wrap=True)
         self.one = button("This template as SVG…", self._export_one)
         files = [
             button("Cut list as CSV…", lambda: self.export.emit("cut-csv", "")),

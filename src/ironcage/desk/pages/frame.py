@@ -4,7 +4,7 @@ import math
 from typing import Any, get_args
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QCompleter, QHBoxLayout, QLabel, QSizePolicy, QTabWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QCompleter, QHBoxLayout, QSizePolicy, QTabWidget, QVBoxLayout, QWidget
 
 from ironcage.core.answers import frame
 from ironcage.core.job import edits
@@ -14,6 +14,7 @@ from ironcage.core.job.model import Job, Joint, Material, PointMass, Role, Secti
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.page import Page, button, row
 from ironcage.desk.session import Session
+from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units.shown import angle
 
@@ -85,8 +86,7 @@ class FramePage(Page):
             (shelf, "Shelf"),
         ):
             self.tabs.addTab(page, words)
-        self.sum = QLabel()
-        self.sum.setObjectName("quiet")
+        self.sum = Words(name="quiet")
         box = QVBoxLayout(self)
         box.setContentsMargins(8, 4, 8, 4)
         box.addLayout(self._tools())

@@ -3,7 +3,7 @@
 import math
 from dataclasses import dataclass, replace
 
-from PyQt6.QtWidgets import QHBoxLayout, QLabel
+from PyQt6.QtWidgets import QHBoxLayout
 
 from ironcage.core.answers import jig
 from ironcage.core.job.commands import Done, understand
@@ -13,6 +13,7 @@ from ironcage.desk.pages.page import Card, Page, button, column, heading, row
 from ironcage.desk.session import Session
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.view import Decor
+from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
 CAUTION = "Anchor stands and clamps before tacking; a frame that falls off its stands crushes hands and feet."
@@ -65,11 +66,8 @@ class JigPage(Page):
             Column("table", lambda s: s.words), Column("size", lambda s: length(s.mm), True, _set)), lambda s: s.word, session.do)  # fmt: skip
         self.stands.chose.connect(session.choose)
         self.diagonals.chose.connect(lambda keys: session.choose(tuple(n for k in keys for n in k.split())))
-        self.advice = QLabel()
-        self.advice.setWordWrap(True)
-        caution = QLabel(CAUTION)
-        caution.setObjectName("quiet")
-        caution.setWordWrap(True)
+        self.advice = Words(wrap=True)
+        caution = Words(CAUTION, name="quiet", wrap=True)
         self.set_top = button("Set it so", self._best_top)
         tools = row(
             button("Stand on or off", lambda: session.press("stand"), "Put the chosen joints on stands, or take them off (stand)"),

@@ -13,6 +13,7 @@ from ironcage.core.job.model import Job
 from ironcage.desk.look import LIGHT, Look
 from ironcage.desk.session import Session
 from ironcage.desk.table.view import Decor
+from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units import Units
 
@@ -41,9 +42,7 @@ class Page(QWidget):
         self.look: Look = LIGHT
         self.decor = Decor()
         self.result: Any = None
-        self.empty = QLabel()
-        self.empty.setWordWrap(True)
-        self.empty.setObjectName("hint")
+        self.empty = Words(name="hint", wrap=True)
         self.empty.hide()
 
     @staticmethod

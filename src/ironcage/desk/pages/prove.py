@@ -18,6 +18,7 @@ from ironcage.desk.session import Session
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.view import Decor
 from ironcage.desk.twistplot import TwistPlot
+from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
 LIMITS = (
@@ -33,7 +34,7 @@ class ProvePage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.figures = {key: QLabel("–") for key in ("twist", "bending", "per kg", "frame", "soft")}
+        self.figures = {key: Words("–") for key in ("twist", "bending", "per kg", "frame", "soft")}
         for key in ("twist", "bending", "per kg"):
             self.figures[key].setFont(text_font(13, bold=True))
         self.figures["soft"].setWordWrap(True)
@@ -60,10 +61,8 @@ class ProvePage(Page):
                    tip="Share of the strain energy of the twist test: where it is high, a larger section or a brace helps most"),
             Column("section", lambda r: r[0].section), Column("role", lambda r: r[0].role)), lambda r: r[0].id)  # fmt: skip
         self.tubes.chose.connect(session.choose)
-        self.limits = QLabel(LIMITS)
+        self.limits = Words(LIMITS, name="quiet", wrap=True)
         self.limits.setToolTip(" ".join(prove.ASSUMPTIONS))
-        self.limits.setWordWrap(True)
-        self.limits.setObjectName("quiet")
         left = column(heading("Twist stiffness"), self.figures["twist"], heading("Bending stiffness"), self.figures["bending"],
                       heading("Per kilogram"), self.figures["per kg"], heading("Frame"), self.figures["frame"], self.empty)  # fmt: skip
         left.addStretch(1)

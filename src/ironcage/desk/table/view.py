@@ -107,10 +107,12 @@ class TableView(QWidget):
 
     def show_job(self, job: Job) -> None:
         """Show another state of the job, keeping the view."""
+        if self.gesture and job is not self.job:  # what the mouse holds may be gone
+            self.gesture.cancel()
+            self.gesture = None
         self.job = job
         self._at = None
-        if self.decor.shape is not None and len(self.decor.shape) != len(job.tubes):
-            self.decor = replace(self.decor, shape=None, colours=None)
+        self._drop_old_decor()
         self._stale(wait=True)
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
@@ -126,7 +128,15 @@ class TableView(QWidget):
     def show_decor(self, decor: Decor) -> None:
         """Show what a step draws."""
         self.decor = decor
+        self._drop_old_decor()
         self._stale()
+
+    def _drop_old_decor(self) -> None:
+        """Leave out a shape and colours that are of another set of tubes."""
+        count = len(self.job.tubes)
+        for part in (self.decor.shape, self.decor.colours):
+            if part is not None and len(part) != count:
+                self.decor = replace(self.decor, shape=None, colours=None)
 
     def release(self) -> None:
         """The figures of a changed job are there: its picture may be drawn."""
