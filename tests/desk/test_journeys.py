@@ -170,6 +170,9 @@ def test_a_cell_is_typed_into_and_a_wrong_one_is_refused_there(drive: Driver, sa
     assert "x of J1L" in grid.refusal.text()
     assert "‘mn’" in grid.refusal.text()
     assert editor.text() == "340 mn"
+    editor.setText("2000000")
+    drive.key(Qt.Key.Key_Return, editor)
+    assert "less than or equal to 1000000" in grid.refusal.text()
     editor.setText('13 1/2"')
     drive.key(Qt.Key.Key_Return, editor)
     assert window.session.job.joint("J1R").x == pytest.approx(342.9)
@@ -260,6 +263,14 @@ def test_a_mechanism_is_told_where_the_person_looks_and_snags_lead_there(drive: 
     window.undo()
     drive.settle()
     assert window.tally.dials["torsion"].number.text() != "–"
+
+
+def test_a_joint_dragged_beyond_all_sense_is_refused_in_words(drive: Driver, sandpiper: Job) -> None:
+    """A place beyond a kilometre came through the mouse as a fault of the program."""
+    window = drive.start(sandpiper).window
+    window.table.placed.emit(0.0, 2e6, 0.0)
+    assert "‘Add a joint’ gives y 2000000.0, but" in drive.said
+    assert window.session.job is sandpiper
 
 
 def test_where_from_names_formula_and_source(drive: Driver, sandpiper: Job) -> None:

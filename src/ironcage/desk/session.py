@@ -6,9 +6,10 @@ The only thing in the window that changes the job. Widgets listen to its signals
 from collections.abc import Callable
 from pathlib import Path
 
+from pydantic import ValidationError
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from ironcage.core.job.commands import Done, understand
+from ironcage.core.job.commands import Done, refused, understand
 from ironcage.core.job.file import read, save
 from ironcage.core.job.history import History
 from ironcage.core.job.journal import Journal
@@ -96,21 +97,25 @@ class Session(QObject):
         """Carry out a typed line. Raises Problem when it is refused."""
         self.do(lambda job: understand(line, job, self.chosen))
 
-    def do(self, make: Callable[[Job], Done]) -> None:
+    def do(self, make: Callable[[Job], Done], doing: str = "This") -> None:
         """Carry out an edit. Raises Problem when it is refused; nothing has changed then."""
-        self._take(make(self.job))
+        try:
+            done = make(self.job)
+        except ValidationError as error:
+            raise refused(error, doing) from None
+        self._take(done)
 
     def edit(self, name: str, change: Callable[[Job], Job]) -> bool:
         """Carry out an edit from the mouse or a key; a refusal is told, and False given."""
-        return self._try(lambda job: Done(name, change(job), self.chosen))
+        return self._try(lambda job: Done(name, change(job), self.chosen), name)
 
     def press(self, line: str, chosen: tuple[str, ...] | None = None) -> bool:
         """Carry out a line for a button, on what is chosen or on something else; a refusal is told, and False given."""
-        return self._try(lambda job: understand(line, job, self.chosen if chosen is None else chosen))
+        return self._try(lambda job: understand(line, job, self.chosen if chosen is None else chosen), line)
 
-    def _try(self, make: Callable[[Job], Done]) -> bool:
+    def _try(self, make: Callable[[Job], Done], doing: str) -> bool:
         try:
-            self.do(make)
+            self.do(make, doing)
         except Problem as problem:
             self.told.emit(str(problem), True)
             return False

@@ -12,7 +12,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ironcage.core.calc.factor import Factor, demand_balance
+from ironcage.core.calc.factor import Factor
 from ironcage.problem import Problem
 
 Floats = NDArray[np.float64]
@@ -205,7 +205,7 @@ def demand_one_piece(frame: Frame) -> None:
 class Solution:
     """Displacements (n, 6, cases) mm and rad, reactions (n, 6, cases) N and N·mm, and the proof.
 
-    `residual` is max |K·u − f| over the free degrees of freedom, by the largest load.
+    `residual` is max |K·u − f| over the free degrees of freedom by the largest load, both scaled to unit diagonals.
     """
 
     u: Floats
@@ -223,9 +223,7 @@ def solve(frame: Frame, held: NDArray[np.bool_], loads: Floats) -> Solution:
     factor = Factor(frame, held)
     f = loads.reshape(len(frame.nodes) * 6, -1)
     u = factor.solve(f)
-    force = factor.multiply(u) - f
-    free = factor.free
-    residual = demand_balance(force[free], f)
-    force[free] = 0.0
+    force, residual = factor.left_over(u, f)
+    force[factor.free] = 0.0
     shape = (len(frame.nodes), 6, -1)
     return Solution(u.reshape(shape), force.reshape(shape), residual)

@@ -38,7 +38,9 @@ class Factor:
         stiffness = frame.global_stiffness
         diagonal = np.bincount(frame.dofs.ravel(), np.einsum("mii->mi", stiffness).ravel(), self.size)
         self.free = np.flatnonzero(~held.ravel() & (diagonal > 0))
-        self.scale = 1 / np.sqrt(diagonal[self.free])
+        self._unit = np.zeros(self.size)
+        self._unit[diagonal > 0] = 1 / np.sqrt(diagonal[diagonal > 0])
+        self.scale = self._unit[self.free]
         where = np.full(self.size, -1)
         where[self.free] = np.arange(len(self.free))
         dofs = where[frame.dofs]
@@ -63,6 +65,17 @@ class Factor:
         out = np.zeros_like(u)
         np.add.at(out, self.frame.dofs.ravel(), forces.reshape(-1, u.shape[1]))
         return out
+
+    def left_over(self, u: Floats, f: Floats) -> tuple[Floats, float]:
+        """K·u − f (6n, cases), and its largest entry over the free freedoms as a share of the largest load, both in the
+        scaled freedoms of the factorisation, so that forces and moments compare. Refuses a share over 1e-6."""
+        force = self.multiply(u) - f
+        load = float(np.abs(f * self._unit[:, None]).max(initial=0.0))
+        share = float(np.abs(force[self.free] * self.scale[:, None]).max(initial=0.0)) / max(load, 1e-300)
+        if not share < 1e-6:  # also when it is not a number
+            raise Problem("The frame is too badly conditioned to be worked out.", where="frame",
+                          hint="Look for very short or very thin tubes.")  # fmt: skip
+        return force, share
 
     @cached_property
     def _kept(self) -> tuple[NDArray[np.int64], NDArray[np.int64], Floats]:
@@ -116,15 +129,6 @@ class Factor:
         if travel.max() == 0:
             travel = np.linalg.norm(motion[:, 3:], axis=1)
         return Mechanism(self.frame.node_name(int(travel.argmax())), motion / travel.max())
-
-
-def demand_balance(left_over: Floats, loads: Floats) -> float:
-    """The largest force left over by a solution, as a share of the largest load; refuses one over 1e-6."""
-    share = float(np.abs(left_over).max(initial=0.0)) / max(float(np.abs(loads).max(initial=0.0)), 1e-300)
-    if not share < 1e-6:  # also when it is not a number
-        raise Problem("The frame is too badly conditioned to be worked out.", where="frame",
-                      hint="Look for very short or very thin tubes.")  # fmt: skip
-    return share
 
 
 class Mechanism(Problem):

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ironcage.core.calc.beams import Floats, Frame, demand_one_piece
-from ironcage.core.calc.factor import Factor, demand_balance
+from ironcage.core.calc.factor import Factor
 from ironcage.problem import Problem
 
 CORNERS = ("front left", "front right", "rear left", "rear right")
@@ -73,7 +73,7 @@ class Rig:
         held[np.setdiff1d(np.arange(len(held)), self.frame.ends.ravel())] = True
         factor = Factor(self.frame, held)
         u = factor.solve(balanced)
-        demand_balance(factor.multiply(u) - balanced, balanced)
+        factor.left_over(u, balanced)
         u -= rigid @ np.linalg.solve(grip, holds @ u)
         return u.reshape(len(held), 6, -1), reactions
 

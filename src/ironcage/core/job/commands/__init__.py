@@ -9,7 +9,7 @@ import re
 from pydantic import ValidationError
 
 from ironcage.core.job.commands import car, places, stock, structure
-from ironcage.core.job.commands.command import Chosen, Command, Done, units_of
+from ironcage.core.job.commands.command import Chosen, Command, Done, refused, units_of
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem, nearest
 
@@ -22,8 +22,15 @@ def understand(line: str, job: Job, chosen: Chosen = ()) -> Done:
     text = line.strip().replace("−", "-")
     if not text:
         raise Problem("Nothing was typed.", hint="Write for example: joint 0 250 300")
+    try:
+        return _run(text, job, chosen)
+    except ValidationError as error:
+        raise refused(error, text) from None
+
+
+def _run(text: str, job: Job, chosen: Chosen) -> Done:
     if re.match(r"^[xyzr](?=[\s+\-\d.(])", text, re.IGNORECASE):
-        return _checked(lambda: places.coordinates(job, chosen, text), text)
+        return places.coordinates(job, chosen, text)
     named = tuple(_id_of(job, word) for word in text.split())
     if all(named):
         return Done(f"Choose {text}", job, tuple(n for n in named if n))
@@ -33,7 +40,7 @@ def understand(line: str, job: Job, chosen: Chosen = ()) -> Done:
         raise Problem(
             f"‘{word}’ is not a command.", where=word, hint=nearest(word.lower(), _BY_WORD) or "F1 lists them."
         )
-    return _checked(lambda: command.run(job, chosen, rest), text)
+    return command.run(job, chosen, rest)
 
 
 def _id_of(job: Job, word: str) -> str | None:
@@ -42,15 +49,4 @@ def _id_of(job: Job, word: str) -> str | None:
     return name if name in job.joint_by_id or name in job.tube_by_id else None
 
 
-def _checked(run, text: str) -> Done:  # type: ignore[no-untyped-def]
-    """Turn a value that the model refuses (too far, too large) into one sentence."""
-    try:
-        return run()
-    except ValidationError as error:
-        fault = error.errors(include_url=False)[0]
-        field = str(fault["loc"][-1]).replace("_", " ") if fault["loc"] else "value"
-        message = fault["msg"][0].lower() + fault["msg"][1:]
-        raise Problem(f"‘{text}’ gives {field} {fault['input']!r}, but {message}.", where=field) from None
-
-
-__all__ = ["COMMANDS", "Command", "Done", "understand", "units_of"]
+__all__ = ["COMMANDS", "Command", "Done", "refused", "understand", "units_of"]

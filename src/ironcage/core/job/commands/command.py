@@ -4,6 +4,8 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from pydantic import ValidationError
+
 from ironcage.core.job.model import Datum, Job
 from ironcage.problem import Problem, nearest
 from ironcage.units import Units
@@ -28,6 +30,14 @@ class Command:
     example: str
     says: str
     run: Callable[[Job, Chosen, str], Done]
+
+
+def refused(error: ValidationError, doing: str) -> Problem:
+    """A value that the model refuses (too far, too large) as one sentence; `doing` is what was typed or done."""
+    fault = error.errors(include_url=False)[0]
+    field = str(fault["loc"][-1]).replace("_", " ") if fault["loc"] else "value"
+    message = fault["msg"][0].lower() + fault["msg"][1:]
+    return Problem(f"‘{doing}’ gives {field} {fault['input']!r}, but {message}.", where=field)
 
 
 def units_of(job: Job) -> Units:
