@@ -60,6 +60,8 @@ def test_an_inch_fraction_says_how_far_it_may_be_off() -> None:
     units = Units("inch", 16)
     assert units.length(54.375 * INCH) == '54 3/8"'
     assert units.length(101) == '4" ±1/32'
+    assert units.length(101, unit=False) == '4"'
+    assert units.rounding == 'to 1/16" ±1/32'
     assert units.length(-0.0001) == '0"'
     assert METRIC.length(-0.01) == "0.0 mm"
 

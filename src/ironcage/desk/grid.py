@@ -23,6 +23,7 @@ from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
 Row = Any
+MOST_PX = 480  # no column starts wider
 
 
 @dataclass(frozen=True)
@@ -181,7 +182,7 @@ class Grid(QWidget):
             wide = max([column.head, *(column.text(r) for r in self.model.rows[:60])], key=len)
             metrics = QFontMetrics(self.list.font())
             width = max(metrics.horizontalAdvance(wide), round(metrics.horizontalAdvance(column.head) * 1.12)) + 18
-            self.list.setColumnWidth(n, min(width, 330))
+            self.list.setColumnWidth(n, min(width, MOST_PX))
 
     def show_chosen(self, keys: Sequence[str]) -> None:
         """Select rows by key without saying so."""

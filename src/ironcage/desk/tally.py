@@ -44,7 +44,7 @@ class Dial(QPushButton):
         """Make the number as large as a width in pixels allows."""
         ideal = self.font().pointSizeF() * 2.0
         font = text_font(ideal, bold=True)
-        wide = QFontMetrics(font).horizontalAdvance("2300.00")
+        wide = QFontMetrics(font).horizontalAdvance(max(self.number.text(), "2300.00", key=len))
         self.number.setFont(text_font(ideal * min(1.0, max(room - 10, 40) / wide), bold=True))
 
     def say(self, number: str, unit: str, change: str = "") -> None:
@@ -57,8 +57,8 @@ class Dial(QPushButton):
 
 
 def _parted(text: str) -> tuple[str, str]:
-    """`78.3 kg` as number and unit; `54 3/8"` stays one."""
-    cut = re.match(r"^(\S*\d) ([^\d±].*)$", text)
+    """`78.3 kg` as number and unit, `54 3/8" ±1/32` as reading and what it may be off."""
+    cut = re.match(r'^(.*") (±.*)$', text) or re.match(r"^(\S*\d) ([^\d±].*)$", text)
     return (cut[1], cut[2]) if cut else (text, "")
 
 
@@ -92,10 +92,10 @@ class Tally(QWidget):
                 dial.clicked.connect(lambda _=False, key=figure.key: self.explain(key))
                 self.dials[figure.key] = dial
                 self._box.insertWidget(n, dial, 1)
-                self.fit()
             change = difference(figure, before[figure.key], units) if figure.key in before else ""
-            self.dials[figure.key].say(*_parted(shown(figure, units)), change)
+            self.dials[figure.key].say(*_parted(shown(figure, units)), _parted(change)[0])
             self.dials[figure.key].setToolTip(figure.missing if figure.value is None else "Where from?")
+        self.fit()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self.fit()

@@ -62,7 +62,6 @@ class Window(QMainWindow):
         self.settings = Settings(folder)
         self.look = DARK if self.settings.dark else LIGHT
         self._apply_type()  # before any widget is made, so that all start with it
-        self.setStyleSheet(style(self.look))
         self.session = Session(folder / "recovery")
         self.asker, self.slow = Asker(), Asker()  # the tally never waits behind a page or the snags
         self.exporter = Exporter(self)
@@ -398,8 +397,7 @@ class Window(QMainWindow):
 
     def _apply_look(self) -> None:
         self._apply_type().setPalette(palette(self.look))
-        if self.styleSheet() != style(self.look):
-            self.setStyleSheet(style(self.look))
+        self.setStyleSheet(style(self.look))  # again for another size of type too: it keeps the sizes it has seen
         self.table.show_look(self.look)
         for page in self.pages.values():
             page.show_look(self.look)

@@ -43,16 +43,26 @@ class Units:
         return typed.mass(text, LB if self.mass_unit == "lb" else 1.0)
 
     def length(self, mm: float, *, unit: bool = True) -> str:
-        """A length in mm as text."""
+        """A length in mm as text. Without `unit` it is for a column or a tag whose heading says the unit and `rounding`."""
         if self.length_unit == "mm":
             return f"{_clean(mm, 1)} mm" if unit else _clean(mm, 1)
         if not self.fraction:
             return f'{_clean(mm / INCH, 3)}"'
-        return _inch_fraction(mm / INCH, self.fraction)
+        return _inch_fraction(mm / INCH, self.fraction, say=unit)
+
+    @property
+    def rounding(self) -> str:
+        """How far a shown length may be from the true one; empty where a decimal says it."""
+        inexact = self.length_unit == "inch" and self.fraction
+        return f'to 1/{self.fraction}" ±1/{2 * self.fraction}' if inexact else ""
 
     def fine(self, mm: float) -> str:
         """A length in mm with one more place, for small displacements and walls."""
         return f"{_clean(mm, 2)} mm" if self.length_unit == "mm" else f'{_clean(mm / INCH, 3)}"'
+
+    def metres(self, mm: float) -> str:
+        """A long length in mm, as metres or feet."""
+        return f"{mm / 1000:.2f} m" if self.length_unit == "mm" else f"{mm / (12 * INCH):.1f} ft"
 
     def point(self, xyz_mm: tuple[float, float, float]) -> str:
         """Three lengths side by side."""
@@ -84,14 +94,14 @@ def _clean(value: float, places: int) -> str:
     return text[1:] if text.startswith("-") and not float(text) else text
 
 
-def _inch_fraction(inches: float, finest: int) -> str:
+def _inch_fraction(inches: float, finest: int, *, say: bool) -> str:
     steps = round(abs(inches) * finest)
     exact = math.isclose(abs(inches) * finest, steps, abs_tol=finest * 5e-4)
     whole, part = divmod(steps, finest)
     sign = "-" if inches < 0 and steps else ""
     fraction = f"{Fraction(part, finest)}" if part else ""
     body = " ".join(filter(None, [str(whole) if whole or not part else "", fraction]))
-    return f'{sign}{body}"' + ("" if exact else f" ±1/{2 * finest}")
+    return f'{sign}{body}"' + ("" if exact or not say else f" ±1/{2 * finest}")
 
 
 def angle(radians: float, places: int = 1) -> str:

@@ -34,14 +34,8 @@ def _percent(value: float) -> str:
 
 
 def _writers(units: Units) -> dict[str, Callable[[float], str]]:
-    def mass(kg: float) -> str:
-        return units.mass(kg)
-
-    def metres(mm: float) -> str:
-        return f"{mm / 1000:.2f} m" if units.length_unit == "mm" else f"{mm / 304.8:.1f} ft"
-
     return {
-        "wheelbase": units.length, "frame mass": mass, "tube length": metres, "car mass": mass, "cg height": units.length,
+        "wheelbase": units.length, "frame mass": units.mass, "tube length": units.metres, "car mass": units.mass, "cg height": units.length,
         "front share": _percent, "torsion": units.torsional_stiffness,
     }  # fmt: skip
 

@@ -82,9 +82,10 @@ class Sheet:
             y -= 1.5 * size
         return y
 
-    def scale_bar(self, x: float, y: float, length: float = 100.0) -> None:
+    def scale_bar(self, x: float, y: float, steps: int = 10, *, step_mm: float = 10.0, unit: str = "mm") -> None:
         """Add a bar of known length, to hold a rule against: the printer's scale is right if it measures so."""
-        self.line(x, y, x + length, y, "mark")
-        for at in np.arange(0, length + 0.1, 10):
-            self.line(x + at, y, x + at, y + (3.0 if at % 50 == 0 else 1.5), "mark")
-        self.words(x, y - 4, f"this bar measures {length:g} mm when printed at 100 %", 2.6)
+        self.line(x, y, x + steps * step_mm, y, "mark")
+        for n in range(steps + 1):
+            self.line(x + n * step_mm, y, x + n * step_mm, y + (3.0 if n % 5 == 0 else 1.5), "mark")
+        length = f'{steps * step_mm / 25.4:g}"' if unit == "inch" else f"{steps * step_mm:g} mm"
+        self.words(x, y - 4, f"this bar measures {length} when printed at 100 %", 2.6)

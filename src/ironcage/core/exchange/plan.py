@@ -39,5 +39,5 @@ def plan(job: Job, made: JigAnswer) -> Sheet:
     sheet.words(
         10, table.width - 14, f"{job.brief.name}, jig plan 1:1, mm from this table's rear right corner (lower left)", 8
     )
-    sheet.scale_bar(10, table.width - 34, 500.0)
+    sheet.scale_bar(10, table.width - 34, 50)
     return sheet

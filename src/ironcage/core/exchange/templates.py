@@ -12,6 +12,7 @@ import numpy as np
 
 from ironcage.core.answers.cut import CutAnswer, EndCut, Piece
 from ironcage.core.exchange.drawing import Sheet
+from ironcage.core.job.commands import units_of
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem
 
@@ -73,19 +74,22 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
         x = x0 + ((share + quarter / 4) % 1.0) * girth
         sheet.line(x, base + high + 4, x, paper_top, "fine" if quarter else "mark", dashed=bool(quarter))
         sheet.words(x + MARK_WORD_MM, paper_top - 4, label, 2.6)
-    sheet.scale_bar(x0, paper_top + 11)
+    if job.brief.units.length == "inch":
+        sheet.scale_bar(x0, paper_top + 11, 4, step_mm=25.4, unit="inch")
+    else:
+        sheet.scale_bar(x0, paper_top + 11)
     sheet.lines_of(x0, words_top, words, 2.6)
     return sheet
 
 
 def _caption(job: Job, piece: Piece, end: EndCut, girth: float, depth: float) -> list[str]:
     """The words over a template, wrapped to the sheet."""
+    fine = units_of(job).fine
     lines = [
         f"{piece.id} at {end.joint} · {piece.section.name} · {job.brief.name}",
         f"{end.words}. Wrap with this side out, line INDEX on the tube's mark.",
-        f"Check: around the tube {girth:.1f} mm · deepest to longest point {depth:.1f} mm · "
-        f"a quarter {girth / 4:.1f} mm",
-        f"Tip to tip {piece.tip:.1f} mm · shoulder {piece.shoulder:.1f} mm{_clocking(piece, end)}",
+        f"Check: around the tube {fine(girth)} · deepest to longest point {fine(depth)} · a quarter {fine(girth / 4)}",
+        f"Tip to tip {fine(piece.tip)} · shoulder {fine(piece.shoulder)}{_clocking(piece, end)}",
         SAFETY,
     ]
     return [part for line in lines for part in textwrap.wrap(line, CAPTION_LETTERS)]

@@ -71,9 +71,12 @@ class CutPage(Page):
         self.tell_empty(problem or (None if job.tubes else empty))
         pieces = result.pieces if result else ()
         self.pieces.show_rows(pieces, frozenset(p.id for p in pieces if p.problems))
-        totals = [f"{name}: {length / 1000:.2f} m" for name, length in (result.by_section if result else {}).items()]
+        rounding = f" · {self.units.rounding}" if self.units.rounding else ""
+        totals = [
+            f"{name}: {self.units.metres(length)}" for name, length in (result.by_section if result else {}).items()
+        ]
         self.bill.setText(
-            f"{len(pieces)} pieces, tip to tip without kerf or waste · {' · '.join(totals)}" if totals else ""
+            f"{len(pieces)} pieces, tip to tip without kerf or waste · {' · '.join(totals)}{rounding}" if totals else ""
         )
         self.show_chosen(self.session.chosen)
 

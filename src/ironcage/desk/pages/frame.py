@@ -251,10 +251,9 @@ class FramePage(Page):
     def show_answer(self, job: Job, result: frame.FrameAnswer | None, problem: Problem | None) -> None:
         self.result = result
         if result:
-            box = " × ".join(self.units.length(v, unit=False) for v in result.box)
-            self.sum.setText(
-                f"{result.joints} joints, {result.tubes} tubes · {box} overall · read from {job.brief.shown_from}  "
-            )
+            rounding = f", {self.units.rounding}" if self.units.rounding else ""
+            self.sum.setText(f"{result.joints} joints, {result.tubes} tubes · from {job.brief.shown_from}{rounding}  ")
+            self.sum.setToolTip(" × ".join(self.units.length(v) for v in result.box) + " overall")
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
         job = self.session.job
@@ -270,6 +269,7 @@ class FramePage(Page):
             one = next(iter(values)) if len(values) == 1 else ""
             if combo is self.section:
                 combo.setEditText(one)
+                combo.lineEdit().setCursorPosition(0)
             else:
                 combo.setCurrentIndex(combo.findText(one) if one else -1)
 
