@@ -1,7 +1,7 @@
 """The bench card: one thing at a time, full screen, in type that is read from two metres."""
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QCloseEvent, QKeyEvent, QMouseEvent, QResizeEvent
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from ironcage.desk.look import Look, style, text_font
@@ -20,7 +20,9 @@ BACK = (Qt.Key.Key_Backspace, Qt.Key.Key_Left, Qt.Key.Key_Up, Qt.Key.Key_PageUp)
 
 
 class BenchCard(QWidget):
-    """Pages through cards: a key, a foot switch that sends one, or a click. Escape closes."""
+    """Pages through cards: a key, a foot switch that sends one, or a click. Escape closes. Signal: closed."""
+
+    closed = pyqtSignal()
 
     def __init__(self, cards: list[Card], first: int, look: Look) -> None:
         super().__init__()
@@ -67,6 +69,9 @@ class BenchCard(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self._size()
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        self.closed.emit()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:

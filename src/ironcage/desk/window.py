@@ -418,8 +418,12 @@ class Window(QMainWindow):
         from ironcage.desk.benchcard import BenchCard
 
         self.card = BenchCard(cards, self.page.first_card(), self.look)
-        self.card.destroyed.connect(lambda: setattr(self, "card", None))
+        self.card.closed.connect(self._card_closed)
         self.card.showFullScreen()
+
+    def _card_closed(self) -> None:
+        self.card = None
+        self.activateWindow()
 
     def show_help(self) -> None:
         """Open the help beside the work."""

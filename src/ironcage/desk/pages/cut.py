@@ -2,13 +2,13 @@
 
 import math
 
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton
+from PyQt6.QtWidgets import QHBoxLayout
 
 from ironcage.core.answers import cut
 from ironcage.core.exchange.templates import SAFETY, template
 from ironcage.core.job.model import Job
 from ironcage.desk.grid import Column, Grid
-from ironcage.desk.pages.page import Card, Page, button, column, row
+from ironcage.desk.pages.page import Card, Page, button, choice, column, row
 from ironcage.desk.session import Session
 from ironcage.desk.sheetview import SheetView
 from ironcage.desk.words import Words
@@ -30,15 +30,7 @@ class CutPage(Page):
             Column("mass", lambda p: self.units.mass(p.mass), True), Column("role", lambda p: p.role)), lambda p: p.id)  # fmt: skip
         self.pieces.chose.connect(self._pick)
         self.preview = SheetView()
-        self.ends = QButtonGroup(self)
-        choices = []
-        for n, words in enumerate(("First end", "Second end")):
-            choice = QPushButton(words)
-            choice.setCheckable(True)
-            choice.setChecked(n == 0)
-            self.ends.addButton(choice, n)
-            choices.append(choice)
-        self.ends.idClicked.connect(lambda _: self._preview())
+        self.ends, choices = choice(self, ("First end", "Second end"), self._preview)
         self.detail = Words(wrap=True)
         self.bill = Words(name="quiet", wrap=True)
         self.safety = Words(SAFETY, name="quiet", wrap=True)

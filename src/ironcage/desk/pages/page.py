@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.model import Job
@@ -93,6 +93,21 @@ def button(words: str, does: Callable[[], object], tip: str = "") -> QPushButton
     made.setToolTip(tip)
     made.clicked.connect(lambda _=False: does())
     return made
+
+
+def choice(
+    owner: QWidget, words: tuple[str, ...], does: Callable[[], object]
+) -> tuple[QButtonGroup, list[QPushButton]]:
+    """Buttons of which one is down, the first to begin with; the group tells which by its place."""
+    group, buttons = QButtonGroup(owner), []
+    for n, text in enumerate(words):
+        made = QPushButton(text)
+        made.setCheckable(True)
+        made.setChecked(n == 0)
+        group.addButton(made, n)
+        buttons.append(made)
+    group.idClicked.connect(lambda _: does())
+    return group, buttons
 
 
 def row(*widgets: QWidget, stretch: bool = True) -> QHBoxLayout:

@@ -5,7 +5,7 @@ import math
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QPolygonF
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSlider, QVBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout
 
 from ironcage.core.answers import prove
 from ironcage.core.answers.model import beam_frame
@@ -13,7 +13,7 @@ from ironcage.core.calc.deflected import centrelines
 from ironcage.core.job.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.look import Look, ramp, text_font
-from ironcage.desk.pages.page import Card, Page, column, heading, row
+from ironcage.desk.pages.page import Card, Page, choice, column, heading, row
 from ironcage.desk.session import Session
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.view import Decor
@@ -39,15 +39,7 @@ class ProvePage(Page):
             self.figures[key].setFont(text_font(13, bold=True))
         self.figures["soft"].setWordWrap(True)
         self.figures["frame"].setWordWrap(True)
-        self.test = QButtonGroup(self)
-        choices = []
-        for n, words in enumerate(("Twist", "Bending", "Unloaded")):
-            choice = QPushButton(words)
-            choice.setCheckable(True)
-            choice.setChecked(n == 0)
-            self.test.addButton(choice, n)
-            choices.append(choice)
-        self.test.idClicked.connect(lambda _: self._decorate())
+        self.test, choices = choice(self, ("Twist", "Bending", "Unloaded"), self._decorate)
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(0, 100)
         self.slider.setValue(45)

@@ -69,7 +69,7 @@ def add_mass(job: Job, name: str, mass_kg: float, place: Place) -> Job:
     return job.but(masses=(*job.masses, new), last_part=number)
 
 
-def change_part(job: Job, name: str, **changes: Any) -> Job:
+def change_part(job: Job, name: str, /, **changes: Any) -> Job:
     """Change fields of a wheel or a mass; a wheel's opposite one follows."""
     if any(m.id == name for m in job.masses):
         return job.but(masses=tuple(m.but(**changes) if m.id == name else m for m in job.masses))

@@ -1,0 +1,109 @@
+"""Laws that edits keep whatever the frame: inverses, what is preserved, and what the file keeps."""
+
+import random
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from ironcage.core.answers.mass import weigh
+from ironcage.core.job import edits, file
+from ironcage.core.job.history import MOST_STEPS, History
+from ironcage.core.job.journal import applied, changes
+from ironcage.core.job.model import Job
+from ironcage.problem import Problem
+from ironcage.samples import sample
+from tests.core.job import walk
+
+SANDPIPER = sample("sandpiper")
+JOINTS = [j.id for j in SANDPIPER.joints]
+TUBES = [t.id for t in SANDPIPER.tubes]
+MM = st.integers(-60, 60).map(float)
+
+
+@given(st.sampled_from(JOINTS), MM, MM)
+def test_a_move_and_the_move_back_is_nothing(name: str, dx: float, dz: float) -> None:
+    try:
+        there = edits.move(SANDPIPER, [name], dx=dx, dz=dz)
+    except Problem:
+        return  # it would have landed on another joint
+    back = edits.move(there, [name], dx=-dx, dz=-dz)
+    for now, before in zip(back.joints, SANDPIPER.joints, strict=True):
+        assert now.place == pytest.approx(before.place)
+    assert back.tubes is SANDPIPER.tubes
+
+
+@given(st.sampled_from(TUBES), st.floats(0.05, 0.95))
+def test_a_split_keeps_length_mass_and_make(name: str, share: float) -> None:
+    try:
+        parts = edits.split(SANDPIPER, name, share)
+    except Problem:
+        return  # the new joint would have landed on one that is there
+    before, after = weigh(SANDPIPER), weigh(parts)
+    assert after.frame.mass == pytest.approx(before.frame.mass)
+    assert float(after.lengths.sum()) == pytest.approx(float(before.lengths.sum()))
+    tube = SANDPIPER.tube(name)
+    fresh = [t for t in parts.tubes if t.id not in SANDPIPER.tube_by_id]
+    assert fresh
+    assert {(t.section, t.material, t.role) for t in fresh} == {(tube.section, tube.material, tube.role)}
+    assert all(j.twin for j in parts.joints)
+
+
+@given(st.sampled_from(JOINTS))
+def test_parting_and_pairing_is_nothing(name: str) -> None:
+    twin = SANDPIPER.joint(name).twin
+    if twin == name:
+        return
+    assert edits.pair(edits.part(SANDPIPER, [name]), name, twin) == SANDPIPER
+
+
+@given(st.lists(st.sampled_from(JOINTS + TUBES), min_size=1, max_size=6, unique=True))
+def test_deleting_leaves_nothing_that_names_what_is_gone(names: list[str]) -> None:
+    left = edits.delete(SANDPIPER, names)
+    assert Job.model_validate(left.model_dump()) == left
+    for name in names:
+        assert name not in left.joint_by_id
+        assert name not in left.tube_by_id
+        twin = SANDPIPER.joint_by_id[name].twin if name in SANDPIPER.joint_by_id else None
+        assert twin is None or twin not in left.joint_by_id
+
+
+@given(st.integers(0, 10_000))
+def test_what_changes_between_two_jobs_makes_the_one_into_the_other(seed: int) -> None:
+    """The journal's difference, applied to the neutral form of the first, is the second."""
+    rng = random.Random(seed)
+    before = SANDPIPER
+    for _ in range(3):
+        made = walk.step(before, rng)
+        after = made.job if made else before
+        body = applied(before.model_dump(mode="json"), changes(before, after))
+        assert Job.model_validate(body) == after
+        before = after
+
+
+@given(st.integers(0, 10_000))
+def test_any_job_comes_back_from_its_file_equal(seed: int) -> None:
+    rng, job = random.Random(seed), Job()
+    for _ in range(12):
+        made = walk.step(job, rng)
+        job = made.job if made else job
+    assert file.from_text(file.to_text(job)) == job
+    assert file.to_text(file.from_text(file.to_text(job))) == file.to_text(job)
+
+
+def test_history_forgets_what_was_undone_before_a_new_step_and_the_oldest_beyond_its_length() -> None:
+    history = History.start(Job())
+    jobs = [Job(brief=Job().brief.but(name=f"Job {n}")) for n in range(4)]
+    for n, job in enumerate(jobs):
+        history = history.done(f"step {n}", job)
+    history = history.undone().undone()
+    assert (history.undo_name, history.redo_name, history.job.brief.name) == ("step 1", "step 2", "Job 1")
+    history = history.done("another way", jobs[0])
+    assert history.redo_name == ""
+    assert history.redone() == history
+    for n in range(MOST_STEPS + 10):
+        history = history.done(f"more {n}", jobs[n % 4])
+    assert len(history.steps) == MOST_STEPS
+    for _ in range(MOST_STEPS + 5):
+        history = history.undone()
+    assert history.at == 0

@@ -1,0 +1,276 @@
+"""Each page's lists, buttons and drawings, as a person works with them."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QImage, QWheelEvent
+from PyQt6.QtWidgets import QLineEdit
+
+from ironcage.core.answers import cut, jig, prove
+from ironcage.core.job.model import Job
+from ironcage.desk.grid import Grid
+from ironcage.units import METRIC
+from tests.desk.conftest import Driver
+
+SHIFT, NONE = Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.NoModifier
+
+
+def retype(drive: Driver, grid: Grid, row: int, head: str, text: str, key: Qt.Key = Qt.Key.Key_Return) -> QLineEdit:
+    """Open a cell by F2 and type something else."""
+    column = [c.head for c in grid.model.columns].index(head)
+    index = grid.model.index(row, column)
+    grid.list.setCurrentIndex(index)
+    grid.list.setFocus()
+    drive.key(Qt.Key.Key_F2, grid.list)
+    editor = grid.list.findChildren(QLineEdit)[-1]
+    editor.setText(text)
+    drive.key(key, editor)
+    return editor
+
+
+def test_wheels_and_weights_are_typed_into_their_list(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    page = window.page
+    page.tabs.setCurrentIndex(2)
+    rows = page.parts.model.rows
+    retype(drive, page.parts, 0, "x", "-20")
+    assert [w.x for w in window.session.job.wheels[:2]] == [-20, -20]
+    retype(drive, page.parts, 0, "tyre diameter", '22 1/2"')
+    assert window.session.job.wheels[1].diameter == pytest.approx(571.5)
+    engine = next(n for n, p in enumerate(rows) if p.id.startswith("M"))
+    retype(drive, page.parts, engine, "mass", "200 lb")
+    assert window.session.job.masses[0].mass == pytest.approx(90.718474)
+    retype(drive, page.parts, engine, "what", "Triple <b>")
+    assert window.session.job.masses[0].name == "Triple <b>"
+    retype(drive, page.parts, engine, "mass", "nothing")
+    assert "mass of M" in page.parts.refusal.text()
+    assert "‘nothing’" in page.parts.refusal.text()
+    retype(drive, page.parts, engine, "tyre width", "7")
+    assert "has no width" in page.parts.refusal.text()
+    drive.key(Qt.Key.Key_Escape, page.parts.list.findChildren(QLineEdit)[-1])
+    drive.settle()
+    assert drive.tally("car mass").split()[2].startswith("+")
+    page.parts.list.selectRow(engine)
+    page.parts.list.setFocus()
+    window.delete_chosen()
+    assert len(window.session.job.masses) == len(sandpiper.masses) - 1
+
+
+def test_the_shelf_is_typed_into_and_every_tube_follows(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    page = window.page
+    page.tabs.setCurrentIndex(3)
+    names = [s.name for s in page.sections.model.rows]
+    row = names.index("30 x 1.5 round")
+    retype(drive, page.sections, row, "size, mm", "30 x 2.5")
+    assert window.session.job.section("30 x 1.5 round").shape.wall_mm == 2.5
+    drive.settle()
+    assert "+" in drive.tally("frame mass")
+    assert "+" in drive.tally("torsion")
+    retype(drive, page.materials, 0, "E, MPa", "205,000")
+    assert window.session.job.shelf.materials[0].e == 205_000
+    retype(drive, page.materials, 0, "yield, MPa", "strong")
+    assert "‘strong’ is not a number" in page.materials.refusal.text()
+
+
+def test_tubes_are_typed_into_and_picked_in_their_list(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    page = window.page
+    page.tabs.setCurrentWidget(page.tubes)
+    row = next(n for n, t in enumerate(page.tubes.model.rows) if t.id == "T50L")
+    page.tubes.list.selectRow(row)
+    assert window.session.chosen == ("T50L",)
+    assert page.section.currentText() == sandpiper.tube("T50L").section
+    retype(drive, page.tubes, row, "roll", "30")
+    assert window.session.job.tube("T50L").roll == pytest.approx(np.radians(30))
+    retype(drive, page.tubes, row, "pinned", "second")
+    assert window.session.job.tube("T50R").pinned_b
+    retype(drive, page.tubes, row, "role", "brace", Qt.Key.Key_Tab)
+    assert "is not a role" in page.tubes.refusal.text()
+    drive.key(Qt.Key.Key_Escape, page.tubes.list.findChildren(QLineEdit)[-1])
+    retype(drive, page.tubes, row, "section", "20 x 1.5")
+    assert window.session.job.tube("T50R").section in ("20 x 1.5", "20 x 1.5 round")
+
+
+def test_buttons_do_what_their_words_say(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    press = {b.text(): b for b in window.page.findChildren(type(window.route.undo)) if b.text()}
+    window.session.choose(("J1L", "J5R"))
+    press["Tube"].click()
+    assert frozenset(("J1R", "J5L")) in window.session.job.tube_by_ends
+    press["Split"].click()
+    assert drive.said.startswith("Split")
+    window.session.choose(("J18L", "J19L"))
+    press["Merge"].click()
+    assert "J19R" not in window.session.job.joint_by_id
+    window.session.choose(("J12L",))
+    for words, said in (("Pickup", "a pickup"), ("Part", "Part J12L from the mirror"), ("Delete", "Delete J12L")):
+        press[words].click()
+        assert said in drive.said
+    press["Pair"].click()
+    assert "This needs 2 joints" in drive.said
+    assert window.entry.said.objectName() == "refused"
+    window.session.choose(("T50L",))
+    assert window.page.material.currentText() == sandpiper.tube("T50L").material
+    window.page.material.setCurrentText("Aluminium 6061-T6")
+    window.page.material.activated.emit(window.page.material.currentIndex())
+    assert window.session.job.tube("T50R").material == "Aluminium 6061-T6"
+
+
+def test_prove_shows_twist_bending_and_the_frame_unloaded(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    drive.key(Qt.Key.Key_5)
+    drive.settle()
+    page, answer = window.page, prove.answer(sandpiper)
+    drawn = {}
+    for n in range(3):
+        page.test.button(n).click()
+        drive.settle()
+        drawn[n] = window.table.decor.shape
+        window.table.grab()  # paints the loads, holds and words of each test
+    assert drawn[2] is None
+    assert not np.allclose(drawn[0], drawn[1])
+    places = np.array([[sandpiper.joint(t.a).place, sandpiper.joint(t.b).place] for t in sandpiper.tubes])
+    sunk = places[:, 0, 2] - drawn[1][:, 0, 2]
+    assert sunk.max() > 20, "under its load the middle of the frame is drawn lower"
+    rises = drawn[0][:, 0, 2] - places[:, 0, 2]
+    front_left = [n for n, t in enumerate(sandpiper.tubes) if sandpiper.joint(t.a).x > 0 and sandpiper.joint(t.a).y > 0]
+    assert rises[front_left].min() > 0, "the front left is pushed up"
+    ranked = [row[1] for row in page.tubes.model.rows]
+    assert ranked == sorted(ranked, reverse=True)
+    assert ranked[0] == pytest.approx(float(answer.energy.max()))
+    page.tubes.list.selectRow(0)
+    assert window.session.chosen == (page.tubes.model.rows[0][0].id,)
+    assert METRIC.mass(answer.mass) in drive.read()
+    assert window.page.cards()[0].number == METRIC.torsional_stiffness(answer.torsion)
+
+
+def test_cut_writes_one_template_and_names_what_has_none(
+    drive: Driver, sandpiper: Job, tmp_path: Path, answer_dialog
+) -> None:
+    window = drive.start(sandpiper).window
+    drive.key(Qt.Key.Key_6)
+    drive.settle()
+    page = window.page
+    row = next(n for n, p in enumerate(page.pieces.model.rows) if p.id == "T1L")
+    page.pieces.list.selectRow(row)
+    assert set(window.session.chosen) == {"T1L", "T2L", "T3L"}
+    page.ends.button(0).click()
+    assert "cut square at J17L and needs no template" in page.preview.words
+    assert not page.one.isEnabled()
+    page.ends.button(1).click()
+    assert page.one.isEnabled()
+    answer_dialog(str(tmp_path / "t.svg"))
+    page.one.click()
+    drive.qtbot.waitUntil(lambda: window.exporter.writer is None, timeout=10_000)
+    assert b"T1L at J20L" in (tmp_path / "t.svg").read_bytes()
+    answer_dialog("/nowhere/at/all.svg")
+    page.one.click()
+    drive.qtbot.waitUntil(lambda: window.exporter.writer is None, timeout=10_000)
+    assert "could not be saved" in drive.said
+    card = page.cards()[page.first_card()]
+    assert card.number == METRIC.length(cut.answer(sandpiper).piece("T1L").tip)
+
+
+def test_a_diagonal_chosen_in_its_list_is_shown_on_the_table(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    drive.key(Qt.Key.Key_7)
+    drive.settle()
+    page = window.page
+    plain = window.table.grab().toImage()
+    page.diagonals.list.selectRow(2)
+    chosen = page.diagonals.model.rows[2]
+    assert set(window.session.chosen) == {chosen.first, chosen.second}
+    assert window.table.grab().toImage() != plain
+    retype(drive, page.table, 1, "size", "4 in")
+    assert window.session.job.table.least_saddle == pytest.approx(101.6)
+    retype(drive, page.table, 1, "size", "-4")
+    assert page.table.refusal.text()
+    drive.settle()
+    low = [s for s in jig.answer(window.session.job).stands if s.saddle < 101.6]
+    assert len(page.stands.model.wrong) == len(low) == 12
+
+
+def test_the_wheel_zooms_at_the_pointer_and_drags_turn_and_push(drive: Driver, sandpiper: Job) -> None:
+    window, table = drive.start(sandpiper).window, drive.window.table
+    at = drive.spot("J12L")
+    before = table.camera
+    wheel = QWheelEvent(
+        QPointF(at), QPointF(table.mapToGlobal(at)), QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton, NONE,
+        Qt.ScrollPhase.NoScrollPhase, False,
+    )  # fmt: skip
+    window.table.wheelEvent(wheel)
+    assert table.camera.mm_per_px < before.mm_per_px
+    assert (drive.spot("J12L") - at).manhattanLength() < 40
+    for button, modifier, same in (
+        (Qt.MouseButton.RightButton, NONE, "centre"),
+        (Qt.MouseButton.RightButton, SHIFT, "azimuth"),
+        (Qt.MouseButton.MiddleButton, NONE, "azimuth"),
+    ):
+        before = table.camera
+        drive.qtbot.mousePress(table, button, modifier, QPoint(300, 200))
+        drive.qtbot.mouseMove(table, QPoint(340, 230))
+        drive.qtbot.mouseRelease(table, button, modifier, QPoint(340, 230))
+        assert table.camera != before
+        assert getattr(table.camera, same) == getattr(before, same)
+    before = table.camera
+    drive.qtbot.mousePress(table, Qt.MouseButton.RightButton, NONE, QPoint(300, 200))
+    drive.qtbot.mouseMove(table, QPoint(400, 100))
+    drive.key(Qt.Key.Key_Escape)
+    assert table.camera == before
+
+
+def test_a_dragged_joint_shows_where_it_would_go_and_escape_leaves_it(drive: Driver, sandpiper: Job) -> None:
+    window, table, qtbot = drive.start(sandpiper).window, drive.window.table, drive.qtbot
+    drive.key(Qt.Key.Key_F5, window)
+    window.session.choose(("J12L", "J12R"))
+    start = drive.spot("J12L")
+    qtbot.mousePress(table, Qt.MouseButton.LeftButton, pos=start)
+    qtbot.mouseMove(table, start + QPoint(0, -40))
+    assert len(table.gesture.names) == 1, "both of a pair would pull against each other"
+    assert table.gesture.delta[2] > 0
+    assert table.gesture.delta[1] == 0
+    resting = QImage(table.grab().toImage())
+    qtbot.mouseMove(table, start + QPoint(30, -60))
+    assert table.grab().toImage() != resting
+    drive.key(Qt.Key.Key_Escape)
+    qtbot.mouseRelease(table, Qt.MouseButton.LeftButton, pos=start + QPoint(30, -60))
+    assert window.session.job is sandpiper
+    qtbot.mousePress(table, Qt.MouseButton.LeftButton, pos=start)
+    qtbot.mouseMove(table, start + QPoint(0, -40))
+    window.undo()
+    drive.type("name Tern")
+    qtbot.mouseRelease(table, Qt.MouseButton.LeftButton, pos=start + QPoint(0, -40))
+    assert window.session.job.joint("J12L") == sandpiper.joint("J12L")
+
+
+def test_what_is_under_the_mouse_is_named(drive: Driver, sandpiper: Job) -> None:
+    table = drive.start(sandpiper).window.table
+    drive.key(Qt.Key.Key_F5, drive.window)
+    drive.qtbot.mouseMove(table, drive.spot("J12L"))
+    assert table.hovered in ("J12L", "J12R")
+    middle = (drive.spot("J14L") + drive.spot("J17L")) / 2
+    drive.qtbot.mouseMove(table, middle)
+    assert table.hovered in sandpiper.tube_by_id
+    drive.qtbot.mouseMove(table, QPoint(5, 5))
+    assert table.hovered == ""
+
+
+def test_earlier_lines_come_back_by_the_arrow(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    window.session.choose(("J12L",))
+    drive.type("z+5")
+    drive.type("z+10")
+    line = window.entry.line
+    drive.key(Qt.Key.Key_Up, line)
+    assert line.text() == "z+10"
+    drive.key(Qt.Key.Key_Up, line)
+    assert line.text() == "z+5"
+    drive.key(Qt.Key.Key_Down, line)
+    drive.key(Qt.Key.Key_Down, line)
+    assert line.text() == ""
+    line.setText("tube")
+    line.textEdited.emit("tube")
+    assert "For example: tube J1L J2L" in drive.said or "Enter:" in drive.said or "alone makes no tube" in drive.said
