@@ -94,6 +94,35 @@ def test_tubes_are_typed_into_and_picked_in_their_list(drive: Driver, sandpiper:
     assert window.session.job.tube("T50R").section in ("20 x 1.5", "20 x 1.5 round")
 
 
+def test_letters_and_digits_in_a_list_start_a_line_and_open_a_step(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    window.page.joints.list.selectRow(3)
+    window.page.joints.list.setFocus()
+    drive.qtbot.keyClicks(window.page.joints.list, "z")
+    assert window.entry.line.text() == "z"
+    assert window.entry.line.hasFocus()
+    drive.key(Qt.Key.Key_Escape, window.entry.line)
+    window.page.joints.list.setFocus()
+    drive.key(Qt.Key.Key_7, window.page.joints.list)
+    assert window.step == "jig"
+
+
+def test_a_recovery_folder_that_cannot_be_written_is_told_once(qtbot, tmp_path: Path, box: Job) -> None:
+    from ironcage.desk.session import Session
+
+    (tmp_path / "taken").write_text("a file where the folder should be")
+    session, told = Session(tmp_path / "taken"), []
+    session.told.connect(lambda text, refused: told.append((text, refused)))
+    session.start(box, None)
+    session.choose(("J1L",))
+    session.type("z+5")
+    session.type("z+5")
+    assert "Recovery is off" in told[0][0]
+    assert told[1] == ("Move J1L z+5.", False)
+    assert session.job.joint("J1R").z == 210
+    session.close(discard=True)
+
+
 def test_buttons_do_what_their_words_say(drive: Driver, sandpiper: Job) -> None:
     window = drive.start(sandpiper).window
     press = {b.text(): b for b in window.page.findChildren(type(window.route.undo)) if b.text()}

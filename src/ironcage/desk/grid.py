@@ -115,6 +115,16 @@ class _CellDelegate(QStyledItemDelegate):
             self.grid.take(editor.text(), index)
 
 
+class _List(QTableView):
+    """A list in which letters and digits mean what they mean everywhere: they start a line or open a step."""
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event and event.text().isalnum() and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            event.ignore()
+        else:
+            super().keyPressEvent(event)
+
+
 class Grid(QWidget):
     """Signal: chose(keys) when the builder picks rows.
 
@@ -134,7 +144,7 @@ class Grid(QWidget):
         self.model = _Model(columns, self)
         self.model.key = key
         self.key, self.run = key, run
-        self.list = QTableView()
+        self.list = _List()
         self.list.setAccessibleName(name)
         self.list.setModel(self.model)
         self.list.setItemDelegate(_CellDelegate(self))

@@ -92,6 +92,7 @@ def palette(look: Look) -> QPalette:
 def style(look: Look) -> str:
     """The style sheet of the whole window."""
     return f"""
+    QLabel, QPushButton, QLineEdit, QTabBar, QHeaderView, QMenu {{ font-family: "{TEXT}"; }}
     QMainWindow, QDialog, QWidget#paper {{ background: {look.paper}; }}
     QWidget#steel {{ background: {look.steel}; }}
     QLabel#quiet, QLabel#hint {{ color: {look.quiet}; }}

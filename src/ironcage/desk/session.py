@@ -36,6 +36,7 @@ class Session(QObject):
         self.mark_name = "as started"
         self._saved_job = self.job
         self._journal = Journal(recovery, self.job, None)
+        self._fault_told = False
 
     @property
     def job(self) -> Job:
@@ -122,11 +123,13 @@ class Session(QObject):
         return True
 
     def _take(self, done: Done) -> None:
+        told_fault = False
         if done.job is not self.job:
             self.history = self.history.done(done.name, done.job)
-            self._record()
+            told_fault = self._record()
         self.choose(done.chosen)
-        self.told.emit(f"{done.name}.", False)
+        if not told_fault:
+            self.told.emit(f"{done.name}.", False)
 
     def undo(self) -> None:
         """Take the last step back."""
@@ -151,10 +154,14 @@ class Session(QObject):
         self.told.emit("Mark set: the tally shows differences from here.", False)
         self.changed.emit()
 
-    def _record(self) -> None:
+    def _record(self) -> bool:
+        """Write the step to the journal and tell everybody; whether a fault of the journal was told, once."""
         self._journal.record(self.job)
-        if self._journal.fault:
-            self.told.emit(self._journal.fault, True)
+        first_fault = bool(self._journal.fault) and not self._fault_told
         self.choose(self.chosen)
         self.changed.emit()
         self.saved.emit()
+        if first_fault:
+            self._fault_told = True
+            self.told.emit(self._journal.fault, True)
+        return first_fault

@@ -51,7 +51,7 @@ class Step:
 
 STEPS: tuple[Step, ...] = (
     Step("frame", "Frame", 4, "Which tubes join the points?", _frame, 0.42),
-    Step("prove", "Prove", 5, "Is it stiff enough, and where is it not?", _prove, 0.40),
+    Step("prove", "Prove", 5, "Is it stiff enough, and where is it not?", _prove, 0.43),
     Step("cut", "Cut", 6, "What do I buy and how do I cut it?", _cut, 0.62),
     Step("jig", "Jig", 7, "How do I hold it?", _jig, 0.42),
 )

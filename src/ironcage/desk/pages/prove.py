@@ -35,7 +35,7 @@ class ProvePage(Page):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.figures = {key: Words("–") for key in ("twist", "bending", "per kg", "frame", "soft")}
-        for key in ("twist", "bending", "per kg"):
+        for key in ("twist", "bending"):
             self.figures[key].setFont(text_font(13, bold=True))
         self.figures["soft"].setWordWrap(True)
         self.figures["frame"].setWordWrap(True)
@@ -43,6 +43,7 @@ class ProvePage(Page):
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(0, 100)
         self.slider.setValue(45)
+        self.slider.setMinimumWidth(70)
         self.slider.setAccessibleName("How large the deflection is drawn")
         self.slider.valueChanged.connect(lambda _: self._decorate())
         self.scale = QLabel()
@@ -55,8 +56,8 @@ class ProvePage(Page):
         self.tubes.chose.connect(session.choose)
         self.limits = Words(LIMITS, name="quiet", wrap=True)
         self.limits.setToolTip(" ".join(prove.ASSUMPTIONS))
-        left = column(heading("Twist stiffness"), self.figures["twist"], heading("Bending stiffness"), self.figures["bending"],
-                      heading("Per kilogram"), self.figures["per kg"], heading("Frame"), self.figures["frame"], self.empty)  # fmt: skip
+        left = column(heading("Twist stiffness"), self.figures["twist"], self.figures["per kg"], heading("Bending stiffness"), self.figures["bending"],
+                      heading("Frame"), self.figures["frame"], self.empty)  # fmt: skip
         left.addStretch(1)
         middle = column(
             row(QLabel("Show"), *choices, QLabel("drawn"), self.scale, stretch=False),
@@ -96,10 +97,14 @@ class ProvePage(Page):
         self.figures["bending"].setText("–" if result.bending is None else units.linear_stiffness(result.bending))
         self.figures["bending"].setToolTip(f"1 kN at {' and '.join(result.bending_at)}" if result.bending_at else
                                            "No joint between the axles can be loaded.")  # fmt: skip
-        self.figures["per kg"].setText(f"{result.per_kg * math.pi / 180 / 1000:.1f} N·m/deg")
+        self.figures["per kg"].setText(f"{result.per_kg * math.pi / 180 / 1000:.1f} N·m/deg per kg")
         datum = job.datum
-        cg = units.point((result.cg[0] - datum.x, result.cg[1] - datum.y, result.cg[2] - datum.z))
-        self.figures["frame"].setText(f"{units.mass(result.mass)}\nCG {cg}")
+        x, y, z = (
+            units.length(v, unit=False)
+            for v in (result.cg[0] - datum.x, result.cg[1] - datum.y, result.cg[2] - datum.z)
+        )
+        self.figures["frame"].setText(f"{units.mass(result.mass)}\nCG x {x}\ny {y}  z {z}")
+        self.figures["frame"].setToolTip(f"Centre of gravity of the bare frame, from {datum.name}")
         self.figures["soft"].setText(self._softest(result))
         ranked = sorted(zip(job.tubes, result.energy, strict=True), key=lambda pair: -pair[1])
         self.tubes.show_rows(ranked)
