@@ -330,6 +330,12 @@ def test_files_are_written_off_the_screen_thread_and_can_be_stopped(
     drive.qtbot.waitUntil(lambda: window.exporter.writer is None, timeout=15_000)
     assert (tmp_path / "list.csv").stat().st_size > 1000
     assert drive.said == f"Wrote {tmp_path / 'list.csv'}."
+    window._fill_files()
+    words = {action.text(): action for action in window.files_menu.actions()}
+    answer_dialog(str(tmp_path / "points"))
+    words["List of joints (CSV)…"].trigger()
+    drive.qtbot.waitUntil(lambda: window.exporter.writer is None, timeout=15_000)
+    assert (tmp_path / "points.csv").read_text("utf-8").startswith("joint,x mm from front axle line")
     answer_dialog(str(tmp_path / "all.pdf"))
     window.export("templates-pdf", "A4")
     assert window.exporter.isVisible()

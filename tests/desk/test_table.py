@@ -8,7 +8,7 @@ import pytest
 from PyQt6.QtGui import QImage
 
 from ironcage.core.job.model import Job
-from ironcage.desk.look import DARK, LIGHT, contrast
+from ironcage.desk.look import DARK, LIGHT, rgb
 from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.mesh import outline_of, prisms
 from ironcage.desk.table.scene import Scene
@@ -76,6 +76,18 @@ def test_every_tube_of_the_demo_is_a_closed_band_of_triangles(sandpiper: Job) ->
     axis = (b[0] - a[0]) / np.linalg.norm(b[0] - a[0])
     off = first - a[0] - np.outer((first - a[0]) @ axis, axis)
     assert np.linalg.norm(off, axis=1) == pytest.approx(np.full(len(first), 22.5), abs=1e-3)
+
+
+def contrast(one: str, other: str) -> float:
+    """Contrast ratio of two colours after WCAG 2.1."""
+
+    def light(colour: str) -> float:
+        parts = [c / 255 for c in rgb(colour)]
+        linear = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in parts]
+        return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+    bright, dark = sorted((light(one), light(other)), reverse=True)
+    return (bright + 0.05) / (dark + 0.05)
 
 
 @pytest.mark.parametrize("look", [LIGHT, DARK])

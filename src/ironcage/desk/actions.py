@@ -37,8 +37,3 @@ ACTIONS = (
     Action("focus_entry", "Type a line", "Ctrl+L", "edit"),
     Action("show_help", "Help", "F1", ""),
 )
-
-
-def action(name: str) -> Action:
-    """The action of that id."""
-    return next(a for a in ACTIONS if a.id == name)

@@ -40,18 +40,6 @@ def rgb(colour: str) -> tuple[int, int, int]:
     return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)
 
 
-def contrast(one: str, other: str) -> float:
-    """Contrast ratio of two colours after WCAG 2.1."""
-
-    def light(colour: str) -> float:
-        parts = [c / 255 for c in rgb(colour)]
-        linear = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in parts]
-        return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
-
-    bright, dark = sorted((light(one), light(other)), reverse=True)
-    return (bright + 0.05) / (dark + 0.05)
-
-
 def ramp(look: Look, shares: NDArray[np.float64]) -> NDArray[np.uint8]:
     """Colours (n, 3) on the single-hue ramp from bare steel to red oxide, for shares 0 to 1."""
     low, high = np.array(rgb(look.tube)), np.array(rgb(look.tube_hot))

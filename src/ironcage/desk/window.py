@@ -127,6 +127,8 @@ class Window(QMainWindow):
             if group == "job":
                 self.recent_menu = menu.addMenu("Open recent")
                 self.recent_menu.aboutToShow.connect(self._fill_recent)
+                self.files_menu = menu.addMenu("Write a file")
+                self.files_menu.aboutToShow.connect(self._fill_files)
                 demos = menu.addMenu("Demo jobs")
                 for name in SAMPLES:
                     demos.addAction(name.capitalize(), lambda n=name: self.open_demo(n))
@@ -489,6 +491,14 @@ class Window(QMainWindow):
             self.recent_menu.addAction(str(path), lambda p=path: self._may_leave() and self.open_path(p))
         if self.recent_menu.isEmpty():
             self.recent_menu.addAction("No file has been opened yet").setEnabled(False)
+
+    def _fill_files(self) -> None:
+        from ironcage.core.exchange.kinds import KINDS
+
+        self.files_menu.clear()
+        for declared in (k for k in KINDS if k.takes != "TUBE:JOINT"):  # one template is written from Cut
+            words = f"{declared.says[0].upper()}{declared.says[1:]} ({declared.ending[1:].upper()})…"
+            self.files_menu.addAction(words, lambda name=declared.name: self.export(name, ""))
 
     def save_file(self) -> None:
         """Save; ask where the first time."""

@@ -21,7 +21,6 @@ class Kind:
     name: str
     ending: str
     says: str
-    step: str
     make: Callable[[Job, str], bytes]
     takes: str = ""
 
@@ -33,15 +32,15 @@ def _one_template(job: Job, which: str) -> bytes:
 
 
 KINDS: tuple[Kind, ...] = (
-    Kind("cut-csv", ".csv", "cut list", "cut", lambda job, _: lists.cut_csv(job, cut.answer(job))),
-    Kind("templates-pdf", ".pdf", "all wrap templates at 1:1", "cut",
+    Kind("cut-csv", ".csv", "cut list", lambda job, _: lists.cut_csv(job, cut.answer(job))),
+    Kind("templates-pdf", ".pdf", "all wrap templates at 1:1",
          lambda job, paper: to_pdf(templates(job, cut.answer(job)), f"{job.brief.name}, templates", paper or "A4"), "paper"),
-    Kind("template-svg", ".svg", "one wrap template at 1:1", "cut", _one_template, "TUBE:JOINT"),
-    Kind("plan-dxf", ".dxf", "jig plan", "jig", lambda job, _: to_dxf(plan(job, jig.answer(job)))),
-    Kind("plan-pdf", ".pdf", "jig plan tiled at 1:1", "jig",
+    Kind("template-svg", ".svg", "one wrap template at 1:1", _one_template, "TUBE:JOINT"),
+    Kind("plan-dxf", ".dxf", "jig plan", lambda job, _: to_dxf(plan(job, jig.answer(job)))),
+    Kind("plan-pdf", ".pdf", "jig plan tiled at 1:1",
          lambda job, paper: to_pdf([plan(job, jig.answer(job))], f"{job.brief.name}, jig plan", paper or "A4"), "paper"),
-    Kind("stands-csv", ".csv", "list of stands", "jig", lambda job, _: lists.stand_csv(job, jig.answer(job))),
-    Kind("joints-csv", ".csv", "list of joints", "frame", lambda job, _: lists.joint_csv(job)),
+    Kind("stands-csv", ".csv", "list of stands", lambda job, _: lists.stand_csv(job, jig.answer(job))),
+    Kind("joints-csv", ".csv", "list of joints", lambda job, _: lists.joint_csv(job)),
 )  # fmt: skip
 
 

@@ -13,6 +13,7 @@ from ironcage.desk.session import Session
 from ironcage.desk.sheetview import SheetView
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
+from ironcage.units.shown import angle_minutes
 
 
 class CutPage(Page):
@@ -101,8 +102,9 @@ class CutPage(Page):
             self.detail.setText("")
             return
         notes = [*end.notes, *([end.problem] if end.problem else [])]
+        turned = f" Saw turned {angle_minutes(end.saw_angle)}." if end.kind != "square" else ""
         self.detail.setText(
-            f"{self.piece.id} at {end.joint}: {end.words}." + (f" Note: {'; '.join(notes)}." if notes else "")
+            f"{self.piece.id} at {end.joint}: {end.words}.{turned}" + (f" Note: {'; '.join(notes)}." if notes else "")
         )
         try:
             self.preview.show_sheet(template(self.session.job, self.piece, end))
