@@ -135,7 +135,7 @@ def _large(window: Window, app: _Watch, home: Path) -> Iterator[Line]:
     plain = seconds(lambda: json.loads(path.read_text("utf-8")))
 
     def open_it() -> None:
-        window.open_path(path)
+        window.files.open_path(path)
         app.processEvents()
 
     window.go("frame")

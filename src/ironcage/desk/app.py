@@ -72,7 +72,7 @@ def opened(*, file: Path | None = None, demo: str = "", step: str = "") -> tuple
         if demo:
             window.session.start(sample(demo), None)
         elif file:
-            window.open_path(file)
+            window.files.open_path(file)
         if step:
             window.go(step)
         window.show()

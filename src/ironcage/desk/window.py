@@ -2,17 +2,14 @@
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QHBoxLayout,
     QMainWindow,
-    QMenu,
-    QMessageBox,
     QSplitter,
     QStackedWidget,
     QVBoxLayout,
@@ -21,15 +18,15 @@ from PyQt6.QtWidgets import (
 
 from ironcage.core.job import edits
 from ironcage.core.job.commands import units_of
-from ironcage.core.job.journal import left_behind
-from ironcage.core.job.model import Job
 from ironcage.desk import questions
 from ironcage.desk.actions import ACTIONS, Action
 from ironcage.desk.asker import Answered, Asker
 from ironcage.desk.entry import Entry
 from ironcage.desk.exporter import Exporter
+from ironcage.desk.files import Files
 from ironcage.desk.grid import Grid
 from ironcage.desk.look import DARK, LIGHT, palette, style, text_font
+from ironcage.desk.menus import JobMenu
 from ironcage.desk.pages import STEPS, step_called
 from ironcage.desk.pages.page import Page
 from ironcage.desk.recoverybar import RecoveryBar
@@ -39,8 +36,6 @@ from ironcage.desk.settings import SCALES, Settings
 from ironcage.desk.snags import NextLine, SnagList
 from ironcage.desk.table.view import TableView
 from ironcage.desk.tally import Tally
-from ironcage.problem import Problem
-from ironcage.samples import SAMPLES, sample
 
 if TYPE_CHECKING:
     from ironcage.core.answers.checks import Snag
@@ -49,7 +44,6 @@ if TYPE_CHECKING:
 
 TYPE_POINTS = 10.0
 CHECKS_LATER_MS = 250  # snags follow the tally once edits pause
-_FILES = "Iron Cage jobs (*.cage)"
 
 
 class Window(QMainWindow):
@@ -58,13 +52,13 @@ class Window(QMainWindow):
     def __init__(self, folder: Path) -> None:
         """`folder` keeps settings and recovery journals."""
         super().__init__()
-        self.folder = folder
         self.settings = Settings(folder)
         self.look = DARK if self.settings.dark else LIGHT
         self._apply_type()  # before any widget is made, so that all start with it
         self.session = Session(folder / "recovery")
         self.asker, self.slow = Asker(), Asker()  # the tally never waits behind a page or the snags
         self.exporter = Exporter(self)
+        self.files = Files(self, self.session, self.settings, self.exporter, folder / "recovery")
         self.table = TableView()
         self.tally = Tally()
         self.entry = Entry(self.session)
@@ -87,7 +81,7 @@ class Window(QMainWindow):
             self.resize(1280, 800)
         self.go(self.step)
         self._show_job()
-        self.recovery.offer(list(left_behind(folder / "recovery")))
+        self.files.look_for_lost()
 
     # putting together
 
@@ -119,28 +113,12 @@ class Window(QMainWindow):
             made.triggered.connect(self._doer(declared))
             self.addAction(made)
             self.qactions[declared.id] = made
-        menu = QMenu(self)
-        for group in ("job", "edit", "view"):
-            into = menu if group == "job" else menu.addMenu(group.capitalize())
-            for declared in (a for a in ACTIONS if a.group == group):
-                into.addAction(self.qactions[declared.id])
-            if group == "job":
-                self.recent_menu = menu.addMenu("Open recent")
-                self.recent_menu.aboutToShow.connect(self._fill_recent)
-                self.files_menu = menu.addMenu("Write a file")
-                self.files_menu.aboutToShow.connect(self._fill_files)
-                demos = menu.addMenu("Demo jobs")
-                for name in SAMPLES:
-                    demos.addAction(name.capitalize(), lambda n=name: self.open_demo(n))
-                menu.addSeparator()
-        menu.addAction(self.qactions["show_help"])
-        menu.addSeparator()
-        menu.addAction("Leave", self.close)
-        self.route.menu.setMenu(menu)
-        self.menu = menu
+        self.menu = JobMenu(self, self.files, self.qactions)
+        self.route.menu.setMenu(self.menu)
 
     def _doer(self, declared: Action) -> Callable[[bool], None]:
-        return lambda _checked: getattr(self, declared.id)()
+        owner = self.files if hasattr(self.files, declared.id) else self
+        return lambda _checked: getattr(owner, declared.id)()
 
     def _connect(self) -> None:
         s = self.session
@@ -164,8 +142,10 @@ class Window(QMainWindow):
         self.tally.snags.connect(self.show_snags)
         self.next.went.connect(self._jump)
         self.snags.went.connect(self._jump)
-        self.recovery.opened.connect(self._recover)
-        self.recovery.dropped.connect(self._drop_recovered)
+        self.files.opened.connect(self.table.fit)
+        self.files.found.connect(self.recovery.offer)
+        self.recovery.opened.connect(self.files.recover)
+        self.recovery.dropped.connect(self.files.drop)
         self.exporter.told.connect(s.told)
         self._checks_later = QTimer(self)
         self._checks_later.setSingleShot(True)
@@ -187,7 +167,7 @@ class Window(QMainWindow):
             for grid in page.findChildren(Grid):
                 grid.restyle(self.look)
             page.decorated.connect(lambda: self._decorated(page))
-            page.export.connect(self.export)
+            page.export.connect(self.files.export)
             self.tray.addWidget(page)
             self.pages[step] = page
         return self.pages[step]
@@ -436,119 +416,7 @@ class Window(QMainWindow):
         self._help.show()
         self._help.raise_()
 
-    # files
-
-    def _may_leave(self) -> bool:
-        """Ask what to do with unsaved work, if there is any."""
-        if not self.session.dirty:
-            return True
-        box = QMessageBox(self)
-        box.setWindowTitle("Not saved")
-        box.setText(f"‘{self.session.job.brief.name}’ has changes that are not saved.")
-        save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
-        drop = box.addButton("Throw them away", QMessageBox.ButtonRole.DestructiveRole)
-        box.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
-        box.exec()
-        if box.clickedButton() is save:
-            self.save_file()
-            return not self.session.dirty
-        return box.clickedButton() is drop
-
-    def new_job(self) -> None:
-        """Start an empty job."""
-        if self._may_leave():
-            self.session.start(Job(), None)
-            self.table.fit()
-
-    def open_demo(self, name: str) -> None:
-        """Start a demo job."""
-        if self._may_leave():
-            self.session.start(sample(name), None)
-            self.table.fit()
-
-    def open_file(self) -> None:
-        """Ask for a file and open it."""
-        if self._may_leave():
-            start = str(self.session.path.parent if self.session.path else Path.home())
-            name, _ = QFileDialog.getOpenFileName(self, "Open a job", start, f"{_FILES};;All files (*)")
-            if name:
-                self.open_path(Path(name))
-
-    def open_path(self, path: Path) -> bool:
-        """Open a file; a refusal is told and the job in hand stays."""
-        try:
-            self.session.open(path)
-        except Problem as problem:
-            self.session.told.emit(str(problem), True)
-            return False
-        self.settings.opened(path.resolve())
-        self.table.fit()
-        return True
-
-    def _fill_recent(self) -> None:
-        self.recent_menu.clear()
-        for path in self.settings.recent:
-            self.recent_menu.addAction(str(path), lambda p=path: self._may_leave() and self.open_path(p))
-        if self.recent_menu.isEmpty():
-            self.recent_menu.addAction("No file has been opened yet").setEnabled(False)
-
-    def _fill_files(self) -> None:
-        from ironcage.core.exchange.kinds import KINDS
-
-        self.files_menu.clear()
-        for declared in (k for k in KINDS if k.takes != "TUBE:JOINT"):  # one template is written from Cut
-            words = f"{declared.says[0].upper()}{declared.says[1:]} ({declared.ending[1:].upper()})…"
-            self.files_menu.addAction(words, lambda name=declared.name: self.export(name, ""))
-
-    def save_file(self) -> None:
-        """Save; ask where the first time."""
-        if self.session.path is None:
-            self.save_as()
-        else:
-            self._save(self.session.path)
-
-    def save_as(self) -> None:
-        """Ask where and save."""
-        start = self.session.path or Path.home() / f"{self.session.job.brief.name}.cage"
-        name, _ = QFileDialog.getSaveFileName(self, "Save the job", str(start), _FILES)
-        if name:
-            self._save(Path(name) if "." in Path(name).name else Path(f"{name}.cage"))
-
-    def _save(self, path: Path) -> None:
-        try:
-            self.session.save(path)
-        except Problem as problem:
-            self.session.told.emit(str(problem), True)
-            return
-        self.settings.opened(path.resolve())
-
-    def export(self, name: str, word: str) -> None:
-        """Ask where a file goes and write it."""
-        from ironcage.core.exchange.kinds import kind
-
-        wanted = kind(name)
-        base = self.session.path.parent if self.session.path else Path.home()
-        suggested = (
-            base
-            / f"{self.session.job.brief.name} {wanted.says}{' ' + word.replace(':', ' ') if ':' in word else ''}{wanted.ending}"
-        )
-        target, _ = QFileDialog.getSaveFileName(self, f"Save: {wanted.says}", str(suggested), f"*{wanted.ending}")
-        if target:
-            path = Path(target) if Path(target).suffix else Path(f"{target}{wanted.ending}")
-            self.exporter.start(wanted, self.session.job, word, path)
-
-    def _recover(self, found: Any) -> None:
-        if not self._may_leave():
-            return
-        self.session.start(found.job, found.file, unsaved=True)
-        found.journal.unlink(missing_ok=True)
-        self.table.fit()
-        self.recovery.offer(list(left_behind(self.folder / "recovery")))
-        self.session.told.emit(f"{found.job.brief.name} is back, with every finished edit. Save it to keep it.", False)
-
-    def _drop_recovered(self, found: Any) -> None:
-        found.journal.unlink(missing_ok=True)
-        self.recovery.offer(list(left_behind(self.folder / "recovery")))
+    # leaving
 
     def event(self, event: QEvent | None) -> bool:
         if event is not None and event.type() == QEvent.Type.WindowDeactivate:
@@ -558,7 +426,7 @@ class Window(QMainWindow):
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if event is None:
             return
-        if not self._may_leave():
+        if not self.files.may_leave():
             event.ignore()
             return
         self.shut(discard=True)

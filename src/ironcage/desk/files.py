@@ -1,0 +1,152 @@
+"""Jobs and files from the window: new, open, save, recover, and what is written for others. Asks before work is lost."""
+
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, Qt, pyqtSignal
+from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
+
+from ironcage.core.job.journal import Recovered, left_behind
+from ironcage.core.job.model import Job
+from ironcage.desk.exporter import Exporter
+from ironcage.desk.session import Session
+from ironcage.desk.settings import Settings
+from ironcage.problem import Problem
+from ironcage.samples import sample
+
+_JOBS = "Iron Cage jobs (*.cage)"
+
+
+class Files(QObject):
+    """Signals: opened (another job is in hand), found (work left behind by a program that stopped, newest first)."""
+
+    opened = pyqtSignal()
+    found = pyqtSignal(list)
+
+    def __init__(
+        self, parent: QWidget, session: Session, settings: Settings, exporter: Exporter, recovery: Path
+    ) -> None:
+        super().__init__(parent)
+        self._parent, self.session, self.settings, self.exporter, self._recovery = (
+            parent,
+            session,
+            settings,
+            exporter,
+            recovery,
+        )
+
+    def may_leave(self) -> bool:
+        """Ask what to do with unsaved work, if there is any; whether the job in hand may go."""
+        if not self.session.dirty:
+            return True
+        box = QMessageBox(self._parent)
+        box.setWindowTitle("Not saved")
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setText(f"‘{self.session.job.brief.name}’ has changes that are not saved.")
+        save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
+        drop = box.addButton("Throw them away", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        if box.clickedButton() is save:
+            self.save_file()
+            return not self.session.dirty
+        return box.clickedButton() is drop
+
+    def new_job(self) -> None:
+        """Start an empty job."""
+        if self.may_leave():
+            self.session.start(Job(), None)
+            self.opened.emit()
+
+    def open_demo(self, name: str) -> None:
+        """Start a demo job."""
+        if self.may_leave():
+            self.session.start(sample(name), None)
+            self.opened.emit()
+
+    def open_file(self) -> None:
+        """Ask for a file and open it."""
+        if self.may_leave():
+            name, _ = QFileDialog.getOpenFileName(
+                self._parent, "Open a job", str(self._folder), f"{_JOBS};;All files (*)"
+            )
+            if name:
+                self.open_path(Path(name))
+
+    def open_recent(self, path: Path) -> None:
+        """Open a file that was open before."""
+        if self.may_leave():
+            self.open_path(path)
+
+    def open_path(self, path: Path) -> bool:
+        """Open a file; a refusal is told and the job in hand stays."""
+        try:
+            self.session.open(path)
+        except Problem as problem:
+            self.session.told.emit(str(problem), True)
+            return False
+        self.settings.opened(path.resolve())
+        self.opened.emit()
+        return True
+
+    def save_file(self) -> None:
+        """Save; ask where the first time."""
+        if self.session.path is None:
+            self.save_as()
+        else:
+            self._save(self.session.path)
+
+    def save_as(self) -> None:
+        """Ask where and save."""
+        start = self.session.path or self._folder / f"{self._name}.cage"
+        name, _ = QFileDialog.getSaveFileName(self._parent, "Save the job", str(start), _JOBS)
+        if name:
+            self._save(Path(name) if Path(name).suffix else Path(f"{name}.cage"))
+
+    def _save(self, path: Path) -> None:
+        try:
+            self.session.save(path)
+        except Problem as problem:
+            self.session.told.emit(str(problem), True)
+            return
+        self.settings.opened(path.resolve())
+
+    def export(self, name: str, word: str) -> None:
+        """Ask where a file of a kind goes and write it."""
+        from ironcage.core.exchange.kinds import kind
+
+        wanted = kind(name)
+        which = f" {word.replace(':', ' ')}" if ":" in word else ""
+        suggested = self._folder / f"{self._name} {wanted.says}{which}{wanted.ending}"
+        target, _ = QFileDialog.getSaveFileName(
+            self._parent, f"Save: {wanted.says}", str(suggested), f"*{wanted.ending}"
+        )
+        if target:
+            path = Path(target) if Path(target).suffix else Path(f"{target}{wanted.ending}")
+            self.exporter.start(wanted, self.session.job, word, path)
+
+    def look_for_lost(self) -> None:
+        """Say what work was left behind."""
+        self.found.emit(list(left_behind(self._recovery)))
+
+    def recover(self, lost: Recovered) -> None:
+        """Take left-behind work in hand, still unsaved."""
+        if not self.may_leave():
+            return
+        self.session.start(lost.job, lost.file, unsaved=True)
+        self.opened.emit()
+        self.drop(lost)
+        self.session.told.emit(f"{lost.job.brief.name} is back, with every finished edit. Save it to keep it.", False)
+
+    def drop(self, lost: Recovered) -> None:
+        """Throw left-behind work away."""
+        lost.journal.unlink(missing_ok=True)
+        self.look_for_lost()
+
+    @property
+    def _folder(self) -> Path:
+        return self.session.path.parent if self.session.path else Path.home()
+
+    @property
+    def _name(self) -> str:
+        """The job's name as a file's, which holds no slash."""
+        return self.session.job.brief.name.replace("/", "-")
