@@ -50,7 +50,7 @@ class Driver:
         """Where a joint is on the table's screen."""
         window = self.window
         n = [j.id for j in window.session.job.joints].index(joint)
-        x, y, _ = window.table._projected()[n]
+        x, y, _ = window.table.shown.spots[n]
         return QPoint(round(x), round(y))
 
     def click(self, joint: str, modifier=Qt.KeyboardModifier.NoModifier) -> None:

@@ -1,5 +1,6 @@
 """The table: the car standing on its jig table in 3D, with the tape along its edge.
 
-`camera` turns mm into pixels, `mesh` and `scene` draw the picture, `overlay` paints tape and tags over it,
-`gestures` are what the mouse does, `view` is the widget. Start with `view`.
+`camera` turns mm into pixels, `picture`, `mesh` and `scene` draw the solid picture on their own thread, `overlay`
+paints tape and tags over it, `picking` says what the mouse is on, `gestures` are what it does, `view` is the widget.
+Start with `view`.
 """

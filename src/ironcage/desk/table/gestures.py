@@ -62,9 +62,9 @@ class PickOrBox(Gesture):
     def end(self, at: QPointF) -> None:
         self.at = at
         if self.begun:
-            self.view.picked.emit(self.view.inside(QRectF(self.start, at).normalized()), self.add)
+            self.view.picked.emit(self.view.shown.inside(QRectF(self.start, at).normalized()), self.add)
         else:
-            name = self.view.under(at)
+            name = self.view.shown.under(at)
             self.view.picked.emit((name,) if name else (), self.add)
 
     def paint(self, brush: Brush) -> None:

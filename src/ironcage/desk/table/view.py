@@ -29,12 +29,12 @@ from ironcage.desk.table.camera import PLANES, Camera, View
 from ironcage.desk.table.gestures import DragJoints, Gesture, PickOrBox, snapped
 from ironcage.desk.table.gestures import Look as LookGesture
 from ironcage.desk.table.overlay import Brush
+from ironcage.desk.table.picking import Shown
 from ironcage.desk.table.picture import Pencil, Subject, centrelines
 
 if TYPE_CHECKING:
     from ironcage.core.answers.jig import Stand
 
-NEAR_JOINT_PX, NEAR_TUBE_PX = 11.0, 7.0
 SETTLE_MS, HOLD_MS, FIRST_HOLD_MS = 160, 30, 1500
 SLOW_S = 0.012  # a renderer slower than this, as in software, draws coarsely while things change
 
@@ -88,7 +88,7 @@ class TableView(QWidget):
         self._tape_key: object = None
         self._tape = QImage()
         self._marks: QImage | None = None
-        self._at: Floats | None = None
+        self._shown = Shown(self.job, self.camera)
         self._moving = False
         self._fitted = False
         self._settle = QTimer(self)
@@ -111,7 +111,6 @@ class TableView(QWidget):
             self.gesture.cancel()
             self.gesture = None
         self.job = job
-        self._at = None
         self._drop_old_decor()
         self._stale(wait=True)
 
@@ -147,7 +146,6 @@ class TableView(QWidget):
     def look_through(self, camera: Camera, *, moving: bool = False) -> None:
         """Look from elsewhere; coarser while moving."""
         self.camera = camera
-        self._at = None
         self._moving = moving
         self._stale()
 
@@ -267,7 +265,7 @@ class TableView(QWidget):
         if self.decor.shape is not None:
             brush.pen(self.look.quiet, 0.6)
             brush.lines(centrelines(self.job))
-        overlay.joints(brush, self.job, self._projected(), self.chosen, self.hovered, all_tags=self.all_tags)
+        overlay.joints(brush, self.job, self.shown.spots, self.chosen, self.hovered, all_tags=self.all_tags)
         if self.decor.paint:
             brush.painter.setFont(text_font(9))
             self.decor.paint(brush)
@@ -300,63 +298,17 @@ class TableView(QWidget):
             "x counts forward from the front axle, y to the left, z up from the ground; the right side follows by itself.",
         )  # fmt: skip
 
-    # picking
-
-    def _projected(self) -> Floats:
-        if self._at is None:
-            places = np.array([j.place for j in self.job.joints]).reshape(-1, 3)
-            self._at = self.camera.project(places) if len(places) else np.zeros((0, 3))
-        return self._at
-
     @property
-    def _row(self) -> dict[str, int]:
-        """The rows of joints by id."""
-        return {j.id: n for n, j in enumerate(self.job.joints)}
-
-    def under(self, at: QPointF) -> str:
-        """The joint, else the tube, under a place on the screen; the nearer to the viewer of two; '' for none."""
-        spots = self._projected()
-        if not len(spots):
-            return ""
-        here = np.array([at.x(), at.y()])
-        away = np.hypot(*(spots[:, :2] - here).T)
-        close = np.flatnonzero(away <= NEAR_JOINT_PX)
-        if close.size:
-            best = min(close, key=lambda n: (round(away[n] / 4), -spots[n, 2]))
-            return self.job.joints[best].id
-        if not self.job.tubes:
-            return ""
-        row = self._row
-        ends = np.array([(row[t.a], row[t.b]) for t in self.job.tubes])
-        a, b = spots[ends[:, 0]], spots[ends[:, 1]]
-        way = b[:, :2] - a[:, :2]
-        along = np.clip(
-            np.einsum("ij,ij->i", here - a[:, :2], way) / np.maximum(np.einsum("ij,ij->i", way, way), 1e-9), 0, 1
-        )
-        gap = np.hypot(*(a[:, :2] + along[:, None] * way - here).T)
-        reach = np.maximum(NEAR_TUBE_PX, 0.6 * self._radii() / self.camera.mm_per_px)
-        close = np.flatnonzero(gap <= reach)
-        if not close.size:
-            return ""
-        depth = a[:, 2] + along * (b[:, 2] - a[:, 2])
-        return self.job.tubes[max(close, key=lambda n: depth[n])].id
-
-    def _radii(self) -> Floats:
-        sizes = {s.name: max(s.shape.size) / 2 for s in self.job.shelf.sections}
-        return np.array([sizes[t.section] for t in self.job.tubes])
-
-    def inside(self, box: QRectF) -> tuple[str, ...]:
-        """The joints in a box on the screen, and the tubes with both joints in it."""
-        spots = self._projected()
-        held = {j.id for j, (x, y, _) in zip(self.job.joints, spots, strict=True) if box.contains(QPointF(x, y))}
-        joints = tuple(j.id for j in self.job.joints if j.id in held)
-        return joints + tuple(t.id for t in self.job.tubes if t.a in held and t.b in held)
+    def shown(self) -> Shown:
+        """Joints and tubes where they are on the screen now."""
+        if self._shown.job is not self.job or self._shown.camera is not self.camera:
+            self._shown = Shown(self.job, self.camera)
+        return self._shown
 
     # events
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         self.camera = replace(self.camera, width=max(self.width(), 8), height=max(self.height(), 8))
-        self._at = None
         if self._fitted:
             self.fit()
         self._stale()
@@ -369,7 +321,7 @@ class TableView(QWidget):
         add = bool(event.modifiers() & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier))
         at = event.position()
         if event.button() == Qt.MouseButton.LeftButton:
-            name = self.under(at)
+            name = self.shown.under(at)
             if name in self.chosen and name in self.job.joint_by_id and not add:
                 joints = tuple(c for c in self.chosen if c in self.job.joint_by_id)
                 self.gesture = DragJoints(self, at, name, joints)
@@ -385,7 +337,7 @@ class TableView(QWidget):
         if self.gesture:
             self.gesture.move(event.position())
             return
-        name = self.under(event.position())
+        name = self.shown.under(event.position())
         if name != self.hovered:
             self._hover(name)
 
@@ -399,12 +351,9 @@ class TableView(QWidget):
         """On a tube: split it there. On an empty place: a joint there, as far back as the one that was chosen."""
         if event is None or event.button() != Qt.MouseButton.LeftButton:
             return
-        at, name = event.position(), self.under(event.position())
+        at, name = event.position(), self.shown.under(event.position())
         if name in self.job.tube_by_id:
-            tube = self.job.tube_by_id[name]
-            ends = self._projected()[[self._row[tube.a], self._row[tube.b]], :2]
-            way = ends[1] - ends[0]
-            share = float(np.clip((np.array([at.x(), at.y()]) - ends[0]) @ way / max(way @ way, 1e-9), 0.01, 0.99))
+            share = min(max(self.shown.share_of(name, at), 0.01), 0.99)
             self.cut.emit(name, round(share, 2))
         elif not name:
             held = next((self.job.joint_by_id[c].place for c in self._chosen_before if c in self.job.joint_by_id), None)

@@ -1,0 +1,73 @@
+"""What lies where on the screen: joints and tubes of a job as a camera sees them, and which the mouse is on."""
+
+from functools import cached_property
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF
+
+from ironcage.core.calc.beams import Floats
+from ironcage.core.job.model import Job
+from ironcage.desk.table.camera import Camera
+
+NEAR_JOINT_PX, NEAR_TUBE_PX = 11.0, 7.0
+
+
+class Shown:
+    """A job seen by a camera; worked out once for as many questions as the mouse asks."""
+
+    def __init__(self, job: Job, camera: Camera) -> None:
+        self.job, self.camera = job, camera
+
+    @cached_property
+    def spots(self) -> Floats:
+        """Where joints are (n, 3): pixels right, pixels down, depth towards the viewer."""
+        places = np.array([j.place for j in self.job.joints]).reshape(-1, 3)
+        return self.camera.project(places) if len(places) else np.zeros((0, 3))
+
+    @cached_property
+    def _ends(self) -> np.ndarray:
+        row = {j.id: n for n, j in enumerate(self.job.joints)}
+        return np.array([(row[t.a], row[t.b]) for t in self.job.tubes], dtype=np.int64).reshape(-1, 2)
+
+    @cached_property
+    def _reach(self) -> Floats:
+        """How near to its line (m,), px, the mouse is on a tube."""
+        sizes = {s.name: max(s.shape.size) / 2 for s in self.job.shelf.sections}
+        radii = np.array([sizes[t.section] for t in self.job.tubes])
+        return np.maximum(NEAR_TUBE_PX, 0.6 * radii / self.camera.mm_per_px)
+
+    def under(self, at: QPointF) -> str:
+        """The joint, else the tube, at a place on the screen; the nearer to the viewer of two; '' for none."""
+        here = np.array([at.x(), at.y()])
+        away = np.hypot(*(self.spots[:, :2] - here).T)
+        close = np.flatnonzero(away <= NEAR_JOINT_PX)
+        if close.size:
+            return self.job.joints[min(close, key=lambda n: (round(away[n] / 4), -self.spots[n, 2]))].id
+        if not self.job.tubes:
+            return ""
+        share, gap = self._beside(here)
+        close = np.flatnonzero(gap <= self._reach)
+        if not close.size:
+            return ""
+        a, b = self.spots[self._ends[:, 0], 2], self.spots[self._ends[:, 1], 2]
+        depth = a + share * (b - a)
+        return self.job.tubes[max(close, key=lambda n: depth[n])].id
+
+    def share_of(self, tube: str, at: QPointF) -> float:
+        """The share (0 to 1) of a tube's length that is nearest to a place on the screen."""
+        share, _ = self._beside(np.array([at.x(), at.y()]))
+        return float(share[self.job.tubes.index(self.job.tube_by_id[tube])])
+
+    def inside(self, box: QRectF) -> tuple[str, ...]:
+        """The joints in a box on the screen, and the tubes with both joints in it."""
+        held = {j.id for j, (x, y, _) in zip(self.job.joints, self.spots, strict=True) if box.contains(QPointF(x, y))}
+        joints = tuple(j.id for j in self.job.joints if j.id in held)
+        return joints + tuple(t.id for t in self.job.tubes if t.a in held and t.b in held)
+
+    def _beside(self, here: Floats) -> tuple[Floats, Floats]:
+        """For each tube the share of its length nearest to a place, and how far off that is, px."""
+        a, b = self.spots[self._ends[:, 0], :2], self.spots[self._ends[:, 1], :2]
+        way = b - a
+        length = np.maximum(np.einsum("ij,ij->i", way, way), 1e-9)
+        share = np.clip(np.einsum("ij,ij->i", here - a, way) / length, 0, 1)
+        return share, np.hypot(*(a + share[:, None] * way - here).T)
