@@ -21,7 +21,7 @@ def started(*words: str, home: Path, **env: str) -> subprocess.CompletedProcess[
     return subprocess.run(
         [sys.executable, "-m", "ironcage", *words],
         env={**clean, "PYTHONPATH": str(ROOT / "src"), "IRONCAGE_HOME": str(home), **env},
-        capture_output=True, text=True, timeout=120, check=False,
+        capture_output=True, text=True, timeout=240, check=False,
     )  # fmt: skip
 
 
@@ -103,7 +103,7 @@ def test_a_fault_is_told_and_the_work_comes_back_after_it(tmp_path: Path, sandpi
     file.save(sandpiper, path)
     env = {**os.environ, "IRONCAGE_HOME": str(home), "QT_QPA_PLATFORM": "offscreen", "PYTHONPATH": str(ROOT / "src")}
     done = subprocess.run(
-        [sys.executable, "-c", BROKEN, str(path)], env=env, capture_output=True, text=True, timeout=60, check=False
+        [sys.executable, "-c", BROKEN, str(path)], env=env, capture_output=True, text=True, timeout=240, check=False
     )
     assert done.returncode == 9, done.stderr
     assert "Something broke in the program (RuntimeError). Your work is kept" in done.stdout
@@ -135,7 +135,7 @@ def test_a_bad_file_on_the_command_line_opens_the_window_and_says_why(tmp_path: 
         "PYTHONPATH": str(ROOT / "src"),
     }
     done = subprocess.run(
-        [sys.executable, "-c", BAD, str(path)], env=env, capture_output=True, text=True, timeout=60, check=False
+        [sys.executable, "-c", BAD, str(path)], env=env, capture_output=True, text=True, timeout=240, check=False
     )
     assert done.returncode == 0, done.stderr
     said, state = done.stdout.strip().splitlines()

@@ -48,7 +48,7 @@ def test_the_program_runs_in_a_real_window_and_remembers_its_size(tmp_path: Path
     env = {k: v for k, v in os.environ.items() if k != "QT_QPA_PLATFORM"} | {"QT_QPA_PLATFORM": "xcb"}
     picture = tmp_path / "w.png"
     done = subprocess.run(["xvfb-run", "-a", "-s", "-screen 0 1280x800x24", sys.executable, "-c", SCRIPT, str(picture)],
-                          env=env, check=False, capture_output=True, text=True, timeout=120)  # fmt: skip
+                          env=env, check=False, capture_output=True, text=True, timeout=240)  # fmt: skip
     assert done.returncode == 0, done.stderr
     lines = done.stdout.split("\n")
     assert lines[0] == "Move J12L z+25."

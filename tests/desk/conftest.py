@@ -27,7 +27,7 @@ class Driver:
     def settle(self) -> None:
         """Until every answer is on the screen."""
         window = self.window
-        self.qtbot.waitUntil(lambda: window.at_rest, timeout=15_000)
+        self.qtbot.waitUntil(lambda: window.at_rest, timeout=60_000)
         self.qtbot.wait(20)
 
     def start(self, job: Job) -> "Driver":
@@ -75,7 +75,7 @@ def drive(qtbot, own_home: Path) -> Iterator[Driver]:
     window = Window(own_home)
     window.resize(1280, 800)
     window.show()
-    qtbot.waitExposed(window)
+    qtbot.waitUntil(window.isVisible, timeout=60_000)
     driver = Driver(window, qtbot)
     driver.settle()
     yield driver
