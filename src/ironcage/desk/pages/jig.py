@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from PyQt6.QtWidgets import QHBoxLayout
 
 from ironcage.core.answers import jig
+from ironcage.core.job import edits
 from ironcage.core.job.commands import Done, understand
 from ironcage.core.job.model import Job
 from ironcage.desk.grid import Column, Grid
@@ -119,7 +120,7 @@ class JigPage(Page):
     def _best_top(self) -> None:
         best = self.result.best_top_z if self.result else None
         if best is not None:
-            self.session.edit("Set table top", lambda job: job.but(table=job.table.but(top_z=round(best, 2))))
+            self.session.edit("Set table top", lambda job: edits.set_table(job, top_z=round(best, 2)))
 
     def _paint(self, brush: Brush, job: Job) -> None:
         """Heights beside the stands, the diagonals of the chosen joints."""
