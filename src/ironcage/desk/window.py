@@ -193,9 +193,10 @@ class Window(QMainWindow):
     def _answered(self, a: Answered) -> None:
         if a.job is not self.session.job:
             return  # an answer to what is no longer asked
-        if a.kind == "tally" and a.result:
-            now, mark = a.result
-            self.tally.show_figures(now, mark, units_of(a.job))
+        if a.kind == "tally":
+            if a.result:
+                now, mark = a.result
+                self.tally.show_figures(now, mark, units_of(a.job))
             self.table.release()
             self.slow.ask(self.step, self.page.asks, a.job)  # the page follows, with the answers they share
         elif a.kind == "checks" and a.result:

@@ -54,6 +54,8 @@ def test_diagonals_come_with_the_one_they_must_equal(sandpiper: Job) -> None:
         (lambda j: edits.toggle_stands(edits.set_table(j, top_z=150.0), ["J1L"]), "wrong", "lower than the least height", "J1L"),
         (lambda j: edits.toggle_stands(edits.set_table(j, corner_x=500.0), ["J1L"]), "wrong", "stand off the table", "J1L"),
         (lambda j: j, "unknown", "no front wheels", ""),
+        (lambda j: edits.add_wheel(edits.add_wheel(j, "front", (-900, 600, 300), 600, 200), "rear", (0, 600, 300), 600, 200),
+         "wrong", "front wheels do not stand ahead", ""),
         (lambda j: j, "unknown", "three or more hold a frame", ""),
         (lambda j: j.but(tubes=(*j.tubes, j.tubes[0].but(id="T99"))), "wrong", "T1L and T99 join the same two joints", "T1L"),
         (lambda j: j.but(joints=(*j.joints, Joint(id="J77", x=0, y=300, z=200))), "wrong", "stand at one place", "J1L"),

@@ -11,6 +11,7 @@ from typing import Literal
 
 from ironcage.core.answers import cut, jig, prove
 from ironcage.core.answers.cache import remembered
+from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.model import beam_frame
 from ironcage.core.calc.beams import pieces
 from ironcage.core.job.edits.joints import SAME_PLACE_MM, flipped
@@ -140,6 +141,10 @@ def car(job: Job) -> Iterator[Snag]:
         if not any(w.corner.startswith(end) for w in job.wheels):
             yield Snag("unknown", "no wheels", "frame", f"There are no {end} wheels, so wheelbase and axle split are not known.",
                        (), f"Type: wheels {end} 0 650 290 dia 580 width 165")  # fmt: skip
+    weighed = weigh(job)
+    if weighed.wheelbase is not None and weighed.wheelbase <= 0:
+        yield Snag("wrong", "axles the wrong way", "frame", "The front wheels do not stand ahead of the rear ones.", (),
+                   "x counts forward: give the front wheels the larger one.")  # fmt: skip
     if not job.masses:
         yield Snag("unknown", "no masses", "frame", "Nothing heavy is placed, so only the frame is weighed.", (),
                    "Type: mass 84 Engine at -1870 0 430")  # fmt: skip

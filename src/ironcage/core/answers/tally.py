@@ -17,6 +17,8 @@ def answer(job: Job) -> tuple[Figure, ...]:
         torsion_missing = f"{problem.what} {problem.hint}".strip()
     heavy = weighed.car.mass > 0
     wheels = "" if weighed.wheelbase is not None else "Wheels are needed at the front and at the rear."
+    backwards = weighed.wheelbase is not None and weighed.wheelbase <= 0
+    wrong_way = "The front wheels do not stand ahead of the rear ones." if backwards else ""
     loads = ", ".join(m.name for m in job.masses) or "none"
     return (
         Figure("wheelbase", "wheelbase", weighed.wheelbase, "frame", Origin(
@@ -36,7 +38,7 @@ def answer(job: Job) -> tuple[Figure, ...]:
             "moments"), "Nothing has been placed."),
         Figure("front share", "front axle", weighed.front_share, "frame", Origin(
             "(CG x − rear axle x) / wheelbase", "car CG and wheels", "standing level", "moments about the rear axle"),
-            wheels or "Nothing has been placed."),
+            wheels or wrong_way or "Nothing has been placed."),
         Figure("torsion", "twist stiffness", torsion, "prove", Origin(
             "K = F · b / atan((z left − z right) / b)", f"{len(job.tubes)} tubes, {len(job.pickups)} pickups",
             " ".join(prove.ASSUMPTIONS[:2]), "12-freedom shear-flexible beams, Przemieniecki 1968, Cowper 1966"), torsion_missing),
