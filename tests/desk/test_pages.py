@@ -261,12 +261,17 @@ def test_a_dragged_joint_shows_where_it_would_go_and_escape_leaves_it(drive: Dri
     assert len(table.gesture.names) == 1, "both of a pair would pull against each other"
     assert table.gesture.delta[2] > 0
     assert table.gesture.delta[1] == 0
+    drive.settle()
+    assert "+" in drive.tally("frame mass"), "figures follow before the button is up"
+    assert window.session.job is sandpiper
     resting = QImage(table.grab().toImage())
     qtbot.mouseMove(table, start + QPoint(30, -60))
     assert table.grab().toImage() != resting
     drive.key(Qt.Key.Key_Escape)
     qtbot.mouseRelease(table, Qt.MouseButton.LeftButton, pos=start + QPoint(30, -60))
     assert window.session.job is sandpiper
+    drive.settle()
+    assert "+" not in drive.tally("frame mass")
     qtbot.mousePress(table, Qt.MouseButton.LeftButton, pos=start)
     qtbot.mouseMove(table, start + QPoint(0, -40))
     window.undo()

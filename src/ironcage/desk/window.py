@@ -4,6 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from pydantic import ValidationError
 from PyQt6.QtCore import QEvent, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
@@ -18,6 +19,7 @@ from PyQt6.QtWidgets import (
 
 from ironcage.core.job import edits
 from ironcage.core.job.commands import units_of
+from ironcage.core.job.model import Job
 from ironcage.desk import questions
 from ironcage.desk.actions import ACTIONS, Action
 from ironcage.desk.asker import Answered, Asker
@@ -36,6 +38,7 @@ from ironcage.desk.settings import SCALES, Settings
 from ironcage.desk.snags import NextLine, SnagList
 from ironcage.desk.table.view import TableView
 from ironcage.desk.tally import Tally
+from ironcage.problem import Problem
 
 if TYPE_CHECKING:
     from ironcage.core.answers.checks import Snag
@@ -70,6 +73,7 @@ class Window(QMainWindow):
         self.tray = QStackedWidget()
         self.tray.addWidget(self.snags)
         self.step = STEPS[0].id
+        self._dragged_to = self.session.job  # the job as the mouse has it in the middle of a drag
         self.found_snags: tuple[Snag, ...] = ()
         self._help: HelpPage | None = None
         self.card: BenchCard | None = None
@@ -131,6 +135,7 @@ class Window(QMainWindow):
         self.table.broke.connect(self._broke)
         self.table.picked.connect(self._picked)
         self.table.dragged.connect(self._dragged)
+        self.table.dragging.connect(self._dragging)
         self.table.typed.connect(self.entry.begin)
         self.table.cut.connect(lambda tube, share: s.press(f"split {share * 100:g}%", (tube,)))
         self.table.placed.connect(self._placed)
@@ -173,14 +178,17 @@ class Window(QMainWindow):
         return self.pages[step]
 
     def _show_job(self) -> None:
-        job = self.session.job
+        job = self._dragged_to = self.session.job
         self.table.show_job(job)
         self.tally.show_old()
         self.page.show_job(job)
         self._show_names()
+        self._ask_figures(job)
+        self._checks_later.start()
+
+    def _ask_figures(self, job: Job) -> None:
         mark = self.session.mark
         self.asker.ask("tally", lambda j: questions.figures(j, mark), job)
-        self._checks_later.start()
 
     @property
     def at_rest(self) -> bool:
@@ -191,7 +199,7 @@ class Window(QMainWindow):
         self.slow.ask("checks", questions.findings, self.session.job)
 
     def _answered(self, a: Answered) -> None:
-        if a.job is not self.session.job:
+        if a.job is not self._dragged_to:
             return  # an answer to what is no longer asked
         if a.kind == "tally":
             if a.result:
@@ -289,6 +297,14 @@ class Window(QMainWindow):
         )
         what = names[0] if len(names) == 1 else f"{len(names)} joints"
         self.session.edit(f"Move {what} {moved}", lambda job: edits.move(job, names, dx, dy, dz))
+
+    def _dragging(self, names: tuple[str, ...], dx: float, dy: float, dz: float) -> None:
+        """Figures follow a drag before it is done; a place that can't be keeps the last ones."""
+        try:
+            self._dragged_to = edits.move(self.session.job, names, dx, dy, dz) if names else self.session.job
+        except (Problem, ValidationError):
+            return
+        self._ask_figures(self._dragged_to)
 
     def _placed(self, x: float, y: float, z: float) -> None:
         before = self.session.job

@@ -85,6 +85,7 @@ class DragJoints(Gesture):
         joints = [view.job.joint_by_id[n] for n in names]
         # both of a pair would pull against each other: the side that is held leads
         self.names = tuple(j.id for j in joints if not (j.twin in names and j.twin != j.id and j.y * side < 0))
+        self._told = (0.0, 0.0, 0.0)
 
     @property
     def delta(self) -> np.ndarray:
@@ -98,12 +99,24 @@ class DragJoints(Gesture):
             move[1] = 0.0
         return np.where(np.abs(move) > 1e-6, snapped(job, place + move) - place, 0.0)
 
+    def move(self, at: QPointF) -> None:
+        super().move(at)
+        dx, dy, dz = (float(v) for v in self.delta)
+        if self.begun and (dx, dy, dz) != self._told:
+            self._told = dx, dy, dz
+            self.view.dragging.emit(self.names, dx, dy, dz)
+
+    def cancel(self) -> None:
+        self.view.dragging.emit((), 0.0, 0.0, 0.0)
+
     def end(self, at: QPointF) -> None:
         self.at = at
         if self.begun:
             dx, dy, dz = (float(v) for v in self.delta)
             if dx or dy or dz:
                 self.view.dragged.emit(self.names, dx, dy, dz)
+            else:
+                self.cancel()
         else:
             self.view.picked.emit((self.held,), False)
 

@@ -51,11 +51,13 @@ class Decor:
 
 
 class TableView(QWidget):
-    """Signals: picked(ids, add to what is chosen), dragged(joints, dx, dy, dz in mm), typed(text of a key), cut(tube,
+    """Signals: picked(ids, add to what is chosen), dragged(joints, dx, dy, dz in mm), dragging
+    (the same while it lasts, no joints when it was called off), typed(text of a key), cut(tube,
     share of its length), placed(x, y, z of a new joint), broke(an exception while drawing)."""
 
     picked = pyqtSignal(tuple, bool)
     dragged = pyqtSignal(tuple, float, float, float)
+    dragging = pyqtSignal(tuple, float, float, float)
     typed = pyqtSignal(str)
     cut = pyqtSignal(str, float)
     placed = pyqtSignal(float, float, float)
