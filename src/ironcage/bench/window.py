@@ -1,6 +1,7 @@
 """The window: a joint moved by key until the tally is right, how long the window was blocked, a large job."""
 
 import json
+import os
 import statistics
 import subprocess
 import sys
@@ -19,10 +20,9 @@ from ironcage.bench.measure import Line, seconds
 from ironcage.core.answers import tally
 from ironcage.core.job import file
 from ironcage.core.job.model import Job
-from ironcage.desk.app import application
+from ironcage.desk.app import opened
 from ironcage.desk.shots import rest, settle
 from ironcage.desk.window import Window
-from ironcage.samples import sample
 
 MOVES = 60
 BETWEEN_MS = 30
@@ -83,12 +83,10 @@ def run() -> Iterator[Line]:
     """A key's way to the tally with every page's own answer going on beside it, and the 5,000-tube job."""
     app = _Watch(["iron-cage"])
     app.working, app.painting = [], []
-    application()
     with tempfile.TemporaryDirectory() as home:
-        window = Window(Path(home))
-        window.show()
-        job = sample("sandpiper")
-        window.session.start(job, None)
+        os.environ["IRONCAGE_HOME"] = home
+        window = opened(demo="sandpiper")[1]
+        job = window.session.job
         settle(window)
         control = subprocess.Popen(
             [sys.executable, "-c", CONTROL], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True

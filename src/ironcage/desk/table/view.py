@@ -39,7 +39,7 @@ SETTLE_MS, HOLD_MS, FIRST_HOLD_MS = 160, 30, 1500
 SLOW_S = 0.012  # a renderer slower than this, as in software, draws coarsely while things change
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Decor:
     """What a step puts on the table. colours: (m, 3) for the tubes or None; shape: deflected centrelines
     (m, k, 3) mm or None; stands: posts under joints; paint: anything else."""
@@ -90,6 +90,8 @@ class TableView(QWidget):
         self._tape_key: object = None
         self._tape = QImage()
         self._marks: QImage | None = None
+        self._decor_key: tuple[Decor, Camera, Look] | None = None
+        self._decor_layer = QImage()
         self._shown = Shown(self.job, self.camera)
         self._moving = False
         self._fitted = False
@@ -239,7 +241,11 @@ class TableView(QWidget):
             self._tape_key, self._tape = tape_key, self._layer(lambda brush: overlay.tapes(brush, self.job))
         if self._marks is None:
             self._marks = self._layer(self._mark)
+        if self._decor_key != (self.decor, self.camera, self.look):
+            self._decor_key = (self.decor, self.camera, self.look)
+            self._decor_layer = self._layer(self._decorate)
         painter.drawImage(0, 0, self._tape)
+        painter.drawImage(0, 0, self._decor_layer)
         painter.drawImage(0, 0, self._marks)
         if self.gesture:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -262,17 +268,20 @@ class TableView(QWidget):
         return sheet
 
     def _mark(self, brush: Brush) -> None:
-        """What is painted over the picture and follows the job: readings, dots, tags, and what the step draws."""
+        """What is painted over the picture and follows the job: readings, dots and tags."""
         overlay.readings(brush, self.job, self.chosen)
+        overlay.joints(brush, self.job, self.shown.spots, self.chosen, self.hovered, all_tags=self.all_tags)
+        if not self.job.joints:
+            self._teach(brush.painter)
+
+    def _decorate(self, brush: Brush) -> None:
+        """What the step draws, over the frame as it is without load."""
         if self.decor.shape is not None:
             brush.pen(self.look.quiet, 0.6)
             brush.lines(centrelines(self.job))
-        overlay.joints(brush, self.job, self.shown.spots, self.chosen, self.hovered, all_tags=self.all_tags)
         if self.decor.paint:
             brush.painter.setFont(text_font(9))
             self.decor.paint(brush)
-        if not self.job.joints:
-            self._teach(brush.painter)
 
     def _sketch(self, brush: Brush) -> None:
         """The frame in lines, at once, while its picture is being drawn."""
