@@ -244,9 +244,8 @@ class TableView(QWidget):
         if self._decor_key != (self.decor, self.camera, self.look):
             self._decor_key = (self.decor, self.camera, self.look)
             self._decor_layer = self._layer(self._decorate)
-        painter.drawImage(0, 0, self._tape)
-        painter.drawImage(0, 0, self._decor_layer)
-        painter.drawImage(0, 0, self._marks)
+        for layer in (self._tape, self._marks, self._decor_layer):
+            painter.drawImage(0, 0, layer)
         if self.gesture:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setFont(text_font(10, bold=True))
