@@ -307,4 +307,4 @@ def test_earlier_lines_come_back_by_the_arrow(drive: Driver, sandpiper: Job) -> 
     assert line.text() == ""
     line.setText("tube")
     line.textEdited.emit("tube")
-    assert "For example: tube J1L J2L" in drive.said or "Enter:" in drive.said or "alone makes no tube" in drive.said
+    assert "For example: tube J1L J2L 38 x 2" in drive.said

@@ -133,19 +133,18 @@ class Session(QObject):
 
     def undo(self) -> None:
         """Take the last step back."""
-        name = self.history.undo_name
-        if name:
-            self.history = self.history.undone()
-            self._record()
-            self.told.emit(f"Undone: {name}.", False)
+        self._step_to(self.history.undone(), f"Undone: {self.history.undo_name}.")
 
     def redo(self) -> None:
         """Do the step again that was taken back."""
-        name = self.history.redo_name
-        if name:
-            self.history = self.history.redone()
-            self._record()
-            self.told.emit(f"Done again: {name}.", False)
+        self._step_to(self.history.redone(), f"Done again: {self.history.redo_name}.")
+
+    def _step_to(self, history: History, words: str) -> None:
+        """Go along the history, if there is anywhere to go."""
+        if history.at != self.history.at:
+            self.history = history
+            if not self._record():
+                self.told.emit(words, False)
 
     def set_mark(self) -> None:
         """Measure differences from here on."""
