@@ -3,7 +3,7 @@
 import math
 from dataclasses import dataclass, replace
 
-from PyQt6.QtWidgets import QHBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers import jig
 from ironcage.core.job import edits
@@ -76,17 +76,24 @@ class JigPage(Page):
             button("Plan as PDF, 1:1…", lambda: self.export.emit("plan-pdf", "A4"), "Tiled on A4, with trim lines"),
             button("Stands as CSV…", lambda: self.export.emit("stands-csv", "")),
         )  # fmt: skip
-        left = column(tools, self.empty, self.stands)
+        # the tools stand over all three lists: over one they would make it too wide for a small window
+        tools.setStretch(tools.count() - 1, 0)
+        tools.addWidget(caution, 1)
+        left = column(heading("Stands"), self.empty, self.stands)
         left.setStretch(2, 1)
         middle = column(heading("Diagonals to tape"), self.diagonals)
         middle.setStretch(1, 1)
-        right = column(heading("The jig table"), self.table, self.advice, row(self.set_top), caution)
+        right = column(heading("The jig table"), self.table, row(self.set_top, self.advice, stretch=False))
         right.setStretch(1, 1)
-        box = QHBoxLayout(self)
+        right.itemAt(2).layout().setStretch(1, 1)
+        lists = QHBoxLayout()
+        lists.setSpacing(10)
+        for part, share in ((left, 10), (middle, 10), (right, 9)):
+            lists.addLayout(part, share)
+        box = QVBoxLayout(self)
         box.setContentsMargins(8, 6, 8, 6)
-        box.setSpacing(10)
-        for part, share in ((left, 5), (middle, 4), (right, 3)):
-            box.addLayout(part, share)
+        box.addLayout(tools)
+        box.addLayout(lists, 1)
         self.result: jig.JigAnswer | None = None
 
     @staticmethod
