@@ -88,7 +88,7 @@ class JigPage(Page):
         right.itemAt(2).layout().setStretch(1, 1)
         lists = QHBoxLayout()
         lists.setSpacing(10)
-        for part, share in ((left, 10), (middle, 10), (right, 9)):
+        for part, share in ((left, 11), (middle, 10), (right, 8)):
             lists.addLayout(part, share)
         box = QVBoxLayout(self)
         box.setContentsMargins(8, 6, 8, 6)
