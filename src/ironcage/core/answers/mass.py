@@ -1,4 +1,4 @@
-"""Mass, centre of gravity and axle split of the frame and of the car."""
+"""Mass, centre of gravity and axle split of the frame and of the car, and how it stands on its wheels."""
 
 from dataclasses import dataclass
 
@@ -6,13 +6,15 @@ import numpy as np
 
 from ironcage.core.answers.cache import remembered
 from ironcage.core.calc.mass import Floats, MassSum, axle_split, total
+from ironcage.core.calc.stance import Stance, stand
+from ironcage.core.job.bodies import pose_of, turn_of
 from ironcage.core.job.model import Job
 
 
 @dataclass(frozen=True)
 class MassAnswer:
     """Tube lengths (m,) mm and masses (m,) kg in job order; the frame and the car weighed; the front axle's
-    share of the car (None without wheels at both ends or without mass)."""
+    share of the car (None without wheels at both ends or without mass); tracks: front and rear, mm, None without wheels."""
 
     lengths: Floats
     tube_masses: Floats
@@ -20,9 +22,30 @@ class MassAnswer:
     car: MassSum
     front_share: float | None
     wheelbase: float | None
+    tracks: tuple[float | None, float | None]
+    axles: tuple[float | None, float | None]
 
 
-@remembered("joints", "tubes", "shelf", "wheels", "masses")
+@dataclass(frozen=True)
+class Load:
+    """Something heavy that is no tube: its id, name, mass in kg and place (3,) mm."""
+
+    id: str
+    name: str
+    mass: float
+    place: Floats
+
+
+def loads(job: Job) -> tuple[Load, ...]:
+    """Weights, parts that weigh something, and everybody aboard."""
+    return (
+        *(Load(m.id, m.name, m.mass, np.array([m.x, m.y, m.z])) for m in job.masses),
+        *(Load(p.id, p.name, p.mass, np.array(p.place) + turn_of(p) @ np.array(p.cg)) for p in job.parts if p.mass),
+        *(Load(p.id, p.name, p.mass, pose_of(p).cg) for p in job.people if p.aboard),
+    )
+
+
+@remembered("joints", "tubes", "shelf", "wheels", "masses", "parts", "people")
 def weigh(job: Job) -> MassAnswer:
     """Weigh tubes by centre-to-centre length (overlaps at joints counted twice, welds not at all)."""
     places = {j.id: j.place for j in job.joints}
@@ -34,13 +57,60 @@ def weigh(job: Job) -> MassAnswer:
     lengths = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
     masses = lengths * np.array([per_mm[t.section, t.material] for t in job.tubes]).reshape(-1)
     frame = total(masses, ends.mean(axis=1))
-    loads = np.array([(p.mass, p.x, p.y, p.z) for p in job.masses]).reshape(-1, 4)
-    car = total(np.append(loads[:, 0], frame.mass), np.vstack([loads[:, 1:], frame.cg]))
-    axles = {end: [w.x for w in job.wheels if w.corner.startswith(end)] for end in ("front", "rear")}
+    heavy = loads(job)
+    car = total(np.array([*(h.mass for h in heavy), frame.mass]), np.array([*(h.place for h in heavy), frame.cg]))
+    front, rear = (_axle(job, end) for end in ("front", "rear"))
     share = wheelbase = None
-    if axles["front"] and axles["rear"]:
-        front, rear = float(np.mean(axles["front"])), float(np.mean(axles["rear"]))
+    if front is not None and rear is not None:
         wheelbase = front - rear
         if front > rear and car.mass > 0:
             share = axle_split(float(car.cg[0]), front, rear)
-    return MassAnswer(lengths, masses, frame, car, share, wheelbase)
+    tracks = (_track(job, "front"), _track(job, "rear"))
+    return MassAnswer(lengths, masses, frame, car, share, wheelbase, tracks, (front, rear))
+
+
+def _axle(job: Job, end: str) -> float | None:
+    """Mean x of an axle's wheels, mm."""
+    xs = [w.x for w in job.wheels if w.corner.startswith(end)]
+    return float(np.mean(xs)) if xs else None
+
+
+def _track(job: Job, end: str) -> float | None:
+    """Distance between the middles of an axle's tyres, mm."""
+    ys = {w.corner: w.y for w in job.wheels if w.corner.startswith(end)}
+    return ys[f"{end} left"] - ys[f"{end} right"] if len(ys) == 2 else None  # type: ignore[index]
+
+
+@dataclass(frozen=True)
+class Lever:
+    """A thing that weighs: by how much the front axle's share changes for each mm it goes forward, and the CG's height for each mm
+    it goes up."""
+
+    load: Load
+    share_per_mm: float
+    height_per_mm: float
+
+
+@dataclass(frozen=True)
+class StanceAnswer:
+    """How the car stands (see `calc.stance`), and the lever of each load, the strongest first."""
+
+    stance: Stance
+    levers: tuple[Lever, ...]
+
+
+ASSUMED = ("Corner loads: an axle's sideways offset is taken to be the car's.",
+           "Lifting and tipping: rigid, tyres and springs not squashed, the ground level across.")  # fmt: skip
+
+
+def stance(job: Job) -> StanceAnswer | None:
+    """How the car stands on its wheels; None until both axles and something heavy are there."""
+    w = weigh(job)
+    (front, rear), (front_track, rear_track) = w.axles, w.tracks
+    if w.front_share is None or not front_track or not rear_track or front is None or rear is None or not w.wheelbase:
+        return None
+    levers = tuple(Lever(h, h.mass / w.car.mass / w.wheelbase, h.mass / w.car.mass) for h in loads(job))
+    return StanceAnswer(
+        stand(w.car.mass, w.car.cg, front, rear, front_track, rear_track),
+        tuple(sorted(levers, key=lambda lever: -lever.share_per_mm)),
+    )

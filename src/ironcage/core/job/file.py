@@ -151,5 +151,5 @@ def schema() -> dict[str, Any]:
 
 def _definitions() -> dict[str, Any]:
     made = Job.model_json_schema(ref_template="#/$defs/{model}")
-    definitions: dict[str, Any] = made.pop("$defs", {})
-    return {**definitions, "Job": made}
+    definitions: dict[str, Any] = made["$defs"]  # with Job among them, because a variant holds one
+    return definitions

@@ -19,7 +19,12 @@ def _number_by_kind(body: Body) -> Body:
     return {**body, "last_joint": last, "last_tube": last, "last_part": last}
 
 
-STEPS: dict[int, Callable[[Body], Body]] = {1: _number_by_kind}
+def _with_room_for_parts(body: Body) -> Body:
+    """2 -> 3: aims, rules, parts, people, chains, shafts and variants came; a job without them starts with none."""
+    return body
+
+
+STEPS: dict[int, Callable[[Body], Body]] = {1: _number_by_kind, 2: _with_room_for_parts}
 VERSION = 1 + len(STEPS)
 
 

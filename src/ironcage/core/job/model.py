@@ -9,35 +9,17 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Mapping
+from datetime import date
 from functools import cached_property
-from itertools import chain
 from typing import Annotated, Any, Literal, Self, TypeVar, cast
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from ironcage.core.calc.sections import Angle, AnySection, Rect, Round
+from ironcage.core.job.placed import Chain, Part, Person, Shaft
+from ironcage.core.job.rules import Rule
+from ironcage.core.job.values import MOST, Coordinate, Corner, Id, Name, Positive, Role, Size, Value
 from ironcage.problem import Problem, nearest
-
-REACH_MM = 1e6
-MOST = 50_000
-
-Id = Annotated[str, Field(min_length=1, max_length=40)]
-Name = Annotated[str, Field(max_length=200)]
-Coordinate = Annotated[float, Field(ge=-REACH_MM, le=REACH_MM, allow_inf_nan=False)]
-Size = Annotated[float, Field(gt=0, le=REACH_MM, allow_inf_nan=False)]
-Positive = Annotated[float, Field(gt=0, le=1e9, allow_inf_nan=False)]
-Corner = Literal["front left", "front right", "rear left", "rear right"]
-Role = Literal["", "main hoop", "front hoop", "hoop brace", "rail", "cross member", "side", "diagonal", "engine bay"]
-
-
-class Value(BaseModel):
-    """A frozen value that is checked when made."""
-
-    model_config = ConfigDict(frozen=True, extra="forbid", strict=False, defer_build=True)
-
-    def but(self, **changes: Any) -> Self:
-        """The same value with some fields changed, checked."""
-        return type(self)(**{**dict(self), **changes})
 
 
 class Datum(Value):
@@ -57,8 +39,30 @@ class UnitChoice(Value):
     mass: Literal["kg", "lb"] = "kg"
 
 
+TargetKind = Literal[
+    "wheelbase", "front track", "rear track", "length", "width", "height", "ride height", "ground clearance", "mass", "power",
+    "torque", "budget",
+]  # fmt: skip
+
+
+class Target(Value):
+    """What a figure is meant to become, and how far off it may be: mm, kg, kW, N·m, or the builder's money."""
+
+    kind: TargetKind
+    value: Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)]
+    tolerance: Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)] = 0.0
+
+
+class RuleProfile(Value):
+    """Rules that a builder typed in from their own book. example: it is the made-up one that shows how."""
+
+    name: Name = "No rules yet"
+    example: bool = False
+    rules: Annotated[tuple[Rule, ...], Field(max_length=1000)] = ()
+
+
 class Brief(Value):
-    """What is built, by whom, in which units, read from which datum."""
+    """What is built, by whom, in which units, read from which datum, with which aims and by which day."""
 
     name: Name = "New job"
     builder: Name = ""
@@ -66,6 +70,8 @@ class Brief(Value):
     units: UnitChoice = UnitChoice()
     datums: Annotated[tuple[Datum, ...], Field(max_length=200)] = (Datum(name="front axle line"),)
     shown_from: Name = "front axle line"
+    targets: Annotated[tuple[Target, ...], Field(max_length=40)] = ()
+    deadline: date | None = None
 
 
 class Section(Value):
@@ -147,7 +153,7 @@ class Pickup(Value):
 
 
 class Wheel(Value):
-    """A wheel: the place of its centre, tyre diameter and width."""
+    """A wheel: the place of its centre, tyre diameter and width, and the tyre's size as it was typed."""
 
     id: Id
     corner: Corner
@@ -156,6 +162,7 @@ class Wheel(Value):
     z: Coordinate
     diameter: Size
     width: Size
+    tyre: Name = ""
 
 
 class PointMass(Value):
@@ -182,7 +189,12 @@ class JigTable(Value):
     stands: Annotated[tuple[Id, ...], Field(max_length=1000)] = ()
 
 
-V = TypeVar("V", Joint, Tube, Pickup, Wheel, PointMass)
+class Variant(Value):
+    """Another state of this job, kept beside it."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    note: Name = ""
+    job: Job
 
 
 class Job(Value):
@@ -196,6 +208,12 @@ class Job(Value):
     wheels: Annotated[tuple[Wheel, ...], Field(max_length=40)] = ()
     masses: Annotated[tuple[PointMass, ...], Field(max_length=1000)] = ()
     table: JigTable = JigTable()
+    parts: Annotated[tuple[Part, ...], Field(max_length=1000)] = ()
+    people: Annotated[tuple[Person, ...], Field(max_length=20)] = ()
+    chains: Annotated[tuple[Chain, ...], Field(max_length=20)] = ()
+    shafts: Annotated[tuple[Shaft, ...], Field(max_length=40)] = ()
+    rules: RuleProfile = RuleProfile()
+    variants: Annotated[tuple[Variant, ...], Field(max_length=20)] = ()
     last_joint: Annotated[int, Field(ge=0, le=10**9)] = 0
     last_tube: Annotated[int, Field(ge=0, le=10**9)] = 0
     last_part: Annotated[int, Field(ge=0, le=10**9)] = 0
@@ -254,6 +272,11 @@ class Job(Value):
         """A material on the shelf."""
         return _find({m.name: m for m in self.shelf.materials}, name, "material")
 
+    @cached_property
+    def placed(self) -> Mapping[str, Part | Person | Chain | Shaft]:
+        """Parts, people, chains and shafts by id."""
+        return {thing.id: thing for group in (self.parts, self.people, self.chains, self.shafts) for thing in group}
+
     @property
     def datum(self) -> Datum:
         """The datum that readings are shown from."""
@@ -296,9 +319,19 @@ def demand_sound(job: Job) -> None:
     materials = _demand_unique("materials", (m.name for m in job.shelf.materials))
     datums = _demand_unique("datums", (d.name for d in job.brief.datums))
     _demand_unique(
-        "pickups, wheels or masses",
-        chain((p.id for p in job.pickups), (w.id for w in job.wheels), (m.id for m in job.masses)),
+        "pickups, wheels, masses, parts, people, chains or shafts",
+        (
+            thing.id
+            for group in (job.pickups, job.wheels, job.masses, job.parts, job.people, job.chains, job.shafts)
+            for thing in group
+        ),
     )
+    _demand_unique("rules", (r.id for r in job.rules.rules))
+    _demand_unique("targets", (t.kind for t in job.brief.targets))
+    _demand_unique("variants", (v.name for v in job.variants))
+    for variant in job.variants:
+        if variant.job.variants:
+            raise Problem(f"Variant {variant.name} holds variants of its own.", where=variant.name)
     for tube in job.tubes:
         if tube.a == tube.b:
             raise Problem(
@@ -323,6 +356,6 @@ def demand_sound(job: Job) -> None:
 
 
 __all__ = [
-    "AnySection", "Brief", "Corner", "Datum", "JigTable", "Job", "Joint", "Material", "Pickup", "PointMass", "Role",
-    "Section", "Shelf", "Tube", "UnitChoice", "Value", "Wheel",
+    "AnySection", "Brief", "Corner", "Datum", "JigTable", "Job", "Joint", "Material", "Pickup", "PointMass", "Role", "RuleProfile",
+    "Section", "Shelf", "Target", "TargetKind", "Tube", "UnitChoice", "Value", "Variant", "Wheel",
 ]  # fmt: skip

@@ -1,0 +1,194 @@
+"""People: whether they reach, how comfortably, and how much room there is round them.
+
+Each reading is the least distance between limbs and what is there; the pedals are taken at rest and fully down, and the
+tighter of the two is told. A person is a set of rods with round ends, so figures are good to a few centimetres of flesh
+and clothing: try it in wood before steel.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ironcage.core.answers.cache import remembered
+from ironcage.core.answers.clashes import nearest
+from ironcage.core.calc.figure import Pose, comfort, pose
+from ironcage.core.calc.solids import Floats, Solid
+from ironcage.core.job.bodies import Body, placed_bodies, pose_of, tube_bodies
+from ironcage.core.job.model import Job
+from ironcage.core.job.placed import Person
+
+OUT_MM = 900.0  # how far a person lifts out, or slides to the side
+ASSUMPTIONS = (
+    "Limbs are rods with round ends; flesh, clothing and a slipping helmet are not in it.",
+    "A pedal goes straight forward by its stroke; the foot turns with it.",
+    "Comfortable angles after Rebiffé 1969, for road cars; a racing seat leans further back.",
+)
+
+
+@dataclass(frozen=True)
+class Reading:
+    """name: as rules call it; value: mm or degrees, None when it can't be told; against: a tube or part; place: where (3,) mm or None; unit: mm
+    or deg; why: what is missing, or a word more."""
+
+    name: str
+    value: float | None
+    against: str = ""
+    place: tuple[float, float, float] | None = None
+    unit: str = "mm"
+    why: str = ""
+
+
+@dataclass(frozen=True)
+class PersonAnswer:
+    """A posed person. short: limbs that do not reach and by how much, mm; angles: in degrees; beyond: angles out of the comfortable range
+    and by how much; heel_lift: mm; readings by name."""
+
+    id: str
+    name: str
+    aboard: bool
+    short: Mapping[str, float]
+    angles: Mapping[str, float]
+    beyond: Mapping[str, float]
+    heel_lift: float
+    readings: tuple[Reading, ...]
+    pose: Pose
+
+    def reading(self, name: str) -> Reading | None:
+        """A reading by its name."""
+        return next((r for r in self.readings if r.name == name), None)
+
+
+@remembered("people", "parts", "wheels", "joints", "tubes", "shelf")
+def answer(job: Job) -> tuple[PersonAnswer, ...]:
+    """Everybody, aboard or not."""
+    tubes = list(tube_bodies(job))
+    things = list(placed_bodies(job.but(people=(), chains=(), shafts=())))
+    return tuple(_seated(person, things, tubes) for person in job.people)
+
+
+def _seated(person: Person, things: Sequence[Body], tubes: Sequence[Body]) -> PersonAnswer:
+    at_rest = pose_of(person)
+    forward = np.add(person.seat.pedals, (person.seat.stroke, 0.0, 0.0))
+    pressed_seat = replace(person.seat, pedals=(float(forward[0]), float(forward[1]), float(forward[2])))
+    pressed = pose(person.limbs, pressed_seat, person.mass)
+    made = []
+    for name, read in READINGS.items():
+        one, two = (read(p, things, tubes) for p in (at_rest, pressed))
+        both = [r for r in (one, two) if r.value is not None]
+        made.append(min(both, key=lambda r: r.value or 0.0) if both else one)
+        if name in ("knee to wheel", "knee room") and len(both) == 2:
+            made[-1] = replace(made[-1], why="pedals at rest" if made[-1] is one else "pedals down")
+    short = {**at_rest.short, **pressed.short}
+    return PersonAnswer(person.id, person.name, person.aboard, short, at_rest.angles, comfort(at_rest.angles), at_rest.heel_lift,
+                        tuple(made), at_rest)  # fmt: skip
+
+
+def _room(
+    name: str, limbs: tuple[str, ...], of: Callable[[Body], bool]
+) -> Callable[[Pose, Sequence[Body], Sequence[Body]], Reading]:
+    """The least distance from some limbs to the things that `of` takes."""
+
+    def read(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
+        solids = [s for label, s in pose.solids.items() if label.removeprefix("left ").removeprefix("right ") in limbs]
+        gap, against, place = nearest(solids, [b for b in (*things, *tubes) if of(b)])
+        if not against:
+            return Reading(name, None, why="There is nothing there to measure to.")
+        return Reading(name, gap, against, _place(place))
+
+    return read
+
+
+def _place(place: Floats) -> tuple[float, float, float]:
+    x, y, z = (float(v) for v in place)
+    return x, y, z
+
+
+def _hoop_line(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
+    """How far the helmet stays below the line over both hoops, seen from the side; level where there is but one hoop."""
+    tops = [_top([t for t in tubes if t.use == role]) for role in ("main hoop", "front hoop")]
+    if tops[0] is None:
+        return Reading("helmet to hoop line", None, why="No tube has the role of main hoop.")
+    main = tops[0]
+    front = tops[1] if tops[1] is not None else main + np.array([1.0, 0, 0])
+    way = (front - main)[[0, 2]]
+    way = way / np.linalg.norm(way) * (1 if way[0] > 0 else -1)
+    helmet = pose.solids["helmet"]
+    off = (helmet.points[0] - main)[[0, 2]]
+    below = float(-(way[0] * off[1] - way[1] * off[0]))
+    return Reading("helmet to hoop line", below - helmet.ball, "", _place(helmet.points[0] + [0, 0, helmet.ball]))
+
+
+def _top(tubes: Sequence[Body]) -> Floats | None:
+    """The highest place of some tubes, on their upper surface."""
+    points = [p + [0, 0, s.ball] for t in tubes for s in t.solids for p in s.points]
+    return max(points, key=lambda p: p[2]) if points else None
+
+
+def _eyes(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
+    """How steeply a person can look down past everything ahead, near their own line of sight, and where that meets the ground."""
+    eyes = pose.points["eyes"]
+    steepest, against = 90.0, ""
+    for body in (*things, *tubes):
+        for s in body.solids:
+            if s.bounds[1][0] <= eyes[0] + 50 or abs(np.clip(eyes[1], s.bounds[0][1], s.bounds[1][1]) - eyes[1]) > 120:
+                continue
+            for p in s.points:
+                top = p[2] + s.ball + (s.disc if abs(s.axis[2]) < 0.5 else 0.0)
+                if p[0] > eyes[0] + 50:
+                    down = math.degrees(math.atan2(eyes[2] - top, p[0] - eyes[0]))
+                    if down < steepest:
+                        steepest, against = down, body.id
+    if not against:
+        return Reading("eyes over nose", None, unit="deg", why="There is nothing ahead.")
+    if steepest <= 0:
+        return Reading("eyes over nose", steepest, against, _place(eyes), "deg", "The ground ahead can't be seen.")
+    ground = eyes[2] / math.tan(math.radians(steepest))
+    return Reading("eyes over nose", steepest, against, (float(eyes[0] + ground), float(eyes[1]), 0.0), "deg",
+                   "the ground is seen from that place on")  # fmt: skip
+
+
+def _harness(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
+    """The angle of a shoulder strap below level, from the shoulder back to the harness bar."""
+    bars = [t for t in tubes if t.use == "harness bar"]
+    if not bars:
+        return Reading("harness angle", None, unit="deg", why="No tube has the role of harness bar.")
+    shoulder = pose.points["shoulder top"]
+    strap = Solid(np.array([shoulder]), np.array([0.0, 0, 1]))
+    _, against, there = nearest([strap], bars)
+    back, down = shoulder[0] - there[0], shoulder[2] - there[2]
+    return Reading("harness angle", math.degrees(math.atan2(down, max(back, 1e-6))), against, _place(there), "deg")
+
+
+def _egress(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
+    """Room round head and trunk on the better way out: straight up, or up and out to the nearer side."""
+    side = 1.0 if pose.points["hip"][1] >= 0 else -1.0
+    body = [pose.solids["helmet"], pose.solids["trunk"]]
+    best: Reading | None = None
+    for words, way in (("straight up", (0, 0, OUT_MM)), ("up and to the side", (0, 0.8 * side * OUT_MM, 0.6 * OUT_MM))):
+        swept = [s.swept(np.array(way, dtype=float)) for s in body]
+        gap, against, place = nearest(swept, [*tubes, *(t for t in things if t.use not in ("seat", "tyre"))])
+        if against and (best is None or best.value is None or gap > best.value):
+            best = Reading("egress room", gap, against, _place(place), why=words)
+    return best or Reading("egress room", None, why="There is nothing there to measure to.")
+
+
+def _tube(body: Body) -> bool:
+    return body.kind == "tube"
+
+
+READINGS: Mapping[str, Callable[[Pose, Sequence[Body], Sequence[Body]], Reading]] = {
+    "helmet to hoop line": _hoop_line,
+    "helmet to tubes": _room("helmet to tubes", ("helmet",), _tube),
+    "shoulder room": _room("shoulder room", ("trunk", "upper arm"), _tube),
+    "elbow room": _room("elbow room", ("upper arm", "forearm"), _tube),
+    "knee to wheel": _room("knee to wheel", ("thigh", "shin"), lambda b: b.use == "hand wheel"),
+    "knee room": _room("knee room", ("thigh", "shin"), lambda b: b.kind == "tube" or b.use in ("dash", "column", "rack")),
+    "foot room": _room("foot room", ("foot",), lambda b: b.use not in ("pedals", "seat")),
+    "eyes over nose": _eyes,
+    "harness angle": _harness,
+    "egress room": _egress,
+}  # fmt: skip
