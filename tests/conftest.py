@@ -6,7 +6,7 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from ironcage.core.job import edits
-from ironcage.core.job.model import Job
+from ironcage.core.job.model import Job, RuleProfile
 from ironcage.samples import sample
 
 settings.register_profile(
@@ -26,6 +26,12 @@ def own_home(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
 @pytest.fixture(scope="session")
 def sandpiper() -> Job:
     return sample("sandpiper")
+
+
+@pytest.fixture(scope="session")
+def bare(sandpiper: Job) -> Job:
+    """Sandpiper's frame with its wheels and weights, nobody and nothing placed, no rules."""
+    return sandpiper.but(parts=(), people=(), chains=(), rules=RuleProfile())
 
 
 @pytest.fixture

@@ -48,13 +48,14 @@ def test_answers_as_json_are_the_core_s(job_file: Path, sandpiper: Job, capsys: 
 
 
 def test_check_fails_only_when_something_is_wrong(
-    job_file: Path, sandpiper: Job, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+    bare: Job, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
-    code, out, _ = said(capsys, "check", job_file)
+    clean, loose = tmp_path / "clean.cage", tmp_path / "loose.cage"
+    file.save(bare, clean)
+    code, out, _ = said(capsys, "check", clean)
     assert code == 0
     assert out.endswith("2 snags, 0 of them wrong\n")
-    loose = tmp_path / "loose.cage"
-    file.save(edits.add_joint(sandpiper, (500, 100, 900)), loose)
+    file.save(edits.add_joint(bare, (500, 100, 900)), loose)
     code, out, _ = said(capsys, "check", loose, "--json")
     assert code == 1
     assert json.loads(out)[0]["where"] == ["J32L", "J32R"]
@@ -74,7 +75,7 @@ def test_every_export_from_the_command_line(job_file: Path, tmp_path: Path, caps
     ("words", "says"),
     [
         (["answr"], "no command ‘answr’. The nearest is answer."), (["answer", "prove"], "Call it so: iron-cage answer"),
-        (["answer", "wed", "x.cage"], "There are frame, prove, cut, jig"), (["check", "none.cage"], "There is no file none.cage"),
+        (["answer", "wed", "x.cage"], "There are brief, place, frame"), (["check", "none.cage"], "There is no file none.cage"),
         (["calc", "notsh"], "The nearest is notch"), (["export", "pdf", "a", "b"], "no file kind ‘pdf’"),
         (["check", "x", "--jsn"], "no option ‘--jsn’ here. The nearest is json"), (["sample", "sandpipper", "x"], "The nearest is sandpiper"),
         (["demo", "--shot"], "A value is missing after --shot"), (["calc", "mass", "/nowhere.json"], "cannot be read"),
@@ -127,6 +128,53 @@ def test_calc_notch_with_an_offset_and_calc_mass(tmp_path: Path, capsys: pytest.
     assert result["front_share"] == pytest.approx(0.6)
 
 
+SEAT = {"hip": [-1330, 280, 320], "back_deg": 25, "pedals": [-470, 280, 340], "floor": 240, "wheel": [-950, 280, 650]}
+FINAL = {
+    "pitch_mm": 15.875,
+    "driving": {"teeth": 15, "at": [0, 60, 330]},
+    "driven": {"teeth": 40, "at": [-430, 62, 300]},
+}
+
+
+def test_calc_chain_driver_and_stance(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    _, result, _ = calculated(capsys, tmp_path, "chain", FINAL | {"travel": [[0, 0, 60]]})
+    assert result["links"] % 2 == 0
+    assert result["offset_mm"] == pytest.approx(2)
+    assert result["pitches_needed_over_travel"][0] > result["pitches_needed"] - 1
+    _, result, _ = calculated(
+        capsys, tmp_path, "driver", {"stature_mm": 1780, "limbs_mm": {"thigh": 450}, "seat": SEAT}
+    )
+    assert result["limbs_mm"]["thigh"] == 450
+    assert math.dist(result["points_mm"]["left hip"], result["points_mm"]["left knee"]) == pytest.approx(450, abs=0.01)
+    assert result["short_mm"] == {}
+    parts = {
+        "parts": [{"mass": 400, "at": [-800, 0, 400]}],
+        "front_x": 0,
+        "rear_x": -2000,
+        "front_track": 1400,
+        "rear_track": 1400,
+    }
+    _, result, _ = calculated(capsys, tmp_path, "mass", parts)
+    assert result["corners_kg"] == pytest.approx([120, 120, 80, 80])
+    assert math.tan(math.radians(result["tips_left_deg"])) == pytest.approx(700 / 400, rel=1e-5)
+
+
+def test_place_and_brief_from_the_command_line_find_what_the_window_finds(
+    job_file: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    made = json.loads(said(capsys, "answer", "place", job_file, "--json")[1])
+    assert made["clashes"][0] | {"gap_mm": 0, "at_mm": 0} == {
+        "one": "Final drive", "other": "T68L", "state": "overlap", "gap_mm": 0, "wanted_mm": 12.0, "at_mm": 0, "piece": "driven wheel at droop",
+    }  # fmt: skip
+    assert made["cannot_come_out"][0]["by"] == "T62L T62R"
+    assert [p["name"] for p in made["people"]] == ["Bryn", "Ottilie"]
+    told = said(capsys, "answer", "place", job_file)[1]
+    assert "knee to wheel" in told
+    made = json.loads(said(capsys, "answer", "brief", job_file, "--json")[1])
+    assert [r["rule"] for r in made["rules"] if r["verdict"] == "fail"] == ["R10"]
+    assert next(t for t in made["targets"] if t["target"] == "mass")["met"] == "no"
+
+
 @pytest.mark.parametrize(
     ("name", "question", "says"),
     [
@@ -137,6 +185,9 @@ def test_calc_notch_with_an_offset_and_calc_mass(tmp_path: Path, capsys: pytest.
         ("frame", json.dumps(CANTILEVER).replace("1000", "NaN"), "joints.b"), ("mass", {"parts": [{"mass": -1, "at": [0, 0, 0]}]}, "parts.0.mass"),
         ("notch", {"tube": {"section": "20 x 1.5", "start": [0, 50, 9], "end": [0, 50, 0]}, "onto": {"section": "38 x 2", "start": [0, 0, 0], "end": [1, 0, 0]}},
          "passes beside what it should land on"),
+        ("chain", FINAL | {"driven": {"teeth": 40, "at": [-90, 60, 300]}}, "overlap"), ("chain", FINAL | {"pitch_mm": 0}, "pitch_mm"),
+        ("driver", {"seat": SEAT}, "has no size"), ("driver", {"stature_mm": 1700, "limbs_mm": {"tigh": 4}, "seat": SEAT}, "no limb ‘tigh’"),
+        ("driver", {"stature_mm": 1700, "limbs_mm": {"thigh": 45}, "seat": SEAT}, "makes no person"),
     ],
 )  # fmt: skip
 def test_a_calculator_names_the_culprit(

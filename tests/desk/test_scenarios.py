@@ -22,7 +22,6 @@ SCENARIOS = {
         said Move J1L x+80.
         settle
         tally frame mass has +0.
-        tally tube length has +
         key Ctrl+Z
         settle
         tally frame mass lacks +
@@ -128,19 +127,19 @@ SCENARIOS = {
         type joint -700 200 1200
         settle
         snag J32L and J32R are on no tube
-        count wrong 1
+        count wrong 5
         click next
         chosen J32L J32R
         type delete
         settle
-        count wrong 0
+        count wrong 4
         count joints 52
     """,
     "the frame comes apart and is told so where the person looks": """
         choose T9L
         type pin both
         settle
-        count wrong 0
+        count wrong 4
         key Ctrl+A
         type pin both
         settle

@@ -4,6 +4,7 @@ import math
 from collections.abc import Callable
 from typing import Any
 
+from ironcage.cli.planned import say_brief, say_place
 from ironcage.core.answers import cut, frame, jig, prove
 from ironcage.core.job.model import Job
 
@@ -69,7 +70,17 @@ def _jig(job: Job) -> Said:
     }  # fmt: skip
 
 
-ANSWERS: dict[str, Callable[[Job], Said]] = {"frame": _frame, "prove": _prove, "cut": _cut, "jig": _jig}
+ANSWERS: dict[str, Callable[[Job], Said]] = {
+    "brief": say_brief,
+    "place": say_place,
+    "frame": _frame,
+    "prove": _prove,
+    "cut": _cut,
+    "jig": _jig,
+}
+
+
+CARDS = ("people", "chains", "shafts")  # lists whose rows are too rich for a table
 
 
 def as_text(said: Said) -> str:
@@ -77,7 +88,10 @@ def as_text(said: Said) -> str:
     lines: list[str] = []
     for key, value in said.items():
         head = key.replace("_", " ")
-        if isinstance(value, list) and value and isinstance(value[0], dict):
+        if key in CARDS and isinstance(value, list):
+            for card in value:
+                lines += ["", f"{head}: {card['name']}", *(f"  {line}".rstrip() for line in as_text(card).splitlines())]
+        elif isinstance(value, list) and value and isinstance(value[0], dict):
             lines += ["", head, *_table(value)]
         elif isinstance(value, list) and value and isinstance(value[0], str):
             lines += ["", head, *(f"  {v}" for v in value)]
@@ -95,8 +109,10 @@ def _table(rows: list[Said]) -> list[str]:
 
 
 def _cell(value: Any) -> str:
-    if isinstance(value, dict):
+    if isinstance(value, dict) and "cut" in value:
         return " · ".join([f"{value['joint']}: {value['cut']}", *value["notes"]])
+    if isinstance(value, dict):
+        return ", ".join(f"{k} {_cell(v)}" for k, v in value.items())
     if isinstance(value, list):
         return " ".join(_cell(v) for v in value)
     return "" if value is None else str(value)

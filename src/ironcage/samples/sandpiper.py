@@ -5,9 +5,11 @@ A tube name ending in an apostrophe is the joint on the right side.
 """
 
 from itertools import pairwise
+from typing import Any
 
 from ironcage.core.job import edits
 from ironcage.core.job.model import Brief, Job
+from ironcage.samples.furnish import furnished
 
 _JOINTS = {
     # nose and front suspension bay; the rails run straight from a through b to c
@@ -40,7 +42,10 @@ _TUBES = (
     ]),
     ("cross member", _CROSS, [
         "a low > a low'", "a up > a up mid", "b low > b low mid", "b up > b up mid", "c low > c low'", "c up > c up'",
-        "d low > d floor", "e low > e floor", "f low > f floor", "f mid > f mid'", "f harness > f belt",
+        "d low > d floor", "e low > e floor", "f low > f floor", "f mid > f mid'",
+    ]),
+    ("harness bar", _CROSS, ["f harness > f belt"]),
+    ("cross member", _CROSS, [
         "g low > g low'", "h low > h low mid", "h up > h up'", "i low > i low'", "i up > i up mid",
         "d floor > e floor > f floor",
     ]),
@@ -57,12 +62,48 @@ _TUBES = (
 )  # fmt: skip
 
 _MASSES = (
-    ("Engine, transverse triple", 84.0, (-1870, 0, 430)), ("Driver, Bryn", 82.0, (-1330, 280, 470)),
-    ("Passenger, Ottilie", 68.0, (-1330, -280, 470)), ("Fuel, 14 litres", 10.5, (-1720, 0, 330)),
-    ("Battery", 9.0, (-20, 0, 300)), ("Spool, sprocket and axle", 31.0, (-2300, 0, 290)),
-    ("Front corners, both", 46.0, (0, 0, 290)), ("Rear corners, both", 52.0, (-2300, 0, 300)),
-    ("Seats and harnesses", 19.0, (-1400, 0, 430)), ("Steering and pedals", 15.0, (-330, 150, 480)),
-    ("Radiator and water", 12.0, (300, 0, 340)), ("Floor and body panels", 24.0, (-1000, 0, 380)),
+    ("Spool and axle", 26.0, (-2300, 0, 290)), ("Front corners, both", 46.0, (0, 0, 290)),
+    ("Rear corners, both", 52.0, (-2300, 0, 300)), ("Wiring and hoses", 9.0, (-1100, 0, 380)),
+    ("Floor and body panels", 24.0, (-1000, 0, 380)),
+)  # fmt: skip
+
+# kind, name, shape as it is typed, place of its middle, mass, and what is set of it besides
+_SEAT = "outline -40 0, 420 30, 420 90, 40 60, -160 600, -220 590, -100 0 by 390"
+_PARTS: tuple[tuple[Any, ...], ...] = (
+    ("engine", "Engine, transverse triple", "box 380 x 420 x 460", (-1875, 0, 500), 84.0, {"margin": "15", "slide": "up 750", "touches": "chain"}),
+    ("tank", "Tank, 14 litres", "box 150 x 620 x 150", (-1505, 0, 325), 13.5, {}),
+    ("battery", "Battery", "box 190 x 130 x 170", (-20, 0, 345), 9.0, {"slide": "up 300"}),
+    ("radiator", "Radiator", "box 50 x 250 x 130", (240, 0, 335), 12.0, {}),
+    ("seat", "Driver's seat", _SEAT, (-1260, 245, 255), 8.0, {"touches": "cross member, diagonal"}),
+    ("seat", "Passenger's seat", _SEAT, (-1260, -245, 255), 8.0, {"touches": "cross member, diagonal"}),
+    ("pedals", "Pedals", "box 90 x 125 x 150", (-310, 208, 350), 5.0, {}),
+    ("hand wheel", "Steering wheel", "box 40 x 300 x 300", (-850, 245, 815), 1.3, {"pitch": "25"}),
+    ("column", "Steering column", "cylinder 36 x 520", (-600, 245, 698), 3.2, {"pitch": "25", "touches": "hand wheel"}),
+    ("muffler", "Silencer", "cylinder 130 x 380", (-2290, -40, 690), 6.0, {"yaw": "90", "margin": "20"}),
+)  # fmt: skip
+
+# name, stature, mass, hip, and what is set besides
+_PEOPLE = (
+    ("Bryn", 1780, 82.0, (-1195, 245, 358),
+     {"back": "22", "pedals": "-330, 215, 350", "feet": "130", "floor": "245", "wheel": "-850, 245, 815", "margin": "20", "uses": "Driver's seat, Pedals, Steering wheel"}),
+    ("Ottilie", 1660, 68.0, (-1195, -245, 358),
+     {"back": "22", "pedals": "-420, -225, 350", "feet": "150", "floor": "245", "wheel": "none", "stroke": "0", "uses": "Passenger's seat"}),
+)  # fmt: skip
+_CHAIN = "chain Final drive teeth 15 40 pitch 15.875 from -1990 235 370 to -2300 235 295"
+_DRIVE = {
+    "up": "25",
+    "down": "25",
+    "span": "320",
+    "reach": "60",
+    "gears": "14.2 9.4 7.1",
+    "driven yaw": "0.4",
+    "touches": "engine",
+    "name": "Final drive",
+}
+_LINES = (
+    "tyre front 165/70R13", "tyre rear 215/60R13", "profile example", "deadline 2027-05-15",
+    "target wheelbase 2300 +- 10", "target front track 1320 +- 10", "target rear track 1300 +- 10", "target length 3000", "target width 1600",
+    "target height 1400", "target ground clearance 120 +- 20", "target mass 530 kg", "target power 75", "target torque 98", "target budget 14000",
 )  # fmt: skip
 
 _STANDS = ("a low", "c low", "e low", "f low", "h low", "i low")
@@ -94,4 +135,5 @@ def build() -> Job:
     job = edits.set_table(
         job, corner_x=-2850.0, corner_y=-750.0, length=3600.0, width=1500.0, top_z=120.0, least_saddle=80.0
     )
-    return edits.toggle_stands(job, [ids[name] for name in _STANDS])
+    job = edits.toggle_stands(job, [ids[name] for name in _STANDS])
+    return furnished(job, _PARTS, _PEOPLE, ((_CHAIN, _DRIVE),), _LINES)

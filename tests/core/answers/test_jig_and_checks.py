@@ -72,12 +72,12 @@ def test_each_thing_wrong_is_a_snag_that_names_the_culprit(
     assert ranks == sorted(ranks)
 
 
-def test_the_next_thing_follows_the_work(box: Job, sandpiper: Job) -> None:
+def test_the_next_thing_follows_the_work(box: Job, bare: Job) -> None:
     def next_of(job: Job) -> str:
         return advice.answer(job, checks.answer(job)).what
 
     assert "Type the first joint" in next_of(Job())
     assert "tube" in next_of(understand("joint 0 250 300", Job()).job)
     assert "wheels front" in next_of(box)
-    assert "Stiffen the bay" in next_of(sandpiper)
-    assert not any(s.severity == "wrong" for s in checks.answer(sandpiper))
+    assert "Stiffen the bay" in next_of(bare)
+    assert not any(s.severity == "wrong" for s in checks.answer(bare))

@@ -141,8 +141,8 @@ def test_moving_the_table_moves_the_stands_and_nothing_else(sandpiper: Job) -> N
 def test_axle_loads_follow_a_weight_that_is_moved(sandpiper: Job) -> None:
     """Moments by hand: m·d over the total mass and the wheelbase is what the share changes by."""
     before = weigh(sandpiper)
-    battery = next(m for m in sandpiper.masses if m.name == "Battery")
-    after = weigh(edits.change_part(sandpiper, battery.id, x=battery.x - 1000))
+    battery = edits.find_part(sandpiper, "Battery")
+    after = weigh(edits.move_things(sandpiper, [battery.id], dx=-1000))
     assert after.front_share - before.front_share == pytest.approx(
         -battery.mass * 1000 / before.car.mass / before.wheelbase
     )

@@ -67,6 +67,12 @@ def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
         "roll": tubes,
         "pin": tubes,
         "through": ("J30L", "T9L"),
+        "set": ("D32",),
+        "three": ("B24",),
+        "hole": ("B24",),
+        "align": ("B24",),
+        "drop": ("B24",),
+        "use": ("D33", "B29"),
     }
     job = typed(sandpiper.but(wheels=()), "joint 900 100 900 alone", "joint 900 -100 900 alone")
     for command in COMMANDS:
@@ -79,6 +85,8 @@ def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
         line = command.example.replace("tube J1L J2L", "tube J1L J5R").replace(
             "split 300 from J1L", "split 100 from J30L"
         )
+        line = line.replace("align level B2", "align level B25").replace("tick R9 isolator", "tick R15 isolator")
+        job = sandpiper if command.word == "tyre" else job
         assert understand(line, job, target).name, command.word
 
 

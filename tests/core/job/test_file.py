@@ -67,7 +67,6 @@ def _changed(job: Job, change) -> str:
     ],
 )  # fmt: skip
 def test_a_bad_file_is_refused_in_one_sentence(spoil, says: str, sandpiper: Job, tmp_path: Path) -> None:
-    assert VERSION == 2, "the cases above name the version"
     path = tmp_path / "bad.cage"
     path.write_text(spoil(file.to_text(sandpiper)), "utf-8")
     with pytest.raises(Problem, match=says) as caught:

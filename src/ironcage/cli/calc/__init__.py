@@ -6,11 +6,13 @@ A new one is a module with a pydantic `Question` and a function, and a line in C
 from collections.abc import Callable
 from typing import Any
 
-from ironcage.cli.calc import frame, mass, notch
+from ironcage.cli.calc import chain, driver, frame, mass, notch
 from ironcage.cli.calc.question import asked
 
 CALCULATORS: dict[str, Callable[[str], dict[str, Any]]] = {
     "frame": lambda text: frame.answer(asked(frame.Question, text)),
     "notch": lambda text: notch.answer(asked(notch.Question, text)),
+    "chain": lambda text: chain.answer(asked(chain.Question, text)),
+    "driver": lambda text: driver.answer(asked(driver.Question, text)),
     "mass": lambda text: mass.answer(asked(mass.Question, text)),
 }

@@ -1,5 +1,6 @@
-"""`calc mass`: total, centre of gravity and axle split of things at places."""
+"""`calc mass`: total, centre of gravity, axle split and stance of things at places."""
 
+import math
 from typing import Annotated, Any
 
 import numpy as np
@@ -7,6 +8,7 @@ from pydantic import Field
 
 from ironcage.cli.calc.question import Asked, Number, Place, plain
 from ironcage.core.calc.mass import axle_split, total
+from ironcage.core.calc.stance import stand
 
 
 class AskedMass(Asked):
@@ -18,11 +20,13 @@ class AskedMass(Asked):
 
 
 class Question(Asked):
-    """Things in kg at places in mm; axles by x, forward positive."""
+    """Things in kg at places in mm; axles by x, forward positive; with both tracks, how it stands."""
 
     parts: Annotated[list[AskedMass], Field(min_length=1, max_length=100_000)]
     front_x: Number | None = None
     rear_x: Number | None = None
+    front_track: Annotated[float, Field(gt=0, le=1e6)] | None = None
+    rear_track: Annotated[float, Field(gt=0, le=1e6)] | None = None
 
 
 def answer(question: Question) -> dict[str, Any]:
@@ -36,4 +40,13 @@ def answer(question: Question) -> dict[str, Any]:
             "front_kg": round(share * summed.mass, 6),
             "rear_kg": round((1 - share) * summed.mass, 6),
         }
+        if question.front_track is not None and question.rear_track is not None:
+            s = stand(
+                summed.mass, summed.cg, question.front_x, question.rear_x, question.front_track, question.rear_track
+            )
+            said |= {
+                "corners_kg": plain(s.corners), "front_lifts_at_g": round(s.front_lifts, 6), "rear_lifts_at_g": round(s.rear_lifts, 6),
+                "tips_left_deg": round(math.degrees(s.tips_left), 5), "tips_right_deg": round(math.degrees(s.tips_right), 5),
+                "limits": "Rigid, tyres not squashed; an axle's sideways offset is taken to be the car's.",
+            }  # fmt: skip
     return said

@@ -20,6 +20,12 @@ class Advice:
 
 def answer(job: Job, snags: tuple[Snag, ...]) -> Advice:
     """The first thing that stands in the way; else the soft place of the frame; else the saw."""
+    if not job.joints and job.parts:
+        return Advice(
+            "Type the first joint, for example: joint 0 250 300",
+            "parts are placed; tubes join the points between them",
+            "frame",
+        )
     if not job.joints:
         return Advice("Type the first joint, for example: joint 0 250 300",
                       "a tube needs two joints; the one on the other side comes by itself", "frame")  # fmt: skip

@@ -9,10 +9,11 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from ironcage.core.answers import cut, jig, prove
+from ironcage.core.answers import clashes, cut, drives, jig, people, prove, rules
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.model import beam_frame
+from ironcage.core.answers.names import name_of
 from ironcage.core.calc.beams import pieces
 from ironcage.core.job.edits.joints import SAME_PLACE_MM, flipped
 from ironcage.core.job.model import Job
@@ -36,13 +37,20 @@ class Snag:
     hint: str = ""
 
 
-@remembered("joints", "tubes", "shelf", "pickups", "wheels", "masses", "table")
+@remembered(
+    "joints", "tubes", "shelf", "pickups", "wheels", "masses", "table", "parts", "people", "chains", "shafts", "rules", "brief"
+)  # fmt: skip
 def answer(job: Job) -> tuple[Snag, ...]:
     """Every snag of a job, worst first."""
-    if not job.joints:
+    if not started(job):
         return ()
     found = [snag for check in CHECKS for snag in check(job)]
     return tuple(sorted(found, key=lambda s: RANK[s.severity]))
+
+
+def started(job: Job) -> bool:
+    """Whether there is anything in a job yet."""
+    return bool(job.joints or job.placed or job.rules.rules)
 
 
 def loose_joints(job: Job) -> Iterator[Snag]:
@@ -145,9 +153,9 @@ def car(job: Job) -> Iterator[Snag]:
     if weighed.wheelbase is not None and weighed.wheelbase <= 0:
         yield Snag("wrong", "axles the wrong way", "frame", "The front wheels do not stand ahead of the rear ones.", (),
                    "x counts forward: give the front wheels the larger one.")  # fmt: skip
-    if not job.masses:
-        yield Snag("unknown", "no masses", "frame", "Nothing heavy is placed, so only the frame is weighed.", (),
-                   "Type: mass 84 Engine at -1870 0 430")  # fmt: skip
+    if not job.masses and not job.parts and not job.people:
+        yield Snag("unknown", "no masses", "place", "Nothing heavy is placed, so only the frame is weighed.", (),
+                   "Type: place engine 1.2 at -1870 0 430")  # fmt: skip
 
 
 def cuts(job: Job) -> Iterator[Snag]:
@@ -166,6 +174,82 @@ def cuts(job: Job) -> Iterator[Snag]:
                 yield Snag(
                     "look", "hard to cut", "cut", f"{piece.id} at {end.joint} is {note}.", (*piece.tubes, end.joint)
                 )
+
+
+def clash(job: Job) -> Iterator[Snag]:
+    """What is nearer to something than its margin, and parts that can't come out."""
+    made = clashes.answer(job)
+    for n in made.clashes:
+        one, other = name_of(job, n.first), name_of(job, n.second)
+        part = f" ({n.part})" if n.part else ""
+        if n.state == "overlap":
+            yield Snag("wrong", "clash", "place", f"{one} runs {-n.gap:.1f} mm into {other}{part}.", (n.first, n.second),
+                       "Move one of them.")  # fmt: skip
+        else:
+            yield Snag("look", "too near", "place", f"{one} is {n.gap:.1f} mm from {other}{part} and wants {n.margin:g} mm.",
+                       (n.first, n.second), "Move one of them, or set a smaller margin.")  # fmt: skip
+    for b in made.blocked:
+        yield Snag("wrong", "can't come out", "place", f"{name_of(job, b.part)} can't slide out: {_named(b.by)} {_is(b.by)} in the way by up to {b.depth:.1f} mm.",
+                   (b.part, *b.by), "Turn its way out (set slide), or make what is in the way removable.")  # fmt: skip
+
+
+def seated(job: Job) -> Iterator[Snag]:
+    """People who can't reach."""
+    for p in (p for p in people.answer(job) if p.aboard):
+        for limb, by in p.short.items():
+            yield Snag("wrong", "can't reach", "place", f"{p.name}'s {limb} is {by:.0f} mm too short for where it has to reach.", (p.id,),
+                       "Bring pedals, wheel or hip nearer.")  # fmt: skip
+
+
+def driven(job: Job) -> Iterator[Snag]:
+    """Chains out of line or without a guard, shafts that shake."""
+    chains, shafts = drives.answer(job)
+    for c, told in zip(chains, job.chains, strict=True):
+        if c.problem:
+            yield Snag("wrong", "chain can't run", "place", c.problem, (c.id,))
+        elif not c.in_line and c.line:
+            yield Snag("wrong", "out of line", "place", f"{c.name} is out of line: {math.degrees(c.line.plan):.2f}° in plan, {math.degrees(c.line.elevation):.2f}° in "
+                       f"elevation, {c.line.offset:.1f} mm sideways.", (c.id,), "Place tells which block to move and by how much.")  # fmt: skip
+        if not c.problem and not told.guarded:
+            yield Snag("look", "no guard", "place", f"{c.name} has no guard.", (c.id,), drives.GUARD)
+    for s in shafts:
+        if s.problem:
+            yield Snag("wrong", "shaft can't turn", "place", s.problem, (s.id,))
+        elif s.angles and s.angles.left_over > MOST_SHAKE:
+            yield Snag("look", "shaft shakes", "place", f"{s.name}'s joints do not cancel: what is left shakes like one joint at "
+                       f"{math.degrees(s.angles.left_over):.1f}°.", (s.id,), "Make both joint angles alike in one plane.")  # fmt: skip
+
+
+def ruled(job: Job) -> Iterator[Snag]:
+    """Rules that fail, and those that nobody has judged."""
+    for v in rules.answer(job):
+        if v.state == "fail":
+            by = {
+                "mm": f" by {-(v.by or 0):.1f} mm",
+                "deg": f" by {-(v.by or 0):.1f}°",
+                "count": f" by {-(v.by or 0):.0f}",
+            }.get(v.quantity, "")
+            yield Snag(
+                "wrong",
+                "rule failed",
+                "brief",
+                f"{v.rule} is missed{by}: {v.clause}",
+                v.where,
+                "Brief shows what was measured.",
+            )
+    open_rules = [v.rule for v in rules.answer(job) if v.state == "can't tell"]
+    if open_rules:
+        yield Snag(
+            "unknown",
+            "rule not judged",
+            "brief",
+            f"{_named(open_rules)} can't be told from the job.",
+            (),
+            "Judge them yourself, and tick the notes.",
+        )
+
+
+MOST_SHAKE = math.radians(3)  # the usual limit for a shaft that turns at engine speed
 
 
 def stands(job: Job) -> Iterator[Snag]:
@@ -189,7 +273,21 @@ def stands(job: Job) -> Iterator[Snag]:
 
 
 Check = Callable[[Job], Iterator[Snag]]
-CHECKS: tuple[Check, ...] = (loose_joints, doubled, no_length, apart, mirror, stiffness, car, cuts, stands)
+CHECKS: tuple[Check, ...] = (
+    loose_joints,
+    doubled,
+    no_length,
+    apart,
+    mirror,
+    stiffness,
+    car,
+    cuts,
+    stands,
+    clash,
+    seated,
+    driven,
+    ruled,
+)
 
 
 def _named(names: tuple[str, ...] | list[str]) -> str:

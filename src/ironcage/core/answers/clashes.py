@@ -27,7 +27,11 @@ State = Literal["overlap", "near", "clear"]
 
 # what a person holds or sits on by purpose: the limbs that may touch a part of that kind
 HELD: Mapping[str, tuple[str, ...]] = {
-    "seat": ("trunk", "left thigh", "right thigh", "left upper arm", "right upper arm"),
+    "seat": (
+        "helmet",
+        "trunk",
+        *(f"{s} {limb}" for s in ("left", "right") for limb in ("thigh", "upper arm", "forearm")),
+    ),
     "pedals": ("left foot", "right foot"),
     "hand wheel": ("left forearm", "right forearm"),
 }

@@ -33,10 +33,14 @@ def _percent(value: float) -> str:
     return f"{value * 100:.1f} %"
 
 
+def _count(value: float) -> str:
+    return f"{value:.0f}"
+
+
 def _writers(units: Units) -> dict[str, Callable[[float], str]]:
     return {
-        "wheelbase": units.length, "frame mass": units.mass, "tube length": units.metres, "car mass": units.mass, "cg height": units.length,
-        "front share": _percent, "torsion": units.torsional_stiffness,
+        "wheelbase": units.length, "frame mass": units.mass, "car mass": units.mass, "cg height": units.length,
+        "front share": _percent, "torsion": units.torsional_stiffness, "clashes": _count, "days left": _count,
     }  # fmt: skip
 
 

@@ -132,7 +132,7 @@ def _eyes(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
     """How steeply a person can look down past everything ahead, near their own line of sight, and where that meets the ground."""
     eyes = pose.points["eyes"]
     steepest, against = 90.0, ""
-    for body in (*things, *tubes):
+    for body in (*(t for t in things if t.use != "hand wheel"), *tubes):
         for s in body.solids:
             if s.bounds[1][0] <= eyes[0] + 50 or abs(np.clip(eyes[1], s.bounds[0][1], s.bounds[1][1]) - eyes[1]) > 120:
                 continue

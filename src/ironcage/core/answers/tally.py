@@ -1,8 +1,10 @@
 """Tally: the few figures that never leave the eye, each with where it comes from."""
 
-from ironcage.core.answers import prove
+from datetime import date
+
+from ironcage.core.answers import clashes, prove
 from ironcage.core.answers.figures import Figure, Origin
-from ironcage.core.answers.mass import weigh
+from ironcage.core.answers.mass import loads, weigh
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem
 
@@ -19,7 +21,9 @@ def answer(job: Job) -> tuple[Figure, ...]:
     wheels = "" if weighed.wheelbase is not None else "Wheels are needed at the front and at the rear."
     backwards = weighed.wheelbase is not None and weighed.wheelbase <= 0
     wrong_way = "The front wheels do not stand ahead of the rear ones." if backwards else ""
-    loads = ", ".join(m.name for m in job.masses) or "none"
+    heavy_things = loads(job)
+    named = ", ".join(h.name for h in heavy_things) or "none"
+    placed = bool(job.placed)
     return (
         Figure("wheelbase", "wheelbase", weighed.wheelbase, "frame", Origin(
             "mean x of the front wheels less mean x of the rear wheels", f"{len(job.wheels)} wheels",
@@ -27,19 +31,28 @@ def answer(job: Job) -> tuple[Figure, ...]:
         Figure("frame mass", "frame", weighed.frame.mass if job.tubes else None, "frame", Origin(
             "Σ area × density × centre-to-centre length", f"{len(job.tubes)} tubes",
             "overlaps at joints counted twice, welds not at all", "sum of parts"), "There are no tubes."),
-        Figure("tube length", "tube length", float(weighed.lengths.sum()) if job.tubes else None, "frame", Origin(
-            "Σ distance from joint to joint", f"{len(job.tubes)} tubes",
-            "centre to centre; for what to buy see Cut", "definition"), "There are no tubes."),
-        Figure("car mass", "car", weighed.car.mass if heavy else None, "frame", Origin(
-            "frame and everything placed", f"frame and {len(job.masses)} masses: {loads}", "only what has been placed",
+        Figure("car mass", "car", weighed.car.mass if heavy else None, "place", Origin(
+            "frame and everything placed", f"frame and {len(heavy_things)} loads: {named}", "only what has been placed",
             "sum of parts"), "Nothing has been placed."),
-        Figure("cg height", "CG height", float(weighed.car.cg[2]) if heavy else None, "frame", Origin(
-            "Σ mass × z / Σ mass", f"frame and {len(job.masses)} masses", "from the ground at design ride height",
+        Figure("cg height", "CG height", float(weighed.car.cg[2]) if heavy else None, "place", Origin(
+            "Σ mass × z / Σ mass", f"frame and {len(heavy_things)} loads", "from the ground at design ride height",
             "moments"), "Nothing has been placed."),
-        Figure("front share", "front axle", weighed.front_share, "frame", Origin(
+        Figure("front share", "front axle", weighed.front_share, "place", Origin(
             "(CG x − rear axle x) / wheelbase", "car CG and wheels", "standing level", "moments about the rear axle"),
             wheels or wrong_way or "Nothing has been placed."),
         Figure("torsion", "twist stiffness", torsion, "prove", Origin(
             "K = F · b / atan((z left − z right) / b)", f"{len(job.tubes)} tubes, {len(job.pickups)} pickups",
             " ".join(prove.ASSUMPTIONS[:2]), "12-freedom shear-flexible beams, Przemieniecki 1968, Cowper 1966"), torsion_missing),
+        Figure("clashes", "clashes", float(len(clashes.answer(job).clashes)) if placed else None, "place", Origin(
+            "pairs of part, person, tyre, drive and tube nearer than their margin", f"{len(job.placed)} things placed, {len(job.wheels)} tyres, "
+            f"{len(job.tubes)} tubes", "round tubes with round ends; people as rods", "exact distance of convex solids, Gilbert 1988"),
+            "Nothing has been placed."),
+        Figure("days left", "days left", days_left(job), "brief", Origin(
+            "deadline less today", f"{job.brief.deadline or 'no deadline'}", "days of the calendar", "definition"), "No deadline is set."),
     )  # fmt: skip
+
+
+def days_left(job: Job, today: date | None = None) -> float | None:
+    """Days to the deadline; negative when it is past."""
+    day = job.brief.deadline
+    return None if day is None else float((day - (today or date.today())).days)

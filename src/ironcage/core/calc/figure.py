@@ -213,7 +213,7 @@ def _arm(at: dict[str, Floats], short: dict[str, float], limbs: Limbs, seat: Sea
         grip = 0.45 * at[f"{side} hip"] + 0.55 * at[f"{side} knee"] + 75 * UP
     else:
         grip = np.add(seat.wheel, (0.0, sign * seat.wheel_size / 2, 0))
-    pole = np.array([0.0, 0.45 * sign, -1.0])
+    pole = np.array([0.0, 0.25 * sign, -1.0])
     elbow, hand, missing = _two_links(at[f"{side} shoulder"], grip, limbs.upper_arm, limbs.forearm, pole)
     at[f"{side} elbow"], at[f"{side} hand"] = elbow, hand
     if missing > 0 and seat.wheel is not None:

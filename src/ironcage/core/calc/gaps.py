@@ -186,8 +186,9 @@ def _nearest(corners: Floats, used: NDArray[np.bool_]) -> Floats:
             r = np.einsum("mc,mc->m", -d, np.cross(v, w)) / det
             s = np.einsum("mc,mc->m", -d, np.cross(w, u)) / det
             t = np.einsum("mc,mc->m", -d, np.cross(u, v)) / det
-            inside = used.all(axis=1) & (r > 0) & (s > 0) & (t > 0) & (r + s + t < 1) & (np.abs(det) > 1e-12)
-        weights[inside] = np.stack([r[inside], s[inside], t[inside], (1 - r - s - t)[inside]], axis=1)
+            rest = 1 - r - s - t
+            inside = used.all(axis=1) & (r > 0) & (s > 0) & (t > 0) & (rest > 0) & (np.abs(det) > 1e-12)
+        weights[inside] = np.stack([r, s, t, rest], axis=1)[inside]
     return weights
 
 

@@ -74,13 +74,13 @@ def plate(outline: Floats, thickness: float) -> list[Solid]:
     itself or encloses nothing.
     """
     corners = np.asarray(outline, dtype=float)
-    area = _area(corners)
-    if len(corners) < 3 or abs(area) < 1.0:
-        raise Problem("The outline encloses nothing.", where="outline", hint="Give three corners or more, in order.")
-    if _crosses_itself(corners):
+    if len(corners) >= 3 and _crosses_itself(corners):
         raise Problem(
             "The outline crosses itself.", where="outline", hint="Give its corners in order round the outside."
         )
+    area = _area(corners)
+    if len(corners) < 3 or abs(area) < 1.0:
+        raise Problem("The outline encloses nothing.", where="outline", hint="Give three corners or more, in order.")
     if area < 0:
         corners = corners[::-1]
     pieces = [corners] if _convex(corners) else _ears(corners)

@@ -101,7 +101,8 @@ class Part(Value):
 
 
 class Person(Value):
-    """Somebody who sits in the car; not aboard, they are kept but neither weighed nor checked."""
+    """Somebody who sits in the car; not aboard, they are kept but neither weighed nor checked. uses: the seat, pedals and hand wheel
+    (ids of parts) that are theirs, which move with them and they with those."""
 
     id: Id
     name: Name
@@ -110,6 +111,7 @@ class Person(Value):
     seat: Seat
     margin: Margin = 30.0
     aboard: bool = True
+    uses: Annotated[tuple[Id, ...], Field(max_length=20)] = ()
 
 
 class Sprocket(Value):

@@ -1,19 +1,26 @@
 """What a builder types: one line in, one named step out.
 
 `understand` reads a line with the job and what is chosen; the commands are declared in `places`,
-`structure`, `car` and `stock`, each with an example that help, docs and tests use. May import `edits` and `units`.
+`structure`, `car`, `stock`, `plans` and `placed`, each with an example that help, docs and tests use. May import `edits` and `units`.
 """
 
 import re
 
 from pydantic import ValidationError
 
-from ironcage.core.job.commands import car, places, stock, structure
+from ironcage.core.job.commands import car, placed, places, plans, stock, structure
 from ironcage.core.job.commands.command import Chosen, Command, Done, refused, units_of
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem, nearest
 
-COMMANDS: tuple[Command, ...] = (*places.COMMANDS, *structure.COMMANDS, *car.COMMANDS, *stock.COMMANDS)
+COMMANDS: tuple[Command, ...] = (
+    *places.COMMANDS,
+    *structure.COMMANDS,
+    *car.COMMANDS,
+    *stock.COMMANDS,
+    *plans.COMMANDS,
+    *placed.COMMANDS,
+)
 _BY_WORD = {c.word: c for c in COMMANDS}
 
 
@@ -44,9 +51,9 @@ def _run(text: str, job: Job, chosen: Chosen) -> Done:
 
 
 def _id_of(job: Job, word: str) -> str | None:
-    """The joint or tube of that name, whatever its case."""
+    """The joint, tube, part, person, chain or shaft of that name, whatever its case."""
     name = word.upper()
-    return name if name in job.joint_by_id or name in job.tube_by_id else None
+    return name if name in job.joint_by_id or name in job.tube_by_id or name in job.placed else None
 
 
 __all__ = ["COMMANDS", "Command", "Done", "refused", "understand", "units_of"]

@@ -28,8 +28,9 @@ def joint(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 def coordinates(job: Job, chosen: Chosen, text: str) -> Done:
-    """`x 100` puts, `z+25` moves; several axes in one line; `r` counts rearward from the datum."""
-    names = joints_of(job, chosen)
+    """`x 100` puts, `z+25` moves; several axes in one line; `r` counts rearward from the datum. Joints and placed things alike."""
+    names = [c for c in chosen if c in job.placed]
+    names = [*joints_of(job, chosen, need=0 if names else 1), *names]
     body, datum = with_datum(job, text)
     units = units_of(job)
     at = list(_AXIS.finditer(body))
@@ -49,9 +50,13 @@ def coordinates(job: Job, chosen: Chosen, text: str) -> Done:
             puts["x"] = datum.x - value
         else:
             puts[axis] = getattr(datum, axis) + value
-    made = edits.put(job, names, **puts) if puts else job
-    made = edits.move(made, names, **moves) if moves else made
-    return Done(f"Move {counted(names, 'joints')} {text.strip()}", made, chosen)
+    made = edits.put_things(job, names, **puts) if puts else job
+    made = edits.move_things(made, names, **moves) if moves else made
+    return Done(
+        f"Move {counted(names, 'things' if any(n in job.placed for n in names) else 'joints')} {text.strip()}",
+        made,
+        chosen,
+    )
 
 
 def merge(job: Job, chosen: Chosen, rest: str) -> Done:

@@ -149,6 +149,11 @@ def delete(job: Job, chosen: Chosen, rest: str) -> Done:
     parts = {p.id for p in job.pickups} | {p.id for p in job.wheels} | {p.id for p in job.masses}
     if names and all(n in parts for n in names):
         return Done(f"Remove {counted(names, 'parts')}", edits.remove_parts(job, names), ())
+    placed = [n.upper() for n in names if n.upper() in job.placed]
+    if placed:
+        others = [n for n in names if n.upper() not in job.placed]
+        made = edits.remove_placed(job, placed)
+        return Done(f"Remove {counted(placed, 'things')}", edits.delete(made, others) if others else made, ())
     return Done(f"Delete {counted(names, 'things') if names else ''}", edits.delete(job, names), ())
 
 

@@ -1,0 +1,11 @@
+"""What a builder calls the thing of an id."""
+
+from ironcage.core.job.model import Job
+
+
+def name_of(job: Job, name: str) -> str:
+    """A part's or a person's name, a wheel's corner; a joint's or tube's id."""
+    if name in job.placed:
+        return job.placed[name].name or name
+    wheel = next((w for w in job.wheels if w.id == name), None)
+    return f"{wheel.corner} tyre" if wheel else name

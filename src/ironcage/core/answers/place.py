@@ -1,0 +1,27 @@
+"""Place: where everything heavy or fixed is, who fits, what clashes, how the car stands."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ironcage.core.answers import clashes, drives, people
+from ironcage.core.answers.mass import MassAnswer, StanceAnswer, stance, weigh
+from ironcage.core.job.model import Job
+
+
+@dataclass(frozen=True)
+class PlaceAnswer:
+    """Everything that Place shows."""
+
+    weighed: MassAnswer
+    stance: StanceAnswer | None
+    clashes: clashes.ClashAnswer
+    people: tuple[people.PersonAnswer, ...]
+    chains: tuple[drives.ChainAnswer, ...]
+    shafts: tuple[drives.ShaftAnswer, ...]
+
+
+def answer(job: Job) -> PlaceAnswer:
+    """The whole of Place."""
+    made_chains, made_shafts = drives.answer(job)
+    return PlaceAnswer(weigh(job), stance(job), clashes.answer(job), people.answer(job), made_chains, made_shafts)

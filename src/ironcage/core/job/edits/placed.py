@@ -1,0 +1,279 @@
+"""Parts, people, chains and shafts: add, change, move, remove, and lay against what is there."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+from typing import Any, Literal
+
+import numpy as np
+
+from ironcage.core.calc.figure import Limbs, Seat
+from ironcage.core.calc.gaps import gaps
+from ironcage.core.calc.solids import Floats, Solid, angles, by_three_points
+from ironcage.core.job.bodies import Body, part_body, placed_bodies, tube_bodies
+from ironcage.core.job.edits.joints import Place, move, put
+from ironcage.core.job.model import Job
+from ironcage.core.job.placed import Chain, Hole, Part, PartKind, Person, Shaft, Shape
+from ironcage.problem import Problem, nearest
+
+Placed = Part | Person | Chain | Shaft
+Axis = Literal["x", "y", "z"]
+_GROUPS = (("parts", Part), ("people", Person), ("chains", Chain), ("shafts", Shaft))
+
+
+def find_placed(job: Job, name: str) -> Placed:
+    """The part, person, chain or shaft of that id; refuses an unknown one with the nearest known."""
+    if name.upper() in job.placed:
+        return job.placed[name.upper()]
+    raise Problem(f"There is no part, person, chain or shaft ‘{name}’.", where=name, hint=nearest(name, job.placed))
+
+
+def find_part(job: Job, name: str) -> Part:
+    """The part of that id or name; refuses anything else."""
+    found = next((p for p in job.parts if name.lower() in (p.id.lower(), p.name.lower())), None)
+    if found is None:
+        known = [n for p in job.parts for n in (p.id, p.name)]
+        raise Problem(f"There is no part ‘{name}’.", where=name, hint=nearest(name, known))
+    return found
+
+
+def _with(job: Job, changed: Iterable[Placed]) -> Job:
+    """The job with some things replaced by others of their id."""
+    new = {thing.id: thing for thing in changed}
+    groups = {
+        group: tuple(new.get(t.id, t) for t in getattr(job, group))
+        for group, kind in _GROUPS
+        if any(isinstance(t, kind) for t in new.values())
+    }
+    return job.but(**groups)
+
+
+def add_part(job: Job, name: str, kind: PartKind, shape: Shape, place: Place, mass: float = 0.0, **more: Any) -> Job:
+    """Put a part at a place (the middle of its shape), mm and kg."""
+    number = job.last_part + 1
+    x, y, z = place
+    new = Part(id=f"B{number}", name=name, kind=kind, shape=shape, x=x, y=y, z=z, mass=mass, **more)
+    part_body(new)  # refuses an outline that encloses nothing
+    return job.but(parts=(*job.parts, new), last_part=number)
+
+
+def seat_for(limbs: Limbs, hip: Place) -> Seat:
+    """A seat to begin with: pedals and wheel where these limbs reach them at ease."""
+    x, y, z = hip
+    leg = limbs.thigh + limbs.lower_leg
+    arm = limbs.upper_arm + limbs.forearm
+    return Seat(hip=hip, back=0.44, pedals=(x + 0.97 * leg, y, z + 30), feet_apart=180.0, floor=z - 80.0, stroke=60.0,
+                wheel=(x + 0.62 * arm, y, z + 0.5 * limbs.trunk), wheel_size=300.0, splay=0.14)  # fmt: skip
+
+
+def add_person(job: Job, name: str, mass: float, limbs: Limbs, seat: Seat, **more: Any) -> Job:
+    """Sit a person down."""
+    number = job.last_part + 1
+    new = Person(id=f"D{number}", name=name, mass=mass, limbs=limbs, seat=seat, **more)
+    return job.but(people=(*job.people, new), last_part=number)
+
+
+def add_chain(job: Job, **fields: Any) -> Job:
+    """Lay a chain or belt."""
+    number = job.last_part + 1
+    return job.but(chains=(*job.chains, Chain(id=f"C{number}", **fields)), last_part=number)
+
+
+def add_shaft(job: Job, **fields: Any) -> Job:
+    """Lay a shaft."""
+    number = job.last_part + 1
+    return job.but(shafts=(*job.shafts, Shaft(id=f"S{number}", **fields)), last_part=number)
+
+
+def put_placed(job: Job, thing: Placed) -> Job:
+    """Put a changed part, person, chain or shaft in the place of the one of its id; what a person uses follows them, and they it."""
+    before = find_placed(job, thing.id)
+    if isinstance(thing, Part):
+        part_body(thing)
+        changed = _with(job, [thing])
+        delta = np.subtract(thing.place, before.place)  # type: ignore[union-attr]
+        return _carry_people(changed, thing, delta) if delta.any() else changed
+    if isinstance(thing, Person) and isinstance(before, Person):
+        return _carry_parts(_with(job, [thing]), before, thing)
+    return _with(job, [thing])
+
+
+def _shifted(place: Sequence[float], delta: Floats) -> Place:
+    x, y, z = (float(v) for v in np.add(place, delta))
+    return x, y, z
+
+
+def _carry_people(job: Job, part: Part, delta: Floats) -> Job:
+    """Feet follow the pedals, hands the wheel, and everything but those the seat."""
+    people = []
+    for person in job.people:
+        seat = person.seat
+        if part.id in person.uses:
+            if part.kind == "pedals":
+                seat = replace(seat, pedals=_shifted(seat.pedals, delta))
+            elif part.kind == "hand wheel" and seat.wheel:
+                seat = replace(seat, wheel=_shifted(seat.wheel, delta))
+            elif part.kind == "seat":
+                seat = replace(seat, hip=_shifted(seat.hip, delta))
+        if seat is not person.seat:
+            people.append(person.but(seat=seat))
+    return _with(job, people) if people else job
+
+
+def _carry_parts(job: Job, before: Person, after: Person) -> Job:
+    """Pedals, wheel and seat follow the person who uses them."""
+    moves: dict[str, Floats] = {
+        "pedals": np.subtract(after.seat.pedals, before.seat.pedals),
+        "seat": np.subtract(after.seat.hip, before.seat.hip),
+    }
+    if after.seat.wheel and before.seat.wheel:
+        moves["hand wheel"] = np.subtract(after.seat.wheel, before.seat.wheel)
+    moved = []
+    for name in after.uses:
+        part = job.placed.get(name)
+        if isinstance(part, Part) and part.kind in moves and moves[part.kind].any():
+            x, y, z = _shifted(part.place, moves[part.kind])
+            moved.append(part.but(x=x, y=y, z=z))
+    return _with(job, moved) if moved else job
+
+
+def remove_placed(job: Job, names: Iterable[str]) -> Job:
+    """Remove parts, people, chains and shafts, and what named them."""
+    gone = {find_placed(job, n).id for n in names}
+    groups: dict[str, Any] = {g: tuple(t for t in getattr(job, g) if t.id not in gone) for g, _ in _GROUPS}
+    groups["people"] = tuple(
+        p.but(uses=tuple(u for u in p.uses if u not in gone)) if gone & set(p.uses) else p for p in groups["people"]
+    )
+    return job.but(**{g: v for g, v in groups.items() if len(v) != len(getattr(job, g)) or v != getattr(job, g)})
+
+
+def place_of(thing: Placed) -> Place:
+    """Where a thing is told to be: a part's middle, a person's hip, a chain's driven wheel, a shaft's first joint."""
+    if isinstance(thing, Part):
+        return thing.place
+    if isinstance(thing, Person):
+        return thing.seat.hip
+    if isinstance(thing, Chain):
+        return thing.driven.x, thing.driven.y, thing.driven.z
+    return thing.start
+
+
+def _at(thing: Placed, place: Place) -> Placed:
+    x, y, z = place
+    if isinstance(thing, Part):
+        return thing.but(x=x, y=y, z=z)
+    if isinstance(thing, Person):
+        return thing.but(seat=replace(thing.seat, hip=place))
+    if isinstance(thing, Chain):
+        return thing.but(driven=thing.driven.but(x=x, y=y, z=z))
+    delta = np.subtract(place, thing.start)
+    return thing.but(start=place, stop=_shifted(thing.stop, delta))
+
+
+def move_things(job: Job, names: Iterable[str], dx: float = 0.0, dy: float = 0.0, dz: float = 0.0) -> Job:
+    """Move joints, parts, people, chains' driven wheels and shafts by millimetres."""
+    chosen = list(names)
+    joints = [n for n in chosen if n in job.joint_by_id]
+    made = move(job, joints, dx, dy, dz) if joints else job
+    for name in chosen:
+        if name not in job.joint_by_id:
+            thing = find_placed(made, name)
+            made = put_placed(made, _at(thing, _shifted(place_of(thing), np.array([dx, dy, dz]))))
+    return made
+
+
+def put_things(job: Job, names: Iterable[str], **axes: float) -> Job:
+    """Put joints, parts, people, chains' driven wheels and shafts at given x, y or z (mm), those not given kept."""
+    chosen = list(names)
+    joints = [n for n in chosen if n in job.joint_by_id]
+    made = put(job, joints, **axes) if joints else job
+    for name in chosen:
+        if name not in job.joint_by_id:
+            thing = find_placed(made, name)
+            x, y, z = (axes.get(a, v) for a, v in zip("xyz", place_of(thing), strict=True))
+            made = put_placed(made, _at(thing, (x, y, z)))
+    return made
+
+
+def put_by_points(job: Job, name: str, own: Floats, there: Floats) -> tuple[Job, float]:
+    """Pose a part by three of its own points and where they were measured (3, 3), mm; the worst that a point is then off, mm."""
+    part = find_part(job, name)
+    turn, by = by_three_points(own, there)
+    yaw, pitch, roll = angles(turn)
+    off = float(np.linalg.norm(own @ turn.T + by - there, axis=1).max())
+    x, y, z = (float(v) for v in by)
+    return put_placed(job, part.but(x=x, y=y, z=z, yaw=yaw, pitch=pitch, roll=roll)), off
+
+
+def add_hole(job: Job, name: str, hole: Hole) -> Job:
+    """Give a part a mount hole, or move the one of that name."""
+    part = find_part(job, name)
+    kept = tuple(hole if h.name == hole.name else h for h in part.holes)
+    return _with(job, [part.but(holes=kept if hole in kept else (*kept, hole))])
+
+
+def align(job: Job, name: str, to: str, other: str = "") -> Job:
+    """Lay a part: its underside on the `ground`, its middle on the `centreline`, or its middle `level`, `abreast` (same x) or
+    `in line` (same y) with another part."""
+    part = find_part(job, name)
+    low = part_body(part).bounds[0]
+    if to == "ground":
+        return put_placed(job, part.but(z=part.z - float(low[2])))
+    if to == "centreline":
+        return put_placed(job, part.but(y=0.0))
+    axes = {"level": "z", "abreast": "x", "in line": "y"}
+    if to not in axes:
+        raise Problem(
+            f"‘{to}’ is nothing to align to.",
+            where=to,
+            hint="There are ground, centreline, level, abreast and in line.",
+        )
+    mate = find_part(job, other)
+    return put_placed(job, part.but(**{axes[to]: getattr(mate, axes[to])}))
+
+
+STEP_LEFT_MM = 0.01
+
+
+def drop(job: Job, name: str, clearance_mm: float) -> tuple[Job, str]:
+    """Let a part down until it is `clearance` off the ground or its margin off anything below; what it then rests on.
+
+    A step goes as far as the planes between it and its neighbours allow (conservative advancement, after Mirtich 1996), so
+    nothing is passed through.
+    """
+    part = find_part(job, name)
+    here = part_body(part)
+    others = [b for b in (*placed_bodies(job), *tube_bodies(job)) if b.id != part.id and _below(here, b)]
+    fallen, on = 0.0, "ground"
+    room = float(here.bounds[0][2]) - clearance_mm
+    pairs = [(s, o, b) for s in here.solids for b in others for o in b.solids]
+    for _ in range(200):
+        step, on = room - fallen, "ground"
+        if pairs:
+            moved = [s.moved(np.eye(3), np.array([0, 0, -fallen])) for s, _, _ in pairs]
+            step, on = _free_fall(moved, pairs, part.margin, step)
+        if step <= STEP_LEFT_MM:
+            break
+        fallen += step
+    z = part.z - max(fallen, 0.0)
+    return put_placed(job, part.but(z=z)) if fallen > STEP_LEFT_MM else job, on
+
+
+def _below(here: Body, other: Body) -> bool:
+    """Whether a body lies in the way of something that falls."""
+    low, high = other.bounds[:, :2] - [[here.margin] * 2, [-here.margin] * 2]
+    mine = here.bounds[:, :2]
+    return bool((low < mine[1]).all() and (high > mine[0]).all() and other.bounds[0][2] < here.bounds[1][2])
+
+
+def _free_fall(
+    moved: Sequence[Solid], pairs: Sequence[tuple[Solid, Solid, Body]], margin: float, room: float
+) -> tuple[float, str]:
+    made = gaps(moved, [o for _, o, _ in pairs])
+    way = made.on_second - made.on_first
+    down = -way[:, 2] / np.maximum(np.linalg.norm(way, axis=1), 1e-9)
+    free = np.where(down > 1e-3, (made.distance - margin) / np.maximum(down, 1e-3), np.inf)
+    free = np.where(made.distance <= margin, np.where(down > 1e-3, 0.0, np.inf), free)
+    n = int(free.argmin())
+    return (float(free[n]), pairs[n][2].id) if free[n] < room else (room, "ground")

@@ -1,0 +1,103 @@
+"""What is aimed at: targets, tyres, rules, and other states of the job kept beside it."""
+
+from __future__ import annotations
+
+from ironcage.core.calc.tyre import Tyre
+from ironcage.core.job.edits.parts import set_brief
+from ironcage.core.job.model import Job, Target, TargetKind, Variant
+from ironcage.core.job.rules import AnyRule
+from ironcage.problem import Problem, nearest
+
+MOST_VARIANTS = 12
+
+
+def put_target(job: Job, kind: TargetKind, value: float, tolerance: float = 0.0) -> Job:
+    """Aim at a figure, or change the aim."""
+    new = Target(kind=kind, value=value, tolerance=tolerance)
+    kept = tuple(new if t.kind == kind else t for t in job.brief.targets)
+    return set_brief(job, targets=kept if new in kept else (*kept, new))
+
+
+def remove_target(job: Job, kind: str) -> Job:
+    """Aim at it no longer."""
+    kept = tuple(t for t in job.brief.targets if t.kind != kind)
+    if len(kept) == len(job.brief.targets):
+        raise Problem(f"There is no target for {kind}.", where=kind)
+    return set_brief(job, targets=kept)
+
+
+def set_tyre(job: Job, end: str, code: str, tyre: Tyre) -> Job:
+    """Give both wheels of an axle a tyre; they stay on the ground where they stood on it."""
+    if not any(w.corner.startswith(end) for w in job.wheels):
+        raise Problem(
+            f"There are no {end} wheels to put a tyre on.",
+            where=end,
+            hint=f"Type: wheels {end} 0 650 290 dia 580 width 165",
+        )
+
+    wheels = []
+    for w in job.wheels:
+        if w.corner.startswith(end):
+            z = tyre.diameter / 2 if abs(w.z - w.diameter / 2) < 1.0 else w.z
+            w = w.but(diameter=tyre.diameter, width=tyre.width, tyre=code, z=z)
+        wheels.append(w)
+    return job.but(wheels=tuple(wheels))
+
+
+def add_rule(job: Job, rule: AnyRule) -> Job:
+    """Add a rule to the profile."""
+    return job.but(rules=job.rules.but(rules=(*job.rules.rules, rule)))
+
+
+def put_rule(job: Job, rule: AnyRule) -> Job:
+    """Put a changed rule in the place of the one of its id."""
+    find_rule(job, rule.id)
+    return job.but(rules=job.rules.but(rules=tuple(rule if r.id == rule.id else r for r in job.rules.rules)))
+
+
+def find_rule(job: Job, name: str) -> AnyRule:
+    """The rule of that id; refuses an unknown one."""
+    for rule in job.rules.rules:
+        if rule.id == name.upper():
+            return rule
+    raise Problem(f"There is no rule ‘{name}’.", where=name, hint=nearest(name, [r.id for r in job.rules.rules]))
+
+
+def remove_rule(job: Job, name: str) -> Job:
+    """Take a rule out of the profile."""
+    gone = find_rule(job, name)
+    return job.but(rules=job.rules.but(rules=tuple(r for r in job.rules.rules if r is not gone)))
+
+
+def keep_variant(job: Job, name: str, note: str = "") -> Job:
+    """Keep the present state beside the job under a name, or in the place of the one of that name."""
+    if not name.strip():
+        raise Problem("A variant needs a name.", hint="Write for example: variant keep Low roof")
+    new = Variant(name=name.strip(), note=note.strip(), job=job.but(variants=()))
+    kept = [v for v in job.variants if v.name.lower() != new.name.lower()]
+    if len(kept) >= MOST_VARIANTS:
+        raise Problem(
+            f"{MOST_VARIANTS} variants are kept already.", where=name, hint="Let one go first: variant gone NAME"
+        )
+    return job.but(variants=(*kept, new))
+
+
+def find_variant(job: Job, name: str) -> Variant:
+    """The variant of that name; refuses an unknown one."""
+    for v in job.variants:
+        if v.name.lower() == name.strip().lower():
+            return v
+    raise Problem(
+        f"There is no variant ‘{name.strip()}’.", where=name, hint=nearest(name, [v.name for v in job.variants])
+    )
+
+
+def open_variant(job: Job, name: str) -> Job:
+    """Go on from a kept state; the variants stay. What is not kept under a name can be had back by undo."""
+    return find_variant(job, name).job.but(variants=job.variants)
+
+
+def remove_variant(job: Job, name: str) -> Job:
+    """Let a kept state go."""
+    gone = find_variant(job, name)
+    return job.but(variants=tuple(v for v in job.variants if v is not gone))

@@ -1,0 +1,41 @@
+"""What the demo jobs share: parts, people and drives put in by the lines that a builder would type."""
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from ironcage.core.job.commands import understand
+from ironcage.core.job.model import Job
+
+Settings = Mapping[str, str]
+
+
+def _set(job: Job, thing: str, settings: Settings) -> Job:
+    for field, text in settings.items():
+        job = understand(f"set {field} {text}", job, (thing,)).job
+    return job
+
+
+def furnished(
+    job: Job, parts: Iterable[Any], people: Iterable[Any], drives: Iterable[tuple[str, Settings]], lines: Iterable[str]
+) -> Job:
+    """A job with parts (kind, name, shape, place, kg, settings), people (name, stature, kg, hip, settings), chains and shafts (line,
+    settings), and then some lines typed. People name the parts they use; a part may name the kinds and roles it may touch."""
+    for kind, name, shape, place, kg, settings in parts:
+        at = ", ".join(str(v) for v in place)
+        done = understand(f"place {kind} {name} {shape} at {at} mass {kg}", job)
+        job = _set(done.job, done.chosen[0], settings)
+    by_name = {p.name: p.id for p in job.parts}
+    for name, stature, kg, hip, settings in people:
+        at = ", ".join(str(v) for v in hip)
+        done = understand(f"person {name} {stature} at {at} mass {kg}", job)
+        uses = ", ".join(by_name[n.strip()] for n in settings.get("uses", "").split(",") if n.strip())
+        others = {field: text for field, text in settings.items() if field != "uses"}
+        job = _set(done.job, done.chosen[0], others)
+        if uses:  # last, so that putting the person right moves no part
+            job = _set(job, done.chosen[0], {"uses": uses})
+    for line, settings in drives:
+        done = understand(line, job)
+        job = _set(done.job, done.chosen[0], settings)
+    for line in lines:
+        job = understand(line, job).job
+    return job
