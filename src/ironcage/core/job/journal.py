@@ -12,6 +12,7 @@ import threading
 import time
 from collections.abc import Iterator
 from dataclasses import dataclass
+from operator import attrgetter
 from pathlib import Path
 from typing import Any, TextIO
 
@@ -19,7 +20,11 @@ from ironcage.core.job.file import from_text, to_text
 from ironcage.core.job.model import Job, Value
 from ironcage.problem import Problem
 
-_LISTS = ("joints", "tubes", "pickups", "wheels", "masses")
+# lists of the job that are written item by item, and what tells their items apart
+_LISTS = {
+    **dict.fromkeys(("joints", "tubes", "pickups", "wheels", "masses", "parts", "people", "chains", "shafts"), "id"),
+    "variants": "name",
+}
 
 
 class Journal:
@@ -93,10 +98,12 @@ def changes(before: Job, after: Job) -> dict[str, Any]:
         if name not in _LISTS:
             line[name] = new.model_dump(mode="json") if isinstance(new, Value) else new
             continue
-        held = {v.id: v for v in old}
+        key = attrgetter(_LISTS[name])
+        held = {key(v): v for v in old}
+        names, before_names = [key(v) for v in new], [key(v) for v in old]
         line[name] = {
-            "order": [v.id for v in new] if [v.id for v in old] != [v.id for v in new] else None,
-            "put": [v.model_dump(mode="json") for v in new if held.get(v.id) is not v],
+            "order": names if names != before_names else None,
+            "put": [v.model_dump(mode="json") for v in new if held.get(key(v)) is not v],
         }
     return line
 
@@ -108,8 +115,9 @@ def applied(body: dict[str, Any], line: dict[str, Any]) -> dict[str, Any]:
         if name not in _LISTS:
             body[name] = change
             continue
-        held = {v["id"]: v for v in body[name]} | {v["id"]: v for v in change["put"]}
-        order = change["order"] if change["order"] is not None else [v["id"] for v in body[name]]
+        key = _LISTS[name]
+        held = {v[key]: v for v in body[name]} | {v[key]: v for v in change["put"]}
+        order = change["order"] if change["order"] is not None else [v[key] for v in body[name]]
         body[name] = [held[i] for i in order]
     return body
 
