@@ -5,6 +5,8 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QWidget
 
 from ironcage.core.job.commands import COMMANDS, understand, units_of
+from ironcage.core.job.edits import place_of
+from ironcage.core.job.model import Job
 from ironcage.desk.look import text_font
 from ironcage.desk.session import Session
 from ironcage.desk.words import Words
@@ -110,13 +112,19 @@ class Entry(QWidget):
             return
         self.tell(f"Enter: {done.name}{self._moved(done.job)}", False)
 
-    def _moved(self, after) -> str:  # type: ignore[no-untyped-def]
-        """From where to where, for the first joint that would move."""
+    def _moved(self, after: Job) -> str:
+        """From where to where, for the first thing that would move."""
         job = self.session.job
         for name in self.session.chosen:
-            before, then = job.joint_by_id.get(name), after.joint_by_id.get(name)
-            if before and then and before.place != then.place:
+            before, then = (_place(j, name) for j in (job, after))
+            if before and then and before != then:
                 units, d = units_of(job), job.datum
-                old, new = ((p.x - d.x, p.y - d.y, p.z - d.z) for p in (before, then))
+                old, new = ((p[0] - d.x, p[1] - d.y, p[2] - d.z) for p in (before, then))
                 return f":  {units.point(old)}  →  {units.point(new)}"
         return ""
+
+
+def _place(job: Job, name: str) -> tuple[float, float, float] | None:
+    if name in job.placed:
+        return place_of(job.placed[name])
+    return job.joint_by_id[name].place if name in job.joint_by_id else None

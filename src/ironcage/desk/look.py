@@ -27,12 +27,15 @@ class Look:
     line: str
     tube: str  # a tube on the table
     tube_hot: str  # the end of the ramp for results
+    kraft: str  # a part on the table
+    leather: str  # a person
+    rubber: str  # a tyre, a chain
 
 
 LIGHT = Look("light", paper="#ece6d9", steel="#dcd8ce", chalk="#f8f5ee", ink="#24211c", quiet="#5b5549", oxide="#92301d",
-             blue="#1d4a86", blue_paper="#cddcf0", line="#b3ac9c", tube="#99958c", tube_hot="#a02a12")  # fmt: skip
+             blue="#1d4a86", blue_paper="#cddcf0", line="#b3ac9c", tube="#99958c", tube_hot="#a02a12", kraft="#cdb98f", leather="#b08968", rubber="#6f6a63")  # fmt: skip
 DARK = Look("dark", paper="#262421", steel="#35322e", chalk="#1c1a18", ink="#efe9db", quiet="#b8b0a0", oxide="#ff9a7f",
-            blue="#9cc4f5", blue_paper="#2b4058", line="#57524a", tube="#8d8a83", tube_hot="#ff6a45")  # fmt: skip
+            blue="#9cc4f5", blue_paper="#2b4058", line="#57524a", tube="#8d8a83", tube_hot="#ff6a45", kraft="#857654", leather="#8f6b4c", rubber="#55504a")  # fmt: skip
 
 
 def rgb(colour: str) -> tuple[int, int, int]:

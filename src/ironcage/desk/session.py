@@ -88,8 +88,9 @@ class Session(QObject):
         self._journal.close(discard=discard)
 
     def choose(self, names: tuple[str, ...]) -> None:
-        """Choose joints and tubes by id; unknown ones are passed over."""
-        known = tuple(dict.fromkeys(n for n in names if n in self.job.joint_by_id or n in self.job.tube_by_id))
+        """Choose joints, tubes and placed things by id; unknown ones are passed over."""
+        job = self.job
+        known = tuple(dict.fromkeys(n for n in names if n in job.joint_by_id or n in job.tube_by_id or n in job.placed))
         if known != self.chosen:
             self.chosen = known
             self.chose.emit()
@@ -145,6 +146,12 @@ class Session(QObject):
             self.history = history
             if not self._record():
                 self.told.emit(words, False)
+
+    def measure_from(self, job: Job, name: str) -> None:
+        """Measure differences from another state from here on."""
+        self.mark, self.mark_name = job, name
+        self.told.emit(f"The tally shows differences from {name}.", False)
+        self.changed.emit()
 
     def set_mark(self) -> None:
         """Measure differences from here on."""

@@ -29,7 +29,7 @@ from ironcage.desk.files import Files
 from ironcage.desk.grid import Grid
 from ironcage.desk.look import DARK, LIGHT, palette, style, text_font
 from ironcage.desk.menus import JobMenu
-from ironcage.desk.pages import STEPS, step_called
+from ironcage.desk.pages import FIRST_STEP, STEPS, step_called
 from ironcage.desk.pages.page import Page
 from ironcage.desk.recoverybar import RecoveryBar
 from ironcage.desk.routecard import RouteCard
@@ -72,7 +72,7 @@ class Window(QMainWindow):
         self.route = RouteCard(STEPS)
         self.tray = QStackedWidget()
         self.tray.addWidget(self.snags)
-        self.step = STEPS[0].id
+        self.step = FIRST_STEP
         self._dragged_to = self.session.job  # the job as the mouse has it in the middle of a drag
         self.found_snags: tuple[Snag, ...] = ()
         self._help: HelpPage | None = None
@@ -173,6 +173,7 @@ class Window(QMainWindow):
                 grid.restyle(self.look)
             page.decorated.connect(lambda: self._decorated(page))
             page.export.connect(self.files.export)
+            page.typing.connect(self.entry.begin)
             self.tray.addWidget(page)
             self.pages[step] = page
         return self.pages[step]
@@ -295,13 +296,14 @@ class Window(QMainWindow):
             for a, d in zip("xyz", (dx, dy, dz), strict=True)
             if d
         )
-        what = names[0] if len(names) == 1 else f"{len(names)} joints"
-        self.session.edit(f"Move {what} {moved}", lambda job: edits.move(job, names, dx, dy, dz))
+        kind = "joints" if all(n in self.session.job.joint_by_id for n in names) else "things"
+        what = names[0] if len(names) == 1 else f"{len(names)} {kind}"
+        self.session.edit(f"Move {what} {moved}", lambda job: edits.move_things(job, names, dx, dy, dz))
 
     def _dragging(self, names: tuple[str, ...], dx: float, dy: float, dz: float) -> None:
         """Figures follow a drag before it is done; a place that can't be keeps the last ones."""
         try:
-            self._dragged_to = edits.move(self.session.job, names, dx, dy, dz) if names else self.session.job
+            self._dragged_to = edits.move_things(self.session.job, names, dx, dy, dz) if names else self.session.job
         except (Problem, ValidationError):
             return
         self._ask_figures(self._dragged_to)

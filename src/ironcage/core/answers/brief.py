@@ -39,11 +39,12 @@ class Beside:
 
 @dataclass(frozen=True)
 class BriefAnswer:
-    """Aims, verdicts and variants."""
+    """Aims, verdicts, and variants beside the present figures."""
 
     aims: tuple[Aim, ...]
     verdicts: tuple[rules.Verdict, ...]
     beside: tuple[Beside, ...]
+    now: tuple[Figure, ...]
 
 
 def measured(job: Job) -> dict[str, float | None]:
@@ -78,4 +79,4 @@ def aims(job: Job) -> tuple[Aim, ...]:
 def answer(job: Job) -> BriefAnswer:
     """The whole brief."""
     beside = tuple(Beside(v.name, v.note, tally.answer(v.job)) for v in job.variants)
-    return BriefAnswer(aims(job), rules.answer(job), beside)
+    return BriefAnswer(aims(job), rules.answer(job), beside, tally.answer(job) if beside else ())

@@ -76,6 +76,11 @@ class ClashAnswer:
         """Pairs nearer than their margin."""
         return tuple(n for n in self.near if n.state != "clear")
 
+    @property
+    def count(self) -> int:
+        """Pairs nearer than their margin, and parts that can't come out."""
+        return len(self.clashes) + len(self.blocked)
+
 
 def may_touch(one: Body, other: Body) -> bool:
     """Whether the builder, or purpose, lets two bodies touch."""

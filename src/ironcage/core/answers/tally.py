@@ -43,8 +43,8 @@ def answer(job: Job) -> tuple[Figure, ...]:
         Figure("torsion", "twist stiffness", torsion, "prove", Origin(
             "K = F · b / atan((z left − z right) / b)", f"{len(job.tubes)} tubes, {len(job.pickups)} pickups",
             " ".join(prove.ASSUMPTIONS[:2]), "12-freedom shear-flexible beams, Przemieniecki 1968, Cowper 1966"), torsion_missing),
-        Figure("clashes", "clashes", float(len(clashes.answer(job).clashes)) if placed else None, "place", Origin(
-            "pairs of part, person, tyre, drive and tube nearer than their margin", f"{len(job.placed)} things placed, {len(job.wheels)} tyres, "
+        Figure("clashes", "clashes", float(clashes.answer(job).count) if placed else None, "place", Origin(
+            "pairs nearer than their margin, and parts that can't come out", f"{len(job.placed)} things placed, {len(job.wheels)} tyres, "
             f"{len(job.tubes)} tubes", "round tubes with round ends; people as rods", "exact distance of convex solids, Gilbert 1988"),
             "Nothing has been placed."),
         Figure("days left", "days left", days_left(job), "brief", Origin(

@@ -12,6 +12,18 @@ if TYPE_CHECKING:
     from ironcage.desk.pages.page import Page
 
 
+def _brief() -> "type[Page]":
+    from ironcage.desk.pages.brief import BriefPage
+
+    return BriefPage
+
+
+def _place() -> "type[Page]":
+    from ironcage.desk.pages.place import PlacePage
+
+    return PlacePage
+
+
 def _frame() -> "type[Page]":
     from ironcage.desk.pages.frame import FramePage
 
@@ -50,11 +62,15 @@ class Step:
 
 
 STEPS: tuple[Step, ...] = (
+    Step("brief", "Brief", 1, "What are we building, and to which rules?", _brief, 0.6),
+    Step("place", "Place", 2, "Where does everything heavy or fixed go?", _place, 0.46),
     Step("frame", "Frame", 4, "Which tubes join the points?", _frame, 0.42),
     Step("prove", "Prove", 5, "Is it stiff enough, and where is it not?", _prove, 0.43),
     Step("cut", "Cut", 6, "What do I buy and how do I cut it?", _cut, 0.62),
     Step("jig", "Jig", 7, "How do I hold it?", _jig, 0.42),
 )
+
+FIRST_STEP = "frame"  # what the window opens with: where most of the time is spent
 
 
 def step_called(name: str) -> Step:

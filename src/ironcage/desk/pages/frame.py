@@ -8,20 +8,15 @@ from PyQt6.QtWidgets import QComboBox, QCompleter, QHBoxLayout, QSizePolicy, QTa
 
 from ironcage.core.answers import frame
 from ironcage.core.job import edits
-from ironcage.core.job.commands import Done, understand, units_of
+from ironcage.core.job.commands import Done, units_of
 from ironcage.core.job.library import library, read_section
 from ironcage.core.job.model import Job, Joint, Material, PointMass, Role, Section, Tube, Wheel
 from ironcage.desk.grid import Column, Grid
-from ironcage.desk.pages.page import Page, button, row
+from ironcage.desk.pages.page import Page, button, row, typed
 from ironcage.desk.session import Session
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units.shown import angle
-
-
-def _typed(word: str) -> Any:
-    """A cell that is typed like the line `word CELL` with its row chosen."""
-    return lambda job, thing, text: understand(f"{word} {text}", job, (thing.id,))
 
 
 def _part(field: str) -> Any:
@@ -146,7 +141,7 @@ class FramePage(Page):
     def _joint_columns(self) -> tuple[Column, ...]:
         return (
             Column("joint", lambda j: j.id),
-            *(Column(axis, self._read(axis), True, _typed(axis)) for axis in "xyz"),
+            *(Column(axis, self._read(axis), True, typed(axis)) for axis in "xyz"),
             Column("mirror", lambda j: "centreline" if j.twin == j.id else j.twin or "parted"),
             Column("tubes", lambda j: str(len(self.session.job.tubes_at.get(j.id, ()))), True),
             Column(
@@ -165,13 +160,13 @@ class FramePage(Page):
     def _tube_columns(self) -> tuple[Column, ...]:
         return (
             Column("tube", lambda t: t.id), Column("from", lambda t: t.a), Column("to", lambda t: t.b),
-            Column("section", lambda t: t.section, change=_typed("section")),
-            Column("material", lambda t: t.material, change=_typed("material")),
-            Column("role", lambda t: t.role, change=_typed("role")),
+            Column("section", lambda t: t.section, change=typed("section")),
+            Column("material", lambda t: t.material, change=typed("material")),
+            Column("role", lambda t: t.role, change=typed("role")),
             Column("length", lambda t: self.units.length(self._length(t), unit=False), True, tip="Joint to joint"),
             Column("mass", lambda t: self.units.mass(self._mass(t)), True),
-            Column("roll", lambda t: angle(t.roll), True, _typed("roll")),
-            Column("pinned", self._pins, change=_typed("pin"), tip="Ends that are ball joints: first, second, both or none"),
+            Column("roll", lambda t: angle(t.roll), True, typed("roll")),
+            Column("pinned", self._pins, change=typed("pin"), tip="Ends that are ball joints: first, second, both or none"),
         )  # fmt: skip
 
     @staticmethod

@@ -8,7 +8,7 @@ from typing import Any
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from ironcage.core.job.commands import units_of
+from ironcage.core.job.commands import Done, understand, units_of
 from ironcage.core.job.model import Job
 from ironcage.desk.look import LIGHT, Look
 from ironcage.desk.session import Session
@@ -28,13 +28,15 @@ class Card:
 
 
 class Page(QWidget):
-    """A step's bench. Signals: decorated (the table's decor is other), export(kind, word) asks for a file.
+    """A step's bench. Signals: decorated (the table's decor is other), export(kind, word) asks for a file, typing(text) starts a line for the
+    builder to finish.
 
     What it is called and where it stands in the work is declared in STEPS.
     """
 
     decorated = pyqtSignal()
     export = pyqtSignal(str, str)
+    typing = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -85,6 +87,11 @@ class Page(QWidget):
         """Say why there is nothing to show, or nothing."""
         self.empty.setText(f"{problem}" if problem else "")
         self.empty.setVisible(problem is not None)
+
+
+def typed(word: str) -> Callable[[Job, Any, str], Done]:
+    """A cell that is typed like the line `word CELL` with its row chosen."""
+    return lambda job, thing, text: understand(f"{word} {text}", job, (thing.id,))
 
 
 def button(words: str, does: Callable[[], object], tip: str = "") -> QPushButton:

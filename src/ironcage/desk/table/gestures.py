@@ -10,6 +10,7 @@ from PyQt6.QtGui import QColor, QPen
 
 from ironcage.core.calc.beams import Floats
 from ironcage.core.job.commands import units_of
+from ironcage.core.job.edits import place_of
 from ironcage.core.job.model import Job
 from ironcage.desk.table.camera import PLANES
 from ironcage.desk.table.overlay import Brush
@@ -24,6 +25,16 @@ def snapped(job: Job, place: Floats) -> Floats:
     """A place (3,) rounded to the builder's step, counted from the datum that is shown."""
     step, zero = units_of(job).snap_mm, np.array([job.datum.x, job.datum.y, job.datum.z])
     return np.round((place - zero) / step) * step + zero
+
+
+def movable(job: Job, name: str) -> bool:
+    """Whether the mouse can move a thing of that id: a joint, a part, a person, a chain's driven wheel, a shaft."""
+    return name in job.joint_by_id or name in job.placed
+
+
+def place_in(job: Job, name: str) -> tuple[float, float, float]:
+    """Where a movable thing is, mm."""
+    return job.joint_by_id[name].place if name in job.joint_by_id else place_of(job.placed[name])
 
 
 class Gesture:
@@ -74,28 +85,29 @@ class PickOrBox(Gesture):
             brush.painter.drawRect(QRectF(self.start, self.at).normalized())
 
 
-class DragJoints(Gesture):
-    """Chosen joints dragged in the plane of the view (the level plane in the free view), snapping the one held to
+class DragThings(Gesture):
+    """Chosen joints and placed things dragged in the plane of the view (the level plane in the free view), snapping the one held to
     round readings."""
 
     def __init__(self, view: TableView, at: QPointF, held: str, names: tuple[str, ...]) -> None:
         super().__init__(view, at)
-        side = view.job.joint_by_id[held].y
+        side = place_in(view.job, held)[1]
         self.held = held
-        joints = [view.job.joint_by_id[n] for n in names]
+        joints = [view.job.joint_by_id[n] for n in names if n in view.job.joint_by_id]
         # both of a pair would pull against each other: the side that is held leads
-        self.names = tuple(j.id for j in joints if not (j.twin in names and j.twin != j.id and j.y * side < 0))
+        led = {j.id for j in joints if j.twin in names and j.twin != j.id and j.y * side < 0}
+        self.names = tuple(n for n in names if n not in led)
         self._told = (0.0, 0.0, 0.0)
 
     @property
     def delta(self) -> np.ndarray:
         """The move so far (3,), mm, snapped."""
         job, camera = self.view.job, self.view.camera
-        joint = job.joint_by_id[self.held]
-        place = np.array(joint.place)
+        place = np.array(place_in(job, self.held))
         spot = camera.project(place[None])[0, :2] + [self.at.x() - self.start.x(), self.at.y() - self.start.y()]
         move = camera.on_plane(float(spot[0]), float(spot[1]), place, PLANES[camera.view]) - place
-        if joint.twin == joint.id:
+        joint = job.joint_by_id.get(self.held)
+        if joint is not None and joint.twin == joint.id:
             move[1] = 0.0
         return np.where(np.abs(move) > 1e-6, snapped(job, place + move) - place, 0.0)
 
@@ -126,12 +138,12 @@ class DragJoints(Gesture):
         job, delta = self.view.job, self.delta
         brush.pen(brush.look.blue, 2, Qt.PenStyle.DashLine)
         for name in self.names:
-            there = tuple(np.array(job.joint_by_id[name].place) + delta)
+            there = tuple(np.array(place_in(job, name)) + delta)
             for tube in job.tubes_at.get(name, ()):
                 other = tube.b if tube.a == name else tube.a
                 end = np.array(job.joint_by_id[other].place) + (delta if other in self.names else 0)
                 brush.line(there, tuple(end))
-        units, place = units_of(job), np.array(job.joint_by_id[self.held].place) + delta
+        units, place = units_of(job), np.array(place_in(job, self.held)) + delta
         x, y, z = (float(v) for v in place - [job.datum.x, job.datum.y, job.datum.z])
         brush.tag(tuple(place), f"{self.held}   {units.point((x, y, z))}", brush.look.blue, filled=True)
 

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 
 from ironcage.core.calc.beams import Floats
 from ironcage.core.job.commands import units_of
+from ironcage.core.job.edits import place_of
 from ironcage.core.job.model import Job, Joint
 from ironcage.desk.look import Look, text_font
 from ironcage.desk.table.camera import Camera
@@ -202,8 +203,15 @@ def joints(brush: Brush, job: Job, at: np.ndarray, chosen: tuple[str, ...], hove
         if len(named) <= MOST_READINGS:
             text += f"   {units.point((place[0] - datum.x, place[1] - datum.y, place[2] - datum.z))}"
         brush.tag(place, text, look.blue)
+    for thing in (job.placed[c] for c in chosen if c in job.placed):
+        place = place_of(thing)
+        spot = (place[0] - datum.x, place[1] - datum.y, place[2] - datum.z)
+        brush.tag(place, f"{thing.name or thing.id}   {units.point(spot)}", look.blue)
     if hovered and hovered not in picked:
-        if hovered in index:
+        if hovered in job.placed:
+            thing = job.placed[hovered]
+            brush.tag(place_of(thing), f"{thing.id}   {thing.name}", look.ink)
+        elif hovered in index:
             brush.tag(job.joint_by_id[hovered].place, hovered, look.ink)
         elif hovered in job.tube_by_id:
             t = job.tube_by_id[hovered]

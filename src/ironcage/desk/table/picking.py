@@ -3,11 +3,14 @@
 from functools import cached_property
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPolygonF
 
 from ironcage.core.calc.beams import Floats
+from ironcage.core.job.bodies import Body
 from ironcage.core.job.model import Job
 from ironcage.desk.table.camera import Camera
+from ironcage.desk.table.envelopes import outside
 
 NEAR_JOINT_PX, NEAR_TUBE_PX = 11.0, 7.0
 
@@ -15,8 +18,8 @@ NEAR_JOINT_PX, NEAR_TUBE_PX = 11.0, 7.0
 class Shown:
     """A job seen by a camera; worked out once for as many questions as the mouse asks."""
 
-    def __init__(self, job: Job, camera: Camera) -> None:
-        self.job, self.camera = job, camera
+    def __init__(self, job: Job, camera: Camera, bodies: tuple[Body, ...]) -> None:
+        self.job, self.camera, self.bodies = job, camera, bodies
 
     @cached_property
     def spots(self) -> Floats:
@@ -37,21 +40,47 @@ class Shown:
         return np.maximum(NEAR_TUBE_PX, 0.6 * radii / self.camera.mm_per_px)
 
     def under(self, at: QPointF) -> str:
-        """The joint, else the tube, at a place on the screen; the nearer to the viewer of two; '' for none."""
+        """The joint, else the tube, else the body at a place on the screen; the nearer to the viewer of two; '' for none."""
         here = np.array([at.x(), at.y()])
         away = np.hypot(*(self.spots[:, :2] - here).T)
         close = np.flatnonzero(away <= NEAR_JOINT_PX)
         if close.size:
             return self.job.joints[min(close, key=lambda n: (round(away[n] / 4), -self.spots[n, 2]))].id
         if not self.job.tubes:
-            return ""
+            return self._body_under(at)
         share, gap = self._beside(here)
         close = np.flatnonzero(gap <= self._reach)
         if not close.size:
-            return ""
+            return self._body_under(at)
         a, b = self.spots[self._ends[:, 0], 2], self.spots[self._ends[:, 1], 2]
         depth = a + share * (b - a)
         return self.job.tubes[max(close, key=lambda n: depth[n])].id
+
+    def _body_under(self, at: QPointF) -> str:
+        """The nearest part, person, chain or shaft whose outline on the screen holds a place."""
+        hits = [
+            (depth, name)
+            for name, outlines, depth in self._outlines
+            if any(o.containsPoint(at, Qt.FillRule.WindingFill) for o in outlines)
+        ]
+        return max(hits)[1] if hits else ""
+
+    @cached_property
+    def _outlines(self) -> list[tuple[str, list[QPolygonF], float]]:
+        """Each body that can be picked: its pieces' outlines on the screen, and its depth towards the viewer."""
+        found = []
+        for body in self.bodies:
+            if body.id not in self.job.placed:
+                continue
+            outlines, depths = [], []
+            for solid in body.solids:
+                spots = self.camera.project(outside(solid))
+                if np.isfinite(spots).all():
+                    outlines.append(_hull(spots[:, :2]))
+                    depths.append(float(spots[:, 2].max()))
+            if outlines:
+                found.append((body.id, outlines, max(depths)))
+        return found
 
     def share_of(self, tube: str, at: QPointF) -> float:
         """The share (0 to 1) of a tube's length that is nearest to a place on the screen."""
@@ -71,3 +100,21 @@ class Shown:
         length = np.maximum(np.einsum("ij,ij->i", way, way), 1e-9)
         share = np.clip(np.einsum("ij,ij->i", here - a, way) / length, 0, 1)
         return share, np.hypot(*(a + share[:, None] * way - here).T)
+
+
+def _hull(points: Floats) -> QPolygonF:
+    """The convex outline of points (n, 2) on the screen (monotone chain, Andrew 1979)."""
+    ordered = sorted(map(tuple, points.tolist()))
+
+    def half(run: list[tuple[float, ...]]) -> list[tuple[float, ...]]:
+        kept: list[tuple[float, ...]] = []
+        for p in run:
+            while len(kept) > 1:
+                (ax, ay), (bx, by) = kept[-2], kept[-1]
+                if (bx - ax) * (p[1] - ay) - (by - ay) * (p[0] - ax) > 0:
+                    break
+                kept.pop()
+            kept.append(p)
+        return kept[:-1]
+
+    return QPolygonF([QPointF(x, y) for x, y in half(ordered) + half(ordered[::-1])])

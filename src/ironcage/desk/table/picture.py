@@ -15,10 +15,12 @@ from ironcage.core.calc.beams import Floats
 from ironcage.core.job.model import Job
 from ironcage.desk.look import Look, rgb
 from ironcage.desk.table.camera import Camera
+from ironcage.desk.table.envelopes import Envelopes
 from ironcage.desk.table.mesh import Mesh, outline_of, prisms
 
 if TYPE_CHECKING:
     from ironcage.core.answers.jig import Stand
+    from ironcage.core.job.bodies import Body
     from ironcage.desk.table.scene import Scene
 
 STAND_MM = 40.0
@@ -28,7 +30,7 @@ _NONE = np.zeros((0, 3))
 @dataclass(frozen=True, eq=False)
 class Subject:
     """A job as it is to be drawn. colours: (m, 3) for the tubes or None; shape: deflected centrelines (m, k, 3) mm or
-    None. scale: pixels for each of the camera's; fine: with smoothed edges."""
+    None. bodies: what else is to be seen, those in `hot` as wrong. scale: pixels for each of the camera's; fine: with smoothed edges."""
 
     job: Job
     camera: Camera
@@ -37,6 +39,8 @@ class Subject:
     colours: np.ndarray | None
     shape: Floats | None
     stands: "tuple[Stand, ...]"
+    bodies: "tuple[Body, ...]"
+    hot: frozenset[str]
     scale: float
     fine: bool
 
@@ -53,6 +57,8 @@ class Pencil:
     def __init__(self) -> None:
         self._scene: Scene | None = None
         self._before: Subject | None = None
+        self._envelopes = Envelopes()
+        self._shells = self._envelopes.mesh(())
         self._mesh = prisms(_NONE, _NONE, np.zeros(0), [], np.zeros(0, dtype=np.int64))
 
     def draw(self, subject: Subject) -> tuple[QImage, float]:
@@ -88,10 +94,21 @@ class Pencil:
             and before.look is look
         ):
             scene.tubes.colour(_colours(subject)[self._mesh.owner])
+        self._draw_bodies(scene, before, subject)
         self._before = subject
         start = time.perf_counter()
         image = scene.image(subject.camera, subject.scale, fine=subject.fine)
         return image, time.perf_counter() - start
+
+    def _draw_bodies(self, scene: "Scene", before: Subject | None, subject: Subject) -> None:
+        same = before is not None and before.bodies == subject.bodies
+        if not same:
+            self._shells = self._envelopes.mesh(subject.bodies)
+            scene.bodies.shape(self._shells)
+        if not (
+            same and before and (before.chosen, before.hot, before.look) == (subject.chosen, subject.hot, subject.look)
+        ):
+            scene.bodies.colour(_body_colours(subject)[self._shells.owner])
 
     def drop(self) -> None:
         """Give the graphics memory back."""
@@ -145,3 +162,13 @@ def _colours(subject: Subject) -> np.ndarray:
     if chosen:
         colours[[n for n, t in enumerate(subject.job.tubes) if t.id in chosen]] = rgb(subject.look.blue)
     return colours
+
+
+def _body_colours(subject: Subject) -> np.ndarray:
+    look = subject.look
+    plain = {"person": look.leather, "tyre": look.rubber, "chain": look.rubber, "shaft": look.tube}
+    colours = [
+        look.blue if b.id in subject.chosen else look.oxide if b.id in subject.hot else plain.get(b.kind, look.kraft)
+        for b in subject.bodies
+    ]
+    return np.array([rgb(c) for c in colours], dtype=np.uint8).reshape(-1, 3)

@@ -67,9 +67,9 @@ class Scene:
         self.window.SetOffScreenRendering(1)
         self.window.SetMultiSamples(0)
         self.window.AddRenderer(self.renderer)
-        self.tubes, self.top, self.stands = Solid(), Solid(lit=False), Solid()
+        self.tubes, self.top, self.stands, self.bodies = Solid(), Solid(lit=False), Solid(), Solid()
         self.top.actor.GetProperty().BackfaceCullingOn()  # looked at from below, the table must not hide the car
-        for solid in (self.top, self.stands, self.tubes):
+        for solid in (self.top, self.stands, self.tubes, self.bodies):
             self.renderer.AddActor(solid.actor)
         self._pixels = vtkUnsignedCharArray()
 

@@ -26,7 +26,7 @@ from ironcage.desk.asker import Answered, Asker
 from ironcage.desk.look import LIGHT, Look, text_font
 from ironcage.desk.table import overlay
 from ironcage.desk.table.camera import PLANES, Camera, View
-from ironcage.desk.table.gestures import DragJoints, Gesture, PickOrBox, snapped
+from ironcage.desk.table.gestures import DragThings, Gesture, PickOrBox, movable, snapped
 from ironcage.desk.table.gestures import Look as LookGesture
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.picking import Shown
@@ -34,6 +34,7 @@ from ironcage.desk.table.picture import Pencil, Subject, centrelines
 
 if TYPE_CHECKING:
     from ironcage.core.answers.jig import Stand
+    from ironcage.core.job.bodies import Body
 
 SETTLE_MS, HOLD_MS, FIRST_HOLD_MS = 160, 30, 1500
 SLOW_S = 0.012  # a renderer slower than this, as in software, draws coarsely while things change
@@ -42,11 +43,14 @@ SLOW_S = 0.012  # a renderer slower than this, as in software, draws coarsely wh
 @dataclass(frozen=True, eq=False)
 class Decor:
     """What a step puts on the table. colours: (m, 3) for the tubes or None; shape: deflected centrelines
-    (m, k, 3) mm or None; stands: posts under joints; paint: anything else."""
+    (m, k, 3) mm or None; stands: posts under joints; bodies: parts, people and tyres, those in `hot` as wrong; paint: anything
+    else."""
 
     colours: np.ndarray | None = None
     shape: Floats | None = None
     stands: "tuple[Stand, ...]" = ()
+    bodies: "tuple[Body, ...]" = ()
+    hot: frozenset[str] = frozenset()
     paint: Callable[[Brush], None] | None = None
 
 
@@ -92,7 +96,7 @@ class TableView(QWidget):
         self._marks: QImage | None = None
         self._decor_key: tuple[Decor, Camera, Look] | None = None
         self._decor_layer = QImage()
-        self._shown = Shown(self.job, self.camera)
+        self._shown = Shown(self.job, self.camera, ())
         self._moving = False
         self._fitted = False
         self._settle = QTimer(self)
@@ -166,6 +170,8 @@ class TableView(QWidget):
             places = np.array(
                 [[t.corner_x, t.corner_y, t.top_z], [t.corner_x + t.length, t.corner_y + t.width, t.top_z]]
             )
+        for body in self.decor.bodies:
+            places = np.vstack([places, body.bounds])
         # the tape along the table's edge belongs in the picture
         x0, x1 = max(places[:, 0].min() - 150, t.corner_x), min(places[:, 0].max() + 150, t.corner_x + t.length)
         edge = np.array([[x, y, t.top_z] for x in (x0, x1) for y in (t.corner_y, t.corner_y + t.width)])
@@ -184,7 +190,17 @@ class TableView(QWidget):
         scale = self.devicePixelRatioF() * (0.5 if coarse else 1.0)
         d = self.decor
         return Subject(
-            self.job, self.camera, self.look, self.chosen, d.colours, d.shape, d.stands, scale, fine=self._still
+            self.job,
+            self.camera,
+            self.look,
+            self.chosen,
+            d.colours,
+            d.shape,
+            d.stands,
+            d.bodies,
+            d.hot,
+            scale,
+            fine=self._still,
         )
 
     def _stale(self, *, wait: bool = False) -> None:
@@ -311,8 +327,9 @@ class TableView(QWidget):
     @property
     def shown(self) -> Shown:
         """Joints and tubes where they are on the screen now."""
-        if self._shown.job is not self.job or self._shown.camera is not self.camera:
-            self._shown = Shown(self.job, self.camera)
+        now = (self.job, self.camera, self.decor.bodies)
+        if (self._shown.job, self._shown.camera, self._shown.bodies) != now:
+            self._shown = Shown(*now)
         return self._shown
 
     # events
@@ -332,9 +349,8 @@ class TableView(QWidget):
         at = event.position()
         if event.button() == Qt.MouseButton.LeftButton:
             name = self.shown.under(at)
-            if name in self.chosen and name in self.job.joint_by_id and not add:
-                joints = tuple(c for c in self.chosen if c in self.job.joint_by_id)
-                self.gesture = DragJoints(self, at, name, joints)
+            if name in self.chosen and movable(self.job, name) and not add:
+                self.gesture = DragThings(self, at, name, tuple(c for c in self.chosen if movable(self.job, c)))
             else:
                 self.gesture = PickOrBox(self, at, add=add)
         else:
@@ -425,13 +441,13 @@ class TableView(QWidget):
             self.picked.emit((ids[(here + step) % len(ids)],), False)
 
     def _nudge(self, event: QKeyEvent) -> bool:
-        """Arrows move chosen joints by a round step along the axis nearest to the arrow on the screen (×10 with
+        """Arrows move chosen joints, parts and people by a round step along the axis nearest to the arrow on the screen (×10 with
         Shift); Page Up and Down along z. With nothing chosen, arrows push the view."""
         arrows = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
         pages = {Qt.Key.Key_PageUp: 1.0, Qt.Key.Key_PageDown: -1.0}
         if event.key() not in arrows and event.key() not in pages:
             return False
-        names = tuple(c for c in self.chosen if c in self.job.joint_by_id)
+        names = tuple(c for c in self.chosen if movable(self.job, c))
         if not names:
             right, up = arrows.get(Qt.Key(event.key()), (0, 0))
             self.look_through(self.camera.panned(-40 * right, 40 * up))

@@ -1,0 +1,430 @@
+"""Place: what is put where, who fits, what clashes, how the car stands and is driven."""
+
+import math
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import get_args
+
+import numpy as np
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QColor, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QTabWidget, QVBoxLayout
+
+from ironcage.core.answers import drives, people, place
+from ironcage.core.answers.clashes import Near
+from ironcage.core.answers.mass import ASSUMED
+from ironcage.core.answers.names import name_of
+from ironcage.core.job.bodies import Body, placed_bodies
+from ironcage.core.job.commands import Done, understand
+from ironcage.core.job.commands.fields import FIELDS
+from ironcage.core.job.edits import place_of
+from ironcage.core.job.edits.placed import Placed
+from ironcage.core.job.model import Job
+from ironcage.core.job.placed import Part, PartKind, Person
+from ironcage.desk.grid import Column, Grid
+from ironcage.desk.pages.page import Card, Page, button, column, row, typed
+from ironcage.desk.session import Session
+from ironcage.desk.table.overlay import Brush
+from ironcage.desk.table.view import Decor
+from ironcage.problem import Problem
+from ironcage.units import Units
+
+MOST_MARKS = 24
+CLASHES, CARD = 0, 1  # places of tabs
+STATES = {"overlap": "✗ overlap", "near": "! too near", "clear": "✓ clear", "stuck": "✗ can't come out past"}
+
+
+@dataclass(frozen=True)
+class Told:
+    """A row of two: what it is, what it says, and what is chosen by picking it."""
+
+    what: str
+    says: str
+    where: tuple[str, ...] = ()
+    wrong: bool = False
+
+
+@dataclass(frozen=True)
+class Stuck:
+    """What is in the way of a part coming out, as a row among the clashes."""
+
+    first: str
+    second: str
+    gap: float
+    margin: float = 0.0
+    part: str = ""
+    state: str = "stuck"
+
+
+@dataclass(frozen=True)
+class Cell:
+    """A field of what is chosen."""
+
+    owner: Placed
+    name: str
+    says: str
+    shown: str
+
+
+def _change_cell(job: Job, cell: Cell, text: str) -> Done:
+    return understand(f"set {cell.name} {text}", job, (cell.owner.id,))
+
+
+class PlacePage(Page):
+    """The list of what is placed; beside it the card of what is chosen, clashes, people, drives and stance."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.result: place.PlaceAnswer | None = None
+        self._bodies: tuple[Body, ...] = ()
+        self._card_of = ""
+        self.things = Grid("What is placed", (
+            Column("id", lambda t: t.id), Column("what", lambda t: t.name, change=typed("set name")),
+            *(Column(a, self._axis(a), True, typed(a)) for a in "xyz"),
+            Column("mass", lambda t: self.units.mass(t.mass) if isinstance(t, Part | Person) else "", True, typed("set mass")),
+            Column("nearest", self._nearest, tip="The nearest thing, by what is left over or missing of the margin"),
+        ), lambda t: t.id, session.do)  # fmt: skip
+        self.card = Grid("The card of what is chosen", (
+            Column("field", lambda c: c.says), Column("value", lambda c: c.shown, change=_change_cell),
+        ), lambda c: c.name, session.do)  # fmt: skip
+        self.clashes = Grid("Clashes", (
+            Column("one", lambda n: self._name(n.first)), Column("other", lambda n: self._name(n.second)), Column("", lambda n: STATES[n.state]),
+            Column("gap", lambda n: self.units.length(n.gap, unit=False), True, tip="Negative: how deep they overlap"),
+            Column("wanted", lambda n: self.units.length(n.margin, unit=False), True), Column("which piece", lambda n: n.part),
+        ), lambda n: f"{n.first} {n.second} {n.state}")  # fmt: skip
+        told = (Column("what", lambda r: r.what), Column("says", lambda r: r.says))
+        self.people = Grid("People", told, lambda r: r.what)
+        self.drives = Grid("Chains and shafts", told, lambda r: r.what)
+        self.stance = Grid("How it stands", told, lambda r: r.what)
+        self.things.chose.connect(session.choose)
+        self.clashes.chose.connect(lambda keys: session.choose(tuple(n for k in keys for n in k.split()[:2])))
+        for grid in (self.people, self.drives, self.stance):
+            grid.chose.connect(lambda keys, g=grid: self._choose_told(g, keys))
+        self.tabs = QTabWidget()
+        for grid, words in (
+            (self.clashes, "Clashes"), (self.card, "Card"), (self.people, "People"), (self.drives, "Drives"), (self.stance, "Stance"),
+        ):  # fmt: skip
+            self.tabs.addTab(grid, words)
+        left = column(self._tools(), self.empty, self.things)
+        left.setStretch(2, 1)
+        lists = QHBoxLayout()
+        lists.setSpacing(10)
+        lists.addLayout(left, 12)
+        lists.addWidget(self.tabs, 9)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(8, 6, 8, 4)
+        box.addLayout(lists)
+
+    def _tools(self) -> QHBoxLayout:
+        press = self.session.press
+        put = QPushButton("Put in…")
+        menu = QMenu(put)
+        for words, line in _STARTS:
+            menu.addAction(words, lambda text=line: self.typing.emit(text))
+        parts = QMenu("Another kind of part", menu)
+        for kind in get_args(PartKind):
+            parts.addAction(
+                kind,
+                lambda k=kind: self.typing.emit(
+                    f"place {k} {k.capitalize()} box 300 x 200 x 200 at -1000 0 400 mass 10"
+                ),
+            )
+        menu.addMenu(parts)
+        put.setMenu(menu)
+        put.setToolTip("Starts a line to finish: place, person, chain or shaft")
+        lay = QPushButton("Lay…")
+        laying = QMenu(lay)
+        for words, line in (("On the ground", "align ground"), ("On the centreline", "align centreline")):
+            laying.addAction(words, lambda text=line: press(text))
+        for words, line in (
+            ("Level with…", "align level "),
+            ("Abreast of…", "align abreast "),
+            ("In line with…", "align in line "),
+        ):
+            laying.addAction(words, lambda text=line: self.typing.emit(text))
+        laying.addAction(
+            "By three points…",
+            lambda: self.typing.emit("three 0 0 0; 400 0 0; 0 300 0 to -1800 10 300; -1400 12 305; -1798 310 300"),
+        )
+        lay.setMenu(laying)
+        return row(
+            put, lay, button("Drop", lambda: press("drop"), "Let the chosen part down until it touches (drop, or drop 90 off the ground)"),
+            button("Tie", lambda: press("use"), "Tie the chosen person to the chosen seat, pedals and hand wheel (use)"),
+            button("Remove", lambda: press("delete"), "Remove what is chosen (delete)"),
+        )  # fmt: skip
+
+    # cells
+
+    def _name(self, name: str) -> str:
+        return name_of(self.session.job, name)
+
+    def _axis(self, axis: str) -> Callable[[Placed], str]:
+        def read(thing: Placed) -> str:
+            return self.units.length(
+                place_of(thing)["xyz".index(axis)] - getattr(self.session.job.datum, axis), unit=False
+            )
+
+        return read
+
+    def _nearest(self, thing: Placed) -> str:
+        if self.result is None:
+            return ""
+        mine = [n for n in self.result.clashes.near if thing.id in (n.first, n.second)]
+        if not mine:
+            return "nothing near"
+        n = mine[0]
+        other = self._name(n.second if n.first == thing.id else n.first)
+        if n.state == "overlap":
+            return f"✗ {self.units.length(-n.gap)} into {other}"
+        return f"{'! ' if n.state == 'near' else ''}{self.units.length(n.gap)} to {other}"
+
+    def _choose_told(self, grid: Grid, keys: tuple[str, ...]) -> None:
+        where = [w for r in grid.model.rows if r.what in keys for w in r.where]
+        if where:
+            self.session.choose(tuple(where))
+
+    # showing
+
+    @staticmethod
+    def asks(job: Job) -> place.PlaceAnswer:
+        return place.answer(job)
+
+    def show_job(self, job: Job) -> None:
+        self._bodies = tuple(placed_bodies(job))
+        self.things.show_rows(tuple(job.placed.values()))
+        self._fill_card()
+        none = Problem("Nothing is placed yet.", hint="‘Put in…’ starts a line: an engine, a person, a chain.")
+        self.tell_empty(None if job.placed else none)
+        self._decorate()
+
+    def show_answer(self, job: Job, result: place.PlaceAnswer | None, problem: Problem | None) -> None:
+        self.result = result
+        near = result.clashes.near if result else ()
+        stuck = [Stuck(b.part, name, -b.depth) for b in (result.clashes.blocked if result else ()) for name in b.by]
+        rows: list[Near | Stuck] = [
+            *(n for n in near if n.state != "clear"),
+            *stuck,
+            *(n for n in near if n.state == "clear"),
+        ]
+        self.clashes.show_rows(rows, frozenset(self.clashes.key(n) for n in rows if n.state != "clear"))
+        self.things.show_rows(tuple(job.placed.values()), self._hot())
+        count = result.clashes.count if result else 0
+        self.tabs.setTabText(CLASHES, f"Clashes {count}" if count else "Clashes")
+        if result:
+            self._show_told(self.people, told_people(job, result, self.units))
+            self._show_told(self.drives, told_drives(job, result, self.units))
+            self._show_told(self.stance, told_stance(job, result, self.units))
+        self._decorate()
+
+    @staticmethod
+    def _show_told(grid: Grid, rows: Iterable[Told]) -> None:
+        made = list(rows)
+        grid.show_rows(made, frozenset(r.what for r in made if r.wrong))
+
+    def _hot(self) -> frozenset[str]:
+        """Everything that clashes or can't come out."""
+        blocked = self.result.clashes.blocked if self.result else ()
+        return frozenset(i for n in self._clashing() for i in (n.first, n.second)) | {b.part for b in blocked}
+
+    def _fill_card(self) -> None:
+        job = self.session.job
+        thing = next((job.placed[c] for c in self.session.chosen if c in job.placed), None)
+        cells = (
+            []
+            if thing is None
+            else [Cell(thing, n, f.says, f.show(job, thing)) for n, f in FIELDS[type(thing)].items()]
+        )
+        self.card.show_rows(cells)
+        if bool(cells) != bool(
+            self._card_of
+        ):  # the card comes forward when something is chosen, the clashes when nothing is
+            self.tabs.setCurrentIndex(CARD if cells else CLASHES)
+        self._card_of = thing.id if thing else ""
+        self.tabs.setTabText(CARD, "Card" if thing is None else f"Card of {thing.id}")
+
+    def show_chosen(self, chosen: tuple[str, ...]) -> None:
+        self.things.show_chosen(chosen)
+        self._fill_card()
+        self._decorate()
+
+    def _decorate(self) -> None:
+        self.put_decor(Decor(bodies=self._bodies, hot=self._hot(), paint=self._paint))
+
+    def _clashing(self) -> tuple[Near, ...]:
+        return self.result.clashes.clashes if self.result else ()
+
+    def _paint(self, brush: Brush) -> None:
+        """A ring and the gap where things clash, sight and strap lines of whoever is chosen."""
+        chosen = set(self.session.chosen)
+        told: list[tuple[float, float]] = []
+        for n in self._clashing()[:MOST_MARKS]:
+            x, y, _ = brush.camera.project(np.array([n.place]))[0]
+            if not math.isfinite(x):
+                continue
+            colour = brush.look.oxide
+            brush.painter.setPen(
+                QPen(QColor(colour), 2.5, Qt.PenStyle.SolidLine if n.state == "overlap" else Qt.PenStyle.DashLine)
+            )
+            brush.painter.setBrush(Qt.BrushStyle.NoBrush)
+            brush.painter.drawEllipse(QPointF(x, y), 11, 11)
+            if len(self._clashing()) <= 8 or chosen & {n.first, n.second}:
+                at = (x + 12, y + 4)
+                while any(abs(at[0] - p) < 90 and abs(at[1] - q) < 20 for p, q in told):
+                    at = (at[0], at[1] + 20)
+                told.append(at)
+                brush.label(*at, self.units.length(n.gap), colour, filled=True)
+        for p in self.result.people if self.result else ():
+            if p.id in chosen:
+                eyes = p.pose.points["eyes"]
+                sight = p.reading("eyes over nose")
+                if sight and sight.place and (sight.value or 0) > 0:
+                    brush.pen(brush.look.blue, 1.5, Qt.PenStyle.DashLine)
+                    brush.line(eyes, sight.place)
+                strap = p.reading("harness angle")
+                if strap and strap.place:
+                    brush.pen(brush.look.blue, 2)
+                    brush.line(p.pose.points["shoulder top"], strap.place)
+
+    def cards(self) -> list[Card]:
+        """One card for each thing that is placed: where its middle goes."""
+        units, datum = self.units, self.session.job.datum
+        made = []
+        for thing in self.session.job.placed.values():
+            x, y, z = (v - getattr(datum, a) for v, a in zip(place_of(thing), "xyz", strict=True))
+            lines = [
+                f"y {units.length(y)} to the left, z {units.length(z)} up, from {datum.name}",
+                self._nearest(thing),
+            ]
+            made.append(Card(f"{thing.id}  {thing.name}", f"x {units.length(x)}", tuple(filter(None, lines))))
+        return made
+
+    def first_card(self) -> int:
+        ids = list(self.session.job.placed)
+        return next((ids.index(c) for c in self.session.chosen if c in ids), 0)
+
+
+_STARTS = (
+    ("An engine", "place engine 1.2 at -1870 0 430"), ("A seat", "place seat 7 at -1300 240 400"), ("A tank, by litres", "place tank 14 at -1500 0 330"),
+    ("A battery, by ampere hours", "place battery 60 at 0 0 300"), ("A radiator, by kW", "place radiator 60 at 250 0 340"),
+    ("A person, by stature", "person Bryn 1780 at -1200 240 350 mass 82"), ("A person, by table", "person Tall men 95 at -1200 240 350"),
+    ("A chain or belt", "chain Final teeth 15 40 pitch 15.875 from -1990 235 370 to -2300 235 295"),
+    ("A shaft", "shaft Prop from -700 0 420 to -1700 0 330"),
+)  # fmt: skip
+
+
+def told_people(job: Job, result: place.PlaceAnswer, units: Units) -> list[Told]:
+    """Who reaches, how they sit, and how much room there is."""
+    rows: list[Told] = []
+    for p in result.people:
+        first = f"{p.name}{'' if p.aboard else ', not aboard'}"
+        reach = ", ".join(f"{limb} {units.length(by)} short" for limb, by in p.short.items()) or "hands and feet reach"
+        rows.append(Told(first, reach, (p.id,), bool(p.short)))
+        for r in p.readings:
+            value = "–" if r.value is None else f"{r.value:.1f}°" if r.unit == "deg" else units.length(r.value)
+            against = f" to {name_of(job, r.against)}" if r.against else ""
+            says = " · ".join(filter(None, (f"{value}{against}", r.why)))
+            where = (p.id, r.against) if r.against else (p.id,)
+            rows.append(
+                Told(
+                    f"{p.name}: {r.name}",
+                    says,
+                    where,
+                    p.aboard and r.value is not None and r.unit == "mm" and r.value < 0,
+                )
+            )
+        angles = ", ".join(
+            f"{k} {v:.0f}° ({p.beyond[k]:+.0f}°)"
+            for k, v in p.angles.items()
+            if k in p.beyond and not k.startswith("right")
+        )
+        rows.append(Told(f"{p.name}: comfort", angles or "every joint within the comfortable range", (p.id,)))
+        if p.heel_lift > 1:
+            rows.append(Told(f"{p.name}: heels", f"{units.length(p.heel_lift)} off the floor", (p.id,)))
+    rows += [Told(f"note {n + 1}", text) for n, text in enumerate(people.ASSUMPTIONS)] if result.people else []
+    return rows
+
+
+def told_drives(job: Job, result: place.PlaceAnswer, units: Units) -> list[Told]:
+    """Chains and shafts: length, line, what mends it, gears."""
+    rows: list[Told] = []
+    for c, told in zip(result.chains, job.chains, strict=True):
+        if c.fit is None or c.line is None or c.mend is None:
+            rows.append(Told(c.name, c.problem, (c.id,), True))
+            continue
+        rows.append(
+            Told(c.name, f"{c.fit.links} links (tight at {c.fit.needed:.2f}), centres {units.fine(c.centres)}", (c.id,))
+        )
+        rows.append(Told(f"{c.name}: take-up", f"centres grow {units.fine(c.fit.take_up)} to lie tight, {units.fine(c.fit.worn)} more by wear; "
+                         f"or a slack run pushed {units.length(c.fit.sag)}", (c.id,)))  # fmt: skip
+        rows.append(Told(f"{c.name}: travel", f"needs {c.bump:+.2f} pitches at bump, {c.droop:+.2f} at droop", (c.id,)))
+        line = f"{math.degrees(c.line.plan):+.2f}° in plan, {math.degrees(c.line.elevation):+.2f}° in elevation, {units.fine(c.line.offset)} sideways"
+        rows.append(Told(f"{c.name}: line", f"{line}{'' if c.in_line else ' – out of line'}", (c.id,), not c.in_line))
+        if not c.in_line:
+            mend = f"right block {units.fine(abs(c.mend.forward))} {'forward' if c.mend.forward > 0 else 'back'}, {units.fine(abs(c.mend.up))} " \
+                   f"{'up' if c.mend.up > 0 else 'down'}; wheel {units.fine(abs(c.mend.along))} {'left' if c.mend.along > 0 else 'right'}"  # fmt: skip
+            rows.append(Told(f"{c.name}: mend", mend, (c.id,)))
+        if c.blocks:
+            best = c.blocks[0]
+            rows.append(
+                Told(
+                    f"{c.name}: blocks",
+                    f"best with {best.words}: leaves {math.degrees(best.leaves):+.2f}° in elevation",
+                    (c.id,),
+                )
+            )
+        for n, g in enumerate(c.gears):
+            speed = "" if g.speed_per_1000 is None else f", {g.speed_per_1000 * 3.6:.1f} km/h at 1000 rpm"
+            torque = "" if g.torque is None else f", {g.torque:,.0f} N·m at the wheels"
+            rows.append(
+                Told(f"{c.name}: gear {n + 1}", f"{g.engine_turns:.2f} engine turns a turn{speed}{torque}", (c.id,))
+            )
+        rows.append(
+            Told(f"{c.name}: guard", "fitted" if told.guarded else f"none. {drives.GUARD}", (c.id,), not told.guarded)
+        )
+    for s in result.shafts:
+        if s.angles is None:
+            rows.append(Told(s.name, s.problem, (s.id,), True))
+            continue
+        a = s.angles
+        rows.append(
+            Told(
+                s.name,
+                f"joints {math.degrees(a.first):.1f}° and {math.degrees(a.second):.1f}°, {units.length(a.length)} between them",
+                (s.id,),
+            )
+        )
+        rows.append(Told(f"{s.name}: plan and side", f"plan {math.degrees(a.plan[0]):+.1f}° and {math.degrees(a.plan[1]):+.1f}°, side "
+                         f"{math.degrees(a.side[0]):+.1f}° and {math.degrees(a.side[1]):+.1f}°", (s.id,)))  # fmt: skip
+        cancels = a.left_over < math.radians(0.5)
+        rows.append(Told(f"{s.name}: evenness", "joints cancel" if cancels else f"shakes like one joint at {math.degrees(a.left_over):.1f}°",
+                         (s.id,), a.left_over > math.radians(3)))  # fmt: skip
+        rows.append(
+            Told(
+                f"{s.name}: plunge", f"{units.fine(s.plunge[0])} to {units.fine(s.plunge[1])} over its travel", (s.id,)
+            )
+        )
+    if rows:
+        rows.append(Told("limits", drives.LIMITS))
+    return rows or [Told("nothing yet", "No chain, belt or shaft is laid. ‘Put in…’ starts one.")]
+
+
+def told_stance(job: Job, result: place.PlaceAnswer, units: Units) -> list[Told]:
+    """Loads on the wheels, when they lift, and what moves the split."""
+    w, s = result.weighed, result.stance
+    if s is None:
+        return [Told("not yet", "Wheels at both ends and something heavy are needed.")]
+    x, y, z = (float(v) for v in w.car.cg)
+    datum = job.datum
+    corners = s.stance.corners
+    rows = [
+        Told("car", f"{units.mass(w.car.mass)}, CG {units.point((x - datum.x, y - datum.y, z - datum.z))} from {datum.name}"),
+        Told("front axle", f"{(w.front_share or 0) * 100:.1f} %, left {units.mass(corners[0])}, right {units.mass(corners[1])}"),
+        Told("rear axle", f"{100 - (w.front_share or 0) * 100:.1f} %, left {units.mass(corners[2])}, right {units.mass(corners[3])}"),
+        Told("front wheels lift", f"at {s.stance.front_lifts:.2f} g forward"), Told("rear wheels lift", f"at {s.stance.rear_lifts:.2f} g braking"),
+        Told("tips over", f"on a slope of {math.degrees(s.stance.tips_left):.0f}° to the left, {math.degrees(s.stance.tips_right):.0f}° to the right"),
+    ]  # fmt: skip
+    step = 25.4 if units.length_unit == "inch" else 30.0
+    for lever in s.levers[:8]:
+        rows.append(Told(f"{lever.load.name} back {units.length(step)}", f"front axle {-lever.share_per_mm * step * 100:+.2f} %; up: CG {lever.height_per_mm * step:+.1f} mm",
+                         (lever.load.id,)))  # fmt: skip
+    return [*rows, *(Told(f"note {n + 1}", text) for n, text in enumerate(ASSUMED))]

@@ -1,0 +1,81 @@
+"""Bodies as triangles: what parts, people, tyres and drives take up, flat-shaded, each made once."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ironcage.core.calc.beams import Floats
+from ironcage.core.calc.solids import Solid
+from ironcage.core.job.bodies import Body
+from ironcage.desk.table.mesh import Mesh
+
+ROUND = 28  # corners of a disc
+
+
+def _ball() -> Floats:
+    """Directions (n, 3) of a ball, in rings."""
+    rings = [np.array([[0.0, 0, 1], [0, 0, -1]])]
+    for polar in np.linspace(0, np.pi, 8)[1:-1]:
+        turn = np.linspace(0, 2 * np.pi, max(round(14 * np.sin(polar)), 4), endpoint=False)
+        rings.append(
+            np.column_stack(
+                [np.cos(turn) * np.sin(polar), np.sin(turn) * np.sin(polar), np.full(len(turn), np.cos(polar))]
+            )
+        )
+    return np.vstack(rings)
+
+
+_BALL = _ball()
+
+
+def outside(solid: Solid) -> Floats:
+    """Points (n, 3) whose hull is the solid, its discs and balls with a few flat sides."""
+    points = solid.points
+    if solid.disc:
+        one = np.cross(solid.axis, (0.0, 0.0, 1.0) if abs(solid.axis[2]) < 0.9 else (1.0, 0.0, 0.0))
+        one = one / np.linalg.norm(one)
+        two = np.cross(solid.axis, one)
+        turn = np.linspace(0, 2 * np.pi, ROUND, endpoint=False)
+        rim = solid.disc * (np.cos(turn)[:, None] * one + np.sin(turn)[:, None] * two)
+        points = (points[:, None] + rim).reshape(-1, 3)
+    if solid.ball:
+        points = (points[:, None] + solid.ball * _BALL).reshape(-1, 3)
+    return points
+
+
+def _triangles(solid: Solid) -> tuple[Floats, Floats]:
+    """Corners (t, 3, 3) and the outward normal (t, 3) of each triangle."""
+    from scipy.spatial import ConvexHull, QhullError
+
+    points = outside(solid)
+    try:
+        hull = ConvexHull(points)
+    except QhullError:  # as flat as a line: nothing to see
+        return np.zeros((0, 3, 3)), np.zeros((0, 3))
+    corners, normals = points[hull.simplices], hull.equations[:, :3]
+    turned = np.einsum("tc,tc->t", np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), normals) < 0
+    corners[turned] = corners[turned][:, [0, 2, 1]]
+    return corners, normals
+
+
+class Envelopes:
+    """Meshes of bodies, kept while the bodies are the same objects."""
+
+    def __init__(self) -> None:
+        self._kept: dict[int, tuple[Body, Floats, Floats]] = {}
+
+    def mesh(self, bodies: tuple[Body, ...]) -> Mesh:
+        """All bodies as one mesh; its owner is the row of the body."""
+        self._kept = {id(b): self._kept.get(id(b)) or self._made(b) for b in bodies}
+        made = [self._kept[id(b)] for b in bodies]
+        if not made:
+            none = np.zeros((0, 3), np.float32)
+            return Mesh(none, none, np.zeros((0, 3), np.int64), np.zeros(0, np.int64))
+        points = np.concatenate([corners.reshape(-1, 3) for _, corners, _ in made]).astype(np.float32)
+        normals = np.concatenate([np.repeat(n, 3, axis=0) for _, _, n in made]).astype(np.float32)
+        owner: NDArray[np.int64] = np.repeat(np.arange(len(made)), [3 * len(n) for _, _, n in made])
+        return Mesh(points, normals, np.arange(len(points)).reshape(-1, 3), owner)
+
+    @staticmethod
+    def _made(body: Body) -> tuple[Body, Floats, Floats]:
+        parts = [_triangles(s) for s in body.solids]
+        return body, np.concatenate([c for c, _ in parts]), np.concatenate([n for _, n in parts])

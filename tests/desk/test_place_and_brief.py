@@ -1,0 +1,181 @@
+"""Brief and Place through the window: typed, picked, dragged, and read."""
+
+from PyQt6.QtCore import QPoint, Qt
+
+from ironcage.core.answers import people
+from ironcage.core.job import edits
+from ironcage.core.job.model import Job
+
+
+def rows(grid) -> list[str]:
+    """What a person reads in a list, row by row."""
+    model = grid.model
+    return [" | ".join(model.columns[c].text(r) for c in range(model.columnCount())) for r in model.rows]
+
+
+def cell(drive, grid, key: str, head: str, text: str) -> None:
+    """Type into a cell, as a double click and Enter do."""
+    column = next(n for n, c in enumerate(grid.model.columns) if c.head == head)
+    row = next(n for n, r in enumerate(grid.model.rows) if grid.key(r) == key)
+    index = grid.model.index(row, column)
+    grid.list.setCurrentIndex(index)
+    grid.list.edit(index)
+    editor = grid.list.indexWidget(index) or grid.list.focusWidget()
+    editor.selectAll()
+    drive.qtbot.keyClicks(editor, text)
+    drive.qtbot.keyClick(editor, Qt.Key.Key_Return)
+    drive.settle()
+
+
+def test_limbs_typed_knees_foul_pedals_moved_knees_clear(drive, sandpiper: Job) -> None:
+    """The day's job: measure the driver, see that he does not fit, move the pedals by typing, see that he does."""
+    drive.start(sandpiper)
+    drive.qtbot.keyClick(drive.window.table, Qt.Key.Key_2)
+    drive.settle()
+    page = drive.window.page
+    drive.window.session.choose(("D32",))
+    cell(drive, page.card, "thigh", "value", "480")
+    cell(drive, page.card, "lower leg", "value", "470")
+    knee = next(r for r in rows(page.people) if r.startswith("Bryn: knee to wheel"))
+    assert "| -" in knee
+    assert any("overlap" in r and "Steering wheel" in r and "thigh" in r for r in rows(page.clashes))
+    drive.window.session.choose(("D32",))
+    drive.type("set pedals x+90")
+    drive.settle()
+    assert drive.said == "Set pedals of D32."
+    knee = next(r for r in rows(page.people) if r.startswith("Bryn: knee to wheel"))
+    assert "| -" not in knee
+    assert not any("Steering wheel" in r and "thigh" in r and "clear" not in r for r in rows(page.clashes))
+    told = people.answer(drive.window.session.job)[0].reading("knee to wheel").value
+    assert f"{told:.1f} mm to Steering wheel" in knee
+    drive.key(Qt.Key.Key_Z, modifier=Qt.KeyboardModifier.ControlModifier)
+    drive.settle()
+    assert "| -" in next(r for r in rows(page.people) if r.startswith("Bryn: knee to wheel"))
+
+
+def test_a_chain_that_fouls_a_diagonal_is_seen_and_mended(drive, sandpiper: Job) -> None:
+    drive.start(sandpiper)
+    drive.window.go("place")
+    drive.settle()
+    page = drive.window.page
+    assert drive.tally("clashes").startswith("3")
+    assert rows(page.clashes)[0].startswith("Final drive | T68L | ✗ overlap | -15.6")
+    assert any("Battery | T62L | ✗ can't come out past" in r for r in rows(page.clashes))
+    page.clashes.list.selectRow(0)
+    assert drive.window.session.chosen == ("C34", "T68L")
+    assert any("out of line" in r for r in rows(page.drives))
+    assert any(r.startswith("Final drive: mend | right block 2.23 mm forward") for r in rows(page.drives))
+    drive.window.session.choose(("C34",))
+    for line in ("set down 0", "set driven yaw 0", "set driven teeth 36"):
+        drive.type(line)
+    drive.settle()
+    assert not any("Final drive" in r and "T68L" in r and "overlap" in r for r in rows(page.clashes))
+    assert not any("out of line" in r for r in rows(page.drives))
+
+
+def test_a_part_is_picked_dragged_nudged_and_removed_on_the_table(drive, sandpiper: Job) -> None:
+    drive.start(sandpiper)
+    drive.window.go("place")
+    drive.settle()
+    drive.window.table.turn_to("side")
+    drive.settle()
+    table = drive.window.table
+    engine = edits.find_part(sandpiper, "Engine, transverse triple")
+    x, y, _ = table.camera.project([[engine.x, engine.y, engine.z + 150]])[0]
+    spot = QPoint(round(x), round(y))
+    drive.qtbot.mouseClick(table, Qt.MouseButton.LeftButton, pos=spot)
+    assert drive.window.session.chosen == (engine.id,)
+    drive.key(Qt.Key.Key_PageUp)
+    drive.settle()
+    assert drive.window.session.job.placed[engine.id].z == engine.z + 5
+    drive.qtbot.mousePress(table, Qt.MouseButton.LeftButton, pos=spot)
+    drive.qtbot.mouseMove(table, spot + QPoint(20, 0))
+    drive.qtbot.mouseRelease(table, Qt.MouseButton.LeftButton, pos=spot + QPoint(40, 0))
+    drive.settle()
+    moved = drive.window.session.job.placed[engine.id]
+    assert moved.x != engine.x
+    assert moved.y == engine.y
+    drive.key(Qt.Key.Key_Delete)
+    drive.settle()
+    assert engine.id not in drive.window.session.job.placed
+    assert not any("Engine" in r for r in rows(drive.window.page.things))
+
+
+def test_the_first_part_of_an_empty_job(drive) -> None:
+    drive.window.go("place")
+    drive.settle()
+    assert "Nothing is placed yet" in drive.read()
+    drive.window.page.typing.emit("place tank 14 at -1500 0 330")
+    drive.qtbot.keyClick(drive.window.entry.line, Qt.Key.Key_Return)
+    drive.settle()
+    assert rows(drive.window.page.things)[0].startswith("B1 | Tank | -1500.0 | 0.0 | 330.0 | 13.5 kg")
+    assert "Nothing is placed yet" not in drive.read()
+    cell(drive, drive.window.page.things, "B1", "mass", "-4")
+    assert "mass of B1" in drive.read()
+    assert drive.window.session.job.parts[0].mass == 13.5
+
+
+def test_aims_are_typed_met_and_dropped(drive, sandpiper: Job) -> None:
+    drive.start(sandpiper)
+    drive.qtbot.keyClick(drive.window.table, Qt.Key.Key_1)
+    drive.settle()
+    page = drive.window.page
+    assert any(r.startswith("mass at most | 530.0 kg |  | 535.3 kg | +5.3 kg") for r in rows(page.aims))
+    cell(drive, page.aims, "mass", "wanted", "540 kg")
+    assert any(r.startswith("mass at most | 540.0 kg |  | 535.3 kg | met") for r in rows(page.aims))
+    cell(drive, page.aims, "ride height", "wanted", "200")
+    cell(drive, page.aims, "ride height", "give or take", "25")
+    assert any(r.startswith("ride height | 200.0 mm | 25.0 mm | 220.0 mm | met") for r in rows(page.aims))
+    cell(drive, page.aims, "front tyre", "wanted", "205-50")
+    assert "‘205-50’ is not a tyre size" in drive.read()
+    drive.qtbot.keyClick(page.aims.list.focusWidget() or page.aims.list, Qt.Key.Key_Escape)
+    cell(drive, page.aims, "deadline", "wanted", "2027-01-01")
+    assert str(drive.window.session.job.brief.deadline) == "2027-01-01"
+
+
+def test_rules_are_added_judged_and_lead_to_the_place(drive, sandpiper: Job) -> None:
+    drive.start(sandpiper)
+    drive.window.go("brief")
+    drive.settle()
+    page = drive.window.page
+    page.tabs.setCurrentIndex(1)
+    failing = next(n for n, r in enumerate(rows(page.rules)) if "✗ fail" in r)
+    assert rows(page.rules)[failing].startswith("R10 | ✗ fail | -15.6° | -15.6°")
+    page.rules.list.selectRow(failing)
+    assert "T35L" in drive.window.session.chosen
+    page.kind.setCurrentText("ground clearance")
+    page.kind.activated.emit(page.kind.currentIndex())
+    assert drive.window.entry.line.text().startswith("rule ground clearance least 90")
+    drive.qtbot.keyClick(drive.window.entry.line, Qt.Key.Key_Return)
+    drive.settle()
+    assert any(r.startswith("R16 | ✓ pass") for r in rows(page.rules))
+    cell(drive, page.rules, "R16", "asks", "least 200")
+    assert any(r.startswith("R16 | ✗ fail") for r in rows(page.rules))
+    assert "2 fail" in drive.read()
+    page.rules.list.selectRow(14)
+    page.rules.list.setCurrentIndex(page.rules.model.index(14, 0))
+    page._with_rule(lambda n: drive.window.session.press(f"tick {n}"))
+    drive.settle()
+    assert any(r.startswith("R15 | ✓ pass") for r in rows(page.rules))
+
+
+def test_a_lower_roof_is_kept_beside_and_measured_against(drive, sandpiper: Job) -> None:
+    drive.start(sandpiper)
+    drive.window.go("brief")
+    drive.type("variant keep As drawn: roof at 1340")
+    drive.settle()
+    page = drive.window.page
+    drive.window.session.choose(("J18L", "J19L"))
+    drive.type("z-60")
+    drive.settle()
+    (row,) = rows(page.variants)
+    assert row.startswith("As drawn | roof at 1340 | 2300.0 mm")
+    assert "N·m/deg  (+" in row
+    page.variants.list.setCurrentIndex(page.variants.model.index(0, 0))
+    page._with_variant(page._measure)
+    drive.settle()
+    assert "−" in drive.tally("torsion")
+    assert "As drawn" in drive.window.route.mark.text()
+    drive.type("variant open As drawn")
+    drive.settle()
+    assert drive.window.session.job.joints == sandpiper.joints
