@@ -7,7 +7,7 @@ from importlib import import_module
 
 from ironcage.problem import Problem, nearest
 
-PARTS = ("solving", "window", "starting")
+PARTS = ("solving", "placing", "window", "starting")
 
 
 def run(parts: list[str]) -> int:
