@@ -119,7 +119,9 @@ class Pairs:
             key = (id(a), id(b))
             if key in before:
                 now[key] = before[key]
-            elif key not in now:
+            elif may_touch(a, b):
+                now[key] = (a, b, None)
+            else:
                 fresh.append((a, b))
         for (a, b), found in zip(fresh, measured(fresh), strict=True):
             now[id(a), id(b)] = (a, b, found)
@@ -134,16 +136,10 @@ def _candidates(ones: Sequence[Body], others: Sequence[Body], margins: bool) -> 
     apart = np.maximum(other[None, :, 0] - one[:, None, 1], one[:, None, 0] - other[None, :, 1])
     square = (np.maximum(apart, 0.0) ** 2).sum(axis=2)
     reach = REACH_MM + (np.maximum.outer([b.margin for b in ones], [b.margin for b in others]) if margins else 0.0)
-    seen: set[frozenset[int]] = set()
-    found = []
-    for i, j in np.argwhere(square < np.square(reach)).tolist():
-        a, b = ones[i], others[j]
-        pair = frozenset((id(a), id(b)))
-        if a is b or pair in seen or may_touch(a, b):
-            continue
-        seen.add(pair)
-        found.append((a, b))
-    return found
+    row = {id(b): n for n, b in enumerate(ones)}
+    hits = np.argwhere(square < np.square(reach)).tolist()
+    # a body that is in both lists meets each of the first list's once
+    return [(ones[i], others[j]) for i, j in hits if row.get(id(others[j]), len(ones)) > i]
 
 
 def measured(pairs: Sequence[tuple[Body, Body]]) -> list[Near | None]:

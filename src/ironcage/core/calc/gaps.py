@@ -181,15 +181,21 @@ def _nearest(corners: Floats, used: NDArray[np.bool_]) -> Floats:
     if used.all(axis=1).any():
         d = corners[:, 3]
         u, v, w = (corners[:, n] - d for n in range(3))
-        det = np.einsum("mc,mc->m", u, np.cross(v, w))
+        vw, wu, uv = _cross(v, w), _cross(w, u), _cross(u, v)
+        det = np.einsum("mc,mc->m", u, vw)
         with np.errstate(divide="ignore", invalid="ignore"):
-            r = np.einsum("mc,mc->m", -d, np.cross(v, w)) / det
-            s = np.einsum("mc,mc->m", -d, np.cross(w, u)) / det
-            t = np.einsum("mc,mc->m", -d, np.cross(u, v)) / det
+            r, s, t = (-np.einsum("mc,mc->m", d, across) / det for across in (vw, wu, uv))
             rest = 1 - r - s - t
             inside = used.all(axis=1) & (r > 0) & (s > 0) & (t > 0) & (rest > 0) & (np.abs(det) > 1e-12)
         weights[inside] = np.stack([r, s, t, rest], axis=1)[inside]
     return weights
+
+
+def _cross(a: Floats, b: Floats) -> Floats:
+    """Cross products (m, 3); numpy's own spends its time on axes."""
+    return np.stack([
+        a[:, 1] * b[:, 2] - a[:, 2] * b[:, 1], a[:, 2] * b[:, 0] - a[:, 0] * b[:, 2], a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0],
+    ], axis=1)  # fmt: skip
 
 
 def _sphere(count: int) -> Floats:
