@@ -97,7 +97,14 @@ def make(folder: Path) -> int:
         window.session.choose(("J12L",))
         window.entry.begin("z+25")
 
+    def rules(window: Any) -> None:
+        window.page.tabs.setCurrentIndex(1)
+
     pictures: tuple[tuple[str, Job | None, dict[str, Any]], ...] = (
+        ("brief", job, {"step": "brief", "before": rules}),
+        ("place", job, {"step": "place"}),
+        ("place-side", job, {"step": "place", "before": choose("D32", view="side")}),
+        ("fell-litter", sample("fell-litter"), {"step": "place", "before": choose("B28")}),
         ("frame", job, {"step": "frame", "before": typed}),
         ("frame-side", job, {"step": "frame", "before": choose("T50L", "T50R", view="side")}),
         ("prove", job, {"step": "prove"}),

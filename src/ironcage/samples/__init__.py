@@ -2,15 +2,16 @@
 
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem, nearest
-from ironcage.samples import sandpiper
+from ironcage.samples import fell_litter, sandpiper
 
-SAMPLES = {"sandpiper": sandpiper.build}
+SAMPLES = {"sandpiper": sandpiper.build, "fell-litter": fell_litter.build}
 
 
 def sample(name: str) -> Job:
     """The demo job of that name."""
-    if name.lower() not in SAMPLES:
+    name = "-".join(name.lower().split())
+    if name not in SAMPLES:
         raise Problem(
             f"There is no demo ‘{name}’.", where=name, hint=nearest(name, SAMPLES) or f"There is {', '.join(SAMPLES)}."
         )
-    return SAMPLES[name.lower()]()
+    return SAMPLES[name]()

@@ -4,12 +4,11 @@ Joints are given for the left side (or y = 0) in mm and mirrored; tubes by the n
 A tube name ending in an apostrophe is the joint on the right side.
 """
 
-from itertools import pairwise
 from typing import Any
 
 from ironcage.core.job import edits
 from ironcage.core.job.model import Brief, Job
-from ironcage.samples.furnish import furnished
+from ironcage.samples.making import framed, furnished
 
 _JOINTS = {
     # nose and front suspension bay; the rails run straight from a through b to c
@@ -114,16 +113,7 @@ def build() -> Job:
     job = Job(brief=Brief(name="Sandpiper", builder="Saltmarsh Fabrication", vehicle="Two-seat beach-sprint car"))
     job = edits.add_datum(job, "firewall", (-1620, 0, 220))
     job = edits.add_datum(job, "table top", (0, 0, 120))
-    ids = {}
-    for name, place in _JOINTS.items():
-        job = edits.add_joint(job, (float(place[0]), float(place[1]), float(place[2])))
-        ids[name] = job.joints[-1 if place[1] == 0 else -2].id
-        ids[name + "'"] = job.joints[-1].id
-    for role, section, chains in _TUBES:
-        for chain in chains:
-            joints = [ids[name.strip()] for name in chain.split(">")]
-            for a, b in pairwise(joints):
-                job = edits.add_tube(job, a, b, section, _STEEL, role)
+    job, ids = framed(job, _JOINTS, _TUBES, _STEEL)
     job = edits.add_wheel(job, "front", (0, 660, 285), 570, 165)
     job = edits.add_wheel(job, "rear", (-2300, 650, 300), 600, 215)
     for name in ("b low", "b up", "c low", "c up"):

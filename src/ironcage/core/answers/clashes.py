@@ -22,6 +22,7 @@ from ironcage.core.job.bodies import Body, part_body, placed_bodies, tube_bodies
 from ironcage.core.job.model import Job
 from ironcage.core.job.placed import Part
 
+CLOSE_MM = 0.05  # no tape tells it apart
 REACH_MM = 60.0  # beyond margin and this, a pair is not listed
 State = Literal["overlap", "near", "clear"]
 
@@ -52,7 +53,7 @@ class Near:
     @property
     def state(self) -> State:
         """Overlap, nearer than the margin, or clear."""
-        return "overlap" if self.gap < -0.005 else "near" if self.gap < self.margin - 0.005 else "clear"
+        return "overlap" if self.gap < -CLOSE_MM else "near" if self.gap < self.margin - CLOSE_MM else "clear"
 
 
 @dataclass(frozen=True)
@@ -203,7 +204,7 @@ def _blocked(job: Job, placed: Sequence[Body], tubes: Sequence[Body]) -> Iterabl
     stays = [*(b for b in placed if b.kind in ("part", "tyre")), *tubes]
     found: dict[str, list[Near]] = {}
     for n in _WAYS.near(ways, stays, margins=False):
-        if n.gap < -0.005 and n.first != n.second:
+        if n.gap < -CLOSE_MM and n.first != n.second:
             found.setdefault(n.first, []).append(n)
     for part, hits in found.items():
         hits.sort(key=lambda n: n.gap)

@@ -21,6 +21,7 @@ from ironcage.core.job.bodies import Body, placed_bodies, pose_of, tube_bodies
 from ironcage.core.job.model import Job
 from ironcage.core.job.placed import Person
 
+SIGHT_MM = 120.0  # what lies further to the side of the line of sight can be looked past
 OUT_MM = 900.0  # how far a person lifts out, or slides to the side
 ASSUMPTIONS = (
     "Limbs are rods with round ends; flesh, clothing and a slipping helmet are not in it.",
@@ -134,7 +135,9 @@ def _eyes(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
     steepest, against = 90.0, ""
     for body in (*(t for t in things if t.use != "hand wheel"), *tubes):
         for s in body.solids:
-            if s.bounds[1][0] <= eyes[0] + 50 or abs(np.clip(eyes[1], s.bounds[0][1], s.bounds[1][1]) - eyes[1]) > 120:
+            low, high = s.bounds
+            beside = abs(float(np.clip(eyes[1], low[1], high[1]) - eyes[1])) > SIGHT_MM
+            if high[0] <= eyes[0] + 50 or beside or low[2] > eyes[2]:  # behind, to the side, or overhead
                 continue
             for p in s.points:
                 top = p[2] + s.ball + (s.disc if abs(s.axis[2]) < 0.5 else 0.0)
@@ -160,7 +163,9 @@ def _harness(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Readi
     strap = Solid(np.array([shoulder]), np.array([0.0, 0, 1]))
     _, against, there = nearest([strap], bars)
     back, down = shoulder[0] - there[0], shoulder[2] - there[2]
-    return Reading("harness angle", math.degrees(math.atan2(down, max(back, 1e-6))), against, _place(there), "deg")
+    if back <= 0:
+        return Reading("harness angle", None, unit="deg", why="The harness bar is not behind the shoulders.")
+    return Reading("harness angle", math.degrees(math.atan2(down, back)), against, _place(there), "deg")
 
 
 def _egress(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:

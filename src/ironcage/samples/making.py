@@ -1,12 +1,33 @@
-"""What the demo jobs share: parts, people and drives put in by the lines that a builder would type."""
+"""What the demo jobs share: frames from readable tables, parts, people and drives by the lines that a builder would type."""
 
 from collections.abc import Iterable, Mapping
+from itertools import pairwise
 from typing import Any
 
+from ironcage.core.job import edits
 from ironcage.core.job.commands import understand
 from ironcage.core.job.model import Job
 
 Settings = Mapping[str, str]
+
+
+Joints = Mapping[str, tuple[float, float, float]]
+
+
+def framed(job: Job, joints: Joints, tubes: Iterable[Any], material: str) -> tuple[Job, dict[str, str]]:
+    """A job with joints by name (the left side or y = 0, mm; mirrored) and tubes (role, section, chains of names; a name ending
+    in an apostrophe is the joint on the right); and the ids by name."""
+    ids = {}
+    for name, (x, y, z) in joints.items():
+        job = edits.add_joint(job, (float(x), float(y), float(z)))
+        ids[name] = job.joints[-1 if y == 0 else -2].id
+        ids[name + "'"] = job.joints[-1].id
+    for role, section, chains in tubes:
+        for chain in chains:
+            along = [ids[name.strip()] for name in chain.split(">")]
+            for a, b in pairwise(along):
+                job = edits.add_tube(job, a, b, section, material, role)
+    return job, ids
 
 
 def _set(job: Job, thing: str, settings: Settings) -> Job:
