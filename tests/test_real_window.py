@@ -13,12 +13,13 @@ import sys
 from pathlib import Path
 from PyQt6.QtTest import QTest
 from PyQt6.QtCore import Qt
-from ironcage.desk.app import application, folder
+from ironcage.desk.app import application
+from ironcage.home import home
 from ironcage.desk.shots import settle
 app = application()
 from ironcage.desk.window import Window
 from ironcage.samples import sample
-window = Window(folder())
+window = Window(home())
 window.session.start(sample("sandpiper"), None)
 window.show()
 assert QTest.qWaitForWindowExposed(window)
@@ -37,7 +38,7 @@ QTest.qWait(200)
 window.session._saved_job = window.session.job
 size = window.size()
 window.close()
-again = Window(folder())
+again = Window(home())
 assert again.size() == size, (again.size(), size)
 again.close()
 """

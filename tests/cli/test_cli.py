@@ -12,6 +12,7 @@ from ironcage.cli.main import main
 from ironcage.core.answers import prove
 from ironcage.core.job import edits, file
 from ironcage.core.job.model import Job
+from tests.core.meshes import ball_corners, write_stl
 
 
 @pytest.fixture
@@ -157,6 +158,21 @@ def test_calc_chain_driver_and_stance(tmp_path: Path, capsys: pytest.CaptureFixt
     _, result, _ = calculated(capsys, tmp_path, "mass", parts)
     assert result["corners_kg"] == pytest.approx([120, 120, 80, 80])
     assert math.tan(math.radians(result["tips_left_deg"])) == pytest.approx(700 / 400, rel=1e-5)
+
+
+def test_a_scan_is_brought_in_once_its_unit_is_said(
+    job_file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    scan = write_stl(tmp_path / "Pump.stl", ball_corners(0.09, 16))
+    code, _, err = said(capsys, "import", "scan", scan, job_file)
+    assert code == 2
+    assert "Its size suggests --unit m" in err
+    code, out, _ = said(capsys, "import", "scan", scan, job_file, "--unit", "m")
+    assert code == 0
+    assert "Pump" in out
+    assert file.read(job_file).parts[-1].name == "Pump"
+    assert "no unit" in said(capsys, "import", "scan", scan, job_file, "--unit", "ell")[2]
+    assert "The nearest is scan" in said(capsys, "import", "scam", scan, job_file)[2]
 
 
 def test_place_and_brief_from_the_command_line_find_what_the_window_finds(

@@ -326,20 +326,20 @@ def test_files_are_written_off_the_screen_thread_and_can_be_stopped(
     window = drive.start(sandpiper).window
     answer_dialog(str(tmp_path / "list.csv"))
     window.files.export("cut-csv", "")
-    drive.qtbot.waitUntil(lambda: window.exporter.writer is None, timeout=60_000)
+    drive.qtbot.waitUntil(lambda: window.strip.worker is None, timeout=60_000)
     assert (tmp_path / "list.csv").stat().st_size > 1000
     assert drive.said == f"Wrote {tmp_path / 'list.csv'}."
     window.menu.fill_writing()
     words = {action.text(): action for action in window.menu.writing.actions()}
     answer_dialog(str(tmp_path / "points"))
     words["List of joints (CSV)…"].trigger()
-    drive.qtbot.waitUntil(lambda: window.exporter.writer is None, timeout=60_000)
+    drive.qtbot.waitUntil(lambda: window.strip.worker is None, timeout=60_000)
     assert (tmp_path / "points.csv").read_text("utf-8").startswith("joint,x mm from front axle line")
     answer_dialog(str(tmp_path / "all.pdf"))
     window.files.export("templates-pdf", "A4")
-    assert window.exporter.isVisible()
-    window.exporter.button.click()
-    drive.qtbot.waitUntil(lambda: window.exporter.writer is None, timeout=60_000)
+    assert window.strip.isVisible()
+    window.strip.button.click()
+    drive.qtbot.waitUntil(lambda: window.strip.worker is None, timeout=60_000)
     assert "Stopped: all.pdf was not written" in drive.said
     assert not (tmp_path / "all.pdf").exists()
 

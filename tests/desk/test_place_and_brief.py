@@ -1,10 +1,12 @@
 """Brief and Place through the window: typed, picked, dragged, and read."""
 
 from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QInputDialog
 
 from ironcage.core.answers import people
 from ironcage.core.job import edits
 from ironcage.core.job.model import Job
+from tests.core.meshes import ball_corners, write_stl
 
 
 def rows(grid) -> list[str]:
@@ -179,3 +181,39 @@ def test_a_lower_roof_is_kept_beside_and_measured_against(drive, sandpiper: Job)
     drive.type("variant open As drawn")
     drive.settle()
     assert drive.window.session.job.joints == sandpiper.joints
+
+
+def test_a_scan_is_read_off_the_window_asked_for_its_unit_and_chosen(
+    drive, tmp_path, monkeypatch, answer_dialog
+) -> None:
+    asked: list[str] = []
+
+    def ask(parent, title, words, units, at, editable):  # what the builder is shown, and that they agree
+        asked.append(words)
+        return units[at], True
+
+    monkeypatch.setattr(QInputDialog, "getItem", staticmethod(ask))
+    answer_dialog(str(write_stl(tmp_path / "Pump.stl", ball_corners(0.09, 200))))
+    drive.window.go("place")
+    drive.window.page.bring.emit("scan")
+    assert drive.window.strip.isVisible()
+    drive.qtbot.waitUntil(lambda: drive.window.strip.worker is None, timeout=60_000)
+    drive.settle()
+    assert asked == ["What does Pump count in? Its size suggests m."]
+    assert rows(drive.window.page.things)[0].startswith("B1 | Pump | -1000.0")
+    assert drive.window.session.chosen == ("B1",)
+    assert "Pose it with three points" in drive.said
+    answer_dialog(str(tmp_path / "none.stl"))
+    drive.window.page.bring.emit("scan")
+    drive.qtbot.waitUntil(lambda: drive.window.strip.worker is None, timeout=60_000)
+    assert "none.stl cannot be read" in drive.said
+
+
+def test_reading_a_scan_is_stopped_and_nothing_comes_of_it(drive, tmp_path, answer_dialog) -> None:
+    answer_dialog(str(write_stl(tmp_path / "Large.stl", ball_corners(90, 500))))
+    drive.window.go("place")
+    drive.window.page.bring.emit("scan")
+    drive.window.strip.button.click()
+    drive.qtbot.waitUntil(lambda: drive.window.strip.worker is None, timeout=60_000)
+    assert drive.said == "Stopped: nothing came of Large.stl."
+    assert not drive.window.session.job.parts

@@ -149,6 +149,25 @@ def _check(words: list[str]) -> int:
     return FAILING if any(s.severity == "wrong" for s in snags) else OK
 
 
+def _import(words: list[str]) -> int:
+    from ironcage.core.exchange.incoming import UNITS, incoming
+    from ironcage.core.job.file import read, save
+
+    plain, options = _options(words, unit=True)
+    _demand(plain, 3, 3, "import KIND IN FILE [--unit mm]")
+    kind, job_file = incoming(plain[0]), Path(plain[2])
+    job = read(job_file)
+    made = kind.read(Path(plain[1]), lambda share: None)
+    unit = options.get("unit", made.unit)
+    if not unit:
+        raise Problem(f"{Path(plain[1]).name} does not say what it counts in.", where=plain[1],
+                      hint=f"Its size suggests --unit {made.guess}; there are {', '.join(UNITS)}.")  # fmt: skip
+    job, said = kind.bring(job, made, unit)
+    save(job, job_file)
+    sys.stdout.write(said + "\n")
+    return OK
+
+
 def _write_demo(words: list[str]) -> int:
     from ironcage.core.job.file import save
     from ironcage.samples import sample
@@ -190,6 +209,12 @@ VERBS = (
     ),
     Verb("calc", "calc NAME [IN.json]", "a calculator on neutral JSON: frame, notch, chain, driver or mass", _calc),
     Verb("export", "export KIND FILE OUT", "writes a file: see docs/file-kinds.md for the kinds", _export),
+    Verb(
+        "import",
+        "import KIND IN FILE",
+        "brings a scan, points or a shelf into a job file; --unit mm, cm, inch or m",
+        _import,
+    ),
     Verb("check", "check FILE", "every snag; exit code 1 when something is wrong", _check),
     Verb("sample", "sample NAME OUT.cage", "writes a demo job as a file", _write_demo),
     Verb("schema", "schema", "the JSON Schema of the job file", _schema),

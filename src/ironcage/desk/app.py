@@ -9,16 +9,8 @@ from pathlib import Path
 from types import TracebackType
 from typing import Any
 
+from ironcage.home import home
 from ironcage.problem import Problem
-
-
-def folder() -> Path:
-    """Where settings and recovery journals are kept; IRONCAGE_HOME moves it."""
-    if moved := os.environ.get("IRONCAGE_HOME"):
-        return Path(moved)
-    from platformdirs import user_data_path
-
-    return user_data_path("ironcage", appauthor=False)
 
 
 def _screen(*, shot: bool) -> None:
@@ -68,7 +60,7 @@ def opened(*, file: Path | None = None, demo: str = "", step: str = "") -> tuple
         from ironcage.desk.window import Window
         from ironcage.samples import sample
 
-        window = Window(folder())
+        window = Window(home())
         if demo:
             window.session.start(sample(demo), None)
         elif file:
@@ -124,9 +116,9 @@ def _catch(window: Any) -> None:
         report = "".join(traceback.format_exception(kind, error, trace))
         sys.stderr.write(report)
         with contextlib.suppress(OSError):
-            (folder() / "last-fault.txt").write_text(report, "utf-8")
+            (home() / "last-fault.txt").write_text(report, "utf-8")
         window.session.told.emit(
-            f"Something broke in the program ({kind.__name__}). Your work is kept; save it, and send {folder() / 'last-fault.txt'}.",
+            f"Something broke in the program ({kind.__name__}). Your work is kept; save it, and send {home() / 'last-fault.txt'}.",
             True,
         )
 

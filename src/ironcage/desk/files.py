@@ -1,17 +1,22 @@
 """Jobs and files from the window: new, open, save, recover, and what is written for others. Asks before work is lost."""
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, Qt, pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
+from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
+from ironcage.core.job.file import write_atomically
 from ironcage.core.job.journal import Recovered, left_behind
 from ironcage.core.job.model import Job
-from ironcage.desk.exporter import Exporter
 from ironcage.desk.session import Session
 from ironcage.desk.settings import Settings
+from ironcage.desk.workstrip import Say, WorkStrip
 from ironcage.problem import Problem
 from ironcage.samples import sample
+
+if TYPE_CHECKING:
+    from ironcage.core.exchange.incoming import Incoming, Read
 
 _JOBS = "Iron Cage jobs (*.cage)"
 
@@ -22,15 +27,13 @@ class Files(QObject):
     opened = pyqtSignal()
     found = pyqtSignal(list)
 
-    def __init__(
-        self, parent: QWidget, session: Session, settings: Settings, exporter: Exporter, recovery: Path
-    ) -> None:
+    def __init__(self, parent: QWidget, session: Session, settings: Settings, strip: WorkStrip, recovery: Path) -> None:
         super().__init__(parent)
-        self._parent, self.session, self.settings, self.exporter, self._recovery = (
+        self._parent, self.session, self.settings, self.strip, self._recovery = (
             parent,
             session,
             settings,
-            exporter,
+            strip,
             recovery,
         )
 
@@ -122,7 +125,53 @@ class Files(QObject):
         )
         if target:
             path = Path(target) if Path(target).suffix else Path(f"{target}{wanted.ending}")
-            self.exporter.start(wanted, self.session.job, word, path)
+            job = self.session.job
+
+            def write(say: Say) -> str:
+                data = wanted.make(job, word)
+                say(0.9)
+                write_atomically(path, data)
+                return f"Wrote {path}."
+
+            self.strip.start("Making", path.name, write, lambda said: self.session.told.emit(said, False))
+
+    def bring_in(self, name: str) -> None:
+        """Ask for a file of a kind that comes in, read it, ask what it counts in where it does not say, and bring it into the job."""
+        from ironcage.core.exchange.incoming import incoming
+
+        kind = incoming(name)
+        endings = " ".join(f"*{e} *{e.upper()}" for e in kind.endings)
+        chosen, _ = QFileDialog.getOpenFileName(self._parent, f"Bring in: {kind.says}", str(self._folder), endings)
+        if chosen:
+            self.strip.start(
+                "Reading",
+                Path(chosen).name,
+                lambda say: kind.read(Path(chosen), say),
+                lambda read: self._bring(kind, read),
+            )
+
+    def _bring(self, kind: "Incoming", read: "Read") -> None:
+        from ironcage.core.exchange.incoming import UNITS
+
+        unit = read.unit
+        if not unit:
+            words = f"What does {read.name} count in? Its size suggests {read.guess}."
+            unit, sure = QInputDialog.getItem(self._parent, "Units", words, UNITS, UNITS.index(read.guess), False)
+            if not sure:
+                self.session.told.emit(f"{read.name} was not brought in.", False)
+                return
+        told: list[str] = []
+
+        def edit(job: Job) -> Job:
+            made, said = kind.bring(job, read, unit)
+            told.append(said)
+            return made
+
+        if self.session.edit(f"Bring in {read.name}", edit):
+            job = self.session.job
+            if kind.name == "scan":
+                self.session.choose((job.parts[-1].id,))
+            self.session.told.emit(told[0], False)
 
     def look_for_lost(self) -> None:
         """Say what work was left behind."""

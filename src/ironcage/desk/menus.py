@@ -25,9 +25,16 @@ class JobMenu(QMenu):
         )
         self.recent.aboutToShow.connect(self.fill_recent)
         self.writing.aboutToShow.connect(self.fill_writing)
+        bringing = QMenu("Bring in", self)
+        for name, words in (
+            ("scan", "A scan mesh (STL, OBJ, PLY)…"),
+            ("points", "Hard points (CSV, DXF)…"),
+            ("shelf", "Shared parts and shelf (JSON)…"),
+        ):
+            bringing.addAction(words, lambda n=name: files.bring_in(n))
         for name in SAMPLES:
-            demos.addAction(name.capitalize(), lambda n=name: files.open_demo(n))
-        for menu in (self.recent, self.writing, demos):
+            demos.addAction(name.replace("-", " ").title(), lambda n=name: files.open_demo(n))
+        for menu in (self.recent, bringing, self.writing, demos):
             self.addMenu(menu)
         self.addSeparator()
         for group in ("edit", "view"):

@@ -24,7 +24,6 @@ from ironcage.desk import questions
 from ironcage.desk.actions import ACTIONS, Action
 from ironcage.desk.asker import Answered, Asker
 from ironcage.desk.entry import Entry
-from ironcage.desk.exporter import Exporter
 from ironcage.desk.files import Files
 from ironcage.desk.grid import Grid
 from ironcage.desk.look import DARK, LIGHT, palette, style, text_font
@@ -38,6 +37,7 @@ from ironcage.desk.settings import SCALES, Settings
 from ironcage.desk.snags import NextLine, SnagList
 from ironcage.desk.table.view import TableView
 from ironcage.desk.tally import Tally
+from ironcage.desk.workstrip import WorkStrip
 from ironcage.problem import Problem
 
 if TYPE_CHECKING:
@@ -60,8 +60,8 @@ class Window(QMainWindow):
         self._apply_type()  # before any widget is made, so that all start with it
         self.session = Session(folder / "recovery")
         self.asker, self.slow = Asker(), Asker()  # the tally never waits behind a page or the snags
-        self.exporter = Exporter(self)
-        self.files = Files(self, self.session, self.settings, self.exporter, folder / "recovery")
+        self.strip = WorkStrip(self)
+        self.files = Files(self, self.session, self.settings, self.strip, folder / "recovery")
         self.table = TableView()
         self.tally = Tally()
         self.entry = Entry(self.session)
@@ -98,7 +98,7 @@ class Window(QMainWindow):
         right = QVBoxLayout()
         right.setContentsMargins(0, 0, 0, 0)
         right.setSpacing(0)
-        for part in (self.recovery, self.tally, self.split, self.entry, self.exporter, self.next):
+        for part in (self.recovery, self.tally, self.split, self.entry, self.strip, self.next):
             right.addWidget(part, 1 if part is self.split else 0)
         whole = QWidget()
         whole.setObjectName("paper")
@@ -151,7 +151,7 @@ class Window(QMainWindow):
         self.files.found.connect(self.recovery.offer)
         self.recovery.opened.connect(self.files.recover)
         self.recovery.dropped.connect(self.files.drop)
-        self.exporter.told.connect(s.told)
+        self.strip.told.connect(s.told)
         self._checks_later = QTimer(self)
         self._checks_later.setSingleShot(True)
         self._checks_later.setInterval(CHECKS_LATER_MS)
@@ -174,6 +174,7 @@ class Window(QMainWindow):
             page.decorated.connect(lambda: self._decorated(page))
             page.export.connect(self.files.export)
             page.typing.connect(self.entry.begin)
+            page.bring.connect(self.files.bring_in)
             self.tray.addWidget(page)
             self.pages[step] = page
         return self.pages[step]
@@ -457,7 +458,7 @@ class Window(QMainWindow):
         if self.card:
             self.card.close()
         self._checks_later.stop()
-        self.exporter.stop()
+        self.strip.stop()
         self.asker.close()
         self.slow.close()
         self.session.close(discard=discard)

@@ -17,6 +17,7 @@ from ironcage.core.answers.names import name_of
 from ironcage.core.calc.beams import pieces
 from ironcage.core.job.edits.joints import SAME_PLACE_MM, flipped
 from ironcage.core.job.model import Job
+from ironcage.core.job.scans import triangles
 from ironcage.problem import Problem
 
 Severity = Literal["wrong", "unknown", "look"]
@@ -188,6 +189,10 @@ def clash(job: Job) -> Iterator[Snag]:
         else:
             yield Snag("look", "too near", "place", f"{one} is {n.gap:.1f} mm from {other}{part} and wants {n.margin:g} mm.",
                        (n.first, n.second), "Move one of them, or set a smaller margin.")  # fmt: skip
+    lost = tuple(p.id for p in job.parts if p.shape.kind == "scan" and triangles(p.shape.digest) is None)
+    if lost:
+        yield Snag("unknown", "scan missing", "place", f"The mesh of {_named([name_of(job, n) for n in lost])} is not here; the box round it stands in.", lost,
+                   "Bring it in again, or put the folder NAME.cage.scans beside the job.")  # fmt: skip
     for b in made.blocked:
         yield Snag("wrong", "can't come out", "place", f"{name_of(job, b.part)} can't slide out: {_named(b.by)} {_is(b.by)} in the way by up to {b.depth:.1f} mm.",
                    (b.part, *b.by), "Turn its way out (set slide), or make what is in the way removable.")  # fmt: skip

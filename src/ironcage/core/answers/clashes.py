@@ -18,9 +18,11 @@ import numpy as np
 from ironcage.core.answers.cache import remembered
 from ironcage.core.calc.gaps import gaps
 from ironcage.core.calc.solids import Floats, Solid
+from ironcage.core.calc.triangles import MeshGap, Triangles
 from ironcage.core.job.bodies import Body, part_body, placed_bodies, tube_bodies
 from ironcage.core.job.model import Job
 from ironcage.core.job.placed import Part
+from ironcage.core.job.scans import triangles
 
 CLOSE_MM = 0.05  # no tape tells it apart
 REACH_MM = 60.0  # beyond margin and this, a pair is not listed
@@ -149,15 +151,20 @@ def measured(pairs: Sequence[tuple[Body, Body]]) -> list[Near | None]:
     second: list[Solid] = []
     owner: list[int] = []
     names: list[str] = []
+    found: list[Near | None] = [None] * len(pairs)
     for n, (a, b) in enumerate(pairs):
         reach = REACH_MM + max(a.margin, b.margin)
+        scan, other = (a, b) if a.scan else (b, a)
+        mesh = triangles(scan.scan) if scan.scan else None
+        if mesh is not None:
+            found[n] = _to_scan(a, b, mesh, scan, other, reach)
+            continue
         for i, j in _close_pieces(a, b, reach):
             first.append(a.solids[i])
             second.append(b.solids[j])
             owner.append(n)
             names.append(" and ".join(filter(None, (a.labels[i], b.labels[j]))))
     made = gaps(first, second)
-    found: list[Near | None] = [None] * len(pairs)
     rows = np.array(owner, dtype=np.intp)
     for n in np.argsort(-made.distance).tolist():  # the nearest piece comes last and stays
         a, b = pairs[rows[n]]
@@ -166,6 +173,32 @@ def measured(pairs: Sequence[tuple[Body, Body]]) -> list[Near | None]:
             x, y, z = (float(v) for v in (made.on_first[n] + made.on_second[n]) / 2)
             found[rows[n]] = Near(a.id, b.id, gap, margin, (x, y, z), names[n])
     return found
+
+
+def _to_scan(a: Body, b: Body, mesh: Triangles, scan: Body, other: Body, reach: float) -> Near | None:
+    """The distance of a body to a scan's own triangles; another scan counts as the box round it."""
+    back = scan.turn.T
+    best: MeshGap | None = None
+    piece = ""
+    for i in _pieces(other, scan):
+        solid = other.solids[i].moved(back, -back @ scan.at)
+        found = mesh.tree.gap(solid, reach if best is None else best.distance)
+        if (found is None or found.distance > 0) and _within(solid, mesh):
+            size = float(np.linalg.norm(np.ptp(solid.bounds, axis=0)))
+            found = MeshGap(-(size / 2 + (found.distance if found else 0.0)), solid.points.mean(axis=0))
+        if found is not None and (best is None or found.distance < best.distance):
+            best, piece = found, other.labels[i]
+    if best is None:
+        return None
+    x, y, z = (float(v) for v in scan.turn @ best.place + scan.at)
+    return Near(a.id, b.id, best.distance, max(a.margin, b.margin), (x, y, z), piece)
+
+
+def _within(solid: Solid, mesh: Triangles) -> bool:
+    """Whether a solid that touches no triangle lies inside a closed mesh."""
+    low, high = solid.bounds
+    whole = (low >= mesh.bounds[0]).all() and (high <= mesh.bounds[1]).all()
+    return bool(whole) and not mesh.open_edges and mesh.tree.holds(solid.points[0])
 
 
 def _close_pieces(a: Body, b: Body, reach: float) -> list[tuple[int, int]]:

@@ -8,6 +8,8 @@ from ironcage.core.exchange import lists
 from ironcage.core.exchange.dxf import to_dxf
 from ironcage.core.exchange.pdf import to_pdf
 from ironcage.core.exchange.plan import plan
+from ironcage.core.exchange.points import to_points_dxf
+from ironcage.core.exchange.share import to_shelf_json
 from ironcage.core.exchange.svg import to_svg
 from ironcage.core.exchange.templates import end_of, template, templates
 from ironcage.core.job.model import Job
@@ -40,6 +42,8 @@ KINDS: tuple[Kind, ...] = (
     Kind("plan-pdf", ".pdf", "jig plan tiled at 1:1",
          lambda job, paper: to_pdf([plan(job, jig.answer(job))], f"{job.brief.name}, jig plan", paper or "A4"), "paper"),
     Kind("stands-csv", ".csv", "list of stands", lambda job, _: lists.stand_csv(job, jig.answer(job))),
+    Kind("points-dxf", ".dxf", "joints and mount holes as points", lambda job, _: to_points_dxf(job)),
+    Kind("shelf-json", ".json", "parts and shelf to share", lambda job, _: to_shelf_json(job)),
     Kind("joints-csv", ".csv", "list of joints", lambda job, _: lists.joint_csv(job)),
 )  # fmt: skip
 

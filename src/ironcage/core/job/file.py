@@ -15,6 +15,7 @@ from pydantic import ValidationError
 
 from ironcage.core.job.migrations import VERSION, migrated
 from ironcage.core.job.model import Job
+from ironcage.core.job.scans import lay_beside, take_up
 from ironcage.problem import Problem
 
 FORMAT = "ironcage job"
@@ -93,9 +94,11 @@ def read(path: Path) -> Job:
     except OSError as error:
         raise Problem(f"{name} cannot be read: {error.strerror or error}.", where=name) from None
     try:
-        return from_text(data.decode("utf-8"), name)
+        job = from_text(data.decode("utf-8"), name)
     except UnicodeDecodeError:
         raise Problem(f"{name} is not text, so not a job.", where=name) from None
+    take_up(job, path)
+    return job
 
 
 def save(job: Job, path: Path) -> None:
@@ -104,6 +107,7 @@ def save(job: Job, path: Path) -> None:
     Raises Problem when the folder cannot be written or the disk is full; the old file is then untouched.
     """
     write_atomically(path, to_text(job).encode("utf-8"), keep_old=True)
+    lay_beside(job, path)
 
 
 def write_atomically(path: Path, data: bytes, *, keep_old: bool = False) -> None:

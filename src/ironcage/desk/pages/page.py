@@ -29,7 +29,7 @@ class Card:
 
 class Page(QWidget):
     """A step's bench. Signals: decorated (the table's decor is other), export(kind, word) asks for a file, typing(text) starts a line for the
-    builder to finish.
+    builder to finish, bring(kind) asks for a file to bring in.
 
     What it is called and where it stands in the work is declared in STEPS.
     """
@@ -37,6 +37,7 @@ class Page(QWidget):
     decorated = pyqtSignal()
     export = pyqtSignal(str, str)
     typing = pyqtSignal(str)
+    bring = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:
         super().__init__()

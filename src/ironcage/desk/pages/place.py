@@ -109,7 +109,7 @@ class PlacePage(Page):
         left.setStretch(2, 1)
         lists = QHBoxLayout()
         lists.setSpacing(10)
-        lists.addLayout(left, 11)
+        lists.addLayout(left, 12)
         lists.addWidget(self.tabs, 10)
         box = QVBoxLayout(self)
         box.setContentsMargins(8, 6, 8, 4)
@@ -130,6 +130,7 @@ class PlacePage(Page):
                 ),
             )
         menu.addMenu(parts)
+        menu.addAction("A scan mesh (STL, OBJ, PLY)…", lambda: self.bring.emit("scan"))
         put.setMenu(menu)
         put.setToolTip("Starts a line to finish: place, person, chain or shaft")
         lay = QPushButton("Lay…")

@@ -1,4 +1,4 @@
-"""Bodies as triangles: what parts, people, tyres and drives take up, flat-shaded, each made once."""
+"""Bodies as triangles: what parts, people, tyres and drives take up, flat-shaded, each made once; a scan as its coarse copy."""
 
 import numpy as np
 from numpy.typing import NDArray
@@ -6,6 +6,7 @@ from numpy.typing import NDArray
 from ironcage.core.calc.beams import Floats
 from ironcage.core.calc.solids import Solid
 from ironcage.core.job.bodies import Body
+from ironcage.core.job.scans import to_look_at
 from ironcage.desk.table.mesh import Mesh
 
 ROUND = 28  # corners of a disc
@@ -77,5 +78,10 @@ class Envelopes:
 
     @staticmethod
     def _made(body: Body) -> tuple[Body, Floats, Floats]:
+        mesh = to_look_at(body.scan) if body.scan else None
+        if mesh is not None:
+            corners = mesh.points[mesh.faces] @ body.turn.T + body.at
+            normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+            return body, corners, normals / np.maximum(np.linalg.norm(normals, axis=1), 1e-9)[:, None]
         parts = [_triangles(s) for s in body.solids]
         return body, np.concatenate([c for c, _ in parts]), np.concatenate([n for _, n in parts])

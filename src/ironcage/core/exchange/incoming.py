@@ -1,0 +1,112 @@
+"""What can be brought into a job from a file, declared once for the command line and the window.
+
+Reading is slow and knows no job; bringing it in is quick. Between the two the builder is asked for the unit where the file does not say.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from ironcage.core.exchange.meshes import UNITS_MM, ReadMesh, Say, read_mesh
+from ironcage.core.exchange.points import Points, add_points, read_points
+from ironcage.core.exchange.share import add_shelf
+from ironcage.core.job import edits, scans
+from ironcage.core.job.model import Job
+from ironcage.core.job.placed import Scan
+from ironcage.problem import Problem, nearest
+
+SCAN_MIDDLE_MM, SCAN_FOOT_MM = (
+    (-1000.0, 0.0),
+    200.0,
+)  # where a scan lands: its middle, and its underside above the ground
+
+
+@dataclass(frozen=True)
+class Read:
+    """A file that has been read. unit: what it counts in, '' when the builder must say; guess: what its size suggests; notes: what is odd."""
+
+    name: str
+    what: Any
+    unit: str = ""
+    guess: str = "mm"
+    notes: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Incoming:
+    """A kind of file that comes in. read: slow, may be stopped; bring: into a job, in a unit, with words on what came."""
+
+    name: str
+    endings: tuple[str, ...]
+    says: str
+    read: Callable[[Path, Say], Read]
+    bring: Callable[[Job, Read, str], tuple[Job, str]]
+
+
+def _read_scan(path: Path, say: Say) -> Read:
+    read = read_mesh(path, say)
+    return Read(path.stem, read, "", read.guess, read.notes)
+
+
+def _bring_scan(job: Job, read: Read, unit: str) -> tuple[Job, str]:
+    mesh_read: ReadMesh = read.what
+    mesh = mesh_read.in_mm(unit)
+    low, high = ((float(v[0]), float(v[1]), float(v[2])) for v in mesh.bounds)
+    shape = Scan(digest=scans.keep(mesh), triangles=len(mesh.faces), low=low, high=high)
+    x, y = (m - (a + b) / 2 for m, a, b in zip(SCAN_MIDDLE_MM, low, high, strict=False))
+    made = edits.add_part(job, read.name[:80], "other", shape, (x, y, SCAN_FOOT_MM - low[2]))
+    notes = f"; {'; '.join(read.notes)}" if read.notes else ""
+    return made, f"{read.name}: {len(mesh.faces):,} triangles{notes}. Pose it with three points."
+
+
+def _read_points(path: Path, say: Say) -> Read:
+    points = read_points(path)
+    say(1.0)
+    reach = max(abs(v) for _, place in points.named for v in place)
+    return Read(path.stem, points, points.unit, "m" if reach < 12 else "inch" if reach < 200 else "mm")
+
+
+def _bring_points(job: Job, read: Read, unit: str) -> tuple[Job, str]:
+    points: Points = read.what
+    made, came, there = add_points(job, points, unit)
+    if not came:
+        raise Problem(f"Every point of {read.name} has a joint already.", where=read.name)
+    return made, f"{came} joints came{f', {there} were there already' if there else ''}."
+
+
+def _read_shelf(path: Path, say: Say) -> Read:
+    try:
+        data = path.read_bytes() if path.stat().st_size < 2**24 else b""
+    except OSError as error:
+        raise Problem(f"{path.name} cannot be read: {error.strerror or error}.", where=path.name) from None
+    say(1.0)
+    return Read(path.name, data, "mm")
+
+
+def _bring_shelf(job: Job, read: Read, unit: str) -> tuple[Job, str]:
+    made = add_shelf(job, read.what, read.name)
+    return made, f"{len(made.parts) - len(job.parts)} parts, {len(made.shelf.sections) - len(job.shelf.sections)} sections and " \
+                 f"{len(made.shelf.materials) - len(job.shelf.materials)} materials came."  # fmt: skip
+
+
+INCOMING: tuple[Incoming, ...] = (
+    Incoming("scan", (".stl", ".obj", ".ply"), "a scan mesh as a part", _read_scan, _bring_scan),
+    Incoming("points", (".csv", ".dxf"), "hard points as joints", _read_points, _bring_points),
+    Incoming("shelf", (".json",), "parts and shelf items that were shared", _read_shelf, _bring_shelf),
+)
+UNITS = tuple(UNITS_MM)
+
+
+def incoming(name: str) -> Incoming:
+    """A kind that comes in, by name; refuses an unknown one."""
+    names = [k.name for k in INCOMING]
+    if name not in names:
+        raise Problem(
+            f"Nothing called ‘{name}’ can be brought in.",
+            where=name,
+            hint=nearest(name, names) or f"There are {', '.join(names)}.",
+        )
+    return INCOMING[names.index(name)]

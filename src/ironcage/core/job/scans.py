@@ -1,0 +1,102 @@
+"""Where scan meshes lie: in the program's own folder, by their content, and beside a saved job so that it can be shared.
+
+A mesh is written once under a name made from what it holds; reading it again gives the same triangles, so what is read is kept.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import os
+import shutil
+import zipfile
+from functools import lru_cache
+from pathlib import Path
+
+import numpy as np
+
+from ironcage.core.calc.triangles import Triangles, coarse
+from ironcage.core.job.model import Job
+from ironcage.home import home
+from ironcage.problem import Problem
+
+
+def _folder() -> Path:
+    return home() / "scans"
+
+
+def _beside(job_file: Path) -> Path:
+    return job_file.with_name(job_file.name + ".scans")
+
+
+def keep(mesh: Triangles) -> str:
+    """Write a mesh; the name it is kept under. Raises Problem when the disk refuses."""
+    digest = hashlib.sha256(mesh.points.tobytes() + mesh.faces.tobytes()).hexdigest()[:32]
+    target = _folder() / f"{digest}.npz"
+    if not target.exists():
+        try:
+            target.parent.mkdir(parents=True, exist_ok=True)
+            part = target.with_suffix(f".{os.getpid()}.part")
+            with part.open("wb") as stream:
+                np.savez(stream, points=mesh.points, faces=mesh.faces)
+            part.replace(target)
+        except OSError as error:
+            raise Problem(
+                f"The scan could not be kept in {target.parent}: {error.strerror or error}.", where="scan"
+            ) from None
+    return digest
+
+
+@lru_cache(4)
+def _read(digest: str, folder: str) -> Triangles | None:
+    path = Path(folder) / f"{digest}.npz"
+    try:
+        with np.load(path, allow_pickle=False) as held:
+            points, faces = held["points"], held["faces"]
+    except (OSError, ValueError, KeyError, zipfile.BadZipFile):
+        return None
+    if points.ndim != 2 or faces.ndim != 2 or points.shape[1] != 3 or faces.shape[1] != 3 or not len(faces):
+        return None
+    if faces.min() < 0 or faces.max() >= len(points) or not np.isfinite(points).all():
+        return None
+    return Triangles(points.astype(np.float32), faces.astype(np.int32))
+
+
+def triangles(digest: str) -> Triangles | None:
+    """A kept mesh, in its own axes, mm; None when it is not here any more."""
+    return _read(digest, str(_folder()))
+
+
+@lru_cache(8)
+def to_look_at(digest: str) -> Triangles | None:
+    """A coarse copy of a kept mesh."""
+    mesh = triangles(digest)
+    return None if mesh is None else coarse(mesh)
+
+
+def scans_of(job: Job) -> set[str]:
+    """The names of all meshes that a job and its variants use."""
+    jobs = (job, *(v.job for v in job.variants))
+    return {p.shape.digest for j in jobs for p in j.parts if p.shape.kind == "scan"}
+
+
+def lay_beside(job: Job, job_file: Path) -> None:
+    """Copy a job's meshes beside its file, so that both can be given away together."""
+    for digest in scans_of(job):
+        source, target = _folder() / f"{digest}.npz", _beside(job_file) / f"{digest}.npz"
+        if source.exists() and not target.exists():
+            with contextlib.suppress(OSError):
+                target.parent.mkdir(exist_ok=True)
+                shutil.copyfile(source, target)
+
+
+def take_up(job: Job, job_file: Path) -> None:
+    """Take meshes that lie beside a job's file into the program's own folder."""
+    for digest in scans_of(job):
+        source, target = _beside(job_file) / f"{digest}.npz", _folder() / f"{digest}.npz"
+        if source.exists() and not target.exists():
+            with contextlib.suppress(OSError):
+                target.parent.mkdir(parents=True, exist_ok=True)
+                shutil.copyfile(source, target)
+                _read.cache_clear()
+                to_look_at.cache_clear()

@@ -1,0 +1,125 @@
+"""What comes in from files: scans as parts, points as joints, shelves; there and back, and wrong."""
+
+import math
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from ironcage.core.answers import checks, clashes
+from ironcage.core.exchange.incoming import incoming
+from ironcage.core.exchange.kinds import kind
+from ironcage.core.exchange.points import hard_points
+from ironcage.core.job import edits, file, scans
+from ironcage.core.job.commands import understand
+from ironcage.core.job.model import Job
+from ironcage.problem import Problem
+from tests.core.meshes import ball_corners, write_stl
+
+
+def brought(job: Job, name: str, path: Path, unit: str = "mm") -> tuple[Job, str]:
+    taken = incoming(name)
+    return taken.bring(job, taken.read(path, lambda share: None), unit)
+
+
+def test_a_scan_clashes_with_its_own_triangles_not_with_the_box_round_it(box: Job, tmp_path: Path) -> None:
+    """A ball of 120 beside the cross tube T8 (x −1200, z 500, radius 15): by hand, distance of middles less both radii."""
+    job, said = brought(box, "scan", write_stl(tmp_path / "Pump.stl", ball_corners(0.120, 96)), "m")
+    assert "9,024 triangles" in said
+    part = job.parts[0]
+    assert part.name == "Pump"
+    job = edits.put_things(job, [part.id], x=-1090.0, y=0.0, z=600.0)
+    near = {n.second: n for n in clashes.answer(job).near}
+    by_hand = math.hypot(110, 100) - 120 - 15
+    assert near["T8"].gap == pytest.approx(by_hand, abs=0.15)  # the ball has flat sides
+    turned = edits.put_placed(job, job.parts[0].but(yaw=0.7, roll=1.1))
+    assert {n.second: n for n in clashes.answer(turned).near}["T8"].gap == pytest.approx(by_hand, abs=0.15)
+    inside = understand("place battery Cell box 30 x 30 x 30 at -1090 0 600", job).job
+    cell = inside.parts[-1].id
+    assert any(n.state == "overlap" and cell in (n.first, n.second) for n in clashes.answer(inside).near)
+
+
+def test_a_scan_goes_with_the_file_and_is_missed_when_it_does_not(
+    box: Job, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    job, _ = brought(box, "scan", write_stl(tmp_path / "Pump.stl", ball_corners(90, 16)))
+    path = tmp_path / "job.cage"
+    file.save(job, path)
+    assert [p.suffix for p in (tmp_path / "job.cage.scans").iterdir()] == [".npz"]
+    monkeypatch.setenv("IRONCAGE_HOME", str(tmp_path / "another shop"))
+    assert not any(s.code == "scan missing" for s in checks.answer(file.read(path)))
+    (tmp_path / "job.cage.scans").rename(tmp_path / "elsewhere")
+    monkeypatch.setenv("IRONCAGE_HOME", str(tmp_path / "third shop"))
+    lost = file.read(path)
+    snag = next(s for s in checks.answer(lost.but(joints=(*lost.joints,))) if s.code == "scan missing")
+    assert "The mesh of Pump is not here" in snag.what
+    (tmp_path / "third shop" / "scans").mkdir(parents=True)
+    (tmp_path / "third shop" / "scans" / f"{lost.parts[0].shape.digest}.npz").write_bytes(b"spoilt")
+    assert scans.triangles(lost.parts[0].shape.digest) is None
+
+
+@pytest.mark.parametrize(("name", "ending"), [("joints-csv", ".csv"), ("points-dxf", ".dxf")])
+def test_hard_points_go_out_and_come_back_the_same(name: str, ending: str, sandpiper: Job, tmp_path: Path) -> None:
+    path = tmp_path / f"points{ending}"
+    path.write_bytes(kind(name).make(sandpiper, ""))
+    empty = Job(brief=sandpiper.brief)
+    job, said = brought(empty, "points", path)
+    assert {tuple(round(v, 2) for v in j.place) for j in job.joints} == {
+        tuple(round(v, 2) for v in j.place) for j in sandpiper.joints
+    }
+    assert sum(j.twin is not None for j in job.joints) == len(job.joints)
+    assert said.startswith("52 joints came")
+    with pytest.raises(Problem, match="has a joint already"):
+        brought(job, "points", path)
+
+
+def test_points_count_in_their_unit_from_the_datum_and_mount_holes_are_points(tmp_path: Path) -> None:
+    path = tmp_path / "donor.csv"
+    path.write_text("point;x in;y in;z in\nlower front;10;12,5;8\nlower front right;10;-12,5;8\nalone;1;3;8\n")
+    job = understand("datum donor at -1000 0 100", Job()).job
+    job = understand("datum donor", job).job
+    read = incoming("points").read(path, lambda share: None)
+    assert read.unit == "in"
+    job, _ = incoming("points").bring(job, read, read.unit)
+    assert job.joint("J1L").place == pytest.approx((-746, 317.5, 303.2))
+    assert [j.twin for j in job.joints] == ["J1R", "J1L", None]
+    job = understand("place motor M box 100 x 100 x 100 at 0 0 0", job).job
+    job = understand("hole foot at 40, 0, -50 dia 8", understand("set yaw 90", job, ("B1",)).job, ("B1",)).job
+    assert dict(hard_points(job))["M: foot"] == pytest.approx((-1000, 40, 50))
+
+
+def test_a_shelf_is_shared_and_comes_in_with_new_ids(sandpiper: Job, tmp_path: Path) -> None:
+    path = tmp_path / "shelf.json"
+    path.write_bytes(kind("shelf-json").make(sandpiper, ""))
+    job, said = brought(Job(), "shelf", path, "mm")
+    assert [p.name for p in job.parts] == [p.name for p in sandpiper.parts]
+    assert [p.but(id="B0") for p in job.parts] == [p.but(id="B0") for p in sandpiper.parts]
+    assert job.parts[0].id == "B1"
+    assert "10 parts" in said
+
+
+@pytest.mark.parametrize(
+    ("name", "file_name", "text", "says"),
+    [
+        ("points", "a.csv", "", "holds no point"), ("points", "a.csv", "name,x,y,z\n", "holds no point"),
+        ("points", "a.csv", "a,1,2,3\nb,1,two,3\n", "Line 2 of a.csv has no x, y and z"), ("points", "a.dxf", "hello", "not a DXF|no point"),
+        ("shelf", "a.json", "{}", "not a shelf file"), ("shelf", "a.json", "[[[", "not a shelf file"),
+        ("shelf", "a.json", '{"format": "ironcage shelf", "version": 9}', "newer"),
+        ("shelf", "a.json", '{"format": "ironcage shelf", "version": 1, "parts": [{"id": 4}]}', "that is none"),
+    ],
+)  # fmt: skip
+def test_what_is_wrong_with_a_file_is_told_in_one_sentence(
+    name: str, file_name: str, text: str, says: str, tmp_path: Path
+) -> None:
+    path = tmp_path / file_name
+    path.write_text(text)
+    with pytest.raises(Problem, match=says) as caught:
+        brought(Job(), name, path)
+    assert "\n" not in str(caught.value)
+
+
+def test_a_coarse_copy_is_there_to_look_at(tmp_path: Path) -> None:
+    job, _ = brought(Job(), "scan", write_stl(tmp_path / "Pump.stl", ball_corners(90, 400)))
+    look = scans.to_look_at(job.parts[0].shape.digest)
+    assert len(look.faces) < job.parts[0].shape.triangles / 2
+    assert np.ptp(look.bounds, axis=0) == pytest.approx([180, 180, 180], abs=5)
