@@ -44,7 +44,7 @@ def test_limbs_typed_knees_foul_pedals_moved_knees_clear(drive, sandpiper: Job) 
     drive.window.session.choose(("D32",))
     drive.type("set pedals x+90")
     drive.settle()
-    assert drive.said == "Set pedals of D32."
+    assert drive.said == "Set pedals of D32 (Pedals with it)."
     knee = next(r for r in rows(page.people) if r.startswith("Bryn: knee to wheel"))
     assert "| -" not in knee
     assert not any("Steering wheel" in r and "thigh" in r and "clear" not in r for r in rows(page.clashes))

@@ -109,12 +109,16 @@ def _calc(words: list[str]) -> int:
 
 
 def _export(words: list[str]) -> int:
-    from ironcage.core.exchange.kinds import kind
+    from ironcage.core.exchange.kinds import PATTERN, kind
     from ironcage.core.job.file import read, write_atomically
 
     call = "export KIND FILE OUT [PAPER or TUBE:JOINT]"
     _demand(words, 3, 4, call)
     made = kind(words[0])
+    if made.takes == PATTERN and len(words) < 4:
+        raise Problem(
+            f"Which bolt pattern? Call it so: iron-cage {call}", where=made.takes, hint="Its name or id, such as H40"
+        )
     if made.takes == "TUBE:JOINT" and len(words) < 4:
         raise Problem(f"Which end? Call it so: iron-cage {call}", where=made.takes, hint="For example T35L:J19L")
     data = made.make(read(Path(words[1])), words[3] if len(words) > 3 else "")
@@ -207,7 +211,12 @@ VERBS = (
         "what a step says: brief, place, frame, prove, cut or jig; --json for scripts",
         _answer,
     ),
-    Verb("calc", "calc NAME [IN.json]", "a calculator on neutral JSON: frame, notch, chain, driver or mass", _calc),
+    Verb(
+        "calc",
+        "calc NAME [IN.json]",
+        "a calculator on neutral JSON: frame, notch, chain, driver, pattern, bolt or mass",
+        _calc,
+    ),
     Verb("export", "export KIND FILE OUT", "writes a file: see docs/file-kinds.md for the kinds", _export),
     Verb(
         "import",

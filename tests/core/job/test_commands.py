@@ -2,6 +2,7 @@
 
 import pytest
 
+from ironcage.core.job import edits
 from ironcage.core.job.commands import COMMANDS, understand
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem
@@ -87,6 +88,7 @@ def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
         )
         line = line.replace("align level B2", "align level B25").replace("tick R9 isolator", "tick R15 isolator")
         job = sandpiper if command.word == "tyre" else job
+        job = edits.put_line(job, "roof", "y", 150.0) if command.word == "lay" else job
         assert understand(line, job, target).name, command.word
 
 

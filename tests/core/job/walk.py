@@ -13,6 +13,7 @@ _ALWAYS = (
     "place battery {d} at {x} {y} {z}", "place motor Drive cylinder 200 x {d} at {x} 0 {z} mass 12", "person Ann {x1} at {x} {y} 330",
     "chain Final teeth 15 40 pitch 12.7 from {x} 60 {z} to -3000 60 300", "shaft Prop from 600 0 400 to {x} 0 {z}", "target mass {x1}",
     "profile example", "profile empty", "rule member role side, count {d}: Sides", "variant keep One", "variant open One", "deadline 2027-04-10",
+    "line roof z {z}", "line roof z {x1}", "pattern Hub 1-2 {d}, 2-3 {d}, 1-3 {d} dia 8", "line roof gone",
     "mass 12 Pump at {x} 0 {z}", "datum post at {x} 0 {z}", "datum front axle line", "wheels front 0 {y} 290 dia 580 width 165",
 )  # fmt: skip
 _JOINTS = (
@@ -29,6 +30,7 @@ _JOINTS = (
     "tube",
     "tube 25 x 1.5",
     "merge",
+    "lay roof",
 )
 _PLACED = (
     "z+{d}", "x {x}", "set margin {d}", "set mass {d}", "set pedals x+{d}", "set thigh {x1}", "set driven x-{d}", "set slide up {z}", "drop {d}",

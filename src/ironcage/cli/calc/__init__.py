@@ -6,7 +6,7 @@ A new one is a module with a pydantic `Question` and a function, and a line in C
 from collections.abc import Callable
 from typing import Any
 
-from ironcage.cli.calc import chain, driver, frame, mass, notch
+from ironcage.cli.calc import chain, driver, frame, mass, notch, pattern
 from ironcage.cli.calc.question import asked
 
 CALCULATORS: dict[str, Callable[[str], dict[str, Any]]] = {
@@ -14,5 +14,7 @@ CALCULATORS: dict[str, Callable[[str], dict[str, Any]]] = {
     "notch": lambda text: notch.answer(asked(notch.Question, text)),
     "chain": lambda text: chain.answer(asked(chain.Question, text)),
     "driver": lambda text: driver.answer(asked(driver.Question, text)),
+    "pattern": lambda text: pattern.pattern(asked(pattern.PatternQuestion, text)),
+    "bolt": lambda text: pattern.bolt(asked(pattern.BoltQuestion, text)),
     "mass": lambda text: mass.answer(asked(mass.Question, text)),
 }

@@ -6,8 +6,10 @@ from dataclasses import dataclass
 from ironcage.core.answers import cut, jig
 from ironcage.core.exchange import lists
 from ironcage.core.exchange.dxf import to_dxf
+from ironcage.core.exchange.mockup import mockup_csv, mockup_sheet
 from ironcage.core.exchange.pdf import to_pdf
 from ironcage.core.exchange.plan import plan
+from ironcage.core.exchange.plate import plate
 from ironcage.core.exchange.points import to_points_dxf
 from ironcage.core.exchange.share import to_shelf_json
 from ironcage.core.exchange.svg import to_svg
@@ -27,6 +29,9 @@ class Kind:
     takes: str = ""
 
 
+PATTERN = "PATTERN"
+
+
 def _one_template(job: Job, which: str) -> bytes:
     tube, _, end = which.partition(":")
     piece = cut.answer(job).piece(job.tube(tube).id)
@@ -42,6 +47,10 @@ KINDS: tuple[Kind, ...] = (
     Kind("plan-pdf", ".pdf", "jig plan tiled at 1:1",
          lambda job, paper: to_pdf([plan(job, jig.answer(job))], f"{job.brief.name}, jig plan", paper or "A4"), "paper"),
     Kind("stands-csv", ".csv", "list of stands", lambda job, _: lists.stand_csv(job, jig.answer(job))),
+    Kind("plate-dxf", ".dxf", "plate with the holes of a bolt pattern", lambda job, name: to_dxf(plate(job, name)), PATTERN),
+    Kind("plate-pdf", ".pdf", "plate with the holes of a bolt pattern, 1:1", lambda job, name: to_pdf([plate(job, name)], f"{job.brief.name}, {name}", "A4"), PATTERN),
+    Kind("mockup-pdf", ".pdf", "mock-up pack: sticks to cut and a sketch", lambda job, paper: to_pdf([mockup_sheet(job)], f"{job.brief.name}, mock-up", paper or "A4"), "paper"),
+    Kind("mockup-csv", ".csv", "mock-up sticks to cut", lambda job, _: mockup_csv(job)),
     Kind("points-dxf", ".dxf", "joints and mount holes as points", lambda job, _: to_points_dxf(job)),
     Kind("shelf-json", ".json", "parts and shelf to share", lambda job, _: to_shelf_json(job)),
     Kind("joints-csv", ".csv", "list of joints", lambda job, _: lists.joint_csv(job)),

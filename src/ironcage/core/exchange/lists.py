@@ -11,7 +11,8 @@ from ironcage.core.job.model import Job
 from ironcage.units.tables import INCH
 
 
-def _table(head: Sequence[str], rows: Iterable[Sequence[object]]) -> bytes:
+def table(head: Sequence[str], rows: Iterable[Sequence[object]]) -> bytes:
+    """A head and rows as the bytes of a CSV file."""
     stream = io.StringIO(newline="")
     writer = csv.writer(stream)
     writer.writerow(head)
@@ -19,13 +20,14 @@ def _table(head: Sequence[str], rows: Iterable[Sequence[object]]) -> bytes:
     return stream.getvalue().encode("utf-8")
 
 
-def _unit(job: Job) -> tuple[str, float, int]:
+def unit_of(job: Job) -> tuple[str, float, int]:
+    """The job's length unit: its short name, mm in it, and the places it is written with."""
     return ("in", INCH, 4) if job.brief.units.length == "inch" else ("mm", 1.0, 2)
 
 
 def cut_csv(job: Job, made: CutAnswer) -> bytes:
     """The cut list: one row a piece, both ends."""
-    unit, size, places = _unit(job)
+    unit, size, places = unit_of(job)
     head = ["piece", "tubes", "section", "material", "role", f"tip to tip {unit}", f"shoulder {unit}", f"centre to centre {unit}", "kg",
             "clocking deg"]  # fmt: skip
     for end in ("first", "second"):
@@ -49,26 +51,26 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
             row += [e.joint, e.kind, e.onto, round(math.degrees(e.angle), 2), round(math.degrees(e.saw_angle), 2), e.hole_saw or "",
                     "; ".join((*e.notes, *([e.problem] if e.problem else [])))]  # fmt: skip
         rows.append(row)
-    return _table(head, rows)
+    return table(head, rows)
 
 
 def stand_csv(job: Job, made: JigAnswer) -> bytes:
     """The stands: one row each, from the table's rear right corner."""
-    unit, size, places = _unit(job)
+    unit, size, places = unit_of(job)
     head = ["joint", f"x {unit}", f"y {unit}", f"saddle {unit}", "tube", "slope deg"]
     rows = [
         [s.joint, *(round(v / size, places) for v in (s.x, s.y, s.saddle)), s.tube, round(math.degrees(s.slope), 2)]
         for s in made.stands
     ]
-    return _table(head, rows)
+    return table(head, rows)
 
 
 def joint_csv(job: Job) -> bytes:
     """The joints, read from the datum that is shown."""
-    unit, size, places = _unit(job)
+    unit, size, places = unit_of(job)
     datum = job.datum
     rows = [
         [j.id, *(round(v / size, places) for v in (j.x - datum.x, j.y - datum.y, j.z - datum.z)), j.twin or ""]
         for j in job.joints
     ]
-    return _table(["joint", *(f"{axis} {unit} from {datum.name}" for axis in "xyz"), "mirror"], rows)
+    return table(["joint", *(f"{axis} {unit} from {datum.name}" for axis in "xyz"), "mirror"], rows)

@@ -46,7 +46,7 @@ def from_text(text: str, name: str = "The file") -> Job:
         raise Problem(f"{name} holds {problem.what}.", where=name) from None
     except ValueError as error:
         line = getattr(error, "lineno", 0)
-        ended = getattr(error, "pos", 0) >= len(text.rstrip()) - 1
+        ended = getattr(error, "pos", 0) >= len(text.rstrip()) - 1 or "Unterminated" in str(error)
         why = "ends too early; it looks cut off" if text.strip() and ended else f"is not JSON (line {line})"
         raise Problem(f"{name} {why}.", where=name, hint="The copy saved before it ends in .cage~.") from None
     if not isinstance(document, dict) or document.get("format") != FORMAT:

@@ -22,8 +22,10 @@ from ironcage.problem import Problem
 
 # lists of the job that are written item by item, and what tells their items apart
 _LISTS = {
-    **dict.fromkeys(("joints", "tubes", "pickups", "wheels", "masses", "parts", "people", "chains", "shafts"), "id"),
-    "variants": "name",
+    **dict.fromkeys(
+        ("joints", "tubes", "pickups", "wheels", "masses", "parts", "people", "chains", "shafts", "patterns"), "id"
+    ),
+    **dict.fromkeys(("variants", "lines"), "name"),
 }
 
 

@@ -16,7 +16,7 @@ from typing import Annotated, Any, Literal, Self, TypeVar, cast
 from pydantic import Field
 
 from ironcage.core.calc.sections import Angle, AnySection, Rect, Round
-from ironcage.core.job.placed import Chain, Part, Person, Shaft
+from ironcage.core.job.placed import Chain, Part, Pattern, Person, SectionLine, Shaft
 from ironcage.core.job.rules import Rule
 from ironcage.core.job.values import MOST, Coordinate, Corner, Id, Name, Positive, Role, Size, Value
 from ironcage.problem import Problem, nearest
@@ -212,6 +212,8 @@ class Job(Value):
     people: Annotated[tuple[Person, ...], Field(max_length=20)] = ()
     chains: Annotated[tuple[Chain, ...], Field(max_length=20)] = ()
     shafts: Annotated[tuple[Shaft, ...], Field(max_length=40)] = ()
+    patterns: Annotated[tuple[Pattern, ...], Field(max_length=200)] = ()
+    lines: Annotated[tuple[SectionLine, ...], Field(max_length=60)] = ()
     rules: RuleProfile = RuleProfile()
     variants: Annotated[tuple[Variant, ...], Field(max_length=20)] = ()
     last_joint: Annotated[int, Field(ge=0, le=10**9)] = 0
@@ -319,16 +321,29 @@ def demand_sound(job: Job) -> None:
     materials = _demand_unique("materials", (m.name for m in job.shelf.materials))
     datums = _demand_unique("datums", (d.name for d in job.brief.datums))
     _demand_unique(
-        "pickups, wheels, masses, parts, people, chains or shafts",
+        "pickups, wheels, masses, parts, people, chains, shafts or patterns",
         (
             thing.id
-            for group in (job.pickups, job.wheels, job.masses, job.parts, job.people, job.chains, job.shafts)
+            for group in (
+                job.pickups,
+                job.wheels,
+                job.masses,
+                job.parts,
+                job.people,
+                job.chains,
+                job.shafts,
+                job.patterns,
+            )
             for thing in group
         ),
     )
     _demand_unique("rules", (r.id for r in job.rules.rules))
     _demand_unique("targets", (t.kind for t in job.brief.targets))
     _demand_unique("variants", (v.name for v in job.variants))
+    _demand_unique("lines", (line.name.lower() for line in job.lines))
+    for line in job.lines:
+        for name in line.joints:
+            _demand_known(f"Line {line.name}", "joint", name, joints)
     for variant in job.variants:
         if variant.job.variants:
             raise Problem(f"Variant {variant.name} holds variants of its own.", where=variant.name)

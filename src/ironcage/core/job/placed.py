@@ -114,6 +114,32 @@ class Person(Value):
     uses: Annotated[tuple[Id, ...], Field(max_length=20)] = ()
 
 
+class Taped(Value):
+    """A distance taped between the middles of two holes of a pattern."""
+
+    a: Annotated[int, Field(ge=1, le=60)]
+    b: Annotated[int, Field(ge=1, le=60)]
+    distance: Size
+
+
+class Pattern(Value):
+    """Holes that must match something: what was taped between them, and their diameter."""
+
+    id: Id
+    name: Name
+    taped: Annotated[tuple[Taped, ...], Field(min_length=1, max_length=400)]
+    diameter: Size
+
+
+class SectionLine(Value):
+    """A line that joints are laid to, such as the roof or the glass: an axis, where it is, and the joints that follow it."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    axis: Literal["x", "y", "z"]
+    at: Coordinate
+    joints: Annotated[tuple[Id, ...], Field(max_length=1000)] = ()
+
+
 class Sprocket(Value):
     """A sprocket or toothed pulley: teeth, middle, and how its shaft stands off the car's y: yaw (its left end ahead positive) and tilt (its left
     end up positive)."""

@@ -1,14 +1,14 @@
 """What a builder types: one line in, one named step out.
 
 `understand` reads a line with the job and what is chosen; the commands are declared in `places`,
-`structure`, `car`, `stock`, `plans` and `placed`, each with an example that help, docs and tests use. May import `edits` and `units`.
+`structure`, `car`, `stock`, `plans`, `placed` and `shop`, each with an example that help, docs and tests use. May import `edits` and `units`.
 """
 
 import re
 
 from pydantic import ValidationError
 
-from ironcage.core.job.commands import car, placed, places, plans, stock, structure
+from ironcage.core.job.commands import car, placed, places, plans, shop, stock, structure
 from ironcage.core.job.commands.command import Chosen, Command, Done, refused, units_of
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem, nearest
@@ -20,6 +20,7 @@ COMMANDS: tuple[Command, ...] = (
     *stock.COMMANDS,
     *plans.COMMANDS,
     *placed.COMMANDS,
+    *shop.COMMANDS,
 )
 _BY_WORD = {c.word: c for c in COMMANDS}
 

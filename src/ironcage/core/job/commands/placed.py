@@ -161,7 +161,9 @@ def set_field(job: Job, chosen: Chosen, rest: str) -> Done:
         field, text = split_field(thing, rest)
         made = edits.put_placed(made, change(made, made.placed[thing.id], field, text))
     names = things[0].id if len(things) == 1 else f"{len(things)} things"
-    return Done(f"Set {field} of {names}", made, chosen)
+    follow = [t.name for t in made.placed.values() if t.id not in chosen and t is not job.placed[t.id]]
+    with_it = f" ({', '.join(follow)} with it)" if follow else ""
+    return Done(f"Set {field} of {names}{with_it}", made, chosen)
 
 
 def _points(job: Job, text: str, words: str) -> np.ndarray:

@@ -1,6 +1,7 @@
 """Joints: add, move, put, merge, delete, part and pair, both sides in one edit."""
 
 from collections.abc import Iterable, Mapping
+from typing import Any
 
 from ironcage.core.job.model import Job, Joint, Tube
 from ironcage.problem import Problem
@@ -95,7 +96,19 @@ def without(job: Job, joints: set[str], tubes: set[str]) -> Job:
         tubes=tuple(t for t in job.tubes if t.id not in tubes),
         pickups=tuple(p for p in job.pickups if p.joint not in joints),
         table=job.table.but(stands=tuple(s for s in job.table.stands if s not in joints)),
+        **_lines_of(job, {name: name for name in job.joint_by_id if name not in joints}),
     )
+
+
+def _lines_of(job: Job, kept: Mapping[str, str]) -> dict[str, Any]:
+    """The section lines with their joints under the names they are kept by, as changes of the job; nothing when none is other."""
+    lines = tuple(
+        line.but(joints=tuple(dict.fromkeys(kept[j] for j in line.joints if j in kept)))
+        if any(kept.get(j) != j for j in line.joints)
+        else line
+        for line in job.lines
+    )
+    return {"lines": lines} if lines != job.lines else {}
 
 
 def delete(job: Job, names: Iterable[str]) -> Job:
@@ -149,7 +162,7 @@ def merge(job: Job, keep: str, gone: str) -> Job:
     stands = tuple(dict.fromkeys(renames.get(s, s) for s in job.table.stands))
     return job.but(
         joints=tuple(joints), tubes=tuple(tubes), pickups=tuple(reversed(unique.values())),
-        table=job.table.but(stands=stands),
+        table=job.table.but(stands=stands), **_lines_of(job, {j.id: renames.get(j.id, j.id) for j in job.joints}),
     )  # fmt: skip
 
 

@@ -1,10 +1,15 @@
-"""What is aimed at: targets, tyres, rules, and other states of the job kept beside it."""
+"""What is aimed at: targets, tyres, rules, lines and bolt patterns, and other states of the job kept beside it."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from typing import Literal
+
 from ironcage.core.calc.tyre import Tyre
+from ironcage.core.job.edits.joints import put
 from ironcage.core.job.edits.parts import set_brief
 from ironcage.core.job.model import Job, Target, TargetKind, Variant
+from ironcage.core.job.placed import Pattern, SectionLine, Taped
 from ironcage.core.job.rules import AnyRule
 from ironcage.problem import Problem, nearest
 
@@ -101,3 +106,71 @@ def remove_variant(job: Job, name: str) -> Job:
     """Let a kept state go."""
     gone = find_variant(job, name)
     return job.but(variants=tuple(v for v in job.variants if v is not gone))
+
+
+def add_pattern(job: Job, name: str, taped: Iterable[Taped], diameter: float) -> Job:
+    """Keep a bolt pattern; refuses readings that do not hold each other."""
+    number = job.last_part + 1
+    new = Pattern(id=f"H{number}", name=name, taped=tuple(taped), diameter=diameter)
+    from ironcage.core.calc.bolts import fit_pattern  # SciPy's optimisers, needed here alone
+
+    fit_pattern({(t.a, t.b): t.distance for t in new.taped})
+    return job.but(patterns=(*job.patterns, new), last_part=number)
+
+
+def find_pattern(job: Job, name: str) -> Pattern:
+    """The pattern of that id or name; refuses an unknown one."""
+    for p in job.patterns:
+        if name.strip().lower() in (p.id.lower(), p.name.lower()):
+            return p
+    raise Problem(
+        f"There is no bolt pattern ‘{name.strip()}’.",
+        where=name,
+        hint=nearest(name, [n for p in job.patterns for n in (p.id, p.name)]),
+    )
+
+
+def remove_pattern(job: Job, name: str) -> Job:
+    """Let a bolt pattern go."""
+    gone = find_pattern(job, name)
+    return job.but(patterns=tuple(p for p in job.patterns if p is not gone))
+
+
+def find_line(job: Job, name: str) -> SectionLine:
+    """The section line of that name; refuses an unknown one."""
+    for line in job.lines:
+        if line.name.lower() == name.strip().lower():
+            return line
+    raise Problem(
+        f"There is no line ‘{name.strip()}’.", where=name, hint=nearest(name, [line.name for line in job.lines])
+    )
+
+
+def put_line(job: Job, name: str, axis: Literal["x", "y", "z"], at: float) -> Job:
+    """Draw a section line, or move the one of that name; the joints that are laid to it follow."""
+    if not name.strip():
+        raise Problem("A line needs a name.", hint="Write for example: line roof z 1340")
+    old = next((line for line in job.lines if line.name.lower() == name.strip().lower()), None)
+    if old is None:
+        return job.but(lines=(*job.lines, SectionLine(name=name.strip(), axis=axis, at=at)))
+    if old.axis != axis:
+        raise Problem(
+            f"{old.name} is a line along {old.axis}.", where=name, hint="Let it go first, or take another name."
+        )
+    moved = put(job, old.joints, **{axis: at}) if old.joints else job
+    return moved.but(lines=tuple(line.but(at=at) if line is old else line for line in moved.lines))
+
+
+def lay_to_line(job: Job, name: str, joints: Iterable[str]) -> Job:
+    """Lay joints to a section line, where they then follow it."""
+    line = find_line(job, name)
+    named = [job.joint(j).id for j in joints]
+    made = put(job, named, **{line.axis: line.at})
+    kept = tuple(dict.fromkeys((*line.joints, *named)))
+    return made.but(lines=tuple(v.but(joints=kept) if v is line else v for v in made.lines))
+
+
+def remove_line(job: Job, name: str) -> Job:
+    """Let a section line go; its joints stay where they are."""
+    gone = find_line(job, name)
+    return job.but(lines=tuple(line for line in job.lines if line is not gone))

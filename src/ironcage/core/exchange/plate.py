@@ -1,0 +1,43 @@
+"""A plate with the holes of a bolt pattern, 1:1: for an adapter, a mount or a drilling guide."""
+
+import numpy as np
+
+from ironcage.core.answers import patterns
+from ironcage.core.exchange.drawing import Circle, Sheet
+from ironcage.core.job.edits import find_pattern
+from ironcage.core.job.model import Job
+
+EDGE = 2.0  # hole diameters from a hole's middle to the plate's edge
+CORNER = 16  # sides of a rounded corner
+
+
+def plate(job: Job, name: str) -> Sheet:
+    """The plate round a pattern: its holes, an outline that keeps two diameters of edge, what was taped and how it fits."""
+    wanted = find_pattern(job, name)
+    made = next(p for p in patterns.answer(job) if p.id == wanted.id)
+    at, edge = made.fitted.places, EDGE * made.diameter
+    turn = np.linspace(0, 2 * np.pi, CORNER, endpoint=False)
+    round_holes = (at[:, None] + edge * np.column_stack([np.cos(turn), np.sin(turn)])).reshape(-1, 2)
+    low = round_holes.min(axis=0) - 20
+    size = np.ptp(round_holes, axis=0) + 40
+    words = [f"{a}-{b}: fits to {off:+.2f} mm" for (a, b), off in made.fitted.off.items()]
+    deep = 30 + 6 * (len(words) + 2)
+    sheet = Sheet(f"{made.name}, plate", max(float(size[0]), 160.0), float(size[1]) + deep)
+    shift = np.array([0.0, deep]) - low
+    outline = _hull(round_holes) + shift
+    sheet.path(np.vstack([outline, outline[:1]]), "cut")
+    for hole, (x, y) in zip(made.holes, at + shift, strict=True):
+        sheet.items.append(Circle(float(x), float(y), made.diameter / 2, "cut"))
+        sheet.cross(float(x), float(y), made.diameter / 2 + 3)
+        sheet.words(float(x) + made.diameter / 2 + 2, float(y) + 2, str(hole), 4)
+    sheet.lines_of(
+        10, deep - 14, [f"{job.brief.name}, {made.name}: {len(made.holes)} holes of {made.diameter:g} mm", *words], 4
+    )
+    sheet.scale_bar(10, 8)
+    return sheet
+
+
+def _hull(points: np.ndarray) -> np.ndarray:
+    from scipy.spatial import ConvexHull
+
+    return np.asarray(points[ConvexHull(points).vertices])
