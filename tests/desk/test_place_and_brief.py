@@ -217,3 +217,41 @@ def test_reading_a_scan_is_stopped_and_nothing_comes_of_it(drive, tmp_path, answ
     drive.qtbot.waitUntil(lambda: drive.window.strip.worker is None, timeout=60_000)
     assert drive.said == "Stopped: nothing came of Large.stl."
     assert not drive.window.session.job.parts
+
+
+def test_cards_page_through_the_limbs_of_whoever_is_chosen(drive, sandpiper: Job) -> None:
+    drive.start(sandpiper)
+    drive.window.go("place")
+    drive.settle()
+    drive.window.session.choose(("D32",))
+    drive.key(Qt.Key.Key_F11)
+    card = drive.window.card
+    seen = []
+    for _ in range(20):
+        seen.append((card.title.text(), card.number.text()))
+        assert card.picture.isVisible()
+        drive.qtbot.keyClick(card, Qt.Key.Key_Space)
+    assert ("Bryn: thigh", "436.1 mm") in seen
+    assert len(set(seen)) == 11
+    drive.qtbot.keyClick(card, Qt.Key.Key_Escape)
+
+
+def test_a_bolt_pattern_and_a_line_are_typed_read_and_written(drive, sandpiper: Job, tmp_path, answer_dialog) -> None:
+    drive.start(sandpiper)
+    drive.window.go("place")
+    for line in ("pattern Hub 1-2 100, 2-3 100, 3-4 100, 4-1 100, 1-3 151.4, 2-4 141.4 dia 12.5", "line roof z 1340"):
+        drive.type(line)
+    drive.window.session.choose(("J18L",))
+    drive.type("bolt M10 through 50")
+    assert "crush tube 50.0 mm long" in drive.said
+    drive.settle()
+    page = drive.window.page
+    assert any(r.startswith("Hub | 4 holes of 12.5 mm, worst reading 1-3") for r in rows(page.shop))
+    assert "Hub" in page.shop.model.wrong
+    assert "line roof | z 1340.0 mm; no joint is laid to it" in rows(page.shop)
+    page.writing.aboutToShow.emit()
+    plate = next(a for a in page.writing.actions() if a.text() == "Plate for Hub (DXF)…")
+    answer_dialog(str(tmp_path / "hub.dxf"))
+    plate.trigger()
+    drive.qtbot.waitUntil(lambda: drive.window.strip.worker is None, timeout=60_000)
+    assert (tmp_path / "hub.dxf").stat().st_size > 1000

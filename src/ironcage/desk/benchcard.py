@@ -1,8 +1,10 @@
 """The bench card: one thing at a time, full screen, in type that is read from two metres."""
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QCloseEvent, QKeyEvent, QMouseEvent, QResizeEvent
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from collections.abc import Callable
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QCloseEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from ironcage.desk.look import Look, style, text_font
 from ironcage.desk.pages.page import Card
@@ -19,6 +21,27 @@ FORWARD = (
 BACK = (Qt.Key.Key_Backspace, Qt.Key.Key_Left, Qt.Key.Key_Up, Qt.Key.Key_PageUp)
 
 
+class _Picture(QWidget):
+    """The picture of a card, as large as there is room."""
+
+    def __init__(self, look: Look) -> None:
+        super().__init__()
+        self.look = look
+        self.paint: Callable[[QPainter, QRectF, Look], None] | None = None
+
+    def show_picture(self, paint: "Callable[[QPainter, QRectF, Look], None] | None") -> None:
+        """Show another picture, or none."""
+        self.paint = paint
+        self.setVisible(paint is not None)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        if self.paint:
+            painter = QPainter(self)
+            self.paint(painter, QRectF(self.rect()), self.look)
+            painter.end()
+
+
 class BenchCard(QWidget):
     """Pages through cards: a key, a foot switch that sends one, or a click. Escape closes. Signal: closed."""
 
@@ -33,12 +56,18 @@ class BenchCard(QWidget):
         self.setStyleSheet(style(look))
         self.cards, self.at = cards, first
         self.title, self.number, self.lines, self.foot = Words(), Words(), Words(), Words(name="quiet")
+        self.picture = _Picture(look)
+        below = QHBoxLayout()
+        below.addWidget(self.lines, 3)
+        below.addWidget(self.picture, 2)
         box = QVBoxLayout(self)
         box.setContentsMargins(40, 24, 40, 18)
         for label in (self.title, self.number, self.lines, self.foot):
             label.setWordWrap(label is not self.number)
-            box.addWidget(label)
-        box.setStretch(2, 1)
+        box.addWidget(self.title)
+        box.addWidget(self.number)
+        box.addLayout(below, 1)
+        box.addWidget(self.foot)
         self.lines.setAlignment(Qt.AlignmentFlag.AlignTop)
         self._show()
 
@@ -47,6 +76,7 @@ class BenchCard(QWidget):
         self.title.setText(card.title)
         self.number.setText(card.number)
         self.lines.setText("\n".join(line for line in card.lines if line))
+        self.picture.show_picture(card.picture)
         self.foot.setText(
             f"{self.at + 1} of {len(self.cards)}   ·   Space: next   ·   Backspace: back   ·   Esc: close"
         )

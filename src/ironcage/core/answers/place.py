@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ironcage.core.answers import clashes, drives, people
+from ironcage.core.answers import clashes, drives, patterns, people
 from ironcage.core.answers.mass import MassAnswer, StanceAnswer, stance, weigh
 from ironcage.core.job.model import Job
 
@@ -19,9 +19,12 @@ class PlaceAnswer:
     people: tuple[people.PersonAnswer, ...]
     chains: tuple[drives.ChainAnswer, ...]
     shafts: tuple[drives.ShaftAnswer, ...]
+    patterns: tuple[patterns.PatternAnswer, ...]
 
 
 def answer(job: Job) -> PlaceAnswer:
     """The whole of Place."""
     made_chains, made_shafts = drives.answer(job)
-    return PlaceAnswer(weigh(job), stance(job), clashes.answer(job), people.answer(job), made_chains, made_shafts)
+    return PlaceAnswer(
+        weigh(job), stance(job), clashes.answer(job), people.answer(job), made_chains, made_shafts, patterns.answer(job)
+    )

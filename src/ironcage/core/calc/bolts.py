@@ -7,7 +7,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from ironcage.core.calc.solids import Floats
 from ironcage.problem import Problem
@@ -36,6 +35,8 @@ def fit_pattern(distances: Mapping[Pair, float]) -> Fitted:
     Begins with classical scaling (Torgerson 1952) of the distances, those not taped taken along the shortest way round. Raises Problem where
     holes are too few, or the readings do not hold each other.
     """
+    from scipy.optimize import least_squares  # slow to import, and needed here alone
+
     holes = sorted({h for pair in distances for h in pair})
     count = len(holes)
     if count < 3:

@@ -5,7 +5,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import QRectF, pyqtSignal
+from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ironcage.core.job.commands import Done, understand, units_of
@@ -20,11 +21,12 @@ from ironcage.units import Units
 
 @dataclass(frozen=True)
 class Card:
-    """One bench card: what it is about, the one number, and the few lines under it."""
+    """One bench card: what it is about, the one number, the few lines under it, and a picture where one says more."""
 
     title: str
     number: str
     lines: tuple[str, ...]
+    picture: "Callable[[QPainter, QRectF, Look], None] | None" = None
 
 
 class Page(QWidget):

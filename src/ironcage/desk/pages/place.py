@@ -14,6 +14,7 @@ from ironcage.core.answers import drives, people, place
 from ironcage.core.answers.clashes import Near
 from ironcage.core.answers.mass import ASSUMED
 from ironcage.core.answers.names import name_of
+from ironcage.core.calc.bolts import SLIP_MM
 from ironcage.core.job.bodies import Body, placed_bodies
 from ironcage.core.job.commands import Done, understand
 from ironcage.core.job.commands.fields import FIELDS
@@ -22,8 +23,10 @@ from ironcage.core.job.edits.placed import Placed
 from ironcage.core.job.model import Job
 from ironcage.core.job.placed import Part, PartKind, Person
 from ironcage.desk.grid import Column, Grid
+from ironcage.desk.limbcards import limb_cards
 from ironcage.desk.pages.page import Card, Page, button, column, row, typed
 from ironcage.desk.session import Session
+from ironcage.desk.table import overlay
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.view import Decor
 from ironcage.problem import Problem
@@ -96,13 +99,14 @@ class PlacePage(Page):
         self.people = Grid("People", told, lambda r: r.what)
         self.drives = Grid("Chains and shafts", told, lambda r: r.what)
         self.stance = Grid("How it stands", told, lambda r: r.what)
+        self.shop = Grid("Holes and lines", told, lambda r: r.what)
         self.things.chose.connect(session.choose)
         self.clashes.chose.connect(lambda keys: session.choose(tuple(n for k in keys for n in k.split()[:2])))
-        for grid in (self.people, self.drives, self.stance):
+        for grid in (self.people, self.drives, self.stance, self.shop):
             grid.chose.connect(lambda keys, g=grid: self._choose_told(g, keys))
         self.tabs = QTabWidget()
         for grid, words in (
-            (self.clashes, "Clashes"), (self.card, "Card"), (self.people, "People"), (self.drives, "Drives"), (self.stance, "Stance"),
+            (self.clashes, "Clashes"), (self.card, "Card"), (self.people, "People"), (self.drives, "Drives"), (self.stance, "Stance"), (self.shop, "Holes"),
         ):  # fmt: skip
             self.tabs.addTab(grid, words)
         left = column(self._tools(), self.empty, self.things)
@@ -148,8 +152,12 @@ class PlacePage(Page):
             lambda: self.typing.emit("three 0 0 0; 400 0 0; 0 300 0 to -1800 10 300; -1400 12 305; -1798 310 300"),
         )
         lay.setMenu(laying)
+        write = QPushButton("Write…")
+        self.writing = QMenu(write)
+        self.writing.aboutToShow.connect(self._fill_writing)
+        write.setMenu(self.writing)
         return row(
-            put, lay, button("Drop", lambda: press("drop"), "Let the chosen part down until it touches (drop, or drop 90 off the ground)"),
+            put, lay, write, button("Drop", lambda: press("drop"), "Let the chosen part down until it touches (drop, or drop 90 off the ground)"),
             button("Tie", lambda: press("use"), "Tie the chosen person to the chosen seat, pedals and hand wheel (use)"),
             button("Remove", lambda: press("delete"), "Remove what is chosen (delete)"),
         )  # fmt: skip
@@ -176,8 +184,8 @@ class PlacePage(Page):
         n = mine[0]
         other = self._name(n.second if n.first == thing.id else n.first)
         if n.state == "overlap":
-            return f"✗ {self.units.length(-n.gap)} into {other}"
-        return f"{'! ' if n.state == 'near' else ''}{self.units.length(n.gap)} to {other}"
+            return f"✗ {self.units.length(-n.gap, unit=False)} into {other}"
+        return f"{'! ' if n.state == 'near' else ''}{self.units.length(n.gap, unit=False)} to {other}"
 
     def _choose_told(self, grid: Grid, keys: tuple[str, ...]) -> None:
         where = [w for r in grid.model.rows if r.what in keys for w in r.where]
@@ -215,6 +223,7 @@ class PlacePage(Page):
             self._show_told(self.people, told_people(job, result, self.units))
             self._show_told(self.drives, told_drives(job, result, self.units))
             self._show_told(self.stance, told_stance(job, result, self.units))
+            self._show_told(self.shop, told_shop(job, result, self.units))
         self._decorate()
 
     @staticmethod
@@ -274,6 +283,7 @@ class PlacePage(Page):
                     at = (at[0], at[1] + 20)
                 told.append(at)
                 brush.label(*at, self.units.length(n.gap), colour, filled=True)
+        overlay.section_lines(brush, self.session.job)
         for p in self.result.people if self.result else ():
             if p.id in chosen:
                 eyes = p.pose.points["eyes"]
@@ -287,10 +297,13 @@ class PlacePage(Page):
                     brush.line(p.pose.points["shoulder top"], strap.place)
 
     def cards(self) -> list[Card]:
-        """One card for each thing that is placed: where its middle goes."""
-        units, datum = self.units, self.session.job.datum
+        """The limbs of the person who is chosen, to be measured; else one card for each thing that is placed."""
+        units, datum, job = self.units, self.session.job.datum, self.session.job
+        person = next((job.placed[c] for c in self.session.chosen if isinstance(job.placed.get(c), Person)), None)
+        if isinstance(person, Person):
+            return limb_cards(person, units)
         made = []
-        for thing in self.session.job.placed.values():
+        for thing in job.placed.values():
             x, y, z = (v - getattr(datum, a) for v, a in zip(place_of(thing), "xyz", strict=True))
             lines = [
                 f"y {units.length(y)} to the left, z {units.length(z)} up, from {datum.name}",
@@ -300,8 +313,25 @@ class PlacePage(Page):
         return made
 
     def first_card(self) -> int:
-        ids = list(self.session.job.placed)
-        return next((ids.index(c) for c in self.session.chosen if c in ids), 0)
+        job = self.session.job
+        ids = list(job.placed)
+        return next(
+            (ids.index(c) for c in self.session.chosen if c in ids and not isinstance(job.placed[c], Person)), 0
+        )
+
+    def _fill_writing(self) -> None:
+        """What can be written: the mock-up, and a plate for each pattern."""
+        self.writing.clear()
+        for words, kind in (
+            ("Mock-up pack (PDF)…", "mockup-pdf"),
+            ("Mock-up sticks (CSV)…", "mockup-csv"),
+            ("Hard points (DXF)…", "points-dxf"),
+            ("Parts and shelf to share (JSON)…", "shelf-json"),
+        ):
+            self.writing.addAction(words, lambda k=kind: self.export.emit(k, ""))
+        for p in self.session.job.patterns:
+            for words, kind in (("DXF", "plate-dxf"), ("PDF", "plate-pdf")):
+                self.writing.addAction(f"Plate for {p.name} ({words})…", lambda k=kind, n=p.id: self.export.emit(k, n))
 
 
 _STARTS = (
@@ -429,3 +459,27 @@ def told_stance(job: Job, result: place.PlaceAnswer, units: Units) -> list[Told]
         rows.append(Told(f"{lever.load.name} back {units.length(step)}", f"front axle {-lever.share_per_mm * step * 100:+.2f} %; up: CG {lever.height_per_mm * step:+.1f} mm",
                          (lever.load.id,)))  # fmt: skip
     return [*rows, *(Told(f"note {n + 1}", text) for n, text in enumerate(ASSUMED))]
+
+
+def told_shop(job: Job, result: place.PlaceAnswer, units: Units) -> list[Told]:
+    """Bolt patterns with their fit, section lines with what follows them."""
+    rows: list[Told] = []
+    for p in result.patterns:
+        worst = max(p.fitted.off, key=lambda pair: abs(p.fitted.off[pair]))
+        rows.append(Told(p.name, f"{len(p.holes)} holes of {units.length(p.diameter)}, worst reading {worst[0]}-{worst[1]} {units.fine(p.fitted.off[worst])} off",
+                         (), p.fitted.worst > SLIP_MM))  # fmt: skip
+        rows += [
+            Told(f"{p.name}: hole {h}", f"x {units.fine(float(x))}  y {units.fine(float(y))}")
+            for h, (x, y) in zip(p.holes, p.fitted.places, strict=True)
+        ]
+    for line in job.lines:
+        at = units.length(line.at - getattr(job.datum, line.axis))
+        follow = (
+            f"{', '.join(line.joints[:6])} {'follows' if len(line.joints) == 1 else 'follow'}"
+            if line.joints
+            else "no joint is laid to it"
+        )
+        rows.append(Told(f"line {line.name}", f"{line.axis} {at}; {follow}", line.joints))
+    return rows or [
+        Told("nothing yet", "Type a pattern taped between hole centres, or a section line: line roof z 1340")
+    ]

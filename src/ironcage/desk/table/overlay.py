@@ -21,6 +21,7 @@ MOST_READINGS = 4
 MOST_TAGS = 300
 MOST_TICKS = 600
 ABOVE_MM = 300.0
+SECTION_HIGH_MM = 1500.0
 _MM_STEPS = (10, 20, 50, 100, 200, 500, 1000, 2000)
 _INCH_STEPS = tuple(25.4 * n for n in (0.5, 1, 2, 6, 12, 24, 48))
 
@@ -218,3 +219,24 @@ def joints(brush: Brush, job: Job, at: np.ndarray, chosen: tuple[str, ...], hove
             a, b = job.joint_by_id[t.a].place, job.joint_by_id[t.b].place
             middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2)
             brush.tag(middle, f"{t.id}   {t.section}", look.ink)
+
+
+def section_lines(brush: Brush, job: Job) -> None:
+    """The lines that joints are laid to, in the car's middle plane and from end to end of the table."""
+    t = job.table
+    x0, x1 = t.corner_x, t.corner_x + t.length
+    for line in job.lines:
+        ends = {
+            "z": ((x0, 0.0, line.at), (x1, 0.0, line.at)),
+            "x": ((line.at, 0.0, 0.0), (line.at, 0.0, SECTION_HIGH_MM)),
+            "y": ((x0, line.at, 0.0), (x1, line.at, 0.0)),
+        }
+        one, other = ends[line.axis]
+        brush.pen(brush.look.blue, 1.2, Qt.PenStyle.DashDotLine)
+        brush.line(one, other)
+        units = units_of(job)
+        brush.tag(
+            one,
+            f"{line.name} {line.axis} {units.length(line.at - getattr(job.datum, line.axis), unit=False)}",
+            brush.look.blue,
+        )
