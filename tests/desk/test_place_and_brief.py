@@ -1,6 +1,7 @@
 """Brief and Place through the window: typed, picked, dragged, and read."""
 
 from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QInputDialog
 
 from ironcage.core.answers import people
@@ -255,3 +256,44 @@ def test_a_bolt_pattern_and_a_line_are_typed_read_and_written(drive, sandpiper: 
     plate.trigger()
     drive.qtbot.waitUntil(lambda: drive.window.strip.worker is None, timeout=60_000)
     assert (tmp_path / "hub.dxf").stat().st_size > 1000
+
+
+def test_a_photo_is_laid_on_the_side_plane_and_scaled_by_two_clicks(
+    drive, sandpiper: Job, tmp_path, answer_dialog
+) -> None:
+    photo = QImage(600, 200, QImage.Format.Format_RGB32)
+    photo.fill(0x336699)
+    assert photo.save(str(tmp_path / "donor.png"))
+    drive.start(sandpiper)
+    drive.window.go("place")
+    drive.settle()
+    drive.window.table.turn_to("side")
+    answer_dialog(str(tmp_path / "donor.png"))
+    drive.window.page.bring.emit("picture")
+    drive.qtbot.waitUntil(lambda: drive.window.strip.worker is None, timeout=60_000)
+    drive.settle()
+    picture = drive.window.session.job.pictures[0]
+    assert drive.window.session.chosen == (picture.id,)
+    assert (picture.width, picture.height) == (3000, 1000)
+    assert "Scale it by two known distances" in drive.said
+    drive.window.page.typing.emit("scale ")
+    table = drive.window.table
+    for x in (0.0, -1500.0):
+        u, v, _ = table.camera.project([[x, 0.0, 700.0]])[0]
+        drive.qtbot.mouseClick(table, Qt.MouseButton.LeftButton, pos=QPoint(round(u), round(v)))
+    assert drive.window.entry.line.text().endswith(" apart ")
+    drive.qtbot.keyClicks(drive.window.entry.line, "2300")
+    drive.qtbot.keyClick(drive.window.entry.line, Qt.Key.Key_Return)
+    drive.settle()
+    pinned = drive.window.session.job.pictures[0]
+    assert abs(pinned.width - 3000 * 2300 / 1500) < 40  # as near as a click is
+    assert abs(pinned.width / pinned.height - 3) < 1e-6
+    colour = (
+        table.grab().toImage().pixelColor(*(round(v) for v in table.camera.project([[-2600.0, 0.0, 1000.0]])[0][:2]))
+    )
+    assert colour.blue() > colour.red() + 15
+    answer_dialog(str(tmp_path / "none.png"))
+    (tmp_path / "none.png").write_text("hello")
+    drive.window.page.bring.emit("picture")
+    drive.qtbot.waitUntil(lambda: drive.window.strip.worker is None, timeout=60_000)
+    assert "none.png is no picture that can be read" in drive.said

@@ -169,8 +169,8 @@ class Files(QObject):
 
         if self.session.edit(f"Bring in {read.name}", edit):
             job = self.session.job
-            if kind.name == "scan":
-                self.session.choose((job.parts[-1].id,))
+            if kind.name in ("scan", "picture"):
+                self.session.choose(((job.parts if kind.name == "scan" else job.pictures)[-1].id,))
             self.session.told.emit(told[0], False)
 
     def look_for_lost(self) -> None:

@@ -28,6 +28,7 @@ class JobMenu(QMenu):
         bringing = QMenu("Bring in", self)
         for name, words in (
             ("scan", "A scan mesh (STL, OBJ, PLY)…"),
+            ("picture", "A photo or drawing (PNG, JPEG)…"),
             ("points", "Hard points (CSV, DXF)…"),
             ("shelf", "Shared parts and shelf (JSON)…"),
         ):

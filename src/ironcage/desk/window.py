@@ -139,6 +139,8 @@ class Window(QMainWindow):
         self.table.typed.connect(self.entry.begin)
         self.table.cut.connect(lambda tube, share: s.press(f"split {share * 100:g}%", (tube,)))
         self.table.placed.connect(self._placed)
+        self.table.spotted.connect(self._spotted)
+        self.entry.line.textChanged.connect(lambda text: setattr(self.table, "spotting", text.startswith("scale ")))
         self.entry.left.connect(self.table.setFocus)
         self.route.went.connect(self.go)
         self.route.undo.clicked.connect(s.undo)
@@ -313,6 +315,14 @@ class Window(QMainWindow):
         before = self.session.job
         if self.session.edit("Add a joint", lambda job: edits.add_joint(job, (x, y, z))):
             self.session.choose(tuple(j.id for j in self.session.job.joints[len(before.joints) :][:1]))
+
+    def _spotted(self, x: float, y: float, z: float) -> None:
+        """A click while a picture is scaled: its readings go into the line, in the plane that is looked at."""
+        job, text = self.session.job, self.entry.line.text()
+        axes = {"side": "xz", "plan": "xy", "front": "yz"}.get(self.table.camera.view, "xz")
+        units, place = units_of(job), dict(zip("xyz", (x, y, z), strict=True))
+        said = ", ".join(units.length(place[a] - getattr(job.datum, a), unit=False) for a in axes)
+        self.entry.begin(f"{text}{said}; " if ";" not in text else f"{text}{said} apart ")
 
     def view_side(self) -> None:
         """Look from the side."""

@@ -5,6 +5,7 @@ Reading is slow and knows no job; bringing it in is quick. Between the two the b
 
 from __future__ import annotations
 
+import io
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -92,8 +93,51 @@ def _bring_shelf(job: Job, read: Read, unit: str) -> tuple[Job, str]:
                  f"{len(made.shelf.materials) - len(job.shelf.materials)} materials came."  # fmt: skip
 
 
+PICTURE_WIDE_MM, MOST_PIXELS, MOST_PICTURE_BYTES = 3000.0, 80_000_000, 40 * 2**20
+
+
+def _read_picture(path: Path, say: Say) -> Read:
+    from PIL import Image, UnidentifiedImageError
+
+    try:
+        if path.stat().st_size > MOST_PICTURE_BYTES:
+            raise Problem(
+                f"{path.name} is over {MOST_PICTURE_BYTES // 2**20} MB.", where=path.name, hint="Make it smaller first."
+            )
+        data = path.read_bytes()
+        with Image.open(io.BytesIO(data)) as image:
+            kind, (wide, high) = image.format, image.size
+    except OSError as error:  # PIL's own refusals among them
+        told = error.strerror if not isinstance(error, UnidentifiedImageError) else None
+        raise Problem(
+            f"{path.name} is no picture that can be read{f': {told}' if told else ''}.",
+            where=path.name,
+            hint="There are PNG and JPEG.",
+        ) from None
+    except Image.DecompressionBombError:
+        raise Problem(f"{path.name} has too many pixels.", where=path.name, hint="Make it smaller first.") from None
+    if kind not in ("PNG", "JPEG") or wide * high > MOST_PIXELS:
+        raise Problem(
+            f"{path.name} is no picture that can be taken.",
+            where=path.name,
+            hint="There are PNG and JPEG, up to 80 million pixels.",
+        )
+    say(1.0)
+    return Read(path.stem, (data, ".png" if kind == "PNG" else ".jpg", wide, high), "mm")
+
+
+def _bring_picture(job: Job, read: Read, unit: str) -> tuple[Job, str]:
+    data, ending, wide, high = read.what
+    name = scans.keep_picture(data, ending)
+    made = edits.add_picture(job, read.name[:80], name, PICTURE_WIDE_MM, PICTURE_WIDE_MM * high / wide)
+    return made, f"{read.name} lies on the side plane, {PICTURE_WIDE_MM:.0f} mm wide. Scale it by two known distances."
+
+
 INCOMING: tuple[Incoming, ...] = (
     Incoming("scan", (".stl", ".obj", ".ply"), "a scan mesh as a part", _read_scan, _bring_scan),
+    Incoming(
+        "picture", (".png", ".jpg", ".jpeg"), "a photo or drawing to lay on a plane", _read_picture, _bring_picture
+    ),
     Incoming("points", (".csv", ".dxf"), "hard points as joints", _read_points, _bring_points),
     Incoming("shelf", (".json",), "parts and shelf items that were shared", _read_shelf, _bring_shelf),
 )

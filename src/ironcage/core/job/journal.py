@@ -23,7 +23,20 @@ from ironcage.problem import Problem
 # lists of the job that are written item by item, and what tells their items apart
 _LISTS = {
     **dict.fromkeys(
-        ("joints", "tubes", "pickups", "wheels", "masses", "parts", "people", "chains", "shafts", "patterns"), "id"
+        (
+            "joints",
+            "tubes",
+            "pickups",
+            "wheels",
+            "masses",
+            "parts",
+            "people",
+            "chains",
+            "shafts",
+            "pictures",
+            "patterns",
+        ),
+        "id",
     ),
     **dict.fromkeys(("variants", "lines"), "name"),
 }

@@ -16,7 +16,7 @@ from typing import Annotated, Any, Literal, Self, TypeVar, cast
 from pydantic import Field
 
 from ironcage.core.calc.sections import Angle, AnySection, Rect, Round
-from ironcage.core.job.placed import Chain, Part, Pattern, Person, SectionLine, Shaft
+from ironcage.core.job.placed import Chain, Part, Pattern, Person, Picture, SectionLine, Shaft
 from ironcage.core.job.rules import Rule
 from ironcage.core.job.values import MOST, Coordinate, Corner, Id, Name, Positive, Role, Size, Value
 from ironcage.problem import Problem, nearest
@@ -212,6 +212,7 @@ class Job(Value):
     people: Annotated[tuple[Person, ...], Field(max_length=20)] = ()
     chains: Annotated[tuple[Chain, ...], Field(max_length=20)] = ()
     shafts: Annotated[tuple[Shaft, ...], Field(max_length=40)] = ()
+    pictures: Annotated[tuple[Picture, ...], Field(max_length=60)] = ()
     patterns: Annotated[tuple[Pattern, ...], Field(max_length=200)] = ()
     lines: Annotated[tuple[SectionLine, ...], Field(max_length=60)] = ()
     rules: RuleProfile = RuleProfile()
@@ -275,9 +276,10 @@ class Job(Value):
         return _find({m.name: m for m in self.shelf.materials}, name, "material")
 
     @cached_property
-    def placed(self) -> Mapping[str, Part | Person | Chain | Shaft]:
-        """Parts, people, chains and shafts by id."""
-        return {thing.id: thing for group in (self.parts, self.people, self.chains, self.shafts) for thing in group}
+    def placed(self) -> Mapping[str, Part | Person | Chain | Shaft | Picture]:
+        """Parts, people, chains, shafts and pictures by id."""
+        groups = (self.parts, self.people, self.chains, self.shafts, self.pictures)
+        return {thing.id: thing for group in groups for thing in group}
 
     @property
     def datum(self) -> Datum:
@@ -321,7 +323,7 @@ def demand_sound(job: Job) -> None:
     materials = _demand_unique("materials", (m.name for m in job.shelf.materials))
     datums = _demand_unique("datums", (d.name for d in job.brief.datums))
     _demand_unique(
-        "pickups, wheels, masses, parts, people, chains, shafts or patterns",
+        "pickups, wheels, masses, parts, people, chains, shafts, pictures or patterns",
         (
             thing.id
             for group in (
@@ -332,6 +334,7 @@ def demand_sound(job: Job) -> None:
                 job.people,
                 job.chains,
                 job.shafts,
+                job.pictures,
                 job.patterns,
             )
             for thing in group

@@ -114,6 +114,31 @@ class Person(Value):
     uses: Annotated[tuple[Id, ...], Field(max_length=20)] = ()
 
 
+Plane = Literal["side", "plan", "front"]
+
+
+class Picture(Value):
+    """A photo or drawing laid on a plane of the car, to take proportions from. digest: what its file is called by its content; x, y, z: its middle;
+    width, height: as it lies; turn: anticlockwise as it is seen; dim: how far it is faded, 0 to 1."""
+
+    id: Id
+    name: Name
+    digest: Annotated[str, Field(pattern=r"^[0-9a-f]{16,64}\.(png|jpg)$")]
+    plane: Plane = "side"
+    x: Coordinate
+    y: Coordinate
+    z: Coordinate
+    width: Size
+    height: Size
+    turn: Turn = 0.0
+    dim: Annotated[float, Field(ge=0, le=1)] = 0.5
+
+    @property
+    def place(self) -> tuple[float, float, float]:
+        """x, y, z in mm."""
+        return self.x, self.y, self.z
+
+
 class Taped(Value):
     """A distance taped between the middles of two holes of a pattern."""
 

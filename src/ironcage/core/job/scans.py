@@ -1,4 +1,4 @@
-"""Where scan meshes lie: in the program's own folder, by their content, and beside a saved job so that it can be shared.
+"""Where scan meshes and pictures lie: in the program's own folder, by their content, and beside a saved job so that it can be shared.
 
 A mesh is written once under a name made from what it holds; reading it again gives the same triangles, so what is read is kept.
 """
@@ -10,8 +10,10 @@ import hashlib
 import os
 import shutil
 import zipfile
+from collections.abc import Callable
 from functools import lru_cache
 from pathlib import Path
+from typing import BinaryIO
 
 import numpy as np
 
@@ -29,22 +31,40 @@ def _beside(job_file: Path) -> Path:
     return job_file.with_name(job_file.name + ".scans")
 
 
+def _put(target: Path, write: Callable[[BinaryIO], object]) -> None:
+    """Write a file whole or not at all."""
+    part = target.with_name(f"{target.name}.{os.getpid()}.part")
+    try:
+        target.parent.mkdir(parents=True, exist_ok=True)
+        with part.open("wb") as stream:
+            write(stream)
+        part.replace(target)
+    except OSError as error:
+        raise Problem(
+            f"{target.name} could not be kept in {target.parent}: {error.strerror or error}.", where=target.name
+        ) from None
+
+
 def keep(mesh: Triangles) -> str:
     """Write a mesh; the name it is kept under. Raises Problem when the disk refuses."""
     digest = hashlib.sha256(mesh.points.tobytes() + mesh.faces.tobytes()).hexdigest()[:32]
     target = _folder() / f"{digest}.npz"
     if not target.exists():
-        try:
-            target.parent.mkdir(parents=True, exist_ok=True)
-            part = target.with_suffix(f".{os.getpid()}.part")
-            with part.open("wb") as stream:
-                np.savez(stream, points=mesh.points, faces=mesh.faces)
-            part.replace(target)
-        except OSError as error:
-            raise Problem(
-                f"The scan could not be kept in {target.parent}: {error.strerror or error}.", where="scan"
-            ) from None
+        _put(target, lambda stream: np.savez(stream, points=mesh.points, faces=mesh.faces))
     return digest
+
+
+def keep_picture(data: bytes, ending: str) -> str:
+    """Write a picture; the name it is kept under. Raises Problem when the disk refuses."""
+    name = f"{hashlib.sha256(data).hexdigest()[:32]}{ending}"
+    _put(_folder() / name, lambda stream: stream.write(data))
+    return name
+
+
+def picture_path(name: str) -> Path | None:
+    """Where a kept picture lies; None when it is not here any more."""
+    path = _folder() / name
+    return path if path.exists() else None
 
 
 @lru_cache(4)
@@ -74,29 +94,32 @@ def to_look_at(digest: str) -> Triangles | None:
     return None if mesh is None else coarse(mesh)
 
 
-def scans_of(job: Job) -> set[str]:
-    """The names of all meshes that a job and its variants use."""
+def files_of(job: Job) -> set[str]:
+    """The names of the files of all meshes and pictures that a job and its variants use."""
     jobs = (job, *(v.job for v in job.variants))
-    return {p.shape.digest for j in jobs for p in j.parts if p.shape.kind == "scan"}
+    meshes = {f"{p.shape.digest}.npz" for j in jobs for p in j.parts if p.shape.kind == "scan"}
+    return meshes | {p.digest for j in jobs for p in j.pictures}
 
 
 def lay_beside(job: Job, job_file: Path) -> None:
-    """Copy a job's meshes beside its file, so that both can be given away together."""
-    for digest in scans_of(job):
-        source, target = _folder() / f"{digest}.npz", _beside(job_file) / f"{digest}.npz"
-        if source.exists() and not target.exists():
-            with contextlib.suppress(OSError):
-                target.parent.mkdir(exist_ok=True)
-                shutil.copyfile(source, target)
+    """Copy a job's meshes and pictures beside its file, so that all can be given away together."""
+    for name in files_of(job):
+        _copy(_folder() / name, _beside(job_file) / name)
 
 
 def take_up(job: Job, job_file: Path) -> None:
-    """Take meshes that lie beside a job's file into the program's own folder."""
-    for digest in scans_of(job):
-        source, target = _beside(job_file) / f"{digest}.npz", _folder() / f"{digest}.npz"
-        if source.exists() and not target.exists():
-            with contextlib.suppress(OSError):
-                target.parent.mkdir(parents=True, exist_ok=True)
-                shutil.copyfile(source, target)
-                _read.cache_clear()
-                to_look_at.cache_clear()
+    """Take meshes and pictures that lie beside a job's file into the program's own folder."""
+    for name in files_of(job):
+        if _copy(_beside(job_file) / name, _folder() / name):
+            _read.cache_clear()
+            to_look_at.cache_clear()
+
+
+def _copy(source: Path, target: Path) -> bool:
+    """Copy a file that is not there yet; whether it was."""
+    if not source.exists() or target.exists():
+        return False
+    with contextlib.suppress(OSError):
+        target.parent.mkdir(parents=True, exist_ok=True)
+        shutil.copyfile(source, target)
+    return True

@@ -134,6 +134,7 @@ class PlacePage(Page):
                 ),
             )
         menu.addMenu(parts)
+        menu.addAction("A photo or drawing (PNG, JPEG)…", lambda: self.bring.emit("picture"))
         menu.addAction("A scan mesh (STL, OBJ, PLY)…", lambda: self.bring.emit("scan"))
         put.setMenu(menu)
         put.setToolTip("Starts a line to finish: place, person, chain or shaft")
@@ -147,6 +148,7 @@ class PlacePage(Page):
             ("In line with…", "align in line "),
         ):
             laying.addAction(words, lambda text=line: self.typing.emit(text))
+        laying.addAction("Scale a picture: click two points…", lambda: self.typing.emit("scale "))
         laying.addAction(
             "By three points…",
             lambda: self.typing.emit("three 0 0 0; 400 0 0; 0 300 0 to -1800 10 300; -1400 12 305; -1798 310 300"),
@@ -265,6 +267,7 @@ class PlacePage(Page):
 
     def _paint(self, brush: Brush) -> None:
         """A ring and the gap where things clash, sight and strap lines of whoever is chosen."""
+        overlay.pictures(brush, self.session.job, self.session.chosen)
         chosen = set(self.session.chosen)
         told: list[tuple[float, float]] = []
         for n in self._clashing()[:MOST_MARKS]:

@@ -74,6 +74,12 @@ class PickOrBox(Gesture):
         self.at = at
         if self.begun:
             self.view.picked.emit(self.view.shown.inside(QRectF(self.start, at).normalized()), self.add)
+        elif self.view.spotting:
+            place = np.array((self.view.job.datum.x, 0.0, self.view.job.table.top_z))
+            x, y, z = (
+                float(v) for v in self.view.camera.on_plane(at.x(), at.y(), place, PLANES[self.view.camera.view])
+            )
+            self.view.spotted.emit(x, y, z)
         else:
             name = self.view.shown.under(at)
             self.view.picked.emit((name,) if name else (), self.add)

@@ -3,15 +3,17 @@
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen, QPolygonF
 
 from ironcage.core.calc.beams import Floats
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.edits import place_of
 from ironcage.core.job.model import Job, Joint
+from ironcage.core.job.scans import picture_path
 from ironcage.desk.look import Look, text_font
 from ironcage.desk.table.camera import Camera
 
@@ -22,6 +24,7 @@ MOST_TAGS = 300
 MOST_TICKS = 600
 ABOVE_MM = 300.0
 SECTION_HIGH_MM = 1500.0
+MOST_IMAGE_PX = 2400
 _MM_STEPS = (10, 20, 50, 100, 200, 500, 1000, 2000)
 _INCH_STEPS = tuple(25.4 * n for n in (0.5, 1, 2, 6, 12, 24, 48))
 
@@ -240,3 +243,36 @@ def section_lines(brush: Brush, job: Job) -> None:
             f"{line.name} {line.axis} {units.length(line.at - getattr(job.datum, line.axis), unit=False)}",
             brush.look.blue,
         )
+
+
+@lru_cache(8)
+def _image(path: str) -> QImage:
+    """A picture as it can be drawn, no larger than a screen needs."""
+    image = QImage(path)
+    return (
+        image
+        if image.width() <= MOST_IMAGE_PX
+        else image.scaledToWidth(MOST_IMAGE_PX, Qt.TransformationMode.SmoothTransformation)
+    )
+
+
+def pictures(brush: Brush, job: Job, chosen: tuple[str, ...]) -> None:
+    """Photos and drawings in the view whose plane they lie on, faded."""
+    p = brush.painter
+    for picture in (i for i in job.pictures if i.plane == brush.camera.view):
+        path = picture_path(picture.digest)
+        x, y, _ = brush.camera.project(np.array([picture.place]))[0]
+        wide, high = picture.width / brush.camera.mm_per_px, picture.height / brush.camera.mm_per_px
+        p.save()
+        p.translate(x, y)
+        p.rotate(-math.degrees(picture.turn))
+        field = QRectF(-wide / 2, -high / 2, wide, high)
+        if path is not None:
+            p.setOpacity(1.0 - picture.dim)
+            p.drawImage(field, _image(str(path)))
+            p.setOpacity(1.0)
+        if path is None or picture.id in chosen:
+            p.setPen(QPen(QColor(brush.look.blue if path else brush.look.oxide), 1.5, Qt.PenStyle.DashLine))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawRect(field)
+        p.restore()

@@ -57,7 +57,8 @@ class Decor:
 class TableView(QWidget):
     """Signals: picked(ids, add to what is chosen), dragged(joints, dx, dy, dz in mm), dragging
     (the same while it lasts, no joints when it was called off), typed(text of a key), cut(tube,
-    share of its length), placed(x, y, z of a new joint), broke(an exception while drawing)."""
+    share of its length), placed(x, y, z of a new joint), spotted(x, y, z of a
+    click while `spotting`, which picks nothing), broke(an exception while drawing)."""
 
     picked = pyqtSignal(tuple, bool)
     dragged = pyqtSignal(tuple, float, float, float)
@@ -65,6 +66,7 @@ class TableView(QWidget):
     typed = pyqtSignal(str)
     cut = pyqtSignal(str, float)
     placed = pyqtSignal(float, float, float)
+    spotted = pyqtSignal(float, float, float)
     broke = pyqtSignal(object)
 
     def __init__(self) -> None:
@@ -81,6 +83,7 @@ class TableView(QWidget):
         self.camera = Camera()
         self.decor = Decor()
         self.all_tags = False
+        self.spotting = False
         self.hovered = ""
         self.gesture: Gesture | None = None
         self._artist, self._pencil = Asker(), Pencil()

@@ -15,7 +15,7 @@ from ironcage.core.calc.figure import Limbs
 from ironcage.core.job.commands.command import named_by_axis, units_of
 from ironcage.core.job.edits.placed import Placed
 from ironcage.core.job.model import Job
-from ironcage.core.job.placed import Box, Chain, Cylinder, Outline, Part, PartKind, Person, Shaft, Shape
+from ironcage.core.job.placed import Box, Chain, Cylinder, Outline, Part, PartKind, Person, Picture, Plane, Shaft, Shape
 from ironcage.problem import Problem, nearest
 from ironcage.units import Units, typed
 from ironcage.units.shown import angle as angle_text
@@ -297,7 +297,26 @@ _SHAFT: dict[str, Field] = {
     "up": _length("travel up", "up"), "down": _length("travel down", "down"),
     "margin": _length("keep clear", "margin"), "touches": _names("may touch", "touches"),
 }  # fmt: skip
-FIELDS: Mapping[type, Mapping[str, Field]] = {Part: _PART, Person: _PERSON, Chain: _CHAIN, Shaft: _SHAFT}
+
+
+def _read_plane(job: Job, thing: Picture, text: str) -> Picture:
+    word = text.strip().lower()
+    if word not in get_args(Plane):
+        raise Problem(f"‘{word}’ is no plane.", where="plane", hint="There are side, plan and front.")
+    return thing.but(plane=word)
+
+
+_PICTURE: dict[str, Field] = {
+    "name": _text("name", "name"), "plane": Field("plane", lambda job, t: t.plane, _read_plane), **{a: _coordinate(a) for a in "xyz"},
+    "width": _length("width", "width"), "height": _length("height", "height"), "turn": _angle("turned", "turn"), "dim": _share("dimmed", "dim"),
+}  # fmt: skip
+FIELDS: Mapping[type, Mapping[str, Field]] = {
+    Part: _PART,
+    Person: _PERSON,
+    Chain: _CHAIN,
+    Shaft: _SHAFT,
+    Picture: _PICTURE,
+}
 
 
 def change(job: Job, thing: Placed, name: str, text: str) -> Placed:

@@ -12,7 +12,7 @@ from ironcage.core.job.commands.fields import change, read_shape, split_field
 from ironcage.core.job.edits.placed import Placed
 from ironcage.core.job.model import Job
 from ironcage.core.job.partshelf import generic
-from ironcage.core.job.placed import Hole, Part, PartKind, Person, Sprocket
+from ironcage.core.job.placed import Hole, Part, PartKind, Person, Picture, Sprocket
 from ironcage.problem import Problem, nearest
 
 
@@ -243,7 +243,36 @@ def use(job: Job, chosen: Chosen, rest: str) -> Done:
     return Done(f"Tie {who.name} to {len(parts)} part{'s' * (len(parts) > 1)}", made, chosen)
 
 
+_PIN = re.compile(r"^(?P<one>[^;]+);(?P<other>.+?)\s+apart\s+(?P<apart>.+?)(?P<upright>\s+upright)?\s*$", re.IGNORECASE)
+_READINGS = {"side": "xz", "plan": "xy", "front": "yz"}
+
+
+def scale(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Scale the chosen picture: two places on it as they read now, and how far apart they really are; level by default, or `upright`."""
+    picture = next((job.placed[c] for c in chosen if isinstance(job.placed.get(c), Picture)), None)
+    if not isinstance(picture, Picture):
+        raise Problem("This needs a picture, and none is chosen.", hint="Pick one in the list of what is placed.")
+    match = _PIN.match(rest.strip())
+    axes, units = _READINGS[picture.plane], units_of(job)
+    example = f"Write the {axes[0]} and {axes[1]} of two points: scale 0 300; -2300 310 apart 2300"
+    if match is None:
+        raise Problem("The two points are not all there.", where=rest, hint=example)
+    places = []
+    for text in (match["one"], match["other"]):
+        parts = [p.strip() for p in text.split("," if "," in text else None)]
+        if len(parts) != 2:
+            raise Problem(f"‘{text.strip()}’ is not a point of the {picture.plane} plane.", where=text, hint=example)
+        spot = dict(zip("xyz", picture.place, strict=True))
+        spot |= {a: units.read_length(p) + getattr(job.datum, a) for a, p in zip(axes, parts, strict=True)}
+        places.append((spot["x"], spot["y"], spot["z"]))
+    made = edits.scale_picture(
+        job, picture.id, places[0], places[1], units.read_length(match["apart"]), upright=bool(match["upright"])
+    )
+    return Done(f"Scale {picture.name} by {match['apart']}", made, chosen)
+
+
 COMMANDS = (
+    Command("scale", "scale 0 300; -2300 310 apart 2300", "scales the chosen picture by two of its points and how far apart they are; ‘upright’ for its height alone", scale),
     Command("place", _PLACE, "puts a part: kind, name, shape, place, mass; without a shape a generic one: place tank 14 at 0 0 300", place),
     Command("person", "person Bryn 1780 at -1330 280 320 mass 82", "seats a person of a stature, or of a table: person Bryn men 95 at …", person),
     Command("chain", "chain Final teeth 15 40 pitch 15.875 from -1870 60 330 to -2300 60 300", "lays a chain or belt between two wheels", chain),

@@ -25,6 +25,7 @@ from ironcage.core.job.edits.placed import (
     add_hole,
     add_part,
     add_person,
+    add_picture,
     add_shaft,
     align,
     drop,
@@ -36,6 +37,7 @@ from ironcage.core.job.edits.placed import (
     put_placed,
     put_things,
     remove_placed,
+    scale_picture,
     seat_for,
 )
 from ironcage.core.job.edits.plans import (
@@ -67,6 +69,7 @@ __all__ = [
     "add_pattern",
     "add_person",
     "add_pickup",
+    "add_picture",
     "add_rule",
     "add_shaft",
     "add_tube",
@@ -105,6 +108,7 @@ __all__ = [
     "remove_rule",
     "remove_target",
     "remove_variant",
+    "scale_picture",
     "seat_for",
     "set_brief",
     "set_table",

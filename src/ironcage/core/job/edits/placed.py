@@ -10,23 +10,26 @@ import numpy as np
 
 from ironcage.core.calc.figure import Limbs, Seat
 from ironcage.core.calc.gaps import gaps
+from ironcage.core.calc.laid import Laid, levelled, squared
 from ironcage.core.calc.solids import Floats, Solid, angles, by_three_points
 from ironcage.core.job.bodies import Body, part_body, placed_bodies, tube_bodies
 from ironcage.core.job.edits.joints import Place, move, put
 from ironcage.core.job.model import Job
-from ironcage.core.job.placed import Chain, Hole, Part, PartKind, Person, Shaft, Shape
+from ironcage.core.job.placed import Chain, Hole, Part, PartKind, Person, Picture, Plane, Shaft, Shape
 from ironcage.problem import Problem, nearest
 
-Placed = Part | Person | Chain | Shaft
+Placed = Part | Person | Chain | Shaft | Picture
 Axis = Literal["x", "y", "z"]
-_GROUPS = (("parts", Part), ("people", Person), ("chains", Chain), ("shafts", Shaft))
+_GROUPS = (("parts", Part), ("people", Person), ("chains", Chain), ("shafts", Shaft), ("pictures", Picture))
 
 
 def find_placed(job: Job, name: str) -> Placed:
-    """The part, person, chain or shaft of that id; refuses an unknown one with the nearest known."""
+    """The part, person, chain, shaft or picture of that id; refuses an unknown one with the nearest known."""
     if name.upper() in job.placed:
         return job.placed[name.upper()]
-    raise Problem(f"There is no part, person, chain or shaft ‘{name}’.", where=name, hint=nearest(name, job.placed))
+    raise Problem(
+        f"There is no part, person, chain, shaft or picture ‘{name}’.", where=name, hint=nearest(name, job.placed)
+    )
 
 
 def find_part(job: Job, name: str) -> Part:
@@ -56,6 +59,40 @@ def add_part(job: Job, name: str, kind: PartKind, shape: Shape, place: Place, ma
     new = Part(id=f"B{number}", name=name, kind=kind, shape=shape, x=x, y=y, z=z, mass=mass, **more)
     part_body(new)  # refuses an outline that encloses nothing
     return job.but(parts=(*job.parts, new), last_part=number)
+
+
+def add_picture(job: Job, name: str, digest: str, width: float, height: float) -> Job:
+    """Lay a picture on the side plane, on the ground behind the front axle."""
+    number = job.last_part + 1
+    new = Picture(
+        id=f"I{number}", name=name, digest=digest, x=-width / 3, y=0.0, z=height / 2, width=width, height=height
+    )
+    return job.but(pictures=(*job.pictures, new), last_part=number)
+
+
+RIGHT_UP: dict[Plane, tuple[tuple[int, int], tuple[int, int]]] = {  # axis and sign to the right, axis and sign upward, as each view shows them
+    "side": ((0, -1), (2, 1)), "plan": ((0, -1), (1, -1)), "front": ((1, 1), (2, 1)),
+}  # fmt: skip
+
+
+def scale_picture(job: Job, name: str, one: Place, other: Place, distance: float, *, upright: bool) -> Job:
+    """Scale a picture by a known distance between two of its points, given where they lie now: `upright` stretches its height alone,
+    else it is scaled and turned until they are level."""
+    picture = find_placed(job, name)
+    if not isinstance(picture, Picture):
+        raise Problem(f"{name} is not a picture.", where=name, hint="Pick a picture in the list of what is placed.")
+    (right, sign), (up, rise) = RIGHT_UP[picture.plane]
+
+    def flat(place: Place) -> Floats:
+        return np.array([sign * place[right], rise * place[up]])
+
+    at = flat(picture.place)
+    laid = Laid(float(at[0]), float(at[1]), picture.width, picture.height, picture.turn)
+    made = (squared if upright else levelled)(laid, flat(one), flat(other), distance)
+    moved = list(picture.place)
+    moved[right], moved[up] = sign * made.right, rise * made.up
+    x, y, z = moved
+    return put_placed(job, picture.but(x=x, y=y, z=z, width=made.width, height=made.height, turn=made.turn))
 
 
 def seat_for(limbs: Limbs, hip: Place) -> Seat:
@@ -150,7 +187,7 @@ def remove_placed(job: Job, names: Iterable[str]) -> Job:
 
 def place_of(thing: Placed) -> Place:
     """Where a thing is told to be: a part's middle, a person's hip, a chain's driven wheel, a shaft's first joint."""
-    if isinstance(thing, Part):
+    if isinstance(thing, Part | Picture):
         return thing.place
     if isinstance(thing, Person):
         return thing.seat.hip
@@ -161,7 +198,7 @@ def place_of(thing: Placed) -> Place:
 
 def _at(thing: Placed, place: Place) -> Placed:
     x, y, z = place
-    if isinstance(thing, Part):
+    if isinstance(thing, Part | Picture):
         return thing.but(x=x, y=y, z=z)
     if isinstance(thing, Person):
         return thing.but(seat=replace(thing.seat, hip=place))
