@@ -111,7 +111,7 @@ def test_the_first_part_of_an_empty_job(drive) -> None:
     drive.window.page.typing.emit("place tank 14 at -1500 0 330")
     drive.qtbot.keyClick(drive.window.entry.line, Qt.Key.Key_Return)
     drive.settle()
-    assert rows(drive.window.page.things)[0].startswith("B1 | Tank | -1500.0 | 0.0 | 330.0 | 13.5 kg")
+    assert rows(drive.window.page.things)[0].startswith("B1 | Tank | nothing near | -1500.0 | 0.0 | 330.0 | 13.5 kg")
     assert "Nothing is placed yet" not in drive.read()
     cell(drive, drive.window.page.things, "B1", "mass", "-4")
     assert "mass of B1" in drive.read()
@@ -123,12 +123,12 @@ def test_aims_are_typed_met_and_dropped(drive, sandpiper: Job) -> None:
     drive.qtbot.keyClick(drive.window.table, Qt.Key.Key_1)
     drive.settle()
     page = drive.window.page
-    assert any(r.startswith("mass at most | 530.0 kg |  | 535.3 kg | +5.3 kg") for r in rows(page.aims))
+    assert any(r.startswith("mass at most | 530.0 kg | 535.3 kg | +5.3 kg") for r in rows(page.aims))
     cell(drive, page.aims, "mass", "wanted", "540 kg")
-    assert any(r.startswith("mass at most | 540.0 kg |  | 535.3 kg | met") for r in rows(page.aims))
+    assert any(r.startswith("mass at most | 540.0 kg | 535.3 kg | met") for r in rows(page.aims))
     cell(drive, page.aims, "ride height", "wanted", "200")
     cell(drive, page.aims, "ride height", "give or take", "25")
-    assert any(r.startswith("ride height | 200.0 mm | 25.0 mm | 220.0 mm | met") for r in rows(page.aims))
+    assert any(r.startswith("ride height | 200.0 mm | 220.0 mm | met | 25.0 mm") for r in rows(page.aims))
     cell(drive, page.aims, "front tyre", "wanted", "205-50")
     assert "‘205-50’ is not a tyre size" in drive.read()
     drive.qtbot.keyClick(page.aims.list.focusWidget() or page.aims.list, Qt.Key.Key_Escape)
@@ -201,9 +201,18 @@ def test_a_scan_is_read_off_the_window_asked_for_its_unit_and_chosen(
     drive.qtbot.waitUntil(lambda: drive.window.strip.worker is None, timeout=60_000)
     drive.settle()
     assert asked == ["What does Pump count in? Its size suggests m."]
-    assert rows(drive.window.page.things)[0].startswith("B1 | Pump | -1000.0")
+    assert rows(drive.window.page.things)[0].startswith("B1 | Pump | nothing near | -1000.0")
     assert drive.window.session.chosen == ("B1",)
     assert "Pose it with three points" in drive.said
+    drive.window.table.turn_to("side")
+    drive.settle()
+    table, pump = drive.window.table, drive.window.session.job.parts[0]
+    u, v, _ = table.camera.project([[pump.x, 0.0, pump.z + 20]])[0]
+    drive.qtbot.mouseDClick(table, Qt.MouseButton.LeftButton, pos=QPoint(round(u), round(v)))
+    at = drive.window.entry.line.text().removeprefix("fit hole 1 at ").split(" within")[0].split(", ")
+    off = [float(t) - p for t, p in zip(at, (pump.x, pump.y, pump.z), strict=True)]
+    assert abs(sum(d * d for d in off) ** 0.5 - 90) < 1.5  # on the ball's own surface, on the near side
+    assert off[1] > 80
     answer_dialog(str(tmp_path / "none.stl"))
     drive.window.page.bring.emit("scan")
     drive.qtbot.waitUntil(lambda: drive.window.strip.worker is None, timeout=60_000)

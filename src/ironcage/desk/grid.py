@@ -29,13 +29,14 @@ MOST_PX = 480  # no column starts wider
 @dataclass(frozen=True)
 class Column:
     """A column. text: a row to what is shown. change: a typed cell as an edit of the job; None for a column that
-    can't be changed. number: right-aligned in tabular figures."""
+    can't be changed. number: right-aligned in tabular figures. room: words that must fit in, where the first rows say too little."""
 
     head: str
     text: Callable[[Row], str]
     number: bool = False
     change: Callable[[Job, Row, str], Done] | None = None
     tip: str = ""
+    room: str = ""
 
 
 class _Model(QAbstractTableModel):
@@ -128,7 +129,8 @@ class _List(QTableView):
 class Grid(QWidget):
     """Signal: chose(keys) when the builder picks rows.
 
-    `run` carries out the edit of a changed cell and may raise Problem, which is shown under the list.
+    `run` carries out the edit of a changed cell and may raise Problem, which is shown under the list. With `wrap` the last column
+    takes what room is left and its words go on below: for short lists of sentences.
     """
 
     chose = pyqtSignal(tuple)
@@ -139,6 +141,8 @@ class Grid(QWidget):
         columns: Sequence[Column],
         key: Callable[[Row], str],
         run: Callable[[Callable[[Job], Done]], None] | None = None,
+        *,
+        wrap: bool = False,
     ) -> None:
         super().__init__()
         self.model = _Model(columns, self)
@@ -170,6 +174,11 @@ class Grid(QWidget):
         box.setSpacing(2)
         box.addWidget(self.list)
         box.addWidget(self.refusal)
+        self.wrap = wrap
+        if wrap:
+            self.list.setWordWrap(True)
+            self.list.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+            self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._sized = False
         self._quiet = False
 
@@ -188,8 +197,8 @@ class Grid(QWidget):
     def _fit_columns(self) -> None:
         """Widths from the first rows, once there are any, so that columns do not jump while numbers change."""
         self._sized = bool(self.model.rows)
-        for n, column in enumerate(self.model.columns):
-            wide = max([column.head, *(column.text(r) for r in self.model.rows[:60])], key=len)
+        for n, column in enumerate(self.model.columns[: -1 if self.wrap else None]):
+            wide = max([column.head, column.room, *(column.text(r) for r in self.model.rows[:60])], key=len)
             metrics = QFontMetrics(self.list.font())
             width = max(metrics.horizontalAdvance(wide), round(metrics.horizontalAdvance(column.head) * 1.12)) + 18
             self.list.setColumnWidth(n, min(width, MOST_PX))

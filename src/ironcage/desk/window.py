@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 
 from ironcage.core.job import edits
 from ironcage.core.job.commands import units_of
+from ironcage.core.job.commands.placed import FIT_WITHIN_MM
 from ironcage.core.job.model import Job
 from ironcage.desk import questions
 from ironcage.desk.actions import ACTIONS, Action
@@ -140,6 +141,7 @@ class Window(QMainWindow):
         self.table.cut.connect(lambda tube, share: s.press(f"split {share * 100:g}%", (tube,)))
         self.table.placed.connect(self._placed)
         self.table.spotted.connect(self._spotted)
+        self.table.scanned.connect(self._scanned)
         self.entry.line.textChanged.connect(lambda text: setattr(self.table, "spotting", text.startswith("scale ")))
         self.entry.left.connect(self.table.setFocus)
         self.route.went.connect(self.go)
@@ -323,6 +325,15 @@ class Window(QMainWindow):
         units, place = units_of(job), dict(zip("xyz", (x, y, z), strict=True))
         said = ", ".join(units.length(place[a] - getattr(job.datum, a), unit=False) for a in axes)
         self.entry.begin(f"{text}{said}; " if ";" not in text else f"{text}{said} apart ")
+
+    def _scanned(self, part: str, x: float, y: float, z: float) -> None:
+        """A double click on a scan: start to fit a hole there."""
+        self.session.choose((part,))
+        units, d = units_of(self.session.job), self.session.job.datum
+        said = ", ".join(units.length(v, unit=False) for v in (x - d.x, y - d.y, z - d.z))
+        self.entry.begin(
+            f"fit hole {len(self.session.job.placed[part].holes) + 1} at {said} within {units.length(FIT_WITHIN_MM, unit=False)}"
+        )
 
     def view_side(self) -> None:
         """Look from the side."""

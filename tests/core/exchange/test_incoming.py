@@ -123,3 +123,27 @@ def test_a_coarse_copy_is_there_to_look_at(tmp_path: Path) -> None:
     look = scans.to_look_at(job.parts[0].shape.digest)
     assert len(look.faces) < job.parts[0].shape.triangles / 2
     assert np.ptp(look.bounds, axis=0) == pytest.approx([180, 180, 180], abs=5)
+
+
+def test_a_hole_fitted_in_a_scan_becomes_a_mount_hole_and_a_hard_point(tmp_path: Path) -> None:
+    job, _ = brought(Job(), "scan", write_stl(tmp_path / "Sump.stl", pierced(9.0)))
+    job = edits.put_placed(job, job.parts[0].but(x=-500.0, y=40.0, z=300.0, yaw=math.pi / 2))
+    done = understand("fit drain at -500, 40, 300 within 13", job, ("B1",))
+    assert "a circle of 18.00 mm" in done.name
+    assert dict(hard_points(done.job))["Sump: drain"] == pytest.approx((-500, 40, 300), abs=0.02)
+    for line, words in (("fit at 0, 0, 0", "0 facets"), ("fit drain", "Where to look")):
+        with pytest.raises(Problem, match=words):
+            understand(line, job, ("B1",))
+    with pytest.raises(Problem, match="no scan"):
+        understand("fit at 0, 0, 0", understand("place tank 14 at 0 0 300", Job()).job, ("B1",))
+
+
+def pierced(radius: float) -> np.ndarray:
+    """A flat skin with a round hole in its middle."""
+    turn = np.linspace(0, 2 * np.pi, 61)
+    turn[-1] = 0.0
+    grid = np.array(
+        [np.column_stack([r * np.cos(turn), r * np.sin(turn), 0 * turn]) for r in np.linspace(radius, 3 * radius, 9)]
+    )
+    a, b, c, d = grid[:-1, :-1], grid[1:, :-1], grid[1:, 1:], grid[:-1, 1:]
+    return np.concatenate([np.stack([a, b, c], 2).reshape(-1, 3, 3), np.stack([a, c, d], 2).reshape(-1, 3, 3)])

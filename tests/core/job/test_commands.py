@@ -89,6 +89,8 @@ def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
         )
         line = line.replace("align level B2", "align level B25").replace("tick R9 isolator", "tick R15 isolator")
         job = sandpiper if command.word == "tyre" else job
+        if command.word == "fit":
+            continue  # needs a scan: tests/core/exchange/test_incoming.py
         job = edits.add_picture(job, "Donor", f"{'0' * 32}.png", 3000.0, 1000.0) if command.word == "scale" else job
         job = edits.put_line(job, "roof", "y", 150.0) if command.word == "lay" else job
         assert understand(line, job, target).name, command.word

@@ -182,6 +182,27 @@ class Tree:
                 best = MeshGap(limit, (made.on_first[n] + made.on_second[n]) / 2)
         return best
 
+    def hit(self, start: Floats, way: Floats) -> Floats | None:
+        """The first place (3,) where a ray from start along `way` meets the surface; None when it misses (Möller and Trumbore 1997)."""
+        way = way / np.linalg.norm(way)
+        off = self.leaf_centre - start
+        along = off @ way
+        aside = np.linalg.norm(off - along[:, None] * way, axis=1)
+        rows = (np.flatnonzero(aside <= self.leaf_radius)[:, None] * LEAF + np.arange(LEAF)).ravel()
+        corners = self.corners[rows[rows < len(self.corners)]].astype(float)
+        if not len(corners):
+            return None
+        a, u, v = corners[:, 0], corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
+        p = np.cross(way, v)
+        det = np.einsum("tc,tc->t", u, p)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            s = np.einsum("tc,tc->t", start - a, p) / det
+            q = np.cross(start - a, u)
+            t = (q @ way) / det
+            far = np.einsum("tc,tc->t", v, q) / det
+            met = (s >= 0) & (t >= 0) & (s + t <= 1) & (far > 0)
+        return np.asarray(start + far[met].min() * way) if met.any() else None
+
     def holds(self, point: Floats) -> bool:
         """Whether a place lies inside a closed mesh: a line from it along +x crosses the surface an odd number of times."""
         point = point + ASIDE  # off the lines that corners and edges of a regular mesh lie on

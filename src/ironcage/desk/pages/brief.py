@@ -128,8 +128,9 @@ class BriefPage(Page):
     def _aims(self) -> QWidget:
         self.aims = Grid("Aims", (
             Column("what", lambda r: r.words), Column("wanted", lambda r: r.wanted, change=_want, tip="Type it here; an emptied target is dropped"),
-            Column("give or take", lambda r: r.off_by, True, _may_be_off), Column("now", lambda r: r.now, True),
+            Column("now", lambda r: r.now, True),
             Column("off", lambda r: r.off, True, tip="How far it is off beyond what it may be"),
+            Column("give or take", lambda r: r.off_by, True, _may_be_off),
         ), lambda r: r.key, self.session.do)  # fmt: skip
         self.datums = Grid("Datums", (
             Column("datum", lambda d: d.name), *(Column(a, self._coordinate(a), True, _datum_cell(a)) for a in "xyz"),

@@ -83,9 +83,9 @@ class PlacePage(Page):
         self._card_of = ""
         self.things = Grid("What is placed", (
             Column("id", lambda t: t.id), Column("what", lambda t: t.name, change=typed("set name")),
+            Column("nearest", self._nearest, tip="The nearest thing, by what is left over or missing of the margin", room="✗ 115.6 into T68L"),
             *(Column(a, self._axis(a), True, typed(a)) for a in "xyz"),
             Column("mass", lambda t: self.units.mass(t.mass) if isinstance(t, Part | Person) else "", True, typed("set mass")),
-            Column("nearest", self._nearest, tip="The nearest thing, by what is left over or missing of the margin"),
         ), lambda t: t.id, session.do)  # fmt: skip
         self.card = Grid("The card of what is chosen", (
             Column("field", lambda c: c.says), Column("value", lambda c: c.shown, change=_change_cell),
@@ -96,10 +96,10 @@ class PlacePage(Page):
             Column("wanted", lambda n: self.units.length(n.margin, unit=False), True), Column("which piece", lambda n: n.part),
         ), lambda n: f"{n.first} {n.second} {n.state}")  # fmt: skip
         told = (Column("what", lambda r: r.what), Column("says", lambda r: r.says))
-        self.people = Grid("People", told, lambda r: r.what)
-        self.drives = Grid("Chains and shafts", told, lambda r: r.what)
-        self.stance = Grid("How it stands", told, lambda r: r.what)
-        self.shop = Grid("Holes and lines", told, lambda r: r.what)
+        self.people = Grid("People", told, lambda r: r.what, wrap=True)
+        self.drives = Grid("Chains and shafts", told, lambda r: r.what, wrap=True)
+        self.stance = Grid("How it stands", told, lambda r: r.what, wrap=True)
+        self.shop = Grid("Holes and lines", told, lambda r: r.what, wrap=True)
         self.things.chose.connect(session.choose)
         self.clashes.chose.connect(lambda keys: session.choose(tuple(n for k in keys for n in k.split()[:2])))
         for grid in (self.people, self.drives, self.stance, self.shop):
@@ -252,7 +252,7 @@ class PlacePage(Page):
         ):  # the card comes forward when something is chosen, the clashes when nothing is
             self.tabs.setCurrentIndex(CARD if cells else CLASHES)
         self._card_of = thing.id if thing else ""
-        self.tabs.setTabText(CARD, "Card" if thing is None else f"Card of {thing.id}")
+        self.tabs.setTabText(CARD, "Card" if thing is None else f"Card {thing.id}")
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
         self.things.show_chosen(chosen)

@@ -9,10 +9,12 @@ from PyQt6.QtGui import QPolygonF
 from ironcage.core.calc.beams import Floats
 from ironcage.core.job.bodies import Body
 from ironcage.core.job.model import Job
+from ironcage.core.job.scans import triangles
 from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.envelopes import outside
 
 NEAR_JOINT_PX, NEAR_TUBE_PX = 11.0, 7.0
+RAY_MM = 500.0
 
 
 class Shown:
@@ -64,6 +66,30 @@ class Shown:
             if any(o.containsPoint(at, Qt.FillRule.WindingFill) for o in outlines)
         ]
         return max(hits)[1] if hits else ""
+
+    def on_scan(self, name: str, at: QPointF) -> Floats | None:
+        """The place (3,) on a scan's own surface that shows at a place on the screen; None for other bodies or beside it."""
+        body = next((b for b in self.bodies if b.id == name and b.scan), None)
+        mesh = triangles(body.scan) if body else None
+        if body is None or mesh is None:
+            return None
+        towards = self.camera.basis[2]
+        level = np.array(self.camera.centre)
+        near, far = (self._through(at, level + towards * depth) for depth in (RAY_MM, -RAY_MM))
+        back = body.turn.T
+        hit = mesh.tree.hit(back @ (near - body.at), back @ (far - near))
+        return None if hit is None else body.turn @ hit + body.at
+
+    def _through(self, at: QPointF, level: Floats) -> Floats:
+        """The place at a pixel in the plane across the line of sight through `level`."""
+        right, up, _ = self.camera.basis
+        spot = level.copy()
+        for _ in range(4):
+            x, y, _ = self.camera.project(spot[None])[0]
+            side, _, _ = self.camera.project((spot + right)[None])[0]
+            size = side - x
+            spot = spot + right * ((at.x() - x) / size) + up * ((y - at.y()) / size)
+        return spot
 
     @cached_property
     def _outlines(self) -> list[tuple[str, list[QPolygonF], float]]:

@@ -58,7 +58,8 @@ class TableView(QWidget):
     """Signals: picked(ids, add to what is chosen), dragged(joints, dx, dy, dz in mm), dragging
     (the same while it lasts, no joints when it was called off), typed(text of a key), cut(tube,
     share of its length), placed(x, y, z of a new joint), spotted(x, y, z of a
-    click while `spotting`, which picks nothing), broke(an exception while drawing)."""
+    click while `spotting`, which picks nothing), scanned(part, x, y, z of a double click on its
+    mesh), broke(an exception while drawing)."""
 
     picked = pyqtSignal(tuple, bool)
     dragged = pyqtSignal(tuple, float, float, float)
@@ -67,6 +68,7 @@ class TableView(QWidget):
     cut = pyqtSignal(str, float)
     placed = pyqtSignal(float, float, float)
     spotted = pyqtSignal(float, float, float)
+    scanned = pyqtSignal(str, float, float, float)
     broke = pyqtSignal(object)
 
     def __init__(self) -> None:
@@ -381,7 +383,9 @@ class TableView(QWidget):
         if event is None or event.button() != Qt.MouseButton.LeftButton:
             return
         at, name = event.position(), self.shown.under(event.position())
-        if name in self.job.tube_by_id:
+        if name in self.job.placed and (spot := self.shown.on_scan(name, at)) is not None:
+            self.scanned.emit(name, *(float(v) for v in spot))
+        elif name in self.job.tube_by_id:
             share = min(max(self.shown.share_of(name, at), 0.01), 0.99)
             self.cut.emit(name, round(share, 2))
         elif not name:

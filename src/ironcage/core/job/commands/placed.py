@@ -7,12 +7,14 @@ import numpy as np
 
 from ironcage.core.calc.figure import Limbs, stature_of
 from ironcage.core.job import edits
+from ironcage.core.job.bodies import turn_of
 from ironcage.core.job.commands.command import Chosen, Command, Done, read_place, units_of
 from ironcage.core.job.commands.fields import change, read_shape, split_field
 from ironcage.core.job.edits.placed import Placed
 from ironcage.core.job.model import Job
 from ironcage.core.job.partshelf import generic
 from ironcage.core.job.placed import Hole, Part, PartKind, Person, Picture, Sprocket
+from ironcage.core.job.scans import triangles
 from ironcage.problem import Problem, nearest
 
 
@@ -212,6 +214,40 @@ def hole(job: Job, chosen: Chosen, rest: str) -> Done:
     return Done(f"Give {part.name} the hole {name}", made, chosen)
 
 
+_FIT = re.compile(r"^(?P<name>.*?)\s*at\s+(?P<at>.+?)(?:\s+within\s+(?P<within>.+?))?\s*$", re.IGNORECASE)
+FIT_WITHIN_MM = 20.0
+
+
+def fit(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Find a hole in the chosen scan near a place, by fitting a cylinder or a circle; it becomes a mount hole of the part."""
+    from ironcage.core.calc.roundfits import fit_round
+
+    part, units = _part_of(job, chosen), units_of(job)
+    mesh = triangles(part.shape.digest) if part.shape.kind == "scan" else None
+    if mesh is None:
+        raise Problem(
+            f"{part.name} is no scan that is here.",
+            where=part.id,
+            hint="Holes are fitted in scans: ‘Put in…’, A scan mesh.",
+        )
+    match = _FIT.match(rest.strip())
+    if match is None:
+        raise Problem(
+            "Where to look is missing.",
+            where=rest,
+            hint="Write for example: fit front left at -1800, 220, 310 within 20",
+        )
+    turn, at = turn_of(part), np.array(part.place)
+    within = units.read_length(match["within"]) if match["within"] else FIT_WITHIN_MM
+    found = fit_round(mesh, turn.T @ (np.array(read_place(job, match["at"])) - at), within)
+    name = match["name"] or f"hole {len(part.holes) + 1}"
+    x, y, z = (float(v) for v in found.centre)
+    made = edits.add_hole(job, part.id, Hole(name=name, x=x, y=y, z=z, diameter=2 * found.radius))
+    lean = turn @ found.axis
+    return Done(f"Fit {name}: a {found.kind} of {units.fine(2 * found.radius)}, {units.fine(found.residual)} off on {found.points:,} points, axis "
+                f"{lean[0]:+.3f} {lean[1]:+.3f} {lean[2]:+.3f}", made, chosen)  # fmt: skip
+
+
 def align(job: Job, chosen: Chosen, rest: str) -> Done:
     """Lay the chosen part on the ground, on the centreline, or level, abreast or in line with another part."""
     part, words = _part_of(job, chosen), rest.strip().lower()
@@ -281,6 +317,7 @@ COMMANDS = (
     Command("three", "three 0 0 0; 400 0 0; 0 300 0 to -1800 10 300; -1400 12 305; -1798 310 300",
             "poses the chosen part by three of its points and where they were measured", three),
     Command("hole", "hole front left at 180, 220, -240 dia 10", "gives the chosen part a mount hole, in its own axes", hole),
+    Command("fit", "fit front left at -1800, 220, 310 within 20", "finds a hole in the chosen scan near a place; it becomes a mount hole", fit),
     Command("align", "align level B2", "lays the chosen part: ground, centreline, level, abreast or in line with another", align),
     Command("drop", "drop 90", "lets the chosen part down until it touches or is so far off the ground", drop),
     Command("use", "use", "ties the chosen person to the chosen seat, pedals and hand wheel; they move together", use),
