@@ -17,7 +17,14 @@ def figures(job: Job, mark: Job) -> "tuple[tuple[Figure, ...], tuple[Figure, ...
     """The tally of a job, and of the job at the mark."""
     from ironcage.core.answers import tally
 
-    return tally.answer(job), tally.answer(mark)
+    return tally.quick(job), tally.quick(mark)
+
+
+def clashes(job: Job, mark: Job) -> "tuple[tuple[Figure, ...], tuple[Figure, ...]]":
+    """The clashes of a job, and of the job at the mark."""
+    from ironcage.core.answers import tally
+
+    return (tally.slow(job),), (tally.slow(mark),)
 
 
 def findings(job: Job) -> "tuple[tuple[Snag, ...], Advice]":

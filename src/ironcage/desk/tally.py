@@ -85,13 +85,13 @@ class Tally(QWidget):
     def show_figures(self, now: tuple[Figure, ...], mark: tuple[Figure, ...], units: Units) -> None:
         """Show figures and their differences from those at the mark."""
         before = {f.key: f for f in mark}
-        self._figures = {f.key: f for f in now}
-        for n, figure in enumerate(now):
+        self._figures |= {f.key: f for f in now}
+        for figure in now:
             if figure.key not in self.dials:
                 dial = Dial(figure.label)
                 dial.clicked.connect(lambda _=False, key=figure.key: self.explain(key))
                 self.dials[figure.key] = dial
-                self._box.insertWidget(n, dial, 1)
+                self._box.insertWidget(len(self.dials) - 1, dial, 1)
             change = difference(figure, before[figure.key], units) if figure.key in before else ""
             self.dials[figure.key].say(*_parted(shown(figure, units)), _parted(change)[0])
             self.dials[figure.key].setToolTip(figure.missing if figure.value is None else "Where from?")

@@ -202,6 +202,9 @@ class Window(QMainWindow):
         return self.asker.idle and self.slow.idle and not self._checks_later.isActive()
 
     def _ask_checks(self) -> None:
+        """What may wait until edits pause: the clashes, every snag, the next thing to do."""
+        mark = self.session.mark
+        self.slow.ask("clashes", lambda job: questions.clashes(job, mark), self.session.job)
         self.slow.ask("checks", questions.findings, self.session.job)
 
     def _answered(self, a: Answered) -> None:
@@ -213,6 +216,9 @@ class Window(QMainWindow):
                 self.tally.show_figures(now, mark, units_of(a.job))
             self.table.release()
             self.slow.ask(self.step, self.page.asks, a.job)  # the page follows, with the answers they share
+        elif a.kind == "clashes" and a.result:
+            now, mark = a.result
+            self.tally.show_figures(now, mark, units_of(a.job))
         elif a.kind == "checks" and a.result:
             self.found_snags, next_thing = a.result
             wrong = sum(s.severity == "wrong" for s in self.found_snags)

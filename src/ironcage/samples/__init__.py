@@ -1,17 +1,24 @@
 """The demo jobs, made up: built from readable tables by the same edits a builder uses."""
 
+from importlib import import_module
+
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem, nearest
-from ironcage.samples import fell_litter, sandpiper
 
-SAMPLES = {"sandpiper": sandpiper.build, "fell-litter": fell_litter.build}
+SAMPLES = {
+    "sandpiper": "sandpiper",
+    "fell-litter": "fell_litter",
+}  # name: the module that builds it, imported when asked for
 
 
 def sample(name: str) -> Job:
     """The demo job of that name."""
-    name = "-".join(name.lower().split())
-    if name not in SAMPLES:
+    known = "-".join(name.lower().split())
+    if known not in SAMPLES:
         raise Problem(
-            f"There is no demo ‘{name}’.", where=name, hint=nearest(name, SAMPLES) or f"There is {', '.join(SAMPLES)}."
+            f"There is no demo ‘{name}’.",
+            where=name,
+            hint=nearest(known, SAMPLES) or f"There are {', '.join(SAMPLES)}.",
         )
-    return SAMPLES[name]()
+    made: Job = import_module(f"ironcage.samples.{SAMPLES[known]}").build()
+    return made

@@ -50,7 +50,7 @@ _PARTS: tuple[tuple[Any, ...], ...] = (
     ("axle", "Live rear axle", "cylinder 76 x 1000", (-2080, 0, 317), 44.0, {"yaw": "90", "touches": "differential, tyre, shaft"}),
     ("differential", "Differential", "box 240 x 250 x 230", (-2080, 0, 330), 22.0, {"touches": "axle, shaft"}),
     ("battery", "Battery", "box 190 x 180 x 150", (270, 0, 555), 16.0, {"slide": "up 250"}),
-    ("tank", "Tank, 20 litres", "box 340 x 180 x 300", (-1190, -455, 480), 19.0, {}),
+    ("tank", "Tank, 20 litres", "box 340 x 180 x 300", (-1190, -455, 480), 4.0, {"contents": "15"}),
     ("radiator", "Radiator", "box 60 x 420 x 300", (470, 0, 640), 11.0, {}),
     ("seat", "Driver's seat", _SEAT, (-800, 248, 440), 7.0, {"touches": "rail, diagonal, cross member"}),
     ("seat", "Attendant's seat", _SEAT, (-800, -246, 440), 7.0, {"touches": "rail, diagonal, cross member"}),

@@ -70,7 +70,7 @@ _MASSES = (
 _SEAT = "outline -40 0, 420 30, 420 90, 40 60, -160 600, -220 590, -100 0 by 390"
 _PARTS: tuple[tuple[Any, ...], ...] = (
     ("engine", "Engine, transverse triple", "box 380 x 420 x 460", (-1875, 0, 500), 84.0, {"margin": "15", "slide": "up 750", "touches": "chain"}),
-    ("tank", "Tank, 14 litres", "box 150 x 620 x 150", (-1505, 0, 325), 13.5, {}),
+    ("tank", "Tank, 14 litres", "box 150 x 620 x 150", (-1505, 0, 325), 3.0, {"contents": "10.5"}),
     ("battery", "Battery", "box 190 x 130 x 170", (-20, 0, 345), 9.0, {"slide": "up 300"}),
     ("radiator", "Radiator", "box 50 x 250 x 130", (240, 0, 335), 12.0, {}),
     ("seat", "Driver's seat", _SEAT, (-1260, 245, 255), 8.0, {"touches": "cross member, diagonal"}),

@@ -111,6 +111,20 @@ def test_somebody_left_behind_is_neither_weighed_nor_in_the_way(sandpiper: Job) 
     assert [p.aboard for p in people.answer(alone)] == [True, False]
 
 
+def test_a_tank_is_weighed_full_or_empty(sandpiper: Job) -> None:
+    tank = edits.find_part(sandpiper, "Tank, 14 litres")
+    empty = typed(sandpiper, "set full no", chosen=(tank.id,))
+    assert weigh(sandpiper).car.mass - weigh(empty).car.mass == pytest.approx(10.5)
+
+
+def test_the_ground_comes_into_sight_where_the_line_over_the_nose_meets_it(sandpiper: Job) -> None:
+    bryn = people.answer(sandpiper)[0]
+    eyes, down = bryn.pose.points["eyes"], bryn.reading("eyes over nose").value
+    assert bryn.reading("ground seen ahead").value == pytest.approx(eyes[2] / math.tan(math.radians(down)))
+    dash = typed(sandpiper, f"place dash Board box 40 x 400 x 20 at -700 245 {eyes[2] + 5:.0f}")
+    assert people.answer(dash)[0].reading("ground seen ahead").value is None
+
+
 def test_a_reach_that_cannot_be_is_told_by_limb_and_length(sandpiper: Job) -> None:
     bryn = sandpiper.people[0]
     far = typed(sandpiper, "set pedals x+300", chosen=(bryn.id,))

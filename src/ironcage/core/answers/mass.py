@@ -40,7 +40,11 @@ def loads(job: Job) -> tuple[Load, ...]:
     """Weights, parts that weigh something, and everybody aboard."""
     return (
         *(Load(m.id, m.name, m.mass, np.array([m.x, m.y, m.z])) for m in job.masses),
-        *(Load(p.id, p.name, p.mass, np.array(p.place) + turn_of(p) @ np.array(p.cg)) for p in job.parts if p.mass),
+        *(
+            Load(p.id, p.name, kg, np.array(p.place) + turn_of(p) @ np.array(p.cg))
+            for p in job.parts
+            if (kg := p.mass + p.full * p.contents)
+        ),
         *(Load(p.id, p.name, p.mass, pose_of(p).cg) for p in job.people if p.aboard),
     )
 

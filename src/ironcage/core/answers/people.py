@@ -147,11 +147,18 @@ def _eyes(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
                         steepest, against = down, body.id
     if not against:
         return Reading("eyes over nose", None, unit="deg", why="There is nothing ahead.")
-    if steepest <= 0:
-        return Reading("eyes over nose", steepest, against, _place(eyes), "deg", "The ground ahead can't be seen.")
-    ground = eyes[2] / math.tan(math.radians(steepest))
-    return Reading("eyes over nose", steepest, against, (float(eyes[0] + ground), float(eyes[1]), 0.0), "deg",
-                   "the ground is seen from that place on")  # fmt: skip
+    why = "" if steepest > 0 else "The ground ahead can't be seen."
+    return Reading("eyes over nose", steepest, against, _place(eyes), "deg", why)
+
+
+def _ground(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
+    """How far ahead of the eyes the ground comes into sight over what `eyes over nose` looks past."""
+    look = _eyes(pose, things, tubes)
+    if look.value is None or look.value <= 0:
+        return Reading("ground seen ahead", None, look.against, why=look.why)
+    eyes = pose.points["eyes"]
+    ahead = float(eyes[2]) / math.tan(math.radians(look.value))
+    return Reading("ground seen ahead", ahead, look.against, (float(eyes[0]) + ahead, float(eyes[1]), 0.0))
 
 
 def _harness(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
@@ -194,6 +201,7 @@ READINGS: Mapping[str, Callable[[Pose, Sequence[Body], Sequence[Body]], Reading]
     "knee room": _room("knee room", ("thigh", "shin"), lambda b: b.kind == "tube" or b.use in ("dash", "column", "rack")),
     "foot room": _room("foot room", ("foot",), lambda b: b.use not in ("pedals", "seat")),
     "eyes over nose": _eyes,
+    "ground seen ahead": _ground,
     "harness angle": _harness,
     "egress room": _egress,
 }  # fmt: skip

@@ -10,7 +10,20 @@ from ironcage.problem import Problem
 
 
 def answer(job: Job) -> tuple[Figure, ...]:
-    """The figures of a job, in the order they are shown."""
+    """Every figure of a job, in the order they are shown."""
+    return (*quick(job), slow(job))
+
+
+def slow(job: Job) -> Figure:
+    """The clashes, which take longer than a key may wait for."""
+    return Figure("clashes", "clashes", float(clashes.answer(job).count) if job.placed else None, "place", Origin(
+        "pairs nearer than their margin, and parts that can't come out", f"{len(job.placed)} things placed, {len(job.wheels)} tyres, "
+        f"{len(job.tubes)} tubes", "round tubes with round ends; people as rods", "exact distance of convex solids, Gilbert 1988"),
+        "Nothing has been placed.")  # fmt: skip
+
+
+def quick(job: Job) -> tuple[Figure, ...]:
+    """The figures that follow every key."""
     weighed = weigh(job)
     torsion, torsion_missing = None, ""
     try:
@@ -23,7 +36,6 @@ def answer(job: Job) -> tuple[Figure, ...]:
     wrong_way = "The front wheels do not stand ahead of the rear ones." if backwards else ""
     heavy_things = loads(job)
     named = ", ".join(h.name for h in heavy_things) or "none"
-    placed = bool(job.placed)
     return (
         Figure("wheelbase", "wheelbase", weighed.wheelbase, "frame", Origin(
             "mean x of the front wheels less mean x of the rear wheels", f"{len(job.wheels)} wheels",
@@ -43,10 +55,6 @@ def answer(job: Job) -> tuple[Figure, ...]:
         Figure("torsion", "twist stiffness", torsion, "prove", Origin(
             "K = F · b / atan((z left − z right) / b)", f"{len(job.tubes)} tubes, {len(job.pickups)} pickups",
             " ".join(prove.ASSUMPTIONS[:2]), "12-freedom shear-flexible beams, Przemieniecki 1968, Cowper 1966"), torsion_missing),
-        Figure("clashes", "clashes", float(clashes.answer(job).count) if placed else None, "place", Origin(
-            "pairs nearer than their margin, and parts that can't come out", f"{len(job.placed)} things placed, {len(job.wheels)} tyres, "
-            f"{len(job.tubes)} tubes", "round tubes with round ends; people as rods", "exact distance of convex solids, Gilbert 1988"),
-            "Nothing has been placed."),
         Figure("days left", "days left", days_left(job), "brief", Origin(
             "deadline less today", f"{job.brief.deadline or 'no deadline'}", "days of the calendar", "definition"), "No deadline is set."),
     )  # fmt: skip

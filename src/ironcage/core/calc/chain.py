@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy.optimize import brentq
 
 from ironcage.core.calc.solids import Floats
 from ironcage.problem import Problem
@@ -42,7 +41,11 @@ def centres_for(pitch_mm: float, teeth: tuple[int, int], links: int) -> float:
     closest = sum(pitch_radius(z, pitch_mm) for z in teeth) * (1 + 1e-9)
     if links <= length_in_pitches(pitch_mm, teeth, closest):
         raise Problem(f"{links} links do not reach round both sprockets.", where="links", hint="Take more.")
-    return float(brentq(lambda c: length_in_pitches(pitch_mm, teeth, c) - links, closest, links * pitch_mm, xtol=1e-10))
+    low, high = closest, links * pitch_mm  # the length grows with the distance, so halving finds it
+    while high - low > 1e-10 * high:
+        middle = (low + high) / 2
+        low, high = (middle, high) if length_in_pitches(pitch_mm, teeth, middle) < links else (low, middle)
+    return (low + high) / 2
 
 
 @dataclass(frozen=True)

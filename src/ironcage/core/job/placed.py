@@ -74,7 +74,7 @@ class Hole(Value):
 
 class Part(Value):
     """Something that is in the car. x, y, z: where the middle of its shape is; yaw, pitch, roll: how it is turned (see `calc.solids.rotation`); cg:
-    its centre of gravity in its own axes; margin: what must be kept clear round it; slide: the way it has to come out, its
+    its centre of gravity in its own axes; contents: what it holds besides its mass, kg, weighed while `full`; margin: what must be kept clear round it; slide: the way it has to come out, its
     length the distance, in the car's axes (zero: none); touches: ids and roles of what it may touch."""
 
     id: Id
@@ -88,6 +88,8 @@ class Part(Value):
     pitch: Turn = 0.0
     roll: Turn = 0.0
     mass: Weight = 0.0
+    contents: Weight = 0.0
+    full: bool = True
     cg: XYZ = (0.0, 0.0, 0.0)
     margin: Margin = 10.0
     slide: XYZ = (0.0, 0.0, 0.0)

@@ -15,7 +15,7 @@ from ironcage.core.answers.clashes import Near
 from ironcage.core.answers.mass import ASSUMED
 from ironcage.core.answers.names import name_of
 from ironcage.core.calc.bolts import SLIP_MM
-from ironcage.core.job.bodies import Body, placed_bodies
+from ironcage.core.job.bodies import Body, person_body, placed_bodies
 from ironcage.core.job.commands import Done, understand
 from ironcage.core.job.commands.fields import FIELDS
 from ironcage.core.job.edits import place_of
@@ -201,7 +201,7 @@ class PlacePage(Page):
         return place.answer(job)
 
     def show_job(self, job: Job) -> None:
-        self._bodies = tuple(placed_bodies(job))
+        self._bodies = self._to_draw(job)
         self.things.show_rows(tuple(job.placed.values()))
         self._fill_card()
         none = Problem("Nothing is placed yet.", hint="‘Put in…’ starts a line: an engine, a person, a chain.")
@@ -254,7 +254,13 @@ class PlacePage(Page):
         self._card_of = thing.id if thing else ""
         self.tabs.setTabText(CARD, "Card" if thing is None else f"Card {thing.id}")
 
+    def _to_draw(self, job: Job) -> tuple[Body, ...]:
+        """Everything placed, and whoever is chosen though not aboard, so that the tallest and the shortest can be seen in one seat."""
+        left = [p for p in job.people if not p.aboard and p.id in self.session.chosen]
+        return (*placed_bodies(job), *map(person_body, left))
+
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
+        self._bodies = self._to_draw(self.session.job)
         self.things.show_chosen(chosen)
         self._fill_card()
         self._decorate()
@@ -290,8 +296,8 @@ class PlacePage(Page):
         for p in self.result.people if self.result else ():
             if p.id in chosen:
                 eyes = p.pose.points["eyes"]
-                sight = p.reading("eyes over nose")
-                if sight and sight.place and (sight.value or 0) > 0:
+                sight = p.reading("ground seen ahead")
+                if sight and sight.place:
                     brush.pen(brush.look.blue, 1.5, Qt.PenStyle.DashLine)
                     brush.line(eyes, sight.place)
                 strap = p.reading("harness angle")

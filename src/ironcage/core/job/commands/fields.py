@@ -252,7 +252,7 @@ _PART: dict[str, Field] = {
     "shape": Field("shape", lambda job, t: shape_text(t.shape, units_of(job)), lambda job, t, text: t.but(shape=read_shape(text, units_of(job)))),
     **{a: _coordinate(a) for a in "xyz"},
     "yaw": _angle("yaw", "yaw"), "pitch": _angle("pitch", "pitch"), "roll": _angle("roll", "roll"),
-    "mass": _mass("mass", "mass"),
+    "mass": _mass("mass", "mass"), "contents": _mass("holds besides", "contents"), "full": _yes("full", "full"),
     "cg": _place("CG, own axes", "cg", own=True),
     "margin": _length("keep clear", "margin"),
     "slide": Field("slides out", _slide_text, _read_slide),
