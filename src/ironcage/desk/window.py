@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 
 from ironcage.core.job import edits
 from ironcage.core.job.commands import units_of
-from ironcage.core.job.commands.placed import FIT_WITHIN_MM
+from ironcage.core.job.commands.placed import FIT_WITHIN_MM, READINGS
 from ironcage.core.job.model import Job
 from ironcage.desk import questions
 from ironcage.desk.actions import ACTIONS, Action
@@ -327,7 +327,7 @@ class Window(QMainWindow):
     def _spotted(self, x: float, y: float, z: float) -> None:
         """A click while a picture is scaled: its readings go into the line, in the plane that is looked at."""
         job, text = self.session.job, self.entry.line.text()
-        axes = {"side": "xz", "plan": "xy", "front": "yz"}.get(self.table.camera.view, "xz")
+        axes = READINGS.get(self.table.camera.view, "xz")
         units, place = units_of(job), dict(zip("xyz", (x, y, z), strict=True))
         said = ", ".join(units.length(place[a] - getattr(job.datum, a), unit=False) for a in axes)
         self.entry.begin(f"{text}{said}; " if ";" not in text else f"{text}{said} apart ")

@@ -79,6 +79,14 @@ class Units:
             return f"{per_degree / LBF_FT:,.0f} lbf·ft/deg"
         return f"{per_degree / 1000:,.0f} N·m/deg"
 
+    def speed(self, m_per_s: float) -> str:
+        """A road speed in m/s, as km/h or mph."""
+        return f"{m_per_s * 2.2369362920544:.1f} mph" if self.length_unit == "inch" else f"{m_per_s * 3.6:.1f} km/h"
+
+    def torque(self, n_m: float) -> str:
+        """A torque in N·m, as N·m or lbf·ft."""
+        return f"{n_m * 1000 / LBF_FT:,.0f} lbf·ft" if self.length_unit == "inch" else f"{n_m:,.0f} N·m"
+
     def linear_stiffness(self, n_per_mm: float) -> str:
         """A stiffness in N/mm, as N/mm or lbf/in."""
         if self.length_unit == "inch":

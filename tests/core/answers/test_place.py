@@ -103,6 +103,12 @@ def test_the_helmet_is_measured_from_the_line_over_both_hoops(sandpiper: Job) ->
     )
 
 
+def test_snags_are_told_in_the_builders_own_units(sandpiper: Job) -> None:
+    inch = typed(sandpiper, "units inch 1/16 lb")
+    said = next(s.what for s in checks.answer(inch) if s.code == "clash")
+    assert said.startswith('Final drive runs 5/8" ±1/32 into T68L')
+
+
 def test_somebody_left_behind_is_neither_weighed_nor_in_the_way(sandpiper: Job) -> None:
     ottilie = sandpiper.people[1]
     alone = typed(sandpiper, "set aboard no", chosen=(ottilie.id,))
@@ -131,7 +137,7 @@ def test_a_reach_that_cannot_be_is_told_by_limb_and_length(sandpiper: Job) -> No
     short = people.answer(far)[0].short
     assert set(short) == {"left leg", "right leg"}
     said = [s.what for s in checks.answer(far) if s.code == "can't reach"]
-    assert said[0] == f"Bryn's left leg is {short['left leg']:.0f} mm too short for where it has to reach."
+    assert said[0] == f"Bryn's left leg is {short['left leg']:.1f} mm too short for where it has to reach."
 
 
 def test_thirty_millimetres_back_moves_the_split_by_what_the_lever_says(sandpiper: Job) -> None:

@@ -15,6 +15,7 @@ from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.model import beam_frame
 from ironcage.core.answers.names import name_of
 from ironcage.core.calc.beams import pieces
+from ironcage.core.job.commands import units_of
 from ironcage.core.job.edits.joints import SAME_PLACE_MM, flipped
 from ironcage.core.job.model import Job
 from ironcage.core.job.scans import triangles
@@ -179,42 +180,44 @@ def cuts(job: Job) -> Iterator[Snag]:
 
 def clash(job: Job) -> Iterator[Snag]:
     """What is nearer to something than its margin, and parts that can't come out."""
-    made = clashes.answer(job)
+    made, units = clashes.answer(job), units_of(job)
     for n in made.clashes:
         one, other = name_of(job, n.first), name_of(job, n.second)
         part = f" ({n.part})" if n.part else ""
         if n.state == "overlap":
-            yield Snag("wrong", "clash", "place", f"{one} runs {-n.gap:.1f} mm into {other}{part}.", (n.first, n.second),
+            yield Snag("wrong", "clash", "place", f"{one} runs {units.length(-n.gap)} into {other}{part}.", (n.first, n.second),
                        "Move one of them.")  # fmt: skip
         else:
-            yield Snag("look", "too near", "place", f"{one} is {n.gap:.1f} mm from {other}{part} and wants {n.margin:g} mm.",
+            yield Snag("look", "too near", "place", f"{one} is {units.length(n.gap)} from {other}{part} and wants {units.length(n.margin)}.",
                        (n.first, n.second), "Move one of them, or set a smaller margin.")  # fmt: skip
     lost = tuple(p.id for p in job.parts if p.shape.kind == "scan" and triangles(p.shape.digest) is None)
     if lost:
         yield Snag("unknown", "scan missing", "place", f"The mesh of {_named([name_of(job, n) for n in lost])} is not here; the box round it stands in.", lost,
                    "Bring it in again, or put the folder NAME.cage.scans beside the job.")  # fmt: skip
     for b in made.blocked:
-        yield Snag("wrong", "can't come out", "place", f"{name_of(job, b.part)} can't slide out: {_named(b.by)} {_is(b.by)} in the way by up to {b.depth:.1f} mm.",
+        yield Snag("wrong", "can't come out", "place", f"{name_of(job, b.part)} can't slide out: {_named(b.by)} {_is(b.by)} in the way by up to {units.length(b.depth)}.",
                    (b.part, *b.by), "Turn its way out (set slide), or make what is in the way removable.")  # fmt: skip
 
 
 def seated(job: Job) -> Iterator[Snag]:
     """People who can't reach."""
+    units = units_of(job)
     for p in (p for p in people.answer(job) if p.aboard):
         for limb, by in p.short.items():
-            yield Snag("wrong", "can't reach", "place", f"{p.name}'s {limb} is {by:.0f} mm too short for where it has to reach.", (p.id,),
+            yield Snag("wrong", "can't reach", "place", f"{p.name}'s {limb} is {units.length(by)} too short for where it has to reach.", (p.id,),
                        "Bring pedals, wheel or hip nearer.")  # fmt: skip
 
 
 def driven(job: Job) -> Iterator[Snag]:
     """Chains out of line or without a guard, shafts that shake."""
+    units = units_of(job)
     chains, shafts = drives.answer(job)
     for c, told in zip(chains, job.chains, strict=True):
         if c.problem:
             yield Snag("wrong", "chain can't run", "place", c.problem, (c.id,))
         elif not c.in_line and c.line:
             yield Snag("wrong", "out of line", "place", f"{c.name} is out of line: {math.degrees(c.line.plan):.2f}° in plan, {math.degrees(c.line.elevation):.2f}° in "
-                       f"elevation, {c.line.offset:.1f} mm sideways.", (c.id,), "Place tells which block to move and by how much.")  # fmt: skip
+                       f"elevation, {units.length(c.line.offset)} sideways.", (c.id,), "Place tells which block to move and by how much.")  # fmt: skip
         if not c.problem and not told.guarded:
             yield Snag("look", "no guard", "place", f"{c.name} has no guard.", (c.id,), drives.GUARD)
     for s in shafts:
@@ -227,10 +230,11 @@ def driven(job: Job) -> Iterator[Snag]:
 
 def ruled(job: Job) -> Iterator[Snag]:
     """Rules that fail, and those that nobody has judged."""
+    units = units_of(job)
     for v in rules.answer(job):
         if v.state == "fail":
             by = {
-                "mm": f" by {-(v.by or 0):.1f} mm",
+                "mm": f" by {units.length(-(v.by or 0))}",
                 "deg": f" by {-(v.by or 0):.1f}°",
                 "count": f" by {-(v.by or 0):.0f}",
             }.get(v.quantity, "")

@@ -280,7 +280,7 @@ def use(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 _PIN = re.compile(r"^(?P<one>[^;]+);(?P<other>.+?)\s+apart\s+(?P<apart>.+?)(?P<upright>\s+upright)?\s*$", re.IGNORECASE)
-_READINGS = {"side": "xz", "plan": "xy", "front": "yz"}
+READINGS = {"side": "xz", "plan": "xy", "front": "yz"}
 
 
 def scale(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -289,7 +289,7 @@ def scale(job: Job, chosen: Chosen, rest: str) -> Done:
     if not isinstance(picture, Picture):
         raise Problem("This needs a picture, and none is chosen.", hint="Pick one in the list of what is placed.")
     match = _PIN.match(rest.strip())
-    axes, units = _READINGS[picture.plane], units_of(job)
+    axes, units = READINGS[picture.plane], units_of(job)
     example = f"Write the {axes[0]} and {axes[1]} of two points: scale 0 300; -2300 310 apart 2300"
     if match is None:
         raise Problem("The two points are not all there.", where=rest, hint=example)
