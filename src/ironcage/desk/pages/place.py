@@ -79,8 +79,9 @@ class PlacePage(Page):
             Column("field", lambda c: c.says), Column("value", lambda c: c.shown, change=_change_cell),
         ), lambda c: c.name, session.do)  # fmt: skip
         self.clashes = Grid("Clashes", (
-            Column("one", lambda n: self._name(n.first)), Column("other", lambda n: self._name(n.second)), Column("", lambda n: STATES[n.state]),
+            Column("state", lambda n: STATES[n.state], room="✗ can't come out past"),
             Column("gap", lambda n: self.units.length(n.gap, unit=False), True, tip="Negative: how deep they overlap"),
+            Column("one", lambda n: self._name(n.first)), Column("other", lambda n: self._name(n.second)),
             Column("wanted", lambda n: self.units.length(n.margin, unit=False), True), Column("which piece", lambda n: n.part),
         ), lambda n: f"{n.first} {n.second} {n.state}")  # fmt: skip
         told = (Column("what", lambda r: r.what), Column("says", lambda r: r.says))
