@@ -340,7 +340,7 @@ def test_files_are_written_off_the_screen_thread_and_can_be_stopped(
     assert window.strip.isVisible()
     window.strip.button.click()
     drive.qtbot.waitUntil(lambda: window.strip.worker is None, timeout=60_000)
-    assert "Stopped: all.pdf was not written" in drive.said
+    assert "Stopped: nothing came of all.pdf" in drive.said
     assert not (tmp_path / "all.pdf").exists()
 
 

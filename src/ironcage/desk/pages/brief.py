@@ -203,8 +203,11 @@ class BriefPage(Page):
             button("Let it go", lambda: self._with_variant(lambda n: press(f"variant gone {n}"))),
         )  # fmt: skip
         whole = QWidget()
-        inner = column(tools, self.variants)
-        inner.setStretch(1, 1)
+        self.none_kept = Words(
+            "No other state is kept yet. Keep this one under a name, change the job, and compare.", name="hint"
+        )
+        inner = column(tools, self.none_kept, self.variants)
+        inner.setStretch(2, 1)
         inner.setContentsMargins(0, 4, 0, 0)
         whole.setLayout(inner)
         return whole
@@ -290,6 +293,7 @@ class BriefPage(Page):
         none = Problem("There are no rules yet.", hint="Add one of a kind from your own book, or look at the example.")
         self.tell_empty(none if not job.rules.rules else None)
         beside = self.result.beside if self.result else ()
+        self.none_kept.setVisible(not beside)
         self.variants.show_rows([(b.name, b.note, {f.key: f for f in b.figures}) for b in beside])
 
     def _coordinate(self, axis: str) -> Callable[[Datum], str]:
