@@ -12,7 +12,9 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QKeySequence
 
 from ironcage.core.job.model import Job
+from ironcage.desk.grid import Grid
 from tests.desk.conftest import Driver
+from tests.desk.place_scenarios import PLACE_SCENARIOS
 
 SCENARIOS = {
     "a longer nose is lighter in the nose and heavier in all": """
@@ -240,6 +242,9 @@ SCENARIOS = {
 }
 
 
+SCENARIOS |= PLACE_SCENARIOS
+
+
 class Player:
     """Carries out one line of a scenario."""
 
@@ -325,6 +330,13 @@ class Player:
 
     def do_view(self, name: str) -> None:
         assert self.window.table.camera.view == name
+
+    def do_row(self, words: str) -> None:
+        """A row of a list of the open page, by the list's name: `row Clashes has TEXT`."""
+        name, how, text = re.match(r"(.+?) (has|lacks) (.+)", words).groups()
+        grid = next(g for g in self.window.page.findChildren(Grid) if g.list.accessibleName() == name)
+        shown = [" | ".join(c.text(r) for c in grid.model.columns) for r in grid.model.rows]
+        assert any(text in row for row in shown) == (how == "has"), shown
 
 
 @pytest.mark.parametrize("title", SCENARIOS)
