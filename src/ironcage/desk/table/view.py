@@ -176,7 +176,8 @@ class TableView(QWidget):
                 [[t.corner_x, t.corner_y, t.top_z], [t.corner_x + t.length, t.corner_y + t.width, t.top_z]]
             )
         for body in self.decor.bodies:
-            places = np.vstack([places, body.bounds])
+            (x0, y0, z0), (x1, y1, z1) = body.bounds
+            places = np.vstack([places, [(x, y, z) for x in (x0, x1) for y in (y0, y1) for z in (z0, z1)]])
         # the tape along the table's edge belongs in the picture
         x0, x1 = max(places[:, 0].min() - 150, t.corner_x), min(places[:, 0].max() + 150, t.corner_x + t.length)
         edge = np.array([[x, y, t.top_z] for x in (x0, x1) for y in (t.corner_y, t.corner_y + t.width)])
