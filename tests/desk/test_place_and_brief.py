@@ -306,3 +306,49 @@ def test_a_photo_is_laid_on_the_side_plane_and_scaled_by_two_clicks(
     drive.window.page.bring.emit("picture")
     drive.qtbot.waitUntil(lambda: drive.window.strip.worker is None, timeout=60_000)
     assert "none.png is no picture that can be read" in drive.said
+
+
+def test_everything_placed_is_saved_opened_and_recovered(drive, sandpiper: Job, tmp_path, own_home) -> None:
+    drive.start(sandpiper)
+    for line in (
+        "variant keep One: as opened",
+        "pattern Hub 1-2 80, 2-3 80, 1-3 80 dia 8",
+        "line roof z 1340",
+        "shaft Half from -2300 100 295 to -2300 500 300",
+    ):
+        drive.type(line)
+    session = drive.window.session
+    session.save(tmp_path / "s.cage")
+    saved = session.job
+    drive.type("place tank 9 at -1000 0 800")
+    session.start(Job(), None)
+    drive.settle()
+    assert drive.window.files.open_path(tmp_path / "s.cage")
+    drive.settle()
+    assert session.job == saved
+    drive.window.go("brief")
+    drive.settle()
+    assert rows(drive.window.page.variants)[0].startswith("One | as opened")
+
+
+def test_undo_in_the_middle_of_everything_leaves_no_trace(drive, sandpiper: Job) -> None:
+    drive.start(sandpiper)
+    drive.window.go("place")
+    for who, line in (
+        ("D32", "set pedals x+40"),
+        ("B22", "drop"),
+        ("C34", "set driven teeth 36"),
+        ("B29", "x-20"),
+        ("", "rule note: Look"),
+        ("", "variant keep One"),
+    ):
+        drive.window.session.choose((who,) if who else ())
+        drive.type(line)
+    for _ in range(6):
+        drive.key(Qt.Key.Key_Z, modifier=Qt.KeyboardModifier.ControlModifier)
+    drive.settle()
+    assert drive.window.session.job == sandpiper
+    for _ in range(6):
+        drive.window.redo()
+    drive.settle()
+    assert [v.name for v in drive.window.session.job.variants] == ["One"]

@@ -1,8 +1,10 @@
 """What comes in from files: scans as parts, points as joints, shelves; there and back, and wrong."""
 
 import math
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
+import ezdxf
 import numpy as np
 import pytest
 
@@ -147,3 +149,28 @@ def pierced(radius: float) -> np.ndarray:
     )
     a, b, c, d = grid[:-1, :-1], grid[1:, :-1], grid[1:, 1:], grid[:-1, 1:]
     return np.concatenate([np.stack([a, b, c], 2).reshape(-1, 3, 3), np.stack([a, c, d], 2).reshape(-1, 3, 3)])
+
+
+def test_lines_of_a_drawing_give_their_ends_once_and_its_unit_is_heeded(tmp_path: Path) -> None:
+    drawing = ezdxf.new("R2010", units=1)
+    space = drawing.modelspace()
+    for a, b in (((0, 10, 0), (10, 10, 0)), ((10, 10, 0), (10, 0, 5)), ((0, -10, 0), (10, -10, 0))):
+        space.add_line(a, b)
+    drawing.saveas(tmp_path / "donor.dxf")
+    read = incoming("points").read(tmp_path / "donor.dxf", lambda share: None)
+    assert read.unit == "inch"
+    job, said = incoming("points").bring(Job(), read, read.unit)
+    assert {j.place for j in job.joints} == {(0, 254, 0), (254, 254, 0), (254, 0, 127), (0, -254, 0), (254, -254, 0)}
+    assert said == "5 joints came."
+    assert sum(j.twin == j.id for j in job.joints) == 1
+
+
+def test_two_at_once_ask_for_clashes_and_get_the_same(sandpiper: Job) -> None:
+    """The pairs that are kept are shared by threads; an answer must not depend on who asks beside."""
+    jobs = [edits.move_things(sandpiper, [sandpiper.parts[0].id], dx=3.0 * n, dz=-2.0 * n) for n in range(6)]
+    alone = [clashes.answer(j.but(parts=(*j.parts,))).near for j in jobs]
+    with ThreadPoolExecutor(4) as pool:
+        together = list(pool.map(lambda j: clashes.answer(j.but(parts=(*j.parts,))).near, jobs * 4))
+    for n, near in enumerate(together):
+        wanted = {(a.first, a.second): a.gap for a in alone[n % 6]}
+        assert {(a.first, a.second): pytest.approx(a.gap, abs=1e-6) for a in near} == wanted

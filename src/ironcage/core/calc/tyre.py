@@ -29,7 +29,7 @@ def _flotation(match: re.Match[str]) -> Tyre:
 
 
 _KINDS: tuple[tuple[str, Callable[[re.Match[str]], Tyre]], ...] = (
-    (r"(?:[A-Z]{1,2}\s?)?(\d{2,3})\s?/\s?(\d{2,3})\s?[A-Z]{1,2}?\s?-?\s?(\d{1,2}(?:\.\d)?)", _metric),
+    (r"(?:[A-Z]{1,2}\s?)?(\d{2,3})\s?/\s?(\d{2,3})\s?(?:[A-Z]{1,2})?\s?-?\s?(\d{1,2}(?:\.\d)?)", _metric),
     (r"(\d{1,2}(?:\.\d+)?)\s?[x×]\s?(\d{1,2}(?:\.\d+)?)\s?(?:-|R|\s)\s?(\d{1,2}(?:\.\d)?)", _flotation),
 )
 
