@@ -11,6 +11,7 @@ import pytest
 from ironcage.cli.main import main
 from ironcage.core.answers import prove
 from ironcage.core.job import edits, file
+from ironcage.core.job.commands import understand
 from ironcage.core.job.model import Job
 from tests.core.meshes import ball_corners, write_stl
 
@@ -226,3 +227,39 @@ def test_the_core_answers_without_qt(job_file: Path) -> None:
     )
     assert done.returncode == 0, done.stderr
     assert "stands" in done.stdout
+
+
+def test_the_shop_files_of_place_from_the_command_line(
+    job_file: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    job = understand("pattern Hub 1-2 80, 2-3 80, 1-3 80 dia 8", file.read(job_file)).job
+    file.save(understand("variant keep One: as drawn", job).job, job_file)
+    assert said(capsys, "export", "plate-dxf", job_file, tmp_path / "hub.dxf", "Hub")[0] == 0
+    assert (tmp_path / "hub.dxf").read_text().count("CIRCLE") >= 3
+    code, _, err = said(capsys, "export", "plate-dxf", job_file, tmp_path / "hub.dxf")
+    assert (code, "Which bolt pattern" in err) == (2, True)
+    assert said(capsys, "export", "mockup-pdf", job_file, tmp_path / "mock.pdf")[0] == 0
+    assert (tmp_path / "mock.pdf").read_bytes().startswith(b"%PDF")
+    for kind, ending in (("mockup-csv", "csv"), ("points-dxf", "dxf"), ("shelf-json", "json")):
+        assert said(capsys, "export", kind, job_file, tmp_path / f"out.{ending}")[0] == 0
+    made = json.loads(said(capsys, "answer", "place", job_file, "--json")[1])
+    assert made["bolt_patterns"][0]["pattern"] == "Hub"
+    made = json.loads(said(capsys, "answer", "brief", job_file, "--json")[1])
+    assert made["variants"][0]["wheelbase"] == 2300
+    assert said(capsys, "import", "shelf", tmp_path / "out.json", job_file)[1].startswith("10 parts")
+    empty = tmp_path / "empty.cage"
+    file.save(Job(), empty)
+    for step in ("brief", "place"):
+        code, out, _ = said(capsys, "answer", step, empty)
+        assert code == 0
+        assert out
+
+
+def test_calc_pattern_and_bolt(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    _, result, _ = calculated(capsys, tmp_path, "pattern", {"taped": [[1, 2, 30], [2, 3, 40], [1, 3, 50]]})
+    assert result["holes_mm"]["2"] == [30, 0]
+    assert result["holes_mm"]["3"] == pytest.approx([30, 40], abs=1e-3)
+    assert result["worst_mm"] < 1e-3
+    _, result, _ = calculated(capsys, tmp_path, "bolt", {"bolt": 10, "through_mm": 50, "wall_mm": 3, "lean_deg": 10})
+    assert result["far_hole_off_mm"] == pytest.approx(47 * math.tan(math.radians(10)), abs=1e-3)
+    assert "no M9" in calculated(capsys, tmp_path, "bolt", {"bolt": 9, "through_mm": 50})[2]

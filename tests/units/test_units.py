@@ -88,3 +88,18 @@ def test_stiffness_in_both_worlds() -> None:
     assert METRIC.torsional_stiffness(4000 * one) == "4,000 N·m/deg"
     assert Units("inch").torsional_stiffness(1355.8179483314 * one) == "1,000 lbf·ft/deg"
     assert Units("inch").linear_stiffness(1000) == "5,710 lbf/in"
+
+
+def test_speeds_and_torques_are_told_in_the_builders_units() -> None:
+    """By definition: 1 mph is 1609.344 m an hour, 1 lbf·ft is 1.3558 N·m."""
+    inch = Units("inch", 16, "lb")
+    assert METRIC.speed(10.0) == "36.0 km/h"
+    assert inch.speed(1609.344 / 3600 * 60) == "60.0 mph"
+    assert METRIC.torque(1355.8) == "1,356 N·m"
+    assert inch.torque(1.3558179483314 * 250) == "250 lbf·ft"
+
+
+def test_a_gap_below_a_sixteenth_is_told_with_what_it_may_be_off() -> None:
+    inch = Units("inch", 16, "lb")
+    assert inch.length(-15.6) == '-5/8" ±1/32'
+    assert METRIC.length(-15.62) == "-15.6 mm"

@@ -19,6 +19,8 @@ from ironcage.core.job.journal import applied, changes
 from ironcage.core.job.model import Job
 from ironcage.samples import SAMPLES, sample
 
+SANDPIPER = sample("sandpiper").but(wheels=())
+
 
 def pairs(job: Job) -> dict[frozenset[str], float]:
     return {frozenset((n.first, n.second)): n.gap for n in clashes.answer(job).near}
@@ -208,3 +210,34 @@ def test_a_chain_that_is_mended_as_told_is_in_line(yaw: float, tilt: float, asid
     straight = (left - right) / np.linalg.norm(left - right)
     assert straight == pytest.approx([0, 1, 0], abs=2e-4)
     assert made.mend.along == pytest.approx(-aside, abs=1e-9)
+
+
+@given(
+    st.floats(-2000, 200),
+    st.floats(-500, 500),
+    st.floats(-1.5, 1.5),
+    st.floats(-1.5, 1.5),
+    st.sampled_from(("box 180 x 120 x 90", "cylinder 110 x 260")),
+)
+def test_what_is_dropped_ends_just_clear_and_can_fall_no_further(
+    x: float, y: float, yaw: float, roll: float, shape: str
+) -> None:
+    """Independent road: below where it rests the next millimetre is inside a margin, above it none is."""
+    bare = SANDPIPER.but(parts=(), people=(), chains=())
+    job = understand(f"place load Crate {shape} at {x:.1f} {y:.1f} 1900", bare).job
+    name = job.parts[0].id
+    job = edits.put_placed(job, job.parts[0].but(yaw=yaw, roll=roll))
+    down, on = edits.drop(job, name, 100.0)
+    part = down.parts[0]
+
+    def tightest(z: float) -> float:
+        there = clashes.answer(down.but(parts=(part.but(z=z),)))
+        low = float(part_body(part.but(z=z)).bounds[0][2]) - 100.0
+        return min([low, *(n.gap - n.margin for n in there.near if name in (n.first, n.second) and n.second[0] != "W")])
+
+    assert tightest(part.z + 0.1) > -0.05
+    if on == "ground":
+        assert float(part_body(part).bounds[0][2]) == pytest.approx(100, abs=0.05)
+    elif not on.startswith("W"):
+        assert tightest(part.z - 1.5) < 0.05
+    assert part.z <= 1900
