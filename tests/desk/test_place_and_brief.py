@@ -254,6 +254,8 @@ def test_a_bolt_pattern_and_a_line_are_typed_read_and_written(drive, sandpiper: 
     drive.window.session.choose(("J18L",))
     drive.type("bolt M10 through 50")
     assert "crush tube 50.0 mm long" in drive.said
+    drive.type("bolt 25 through 60 wall 3 lean 10 clearance 1")
+    assert drive.said.startswith("25 through 60.0 mm at 10°: holes 26.00 mm by 26.93 mm along the lean")
     drive.settle()
     page = drive.window.page
     assert any(r.startswith("Hub | 4 holes of 12.5 mm, worst reading 1-3") for r in rows(page.shop))
@@ -265,6 +267,11 @@ def test_a_bolt_pattern_and_a_line_are_typed_read_and_written(drive, sandpiper: 
     plate.trigger()
     drive.qtbot.waitUntil(lambda: drive.window.strip.worker is None, timeout=60_000)
     assert (tmp_path / "hub.dxf").stat().st_size > 1000
+    drive.window.go("cut")
+    drive.settle()
+    assert drive.window.page.plates.isVisible()
+    drive.window.page.plating.aboutToShow.emit()
+    assert [a.text() for a in drive.window.page.plating.actions()] == ["Plate for Hub (DXF)…", "Plate for Hub (PDF)…"]
 
 
 def test_a_photo_is_laid_on_the_side_plane_and_scaled_by_two_clicks(

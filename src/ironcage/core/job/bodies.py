@@ -24,7 +24,7 @@ from ironcage.problem import Problem
 
 BodyKind = Literal["part", "person", "tyre", "tube", "chain", "shaft"]
 TYRE_MARGIN_MM = 20.0  # of a tyre to everything: it grows and leans under load
-KEEP = 4096
+KEEP = 20_000  # more than a job of five thousand tubes has, twice over
 
 
 @dataclass(frozen=True, eq=False)

@@ -22,6 +22,8 @@ from ironcage.core.job.model import Job
 from ironcage.home import home
 from ironcage.problem import Problem
 
+MOST_BYTES = 600 * 2**20  # unpacked, of a mesh: what comes beside a job may be anything
+
 
 def _folder() -> Path:
     return home() / "scans"
@@ -71,6 +73,9 @@ def picture_path(name: str) -> Path | None:
 def _read(digest: str, folder: str) -> Triangles | None:
     path = Path(folder) / f"{digest}.npz"
     try:
+        with zipfile.ZipFile(path) as packed:
+            if sum(i.file_size for i in packed.infolist()) > MOST_BYTES:
+                return None
         with np.load(path, allow_pickle=False) as held:
             points, faces = held["points"], held["faces"]
     except (OSError, ValueError, KeyError, zipfile.BadZipFile):

@@ -2,13 +2,13 @@
 
 import math
 
-from PyQt6.QtWidgets import QHBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton
 
 from ironcage.core.answers import cut
 from ironcage.core.exchange.templates import SAFETY, template
 from ironcage.core.job.model import Job
 from ironcage.desk.grid import Column, Grid
-from ironcage.desk.pages.page import Card, Page, button, choice, column, row
+from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
 from ironcage.desk.session import Session
 from ironcage.desk.sheetview import SheetView
 from ironcage.desk.words import Words
@@ -42,6 +42,12 @@ class CutPage(Page):
                 "All templates as PDF…", lambda: self.export.emit("templates-pdf", "A4"), "Wrap templates at 1:1 on A4"
             ),
         ]
+        self.plates = QPushButton("Plates…")
+        self.plates.setToolTip("The plate of each bolt pattern that is kept in Place")
+        self.plating = QMenu(self.plates)
+        self.plating.aboutToShow.connect(self._fill_plates)
+        self.plates.setMenu(self.plating)
+        files.append(self.plates)
         left = column(self.empty, self.pieces, self.bill, row(*files))
         left.setStretch(1, 1)
         right = column(row(*choices, self.one), self.preview, self.detail, self.safety)
@@ -54,12 +60,17 @@ class CutPage(Page):
         self.result: cut.CutAnswer | None = None
         self.piece: cut.Piece | None = None
 
+    def _fill_plates(self) -> None:
+        self.plating.clear()
+        add_plates(self.plating, self.session.job, self.export.emit)
+
     @staticmethod
     def asks(job: Job) -> cut.CutAnswer:
         return cut.answer(job)
 
     def show_answer(self, job: Job, result: cut.CutAnswer | None, problem: Problem | None) -> None:
         self.result = result
+        self.plates.setVisible(bool(job.patterns))
         empty = Problem("There are no tubes to cut yet.", hint="Frame is where they come from: press 4.")
         self.tell_empty(problem or (None if job.tubes else empty))
         pieces = result.pieces if result else ()

@@ -7,7 +7,7 @@ from typing import Any
 
 from PyQt6.QtCore import QRectF, pyqtSignal
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from ironcage.core.job.commands import Done, understand, units_of
 from ironcage.core.job.model import Job
@@ -142,6 +142,13 @@ def column(*parts: QWidget | QHBoxLayout) -> QVBoxLayout:
         else:
             box.addLayout(part)
     return box
+
+
+def add_plates(menu: QMenu, job: Job, export: Callable[[str, str], None]) -> None:
+    """Lines at the end of a menu for the plate of each bolt pattern, as DXF and as PDF."""
+    for p in job.patterns:
+        for words, kind in (("DXF", "plate-dxf"), ("PDF", "plate-pdf")):
+            menu.addAction(f"Plate for {p.name} ({words})…", lambda k=kind, n=p.id: export(k, n))
 
 
 def heading(text: str) -> QLabel:

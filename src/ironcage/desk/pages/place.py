@@ -23,7 +23,7 @@ from ironcage.core.job.placed import Part, PartKind, Person
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.limbcards import limb_cards
 from ironcage.desk.pages import placewords
-from ironcage.desk.pages.page import Card, Page, button, column, row, typed
+from ironcage.desk.pages.page import Card, Page, add_plates, button, column, row, typed
 from ironcage.desk.session import Session
 from ironcage.desk.table import overlay
 from ironcage.desk.table.overlay import Brush
@@ -327,9 +327,7 @@ class PlacePage(Page):
             ("Parts and shelf to share (JSON)…", "shelf-json"),
         ):
             self.writing.addAction(words, lambda k=kind: self.export.emit(k, ""))
-        for p in self.session.job.patterns:
-            for words, kind in (("DXF", "plate-dxf"), ("PDF", "plate-pdf")):
-                self.writing.addAction(f"Plate for {p.name} ({words})…", lambda k=kind, n=p.id: self.export.emit(k, n))
+        add_plates(self.writing, self.session.job, self.export.emit)
 
 
 _STARTS = (

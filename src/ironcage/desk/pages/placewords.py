@@ -69,7 +69,14 @@ def drives(job: Job, result: place.PlaceAnswer, units: Units) -> list[Told]:
                          f"or a slack run pushed {units.length(c.fit.sag)}", (c.id,)))  # fmt: skip
         rows.append(Told(f"{c.name}: travel", f"needs {c.bump:+.2f} pitches at bump, {c.droop:+.2f} at droop", (c.id,)))
         line = f"{math.degrees(c.line.plan):+.2f}° in plan, {math.degrees(c.line.elevation):+.2f}° in elevation, {units.fine(c.line.offset)} sideways"
-        rows.append(Told(f"{c.name}: line", f"{line}{'' if c.in_line else ' – out of line'}", (c.id,), not c.in_line))
+        rows.append(
+            Told(
+                f"{c.name}: line",
+                f"{line}{'' if c.in_line else ' – out of line'} (allowed {math.degrees(told.most_angle):.2f}°, {units.fine(told.most_offset)})",
+                (c.id,),
+                not c.in_line,
+            )
+        )
         if not c.in_line:
             mend = f"right block {units.fine(abs(c.mend.forward))} {'forward' if c.mend.forward > 0 else 'back'}, {units.fine(abs(c.mend.up))} " \
                    f"{'up' if c.mend.up > 0 else 'down'}; wheel {units.fine(abs(c.mend.along))} {'left' if c.mend.along > 0 else 'right'}"  # fmt: skip
@@ -127,8 +134,14 @@ def stance(job: Job, result: place.PlaceAnswer, units: Units) -> list[Told]:
     x, y, z = (float(v) for v in w.car.cg)
     datum = job.datum
     corners = s.stance.corners
+    aim = next((t for t in job.brief.targets if t.kind == "mass"), None)
+    aimed = (
+        ""
+        if aim is None
+        else f"; target {units.mass(aim.value)}, {units.mass(abs(w.car.mass - aim.value))} {'over' if w.car.mass > aim.value else 'to spare'}"
+    )
     rows = [
-        Told("car", f"{units.mass(w.car.mass)}, CG {units.point((x - datum.x, y - datum.y, z - datum.z))} from {datum.name}"),
+        Told("car", f"{units.mass(w.car.mass)}, CG {units.point((x - datum.x, y - datum.y, z - datum.z))} from {datum.name}{aimed}"),
         Told("front axle", f"{(w.front_share or 0) * 100:.1f} %, left {units.mass(corners[0])}, right {units.mass(corners[1])}"),
         Told("rear axle", f"{100 - (w.front_share or 0) * 100:.1f} %, left {units.mass(corners[2])}, right {units.mass(corners[3])}"),
         Told("front wheels lift", f"at {s.stance.front_lifts:.2f} g forward"), Told("rear wheels lift", f"at {s.stance.rear_lifts:.2f} g braking"),

@@ -3,6 +3,7 @@
 import math
 import re
 
+from ironcage.core.calc.bolts import crush_tube, splay_hole
 from ironcage.core.job import edits
 from ironcage.core.job.commands.command import Chosen, Command, Done, counted, joints_of, units_of
 from ironcage.core.job.model import Job
@@ -31,34 +32,33 @@ def pattern(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 _BOLT = re.compile(
-    r"^\s*m?(?P<size>\d+)\s+through\s+(?P<through>.+?)(?:\s+wall\s+(?P<wall>.+?))?(?:\s+lean\s+(?P<lean>.+?))?\s*$",
+    r"^\s*(?P<size>.+?)\s+through\s+(?P<through>.+?)(?:\s+wall\s+(?P<wall>.+?))?(?:\s+lean\s+(?P<lean>.+?))?(?:\s+clearance\s+(?P<clearance>.+?))?\s*$",
     re.IGNORECASE,
 )
 MILD_YIELD_MPA = 235.0
 
 
 def bolt(job: Job, chosen: Chosen, rest: str) -> Done:
-    """What a bolt through hollow tube asks for: holes (wider where it leans), a crush tube, room for its head. Changes nothing."""
-    from ironcage.core.calc.bolts import BOLTS, crush_tube, splay_hole
-
+    """What a bolt (`M10`) or a shaft (`25`) through hollow tube asks for: holes, longer where it leans; for a bolt a crush tube, and room for its head. Changes nothing."""
     match = _BOLT.match(rest)
     if match is None:
         raise Problem(
             "The bolt is not all there.", where=rest, hint="Write for example: bolt M10 through 50 wall 3 lean 12"
         )
-    units, size = units_of(job), int(match["size"])
+    units = units_of(job)
+    metric = re.fullmatch(r"[Mm](\d+)", match["size"].strip())
     through = units.read_length(match["through"])
-    tube = crush_tube(size, through, MILD_YIELD_MPA)
+    tube = crush_tube(int(metric[1]), through, MILD_YIELD_MPA) if metric else None
+    size = float(metric[1]) if metric else units.read_length(match["size"])
+    slack = units.read_length(match["clearance"]) if match["clearance"] else tube.bore - size if tube else 0.0
     lean = typed.angle(match["lean"]) if match["lean"] else 0.0
-    hole = splay_hole(
-        size, units.read_length(match["wall"]) if match["wall"] else 0.0, through, lean, BOLTS[size][2] - size
-    )
-    holes = f"holes {units.fine(hole.across)}"
+    hole = splay_hole(size, units.read_length(match["wall"]) if match["wall"] else 0.0, through, lean, slack)
+    said = f"{match['size'].strip()} through {units.length(through)}{f' at {math.degrees(lean):.0f}°' if lean else ''}: holes {units.fine(hole.across)}"
     if lean:
-        holes += f" by {units.fine(hole.along)} along the lean, the far one {units.fine(hole.shift)} off"
-    said = (f"M{size} through {units.length(through)}{f' at {math.degrees(lean):.0f}°' if lean else ''}: {holes}; crush tube {units.length(through)} long, bore "
-            f"{units.length(tube.bore)}, {units.fine(tube.least_od)} outside or more in mild steel; clear {units.fine(tube.head)} for the head, {units.length(tube.washer)} for "
-            "a washer")  # fmt: skip
+        said += f" by {units.fine(hole.along)} along the lean, the far one {units.fine(hole.shift)} off"
+    if tube:
+        said += (f"; crush tube {units.length(through)} long, bore {units.length(tube.bore)}, {units.fine(tube.least_od)} outside or more in mild steel; clear "
+                 f"{units.fine(tube.head)} for the head, {units.length(tube.washer)} for a washer")  # fmt: skip
     return Done(said, job, chosen)
 
 
