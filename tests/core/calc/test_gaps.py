@@ -122,3 +122,19 @@ def test_three_measured_points_give_the_pose_back(r, p) -> None:
     assert np.allclose(rotation(*angles(found)), found, atol=1e-9)
     with pytest.raises(Problem, match="in a line"):
         by_three_points(own, np.array([[0.0, 0, 0], [100, 0, 0], [200, 0, 0]]))
+
+
+@given(turn, spot)
+def test_overlap_does_not_know_which_way_the_pair_is_turned(r, p) -> None:
+    """The same pair turned together: the search over directions must find the same way out."""
+    tyre = cylinder(280, np.array([0, -100.0, 0]), np.array([0, 100.0, 0]))
+    pairs = (
+        (tyre, at(rod(15, NONE, np.array([900.0, 0, 0])), -400, 60, 120, 0.3, 0.2, 0.0)), (box((300, 200, 100)), at(box((250, 40, 90)), 90, 60, 30, 0.4, 0.1, 0.2)),
+        (at(cylinder(100, NONE, np.array([0, 16.0, 0])), 0, -8, 0), at(rod(12, NONE, np.array([300.0, 200, 0])), -100, -90, 80)),
+    )  # fmt: skip
+    way, by = rotation(*r), np.array(p)
+    for one, other in pairs:
+        here = gaps([one], [other]).distance[0]
+        there = gaps([one.moved(way, by)], [other.moved(way, by)]).distance[0]
+        assert here < 0
+        assert there == pytest.approx(here, abs=0.05)

@@ -2,8 +2,8 @@
 
 Distance: Gilbert, Johnson and Keerthi 1988 on the difference of the two solids, each step done for all pairs together.
 The nearest point of a simplex is found by trying all its faces, which is short and has no special cases. Balls round a
-solid are taken off afterwards. Overlap: the least width of the difference over directions, by sampling and narrowing;
-it is the shortest way out, to 0.02 mm or so.
+solid are taken off afterwards. Overlap: the shortest way out, by a hull grown within the
+difference until its nearest face is proven within 0.01 mm.
 """
 
 from __future__ import annotations
@@ -198,42 +198,55 @@ def _cross(a: Floats, b: Floats) -> Floats:
     ], axis=1)  # fmt: skip
 
 
-def _sphere(count: int) -> Floats:
-    """Directions (count, 3) spread evenly (golden spiral)."""
-    n = np.arange(count) + 0.5
-    polar, turn = np.arccos(1 - 2 * n / count), np.pi * (1 + 5**0.5) * n
-    return np.stack([np.cos(turn) * np.sin(polar), np.sin(turn) * np.sin(polar), np.cos(polar)], axis=1)
-
-
-_EVERYWHERE = np.vstack([_sphere(240), np.eye(3), -np.eye(3)])
-_ROUND_ABOUT = np.vstack([np.zeros((1, 3)), _sphere(24), _sphere(24) * 0.5])
-ROUNDS = 12
+_AROUND = np.array([(x, y, z) for x in (-1, 0, 1) for y in (-1, 0, 1) for z in (-1, 0, 1) if x or y or z], dtype=float)
+DEEP_ENOUGH_MM, MOST_FACES = 0.01, 120
 
 
 def _depth(a: _Pack, b: _Pack) -> Floats:
-    """How far (m,) the first must move to be clear of the second, mm."""
-    count = len(a.disc)
-    width = _widths(a, b, np.broadcast_to(_EVERYWHERE, (count, *_EVERYWHERE.shape)))
-    kept = np.argsort(width, axis=1)[:, :4]
-    ways = _EVERYWHERE[kept]  # (m, 4, 3)
-    best = np.take_along_axis(width, kept, axis=1)
-    spread = 0.12
-    for _ in range(ROUNDS):
-        tried = ways[:, :, None] + spread * _ROUND_ABOUT
-        tried = tried / np.linalg.norm(tried, axis=3, keepdims=True)
-        found = _widths(a, b, tried.reshape(count, -1, 3)).reshape(count, 4, -1)
-        pick = found.argmin(axis=2)[..., None]
-        ways = np.take_along_axis(tried, pick[..., None], axis=2)[:, :, 0]
-        best = np.take_along_axis(found, pick, axis=2)[..., 0]
-        spread *= 0.45
-    return np.asarray(best.min(axis=1))
+    """How far (m,) the first must move to be clear of the second, mm; balls included."""
+    ways = _own_ways(a, b)
+    return np.array([_way_out(a.take(np.array([n])), b.take(np.array([n])), ways[n]) for n in range(len(a.disc))])
 
 
-def _widths(a: _Pack, b: _Pack, ways: Floats) -> Floats:
-    """How far (m, n) the first reaches into the second along unit directions (m, n, 3), mm."""
-    reach = a.ball[:, None] + b.ball[:, None]
-    for pack, sign in ((a, 1.0), (b, -1.0)):
-        along = sign * np.einsum("mkc,mnc->mkn", pack.points, ways).transpose(0, 2, 1)
-        lean = np.einsum("mnc,mc->mn", ways, pack.axis)
-        reach = reach + along.max(axis=2) + pack.disc[:, None] * np.sqrt(np.maximum(0.0, 1 - lean**2))
-    return np.asarray(reach)
+def _way_out(a: _Pack, b: _Pack, own: Floats) -> float:
+    """The depth of one pair by growing a hull within their difference (van den Bergen 2001): its nearest face is never further off than the true
+    depth, and the difference's own reach along that face's normal never less, so the two are brought together."""
+    from scipy.spatial import ConvexHull, QhullError  # slow to import, and needed only where something overlaps
+
+    balls = float(a.ball[0] + b.ball[0])
+
+    def reach(ways: Floats) -> Floats:
+        rows = np.zeros(len(ways), dtype=np.intp)
+        return a.take(rows).furthest(ways) - b.take(rows).furthest(-ways)
+
+    try:
+        hull = ConvexHull(reach(np.concatenate([_AROUND, own])), incremental=True)
+    except QhullError:  # two flat things in one plane, or two lines: their cores have no depth
+        return balls
+    best = np.inf
+    for _ in range(MOST_FACES):
+        near = int(np.argmax(hull.equations[:, 3]))  # offsets are the distances from the origin, negative inside
+        normal, inner = hull.equations[near, :3], -float(hull.equations[near, 3])
+        tip = reach(normal[None])
+        outer = float(tip[0] @ normal)
+        best = min(best, outer)
+        if best - inner <= DEEP_ENOUGH_MM:
+            break
+        hull.add_points(tip)
+    hull.close()
+    return best + balls
+
+
+def _own_ways(a: _Pack, b: _Pack) -> Floats:
+    """Directions (m, n, 3) that the solids have of themselves: edges and axes, and what is square to one of each. The shortest way out
+    of two boxes is always among these (separating axes, Gottschalk 1996)."""
+    edges = []
+    for pack in (a, b):
+        last = pack.points.shape[1] - 1
+        own = [pack.points[:, min(n, last)] - pack.points[:, 0] for n in (1, 2, 4)]
+        edges.append(np.stack([*own, pack.axis], axis=1))
+    crosses = np.cross(edges[0][:, :, None], edges[1][:, None]).reshape(len(a.disc), -1, 3)
+    ways = np.concatenate([*edges, crosses], axis=1)
+    size = np.linalg.norm(ways, axis=2, keepdims=True)
+    ways = np.where(size > 1e-9, ways / np.maximum(size, 1e-9), (0.0, 0.0, 1.0))
+    return np.concatenate([ways, -ways], axis=1)
