@@ -62,7 +62,7 @@ def test_a_chain_that_fouls_a_diagonal_is_seen_and_mended(drive, sandpiper: Job)
     drive.settle()
     page = drive.window.page
     assert drive.tally("clashes").startswith("3")
-    assert rows(page.clashes)[0].startswith("✗ overlap | -15.6 | Final drive | T68L | 12.0 | driven wheel at droop")
+    assert rows(page.clashes)[0].startswith("✗ overlap | -15.5 | Final drive | T68L | 12.0 | driven wheel at droop")
     assert any(r.startswith("✗ can't come out past | -18.5 | Battery | T62L") for r in rows(page.clashes))
     page.clashes.list.selectRow(0)
     assert drive.window.session.chosen == ("C34", "T68L")
