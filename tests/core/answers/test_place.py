@@ -109,6 +109,29 @@ def test_snags_are_told_in_the_builders_own_units(sandpiper: Job) -> None:
     assert said.startswith('Final drive runs 5/8" ±1/32 into T68L')
 
 
+def test_a_lap_belt_is_measured_from_the_hip_to_its_bar(sandpiper: Job) -> None:
+    """By hand: a bar across at x -1290, z 255 behind and below the hip at x -1195, z 358."""
+    job = typed(sandpiper, "joint -1290 245 255")
+    assert people.answer(job)[0].reading("lap belt angle").why == "No tube has the role of lap bar."
+    (left, right) = (j.id for j in job.joints[-2:])
+    job = typed(job, f"tube {left} {right} 25 x 2")
+    job = typed(job, "role lap bar", chosen=(job.tubes[-1].id,))
+    found = people.answer(job)[0].reading("lap belt angle")
+    bar = math.hypot(1290 - 1195, 358 - 255)  # measured to the tube's own surface on that line
+    assert found.value == pytest.approx(math.degrees(math.atan2(358 - 255, 1290 - 1195)), abs=0.01)
+    assert math.dist(found.place, people.answer(job)[0].pose.points["hip"]) == pytest.approx(bar - 12.5, abs=0.01)
+    job = typed(job, "rule room reading lap belt angle, least 50, most 80: Lap belts 50 to 80 degrees")
+    assert verdicts(job)["R16"].state == "fail"
+    assert verdicts(job)["R16"].quantity == "deg"
+
+
+def test_an_elbow_knocks_against_a_part_as_against_a_tube(sandpiper: Job) -> None:
+    job = typed(sandpiper, "place other Panel box 400 x 4 x 300 at -1100 505 600")
+    before, after = (people.answer(j)[0].reading("elbow room") for j in (sandpiper, job))
+    assert after.against == job.parts[-1].id
+    assert after.value < before.value
+
+
 def test_somebody_left_behind_is_neither_weighed_nor_in_the_way(sandpiper: Job) -> None:
     ottilie = sandpiper.people[1]
     alone = typed(sandpiper, "set aboard no", chosen=(ottilie.id,))

@@ -161,18 +161,21 @@ def _ground(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Readin
     return Reading("ground seen ahead", ahead, look.against, (float(eyes[0]) + ahead, float(eyes[1]), 0.0))
 
 
-def _harness(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
-    """The angle of a shoulder strap below level, from the shoulder back to the harness bar."""
-    bars = [t for t in tubes if t.use == "harness bar"]
-    if not bars:
-        return Reading("harness angle", None, unit="deg", why="No tube has the role of harness bar.")
-    shoulder = pose.points["shoulder top"]
-    strap = Solid(np.array([shoulder]), np.array([0.0, 0, 1]))
-    _, against, there = nearest([strap], bars)
-    back, down = shoulder[0] - there[0], shoulder[2] - there[2]
-    if back <= 0:
-        return Reading("harness angle", None, unit="deg", why="The harness bar is not behind the shoulders.")
-    return Reading("harness angle", math.degrees(math.atan2(down, back)), against, _place(there), "deg")
+def _belt(name: str, role: str, start: str) -> Callable[[Pose, Sequence[Body], Sequence[Body]], Reading]:
+    """The angle of a belt below level, from a point of the body back to the nearest place on the bar that it is mounted on."""
+
+    def read(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
+        bars = [t for t in tubes if t.use == role]
+        if not bars:
+            return Reading(name, None, unit="deg", why=f"No tube has the role of {role}.")
+        body = pose.points[start]
+        _, against, there = nearest([Solid(np.array([body]), np.array([0.0, 0, 1]))], bars)
+        back, down = body[0] - there[0], body[2] - there[2]
+        if back <= 0:
+            return Reading(name, None, unit="deg", why=f"The {role} is not behind the {start}.")
+        return Reading(name, math.degrees(math.atan2(down, back)), against, _place(there), "deg")
+
+    return read
 
 
 def _egress(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
@@ -192,16 +195,22 @@ def _tube(body: Body) -> bool:
     return body.kind == "tube"
 
 
+def _beside(body: Body) -> bool:
+    """What shoulders and elbows can knock against: tubes and parts, but for what they lean on or hold."""
+    return body.kind == "tube" or (body.kind == "part" and body.use not in ("seat", "hand wheel", "column", "pedals"))
+
+
 READINGS: Mapping[str, Callable[[Pose, Sequence[Body], Sequence[Body]], Reading]] = {
     "helmet to hoop line": _hoop_line,
     "helmet to tubes": _room("helmet to tubes", ("helmet",), _tube),
-    "shoulder room": _room("shoulder room", ("trunk", "upper arm"), _tube),
-    "elbow room": _room("elbow room", ("upper arm", "forearm"), _tube),
+    "shoulder room": _room("shoulder room", ("trunk", "upper arm"), _beside),
+    "elbow room": _room("elbow room", ("upper arm", "forearm"), _beside),
     "knee to wheel": _room("knee to wheel", ("thigh", "shin"), lambda b: b.use == "hand wheel"),
     "knee room": _room("knee room", ("thigh", "shin"), lambda b: b.kind == "tube" or b.use in ("dash", "column", "rack")),
     "foot room": _room("foot room", ("foot",), lambda b: b.use not in ("pedals", "seat")),
     "eyes over nose": _eyes,
     "ground seen ahead": _ground,
-    "harness angle": _harness,
+    "harness angle": _belt("harness angle", "harness bar", "shoulder top"),
+    "lap belt angle": _belt("lap belt angle", "lap bar", "hip"),
     "egress room": _egress,
 }  # fmt: skip

@@ -18,7 +18,17 @@ Corner = Literal["front left", "front right", "rear left", "rear right"]
 XYZ = tuple[Coordinate, Coordinate, Coordinate]
 Turn = Annotated[float, Field(ge=-7, le=7, allow_inf_nan=False)]
 Role = Literal[
-    "", "main hoop", "front hoop", "hoop brace", "rail", "cross member", "side", "diagonal", "engine bay", "harness bar"
+    "",
+    "main hoop",
+    "front hoop",
+    "hoop brace",
+    "rail",
+    "cross member",
+    "side",
+    "diagonal",
+    "engine bay",
+    "harness bar",
+    "lap bar",
 ]
 
 

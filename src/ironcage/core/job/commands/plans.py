@@ -15,7 +15,7 @@ from ironcage.core.job.rules import EXAMPLES, KINDS, AnyRule, Note
 from ironcage.problem import Problem, nearest
 from ironcage.units import Units
 
-ANGULAR = ("harness angle", "eyes over nose")
+ANGULAR = ("harness angle", "lap belt angle", "eyes over nose")
 PLAIN: dict[str, str] = {"power": "kW", "torque": "N·m", "budget": ""}
 
 
