@@ -6,12 +6,13 @@ import numpy as np
 import pytest
 
 from ironcage.core.answers import cut, frame, jig, prove
-from ironcage.core.answers.lands import plans, tube_axes
+from ironcage.core.answers.lands import plans
 from ironcage.core.answers.mass import weigh
 from ironcage.core.calc.sections import Round
 from ironcage.core.job import edits
 from ironcage.core.job.commands import understand
 from ironcage.core.job.model import Job, Section
+from ironcage.core.job.routes import end_axes
 
 
 def scaled(job: Job, factor: float) -> Job:
@@ -110,7 +111,7 @@ def test_every_piece_is_longer_over_its_tips_than_between_its_shoulders(sandpipe
 
 def test_at_every_joint_each_end_has_exactly_one_fate(sandpiper: Job) -> None:
     """An end runs through, is half of a mitre, or lands on one of those that do."""
-    for name, plan in plans(sandpiper, tube_axes(sandpiper)).items():
+    for name, plan in plans(sandpiper, end_axes(sandpiper)).items():
         here = {t.id for t in sandpiper.tubes_at[name]}
         assert set(plan.runs) | set(plan.onto) == here
         assert not set(plan.runs) & set(plan.onto)

@@ -75,6 +75,21 @@ def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
         "align": ("B24",),
         "drop": ("B24",),
         "use": ("D33", "B29"),
+        "bend": tubes,
+        "kick": ("T1L",),
+        "jog": ("T1L",),
+        "land": ("T1L",),
+        "taper": tubes,
+        "donor": tubes,
+        "lower": ("T9L",),
+        "tie": ("J5L",),
+        "untie": ("J5L",),
+        "turn": ("J13",),
+        "copy": tubes,
+        "slide": ("J5L",),
+        "cross": ("T1L", "T2L"),
+        "meet": ("T9L",),
+        "add": ("J1L", "T1L", "T2L"),
     }
     job = typed(sandpiper.but(wheels=()), "joint 900 100 900 alone", "joint 900 -100 900 alone")
     for command in COMMANDS:

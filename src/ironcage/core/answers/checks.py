@@ -40,7 +40,7 @@ class Snag:
 
 
 @remembered(
-    "joints", "tubes", "shelf", "pickups", "wheels", "masses", "table", "parts", "people", "chains", "shafts", "rules", "brief"
+    "joints", "tubes", "shelf", "fittings", "pickups", "wheels", "masses", "table", "parts", "people", "chains", "shafts", "rules", "brief"
 )  # fmt: skip
 def answer(job: Job) -> tuple[Snag, ...]:
     """Every snag of a job, worst first."""

@@ -4,21 +4,26 @@ Straight runs of tube through a joint that the plan lets run are one piece. Ends
 one the joint's plan names; where more tubes crowd a joint the answer says so.
 """
 
+from __future__ import annotations
+
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
 
 from ironcage.core.answers.cache import remembered
-from ironcage.core.answers.lands import JointPlan, plans, tube_axes
+from ironcage.core.answers.lands import JointPlan, plans
 from ironcage.core.calc import cope
 from ironcage.core.calc.beams import Floats
+from ironcage.core.calc.route import Route
 from ironcage.core.calc.sections import AnySection
 from ironcage.core.job.model import Job, Section, Tube
+from ironcage.core.job.routes import end_axes, route_of
 from ironcage.problem import Problem
 
+SAME_BEND_MM, SAME_BEND_CLOCK = 0.1, math.radians(0.5)  # nearer than this, two bends either side of a joint are one
 SHALLOW = math.radians(25)  # flatter than this a joint is hard to weld and to cut
 
 
@@ -57,13 +62,27 @@ class EndCut:
 
 
 @dataclass(frozen=True)
+class BendMark:
+    """A bend of a piece. start: from the long point of the first end to where the bend begins (the middle of the notch where it is folded), mm along the straight tube;
+    angle, clock: how far it turns, and how far its plane is turned from the last bend's, rad; radius: of the centreline, mm, 0 where
+    notched and folded; mouth: of the notch across the cut face, mm."""
+
+    start: float
+    angle: float
+    clock: float
+    radius: float
+    mouth: float
+
+
+@dataclass(frozen=True)
 class Piece:
     """A tube to cut. tubes: the tubes of the frame it is made of, in line; lengths in mm, mass in kg.
 
     centre: joint to joint. shoulder: between the deepest points of both cuts. tip: over the longest points, what
     comes off the bar. clock: how far the second end's mark is turned from the first's, clockwise looking from
     the first end to the second (rad), None when an
-    end is square and has no mark. axes: piece axes, x from first to second end.
+    end is square and has no mark. axes: piece axes at its first end, x along it. stock: the section to buy, larger where it is cut down. For a bent
+    piece all lengths are along its centreline, straightened out.
     """
 
     id: str
@@ -79,6 +98,9 @@ class Piece:
     axes: Floats
     first: EndCut
     second: EndCut
+    stock: Section
+    bends: tuple[BendMark, ...] = ()
+    notes: tuple[str, ...] = ()
 
     @property
     def problems(self) -> tuple[str, ...]:
@@ -109,7 +131,7 @@ def answer(job: Job) -> CutAnswer:
     pieces = tuple(shop.piece(chain) for chain in shop.chains())
     by_section: dict[str, float] = {}
     for p in pieces:
-        by_section[p.section.name] = by_section.get(p.section.name, 0.0) + p.tip
+        by_section[p.stock.name] = by_section.get(p.stock.name, 0.0) + p.tip
     return CutAnswer(pieces, by_section)
 
 
@@ -119,9 +141,9 @@ class _Shop:
     def __init__(self, job: Job) -> None:
         self.job = job
         for t in job.tubes:
-            if math.dist(job.joint_by_id[t.a].place, job.joint_by_id[t.b].place) < 1e-3:
+            if route_of(job, t).length < 1e-3:
                 raise Problem(f"{t.id} has no length.", where=t.id, hint="Move or merge one of its joints.")
-        self.axes = tube_axes(job) if job.tubes else {}
+        self.axes = end_axes(job)
         self.plans: dict[str, JointPlan] = plans(job, self.axes)
         self.shapes = {s.name: s for s in job.shelf.sections}
         self.per_mm = {
@@ -133,7 +155,7 @@ class _Shop:
         """Tubes in line as (tube, joint it is entered at, joint it is left at)."""
         chains, used = [], set()
         for tube in self.job.tubes:
-            if tube.id in used:
+            if tube.id in used or tube.donor:
                 continue
             back = self._walk(tube, tube.a)
             forth = self._walk(tube, tube.b)
@@ -150,7 +172,7 @@ class _Shop:
             if not plan.continues or tube.id not in plan.runs:
                 return found
             tube = self.job.tube_by_id[plan.runs[0] if plan.runs[1] == tube.id else plan.runs[1]]
-            if tube.id == start:
+            if tube.id == start or tube.donor:
                 return found
             out = tube.b if tube.a == joint else tube.a
             found.append((tube, joint, out))
@@ -161,24 +183,42 @@ class _Shop:
         tubes = tuple(t.id for t, _, _ in chain)
         head = chain[0][0]
         section = self.shapes[head.section]
-        start = np.array(self.job.joint_by_id[chain[0][1]].place)
-        stop = np.array(self.job.joint_by_id[chain[-1][2]].place)
-        axes = self.axes[head.id]
-        if head.a != chain[0][1]:
-            axes = axes * np.array([[-1.0], [-1.0], [1.0]])
-        first = self.end(chain[0][0], chain[0][1], start, 1.0, axes, section.shape)
-        second = self.end(chain[-1][0], chain[-1][2], stop, -1.0, axes, section.shape)
-        centre = float(np.linalg.norm(stop - start))
+        routes = [route_of(self.job, t) for t, _, _ in chain]
+        at_first, at_second = (
+            route.points[0 if tube.a == joint else -1]
+            for route, (tube, joint) in ((routes[0], chain[0][:2]), (routes[-1], (chain[-1][0], chain[-1][2])))
+        )
+        axes, last_axes = self._carried(chain)
+        first = self.end(chain[0][0], chain[0][1], at_first, 1.0, axes, section.shape)
+        second = self.end(chain[-1][0], chain[-1][2], at_second, -1.0, last_axes, section.shape)
+        centre = sum(route.length for route in routes) + sum(_fold_gain(r, section) for r in routes)
         lost = sum((e.profile.outer + e.profile.inner) / 2 for e in (first, second))  # the wall's middle
         marked = first.kind != "square" and second.kind != "square"
+        stock = self.shapes[head.cut_from] if head.cut_from else section
         return Piece(
-            id=tubes[0], tubes=tubes, section=section, material=head.material, role=head.role, centre=centre,
+            id=tubes[0], tubes=tubes, section=section, stock=stock, material=head.material, role=head.role, centre=centre,
             shoulder=centre - first.profile.shoulder - second.profile.shoulder,
             tip=centre - first.profile.tip - second.profile.tip,
             mass=self.per_mm[head.section, head.material] * float(centre - np.mean(lost)),
             clock=(second.profile.mark - first.profile.mark) % (2 * math.pi) if marked else None,
-            axes=axes, first=first, second=second,
+            axes=axes, first=first, second=second, bends=_marks(chain, routes, first.profile.tip, section),
+            notes=_shop_notes(chain, stock, centre),
         )  # fmt: skip
+
+    def _carried(self, chain: list[tuple[Tube, str, str]]) -> tuple[Floats, Floats]:
+        """Axes (3, 3) at both ends of a chain, x along it, the second's carried from the first's round every bend with no twist."""
+        turn, axes = 0.0, np.eye(3)
+        first: Floats | None = None
+        for tube, into, out in chain:
+            back = np.array([[1.0], [1.0], [1.0]] if tube.a == into else [[-1.0], [-1.0], [1.0]])
+            here, there = self.axes[tube.id, into] * back, self.axes[tube.id, out] * back
+            if first is None:
+                first = here
+            else:
+                turn = math.atan2(float(axes[1] @ here[2]), float(axes[1] @ here[1]))
+            y = math.cos(turn) * there[1] + math.sin(turn) * there[2]
+            axes = np.stack([there[0], y, np.cross(there[0], y)])
+        return (axes if first is None else first), axes
 
     def end(self, tube: Tube, joint: str, at: Floats, way: float, axes: Floats, shape: AnySection) -> EndCut:
         """The cut of one end of a piece: square where it runs through, else to what the plan names."""
@@ -210,22 +250,29 @@ class _Shop:
 
     def _away(self, tube: str, joint: str) -> Floats:
         t = self.job.tube_by_id[tube]
-        return self.axes[tube][0] * (1.0 if t.a == joint else -1.0)
+        return self.axes[tube, joint][0] * (1.0 if t.a == joint else -1.0)
 
-    def receiver(self, tube: str, at: Floats) -> cope.Receiver:
-        """A tube as something to land on, passing through the joint at `at`."""
-        return cope.receiver_of(self.shapes[self.job.tube_by_id[tube].section].shape, self.axes[tube], at)
+    def receiver(self, tube: str, joint: str, at: Floats) -> cope.Receiver:
+        """A tube as something to land on, passing through its joint at `at`, straight on where it is bent there."""
+        return cope.receiver_of(self.shapes[self.job.tube_by_id[tube].section].shape, self.axes[tube, joint], at)
+
+    def _axis_place(self, tube: str, joint: str) -> Floats:
+        """Where the axis of a tube that runs through a joint is: at the joint, or as far beside it as its end lands."""
+        t = self.job.tube_by_id[tube]
+        return np.add(self.job.joint_by_id[joint].place, t.offset_a if t.a == joint else t.offset_b)
 
     def _landing(self, tube: Tube, plan: JointPlan, at: Floats, way: float, axes: Floats, shape: AnySection) -> EndCut:
         onto = plan.onto[tube.id]
         target = self.shapes[self.job.tube_by_id[onto].section].shape
         try:
-            angle = cope.demand_crossing(axes[0], self.axes[onto][0])
+            angle = cope.demand_crossing(axes[0], self.axes[onto, plan.joint][0])
         except Problem as problem:
             profile = cope.end_profile(shape, axes, at, way, cope.Plane(at, way * axes[0]))
             return EndCut(plan.joint, "square", onto, max(target.size), 0.0, 0.0, None, profile,
                           problem=f"{tube.id} onto {onto}: {problem}")  # fmt: skip
-        profile = cope.end_profile(shape, axes, at, way, self.receiver(onto, at))
+        profile = cope.end_profile(
+            shape, axes, at, way, self.receiver(onto, plan.joint, self._axis_place(onto, plan.joint))
+        )
         notes = []
         if profile.misses > 0.001:
             notes.append(f"wider than {onto}: {profile.misses:.0%} of the way round lands on nothing")
@@ -243,11 +290,65 @@ class _Shop:
     def _overhang(self, plan: JointPlan, joint: str, at: Floats, outward: Floats) -> float:
         """How far the tube that runs through must pass the joint to carry every foot that lands on it."""
         reach = 0.0
-        receiver = self.receiver(plan.runs[0], at)
+        receiver = self.receiver(plan.runs[0], joint, at)
         for name in plan.onto:
             t = self.job.tube_by_id[name]
-            if float(np.linalg.norm(np.cross(self.axes[name][0], outward))) < math.sin(cope.PARALLEL):
+            if float(np.linalg.norm(np.cross(self.axes[name, joint][0], outward))) < math.sin(cope.PARALLEL):
                 continue
             way = 1.0 if t.a == joint else -1.0
-            reach = max(reach, cope.overhang(self.shapes[t.section].shape, self.axes[name], at, way, receiver, outward))
+            reach = max(
+                reach, cope.overhang(self.shapes[t.section].shape, self.axes[name, joint], at, way, receiver, outward)
+            )
         return reach
+
+
+def _deep(section: Section) -> float:
+    """From a section's middle to the inside of the wall that a fold hinges on, mm."""
+    return max(section.shape.size) / 2 - section.shape.wall_mm
+
+
+def _fold_gain(route: Route, section: Section) -> float:
+    """How much longer a tube that is notched and folded starts than its folded centreline, mm: it hinges at the inside of the outer wall."""
+    if route.radius or not len(route.angles):
+        return 0.0
+    return float(2 * _deep(section) * np.tan(route.angles / 2).sum())
+
+
+def _marks(
+    chain: list[tuple[Tube, str, str]], routes: list[Route], tip: float, section: Section
+) -> tuple[BendMark, ...]:
+    """Every bend along a chain, told from its first end's long point; a bend that a joint parts in two is one."""
+    made: list[BendMark] = []
+    past, before, reached = -tip, None, -math.inf
+    for (tube, into, _), route in zip(chain, routes, strict=True):
+        bends = route.bends if tube.a == into else tuple(b.reversed(route.length) for b in reversed(route.bends))
+        gained = 0.0
+        for bend in bends:
+            mouth = 0.0 if route.radius else 4 * _deep(section) * math.tan(bend.angle / 2)
+            start, clock = past + gained + bend.start + mouth / 4, bend.clocked(before)
+            if (
+                route.radius
+                and start - reached < SAME_BEND_MM
+                and abs(clock) < SAME_BEND_CLOCK
+                and made[-1].radius == route.radius
+            ):
+                made[-1] = replace(made[-1], angle=made[-1].angle + bend.angle)
+            else:
+                made.append(BendMark(start, bend.angle, clock, route.radius, mouth))
+            gained += mouth / 2
+            reached, before = past + gained + bend.stop, bend
+        past += route.length + gained
+    return tuple(made)
+
+
+def _shop_notes(chain: list[tuple[Tube, str, str]], stock: Section, length: float) -> tuple[str, ...]:
+    """What is done to the piece besides its ends."""
+    head = chain[0][0]
+    notes = []
+    if head.cut_from:
+        notes.append(
+            f"cut down from {stock.name}: {2 * length / 1000:.2f} m of slitting and {2 * length / 1000:.2f} m of weld"
+        )
+    if head.taper:
+        notes.append(f"tapers to {head.taper} at {head.b}")
+    return tuple(notes)

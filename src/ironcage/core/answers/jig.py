@@ -7,9 +7,9 @@ from itertools import combinations
 import numpy as np
 
 from ironcage.core.answers.cache import remembered
-from ironcage.core.answers.lands import tube_axes
 from ironcage.core.calc import cope
 from ironcage.core.job.model import Job, Tube
+from ironcage.core.job.routes import end_axes
 
 STEEP = math.radians(45)  # a saddle holds nothing steeper
 MOST_DIAGONALS = 60
@@ -61,13 +61,13 @@ class JigAnswer:
 def answer(job: Job) -> JigAnswer:
     """Place a stand under each chosen joint."""
     table = job.table
-    axes = tube_axes(job) if job.tubes else {}
+    axes = end_axes(job)
     stands = []
     for name in table.stands:
         joint = job.joint_by_id[name]
         tube, drop = _carried(job, name, axes)
         x, y = joint.x - table.corner_x, joint.y - table.corner_y
-        slope = abs(math.asin(float(np.clip(axes[tube.id][0][2], -1, 1)))) if tube else 0.0
+        slope = abs(math.asin(float(np.clip(axes[tube.id, name][0][2], -1, 1)))) if tube else 0.0
         size = max(job.section(tube.section).shape.size) if tube else 0.0
         inside = 0 <= x <= table.length and 0 <= y <= table.width
         stands.append(Stand(name, x, y, joint.z - drop - table.top_z, tube.id if tube else "", size, slope, inside))
@@ -79,13 +79,13 @@ def answer(job: Job) -> JigAnswer:
     )  # fmt: skip
 
 
-def _carried(job: Job, joint: str, axes: dict[str, np.ndarray]) -> tuple[Tube | None, float]:
+def _carried(job: Job, joint: str, axes: dict[tuple[str, str], np.ndarray]) -> tuple[Tube | None, float]:
     """The tube whose underside is lowest below a joint among those a saddle can hold, and how far below."""
     place = np.array(job.joint_by_id[joint].place)
     down = np.array([0.0, 0.0, -1.0])
     best: tuple[Tube | None, float] = (None, 0.0)
     for tube in job.tubes_at.get(joint, ()):
-        frame = axes[tube.id]
+        frame = axes[tube.id, joint]
         if abs(frame[0][2]) > math.sin(STEEP):
             continue
         body = cope.receiver_of(job.section(tube.section).shape, frame, place)

@@ -13,9 +13,10 @@ from typing import get_args
 
 import numpy as np
 
-from ironcage.core.calc.beams import Floats, element_axes
+from ironcage.core.calc.beams import Floats
 from ironcage.core.calc.sections import AnySection
 from ironcage.core.job.model import Job, Role, Tube
+from ironcage.core.job.routes import route_of
 
 STRAIGHT = math.radians(1.0)
 _FIRST = {role: n for n, role in enumerate([*get_args(Role)[1:], ""])}
@@ -37,22 +38,15 @@ class JointPlan:
         return len(self.runs) == 2 and not self.mitred
 
 
-def tube_axes(job: Job) -> dict[str, Floats]:
-    """The axes (3, 3) of each tube by id: x from its first joint to its second."""
-    ends = np.array([(job.joint_by_id[t.a].place, job.joint_by_id[t.b].place) for t in job.tubes]).reshape(-1, 2, 3)
-    axes = element_axes(ends[:, 0], ends[:, 1], np.array([t.roll for t in job.tubes]))
-    return dict(zip((t.id for t in job.tubes), axes, strict=True))
-
-
-def plans(job: Job, axes: Mapping[str, Floats]) -> dict[str, JointPlan]:
-    """The plan of every joint that has tubes."""
-    lengths = {t.id: math.dist(job.joint_by_id[t.a].place, job.joint_by_id[t.b].place) for t in job.tubes}
+def plans(job: Job, axes: Mapping[tuple[str, str], Floats]) -> dict[str, JointPlan]:
+    """The plan of every joint that has tubes, by the axes that `end_axes` gives."""
+    lengths = {t.id: route_of(job, t).length for t in job.tubes}
     shapes = {s.name: s.shape for s in job.shelf.sections}
     made = {}
     for joint in job.joints:
         tubes = job.tubes_at.get(joint.id, ())
         if tubes:
-            ways = {t.id: axes[t.id][0] * (1 if t.a == joint.id else -1) for t in tubes}
+            ways = {t.id: axes[t.id, joint.id][0] * (1 if t.a == joint.id else -1) for t in tubes}
             made[joint.id] = _plan(joint.id, joint.through, tubes, ways, lengths, shapes)
     return made
 

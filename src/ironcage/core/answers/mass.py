@@ -4,20 +4,23 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ironcage.core.answers import fittings
 from ironcage.core.answers.cache import remembered
 from ironcage.core.calc.mass import Floats, MassSum, axle_split, total
 from ironcage.core.calc.stance import Stance, stand
 from ironcage.core.job.bodies import pose_of, turn_of
 from ironcage.core.job.model import Job
+from ironcage.core.job.routes import is_shaped, route_of
 
 
 @dataclass(frozen=True)
 class MassAnswer:
-    """Tube lengths (m,) mm and masses (m,) kg in job order; the frame and the car weighed; the front axle's
+    """Tube lengths along their centrelines (m,) mm and masses (m,) kg in job order; fittings: kg of sheet and fittings; the frame and the car weighed; the front axle's
     share of the car (None without wheels at both ends or without mass); tracks: front and rear, mm, None without wheels."""
 
     lengths: Floats
     tube_masses: Floats
+    fittings: float
     frame: MassSum
     car: MassSum
     front_share: float | None
@@ -49,18 +52,21 @@ def loads(job: Job) -> tuple[Load, ...]:
     )
 
 
-@remembered("joints", "tubes", "shelf", "wheels", "masses", "parts", "people")
+@remembered("joints", "tubes", "shelf", "fittings", "wheels", "masses", "parts", "people")
 def weigh(job: Job) -> MassAnswer:
-    """Weigh tubes by centre-to-centre length (overlaps at joints counted twice, welds not at all)."""
-    places = {j.id: j.place for j in job.joints}
-    ends = np.array([(places[t.a], places[t.b]) for t in job.tubes]).reshape(-1, 2, 3)
+    """Weigh tubes by their centrelines from joint to joint (overlaps at joints counted twice, welds not at all), and the fittings on them."""
     per_mm = {}
-    for section, material in {(t.section, t.material) for t in job.tubes}:
+    for section, material in {(t.section, t.material) for t in job.tubes} | {
+        (t.taper, t.material) for t in job.tubes if t.taper
+    }:
         m = job.material(material)
         per_mm[section, material] = job.section(section).shape.properties(m.poisson).area * m.density * 1e-9
-    lengths = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
-    masses = lengths * np.array([per_mm[t.section, t.material] for t in job.tubes]).reshape(-1)
-    frame = total(masses, ends.mean(axis=1))
+    lengths, middles = _lengths(job)
+    masses = lengths * np.array([
+        (per_mm[t.section, t.material] + per_mm[t.taper or t.section, t.material]) / 2 for t in job.tubes
+    ]).reshape(-1)  # fmt: skip
+    fitted = fittings.answer(job)
+    frame = total(np.array([*masses, *(f.kg for f in fitted)]), np.vstack([middles, *(f.place for f in fitted)]))
     heavy = loads(job)
     car = total(np.array([*(h.mass for h in heavy), frame.mass]), np.array([*(h.place for h in heavy), frame.cg]))
     front, rear = (_axle(job, end) for end in ("front", "rear"))
@@ -70,7 +76,21 @@ def weigh(job: Job) -> MassAnswer:
         if front > rear and car.mass > 0:
             share = axle_split(float(car.cg[0]), front, rear)
     tracks = (_track(job, "front"), _track(job, "rear"))
-    return MassAnswer(lengths, masses, frame, car, share, wheelbase, tracks, (front, rear))
+    return MassAnswer(lengths, masses, sum(f.kg for f in fitted), frame, car, share, wheelbase, tracks, (front, rear))
+
+
+def _lengths(job: Job) -> tuple[Floats, Floats]:
+    """Lengths (m,) and centres (m, 3) of all tubes, mm."""
+    places = {j.id: j.place for j in job.joints}
+    ends = np.array([(places[t.a], places[t.b]) for t in job.tubes]).reshape(-1, 2, 3)
+    lengths, middles = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1), ends.mean(axis=1)
+    for n, t in enumerate(job.tubes):
+        if is_shaped(t):
+            route = route_of(job, t)
+            lengths[n] = route.length
+            weights = np.diff(route.distances)
+            middles[n] = weights @ (route.line[:-1] + route.line[1:]) / 2 / route.length
+    return lengths, middles
 
 
 def _axle(job: Job, end: str) -> float | None:

@@ -68,7 +68,7 @@ class ProveAnswer:
         return self.torsion / self.mass
 
 
-@remembered("joints", "tubes", "shelf", "pickups")
+@remembered("joints", "tubes", "shelf", "fittings", "pickups")
 def answer(job: Job) -> ProveAnswer:
     """Twist and bend the frame. Raises Problem when it can't be done, naming what is missing or loose."""
     frame = beam_frame(job)

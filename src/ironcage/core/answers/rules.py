@@ -9,16 +9,20 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any, Literal
 
 import numpy as np
 
-from ironcage.core.answers import people
+from ironcage.core.answers import cut, people
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.extent import extent
 from ironcage.core.answers.mass import weigh
 from ironcage.core.job import rules
+from ironcage.core.job.fittings import Doubler, Insert, SlipJoint
 from ironcage.core.job.model import Job, Tube
+from ironcage.core.job.routes import route_of
+from ironcage.problem import Problem
 
 CLOSE_MM = 0.05  # a measure within this of what is asked meets it: no tape tells them apart
 State = Literal["pass", "fail", "can't tell"]
@@ -52,7 +56,7 @@ class _Found:
     why: str = ""
 
 
-@remembered("rules", "joints", "tubes", "shelf", "wheels", "masses", "parts", "people", "chains", "shafts")
+@remembered("rules", "joints", "tubes", "shelf", "fittings", "wheels", "masses", "parts", "people", "chains", "shafts")
 def answer(job: Job) -> tuple[Verdict, ...]:
     """Every rule of the profile, in its order."""
     made = []
@@ -149,14 +153,15 @@ def _ends(job: Job, tube: Tube) -> tuple[np.ndarray, np.ndarray]:
 
 
 def _brace_angle(job: Job, rule: rules.BraceAngle) -> _Found:
+    """From joint to joint; a bent brace by its straight run that leans the worst."""
     tubes = _tubes(job, rule.role)
     if not tubes:
         return _unknown(f"No tube has the role of {rule.role}.")
     leans: list[tuple[float, tuple[str, ...]]] = []
     for t in tubes:
-        a, b = _ends(job, t)
-        way = b - a
-        leans.append((math.degrees(math.atan2(float(np.hypot(way[0], way[1])), abs(float(way[2])))), (t.id,)))
+        for a, b in pairwise(route_of(job, t).points):
+            way = b - a
+            leans.append((math.degrees(math.atan2(float(np.hypot(way[0], way[1])), abs(float(way[2])))), (t.id,)))
     return _between(leans, rule.least, rule.most, "deg")
 
 
@@ -164,13 +169,16 @@ def _attachment(job: Job, rule: rules.Attachment) -> _Found:
     braces, hoops = _tubes(job, rule.role), _tubes(job, rule.to)
     if not braces or not hoops:
         return _unknown(f"No tube has the role of {rule.to if braces else rule.role}.")
-    top = max((end for t in hoops for end in _ends(job, t)), key=lambda p: p[2])
+    lines = [pair for t in hoops for pair in pairwise(route_of(job, t).line)]
+    top = max(p[2] for pair in lines for p in pair)
+    level = [pair for pair in lines if min(p[2] for p in pair) > top - 1.0]  # along a flat top any place will do
+    high = [p for pair in lines for p in pair if p[2] > top - 1.0]
+    level += [(p, p) for p in high] if not level else []
+    level += [(p, q) for p in high for q in high if not any(t.corners for t in hoops)]
     off: list[tuple[float, tuple[str, ...]]] = []
     for t in braces:
-        high = max(_ends(job, t), key=lambda p: p[2])
-        level = [e for h in hoops for e in _ends(job, h) if e[2] > top[2] - 1.0]  # along a flat top any place will do
-        nearest = min((_to_line(high, p, q) for p in level for q in level), default=0.0)
-        off.append((nearest, (t.id,)))
+        end = max(_ends(job, t), key=lambda p: p[2])
+        off.append((min(_to_line(end, p, q) for p, q in level), (t.id,)))
     return _between(off, None, rule.most, "mm")
 
 
@@ -180,13 +188,61 @@ def _to_line(point: np.ndarray, a: np.ndarray, b: np.ndarray) -> float:
     return float(np.linalg.norm(a + share * way - point))
 
 
-def _not_yet(what: str) -> Callable[[Job, Any], _Found]:
-    def judge(job: Job, rule: rules.Bend | rules.Sleeve) -> _Found:
-        if not _tubes(job, rule.role):
-            return _unknown(f"No tube has the role of {rule.role}.")
-        return _unknown(f"Tubes are straight and welded here; {what} are not entered. Measure them on the frame.")
+def _bend(job: Job, rule: rules.Bend) -> _Found:
+    """The tightest bend of the role's tubes and, where more are bent than allowed, how many the worst has. A fold has no radius."""
+    tubes = _tubes(job, rule.role)
+    if not tubes:
+        return _unknown(f"No tube has the role of {rule.role}.")
+    try:
+        made = [p for p in cut.answer(job).pieces if any(t.id in p.tubes for t in tubes)]
+    except Problem as problem:  # a tube without length
+        return _unknown(problem.what)
+    bent = [p for p in made if p.bends]
+    if not bent:
+        return _Found("pass", why="None of them is bent.")
+    crowd = max(bent, key=lambda p: len(p.bends))
+    if len(crowd.bends) > rule.count:
+        return _Found(
+            "fail",
+            float(len(crowd.bends)),
+            float(rule.count - len(crowd.bends)),
+            "count",
+            crowd.tubes,
+            "bends in one piece",
+        )
+    return _between([(b.radius, p.tubes) for p in bent for b in p.bends], rule.radius, None, "mm")
 
-    return judge
+
+def _sleeve(job: Job, rule: rules.Sleeve) -> _Found:
+    """Every insert, slip joint and doubler on the role's tubes against what is asked; the one that lacks most."""
+    tubes = {t.id for t in _tubes(job, rule.role)}
+    if not tubes:
+        return _unknown(f"No tube has the role of {rule.role}.")
+    asked = {"depth": rule.depth, "hole": rule.hole, "length": rule.length, "gap": rule.gap}
+    values: list[tuple[float, _Found]] = []
+    for f in job.fittings:
+        if isinstance(f, Insert) and f.tube in tubes:
+            has = {"depth": f.depth, "hole": f.hole, "length": 2 * f.depth + f.gap, "gap": f.gap}
+        elif isinstance(f, SlipJoint) and f.tube in tubes:
+            has = {"depth": f.engaged, "length": 2 * f.engaged}
+        elif isinstance(f, Doubler) and f.tube in tubes:
+            has = {"length": f.length}
+        else:
+            continue
+        for word, least in asked.items():
+            if least and word in has:
+                by = has[word] - least
+                values.append(
+                    (
+                        by,
+                        _Found(
+                            "fail" if by < -CLOSE_MM else "pass", has[word], by, "mm", (f.tube,), f"{word} of {f.id}"
+                        ),
+                    )
+                )
+    if not values:
+        return _unknown("No sleeve or insert is fitted to them.")
+    return min(values, key=lambda v: v[0])[1]
 
 
 def _room(job: Job, rule: rules.Room) -> _Found:
@@ -234,6 +290,6 @@ def _note(job: Job, rule: rules.Note) -> _Found:
 
 JUDGES: Mapping[str, Callable[[Job, Any], _Found]] = {
     "tube size": _tube_size, "member": _member, "brace angle": _brace_angle, "attachment": _attachment,
-    "bend": _not_yet("bends"), "sleeve": _not_yet("sleeves"), "room": _room, "ground clearance": _clearance,
+    "bend": _bend, "sleeve": _sleeve, "room": _room, "ground clearance": _clearance,
     "envelope": _envelope, "wheels": _wheels, "note": _note,
 }  # fmt: skip

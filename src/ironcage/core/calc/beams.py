@@ -6,6 +6,7 @@ axes: x from first to second joint; z as near to global z as can be (global x fo
 then turned by `roll` about x.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -13,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ironcage.core.calc.factor import Factor
+from ironcage.core.calc.membrane import Membrane
 from ironcage.problem import Problem
 
 Floats = NDArray[np.float64]
@@ -26,7 +28,8 @@ class Frame:
 
     nodes (n, 3); ends (m, 2) node numbers; e, g, area, i_y, i_z, j, shear_area_y, shear_area_z, roll (m,);
     pinned (m, 2) True where an end is a ball joint. A shear area of 0 switches shear flexibility off.
-    `node_names` and `beam_names` serve refusals.
+    formed: stiffnesses (12, 12) in element axes of the members that are no straight beam, by their number (see `calc.formed`).
+    plates: membranes between joints (see `calc.membrane`). `node_names` and `beam_names` serve refusals.
     """
 
     nodes: Floats
@@ -43,6 +46,8 @@ class Frame:
     pinned: NDArray[np.bool_]
     node_names: tuple[str, ...] = field(default=())
     beam_names: tuple[str, ...] = field(default=())
+    formed: Mapping[int, Floats] = field(default_factory=dict)
+    plates: tuple[Membrane, ...] = ()
 
     def __post_init__(self) -> None:
         if len(self.ends) == 0:
@@ -72,7 +77,10 @@ class Frame:
     @cached_property
     def local_stiffness(self) -> Floats:
         """Element stiffnesses (m, 12, 12) in element axes, N and mm, pinned ends condensed."""
-        return release_pins(_local_stiffness(self), self.pinned)
+        made = release_pins(_local_stiffness(self), self.pinned)
+        for beam, stiffness in self.formed.items():
+            made[beam] = stiffness
+        return made
 
     @cached_property
     def global_stiffness(self) -> Floats:
@@ -87,6 +95,17 @@ class Frame:
     def dofs(self) -> Ints:
         """Global degrees of freedom of each element (m, 12)."""
         return (self.ends[:, :, None] * 6 + np.arange(6)).reshape(-1, 12)
+
+    @cached_property
+    def elements(self) -> tuple[Floats, Ints]:
+        """Stiffnesses (m + p, 12, 12) in global axes and freedoms (m + p, 12) of every beam, then of every triangle of the membranes."""
+        if not self.plates:
+            return self.global_stiffness, self.dofs
+        parts = [triangle for plate in self.plates for triangle in plate.elements(self.nodes)]
+        return (
+            np.concatenate([self.global_stiffness, np.array([k for k, _ in parts])]),
+            np.concatenate([self.dofs, np.array([d for _, d in parts])]),
+        )
 
     def element_displacements(self, u: Floats) -> Floats:
         """Displacements of each element's ends (m, 12) in element axes, from nodal ones (n, 6)."""

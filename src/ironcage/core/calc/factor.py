@@ -35,15 +35,15 @@ class Factor:
     def __init__(self, frame: Frame, held: NDArray[np.bool_]) -> None:
         self.frame = frame
         self.size = 6 * len(frame.nodes)
-        stiffness = frame.global_stiffness
-        diagonal = np.bincount(frame.dofs.ravel(), np.einsum("mii->mi", stiffness).ravel(), self.size)
+        stiffness, freedoms = frame.elements
+        diagonal = np.bincount(freedoms.ravel(), np.einsum("mii->mi", stiffness).ravel(), self.size)
         self.free = np.flatnonzero(~held.ravel() & (diagonal > 0))
         self._unit = np.zeros(self.size)
         self._unit[diagonal > 0] = 1 / np.sqrt(diagonal[diagonal > 0])
         self.scale = self._unit[self.free]
         where = np.full(self.size, -1)
         where[self.free] = np.arange(len(self.free))
-        dofs = where[frame.dofs]
+        dofs = where[freedoms]
         self._rows = np.broadcast_to(dofs[:, :, None], stiffness.shape).ravel()
         self._columns = np.broadcast_to(dofs[:, None, :], stiffness.shape).ravel()
         self._values = stiffness.ravel()
@@ -61,9 +61,10 @@ class Factor:
 
     def multiply(self, u: Floats) -> Floats:
         """K·u (6n, cases), element by element, over all freedoms."""
-        forces = np.einsum("mij,mjc->mic", self.frame.global_stiffness, u[self.frame.dofs])
+        stiffness, freedoms = self.frame.elements
+        forces = np.einsum("mij,mjc->mic", stiffness, u[freedoms])
         out = np.zeros_like(u)
-        np.add.at(out, self.frame.dofs.ravel(), forces.reshape(-1, u.shape[1]))
+        np.add.at(out, freedoms.ravel(), forces.reshape(-1, u.shape[1]))
         return out
 
     def left_over(self, u: Floats, f: Floats) -> tuple[Floats, float]:

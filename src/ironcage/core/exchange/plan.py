@@ -6,6 +6,7 @@ x of the sheet is the car's x (forward to the right), y its y (left is up), both
 from ironcage.core.answers.jig import JigAnswer
 from ironcage.core.exchange.drawing import Circle, Sheet
 from ironcage.core.job.model import Job
+from ironcage.core.job.routes import route_of
 from ironcage.problem import Problem
 
 STAND_MM = 60.0  # side of the square drawn for a stand's foot
@@ -19,8 +20,7 @@ def plan(job: Job, made: JigAnswer) -> Sheet:
     sheet = Sheet(f"{job.brief.name}, jig plan", table.length, table.width)
     sheet.box(0, 0, table.length, table.width, "table")
     for tube in job.tubes:
-        a, b = (job.joint_by_id[end] for end in tube.ends)
-        sheet.line(a.x - table.corner_x, a.y - table.corner_y, b.x - table.corner_x, b.y - table.corner_y, "fine")
+        sheet.path(route_of(job, tube).line[:, :2] - [table.corner_x, table.corner_y], "fine")
     centre = -table.corner_y
     sheet.line(0, centre, table.length, centre, "mark", dashed=True)
     sheet.words(8, centre + 3, "centreline", 6)

@@ -9,6 +9,7 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
@@ -16,10 +17,12 @@ import numpy as np
 from ironcage.core.calc import chain as chains
 from ironcage.core.calc.beams import element_axes
 from ironcage.core.calc.figure import Pose, pose
+from ironcage.core.calc.route import Route
 from ironcage.core.calc.sections import AnySection
 from ironcage.core.calc.solids import Floats, Solid, box, cylinder, plate, rod, rotation
 from ironcage.core.job.model import Job, Wheel
 from ironcage.core.job.placed import Chain, Part, Person, Shaft, Sprocket
+from ironcage.core.job.routes import rolls_of, route_of
 from ironcage.problem import Problem
 
 BodyKind = Literal["part", "person", "tyre", "tube", "chain", "shaft"]
@@ -109,22 +112,26 @@ def tyre_body(wheel: Wheel) -> Body:
 
 
 @lru_cache(KEEP)
-def tube_body(
-    name: str, a: tuple[float, float, float], b: tuple[float, float, float], shape: AnySection, roll: float, role: str
-) -> Body:
-    """A tube from joint to joint: round with round ends, which cover its mitred corners; others as the box round their section."""
-    start, stop = np.array(a), np.array(b)
-    if math.dist(a, b) < 1e-3:
-        solid = rod(max(shape.size) / 2, start, stop)
-    elif shape.kind == "round":
-        solid = rod(shape.od_mm / 2, start, stop)
+def tube_body(name: str, route: Route, shape: AnySection, roll: float, role: str) -> Body:
+    """A tube along its centreline: round with round ends, which cover its mitred corners; others as the box round their section."""
+    line = route.line
+    if route.length < 1e-3:
+        return Body(name, name, "tube", (rod(max(shape.size) / 2, line[0], line[-1]),), ("",), 0.0, role)
+    if shape.kind == "round":
+        solids = tuple(rod(shape.od_mm / 2, a, b) for a, b in pairwise(line))
     else:
-        axes = element_axes(start[None], stop[None], np.array([roll]))[0]
-        corners = shape.outline(4 if shape.kind == "rect" else 6)
-        low, high = corners.min(axis=0), corners.max(axis=0)
-        square = np.array([(y, z) for y in (low[0], high[0]) for z in (low[1], high[1])]) @ axes[1:]
-        solid = Solid(np.vstack([square + start, square + stop]), axes[0])
-    return Body(name, name, "tube", (solid,), ("",), 0.0, role)
+        rolls = rolls_of(route, roll)
+        solids = tuple(_bar(a, b, shape, turn) for (a, b), turn in zip(pairwise(line), rolls, strict=True))
+    return Body(name, name, "tube", solids, ("",) * len(solids), 0.0, role)
+
+
+def _bar(start: Floats, stop: Floats, shape: AnySection, roll: float) -> Solid:
+    """The box round a section from one place to another."""
+    axes = element_axes(start[None], stop[None], np.array([roll]))[0]
+    corners = shape.outline(4 if shape.kind == "rect" else 6)
+    low, high = corners.min(axis=0), corners.max(axis=0)
+    square = np.array([(y, z) for y in (low[0], high[0]) for z in (low[1], high[1])]) @ axes[1:]
+    return Solid(np.vstack([square + start, square + stop]), axes[0])
 
 
 def shaft_axis(s: Sprocket) -> Floats:
@@ -182,9 +189,8 @@ def shaft_body(shaft: Shaft) -> Body:
 def tube_bodies(job: Job) -> Iterator[Body]:
     """Every tube."""
     shapes = {s.name: s.shape for s in job.shelf.sections}
-    joints = job.joint_by_id
     for t in job.tubes:
-        yield tube_body(t.id, joints[t.a].place, joints[t.b].place, shapes[t.section], t.roll, t.role)
+        yield tube_body(t.id, route_of(job, t), shapes[t.section], t.roll, t.role)
 
 
 def placed_bodies(job: Job) -> Iterator[Body]:

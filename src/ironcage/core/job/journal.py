@@ -35,6 +35,7 @@ _LISTS = {
             "shafts",
             "pictures",
             "patterns",
+            "fittings",
         ),
         "id",
     ),

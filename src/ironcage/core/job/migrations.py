@@ -24,7 +24,12 @@ def _with_room_for_parts(body: Body) -> Body:
     return body
 
 
-STEPS: dict[int, Callable[[Body], Body]] = {1: _number_by_kind, 2: _with_room_for_parts}
+def _with_shaped_tubes(body: Body) -> Body:
+    """3 -> 4: bent tubes, dies, ties and fittings came; a job without them has straight tubes and nothing on them."""
+    return body
+
+
+STEPS: dict[int, Callable[[Body], Body]] = {1: _number_by_kind, 2: _with_room_for_parts, 3: _with_shaped_tubes}
 VERSION = 1 + len(STEPS)
 
 

@@ -16,9 +16,11 @@ from typing import Annotated, Any, Literal, Self, TypeVar, cast
 from pydantic import Field
 
 from ironcage.core.calc.sections import Angle, AnySection, Rect, Round
+from ironcage.core.job.fittings import Fitting, Holes, Panel, hosts_of
 from ironcage.core.job.placed import Chain, Part, Pattern, Person, Picture, SectionLine, Shaft
 from ironcage.core.job.rules import Rule
-from ironcage.core.job.values import MOST, Coordinate, Corner, Id, Name, Positive, Role, Size, Value
+from ironcage.core.job.ties import Between, Tie, ToHole, ToJoint
+from ironcage.core.job.values import MOST, XYZ, Coordinate, Corner, Id, Name, Positive, Role, Size, Value
 from ironcage.problem import Problem, nearest
 
 
@@ -72,6 +74,9 @@ class Brief(Value):
     shown_from: Name = "front axle line"
     targets: Annotated[tuple[Target, ...], Field(max_length=40)] = ()
     deadline: date | None = None
+    lock: Annotated[float, Field(ge=0, lt=1.5, allow_inf_nan=False)] = (
+        0.0  # of the outer front wheel at full steer, rad; 0 not known
+    )
 
 
 class Section(Value):
@@ -80,6 +85,7 @@ class Section(Value):
     name: Annotated[str, Field(min_length=1, max_length=80)]
     shape: Annotated[Round | Rect | Angle, Field(discriminator="kind")]
     series: Literal["metric", "inch", "pipe", "own"] = "own"
+    price: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] = 0.0  # the builder's money a metre, 0 not known
 
 
 class Material(Value):
@@ -102,15 +108,24 @@ class Material(Value):
         return self.e / (2 * self.g) - 1
 
 
+class Die(Value):
+    """A bending die: the tube's outside diameter (or height), the centre-line radius it bends to, the straight it needs between two bends, mm."""
+
+    od: Size
+    radius: Size
+    grip: Annotated[float, Field(ge=0, le=5000, allow_inf_nan=False)] = 0.0
+
+
 class Shelf(Value):
-    """The sections and materials this job uses or keeps at hand."""
+    """The sections and materials this job uses or keeps at hand, and the builder's bending dies."""
 
     sections: Annotated[tuple[Section, ...], Field(max_length=5000)] = ()
     materials: Annotated[tuple[Material, ...], Field(max_length=1000)] = ()
+    dies: Annotated[tuple[Die, ...], Field(max_length=200)] = ()
 
 
 class Joint(Value):
-    """A point where tubes meet. `through` names the tube that runs through it, if the builder chose one."""
+    """A point where tubes meet. `through` names the tube that runs through it, if the builder chose one; `tie` what it follows."""
 
     id: Id
     x: Coordinate
@@ -118,6 +133,7 @@ class Joint(Value):
     z: Coordinate
     twin: Id | None = None
     through: Id | None = None
+    tie: Tie | None = None
 
     @property
     def place(self) -> tuple[float, float, float]:
@@ -126,7 +142,13 @@ class Joint(Value):
 
 
 class Tube(Value):
-    """A straight tube between two joints; `roll` turns its section about its axis (rad)."""
+    """A tube between two joints; `roll` turns its section about its axis (rad).
+
+    corners: where its straight runs meet, none for a straight tube. Each is told from the end it belongs to, so that a bent tube follows its joints: those of
+    the first half from the first end, those of the second half from the second, one in the middle from half way between them. radius: of the bends on the
+    centreline, 0 where it is notched and folded. offset_a, offset_b: how far its ends land beside their joints. taper: the section
+    at its second end, where that is another. cut_from: the section it is cut down from. donor: it is there already, and is neither bought nor cut.
+    """
 
     id: Id
     a: Id
@@ -137,6 +159,13 @@ class Tube(Value):
     roll: Annotated[float, Field(ge=-7, le=7, allow_inf_nan=False)] = 0.0
     pinned_a: bool = False
     pinned_b: bool = False
+    corners: Annotated[tuple[XYZ, ...], Field(max_length=40)] = ()
+    radius: Annotated[float, Field(ge=0, le=1e5, allow_inf_nan=False)] = 0.0
+    offset_a: XYZ = (0.0, 0.0, 0.0)
+    offset_b: XYZ = (0.0, 0.0, 0.0)
+    taper: str = ""
+    cut_from: str = ""
+    donor: bool = False
 
     @property
     def ends(self) -> tuple[str, str]:
@@ -215,11 +244,13 @@ class Job(Value):
     pictures: Annotated[tuple[Picture, ...], Field(max_length=60)] = ()
     patterns: Annotated[tuple[Pattern, ...], Field(max_length=200)] = ()
     lines: Annotated[tuple[SectionLine, ...], Field(max_length=60)] = ()
+    fittings: Annotated[tuple[Fitting, ...], Field(max_length=5000)] = ()
     rules: RuleProfile = RuleProfile()
     variants: Annotated[tuple[Variant, ...], Field(max_length=20)] = ()
     last_joint: Annotated[int, Field(ge=0, le=10**9)] = 0
     last_tube: Annotated[int, Field(ge=0, le=10**9)] = 0
     last_part: Annotated[int, Field(ge=0, le=10**9)] = 0
+    last_fitting: Annotated[int, Field(ge=0, le=10**9)] = 0
 
     def model_post_init(self, context: Any, /) -> None:
         """Refuse a job whose parts name each other wrongly."""
@@ -280,6 +311,11 @@ class Job(Value):
         """Parts, people, chains, shafts and pictures by id."""
         groups = (self.parts, self.people, self.chains, self.shafts, self.pictures)
         return {thing.id: thing for group in groups for thing in group}
+
+    @cached_property
+    def fitting_by_id(self) -> Mapping[str, Fitting]:
+        """Fittings by id."""
+        return {f.id: f for f in self.fittings}
 
     @property
     def datum(self) -> Datum:
@@ -350,6 +386,24 @@ def demand_sound(job: Job) -> None:
     for variant in job.variants:
         if variant.job.variants:
             raise Problem(f"Variant {variant.name} holds variants of its own.", where=variant.name)
+    _demand_tubes(job, joints, sections, materials)
+    twins = {j.id: j.twin for j in job.joints}
+    for joint in job.joints:
+        if joint.twin is not None and twins.get(joint.twin) != joint.id:
+            raise Problem(f"{joint.id} names {joint.twin} as its twin, but not the other way round.", where=joint.id)
+        _demand_known(f"Joint {joint.id}", "tube", joint.through, tubes)
+        if joint.tie is not None:
+            _demand_tied(job, joint, joints)
+    _demand_fitted(job, joints, tubes)
+    for pickup in job.pickups:
+        _demand_known(f"Pickup {pickup.id}", "joint", pickup.joint, joints)
+    for stand in job.table.stands:
+        _demand_known("The jig table", "joint", stand, joints)
+    _demand_known("The brief", "datum", job.brief.shown_from, datums)
+
+
+def _demand_tubes(job: Job, joints: set[str], sections: set[str], materials: set[str]) -> None:
+    """Refuse a tube that ends where it starts, or names what is not there."""
     for tube in job.tubes:
         if tube.a == tube.b:
             raise Problem(
@@ -361,19 +415,43 @@ def demand_sound(job: Job) -> None:
             _demand_known(f"Tube {tube.id}", "section", tube.section, sections)
         if tube.material not in materials:
             _demand_known(f"Tube {tube.id}", "material", tube.material, materials)
-    twins = {j.id: j.twin for j in job.joints}
-    for joint in job.joints:
-        if joint.twin is not None and twins.get(joint.twin) != joint.id:
-            raise Problem(f"{joint.id} names {joint.twin} as its twin, but not the other way round.", where=joint.id)
-        _demand_known(f"Joint {joint.id}", "tube", joint.through, tubes)
-    for pickup in job.pickups:
-        _demand_known(f"Pickup {pickup.id}", "joint", pickup.joint, joints)
-    for stand in job.table.stands:
-        _demand_known("The jig table", "joint", stand, joints)
-    _demand_known("The brief", "datum", job.brief.shown_from, datums)
+        for name in (tube.taper, tube.cut_from):
+            if name and name not in sections:
+                _demand_known(f"Tube {tube.id}", "section", name, sections)
+
+
+def _demand_tied(job: Job, joint: Joint, joints: set[str]) -> None:
+    """Refuse a tie to something that is not there."""
+    tie, owner = joint.tie, f"Joint {joint.id}"
+    if isinstance(tie, ToHole):
+        _demand_known(owner, "part", tie.thing, {p.id for p in job.parts})
+        holes = {h.name for p in job.parts if p.id == tie.thing for h in p.holes}
+        _demand_known(owner, f"hole of {tie.thing}", tie.hole, holes)
+    elif isinstance(tie, ToJoint):
+        _demand_known(owner, "joint", tie.joint, joints)
+    elif isinstance(tie, Between):
+        _demand_known(owner, "joint", tie.a, joints)
+        _demand_known(owner, "joint", tie.b, joints)
+
+
+def _demand_fitted(job: Job, joints: set[str], tubes: set[str]) -> None:
+    """Refuse fittings on things that are not there."""
+    if not job.fittings:
+        return
+    known = _demand_unique("fittings", (f.id for f in job.fittings))
+    for f in job.fittings:
+        on_joints, on_tubes = hosts_of(f)
+        for name in on_joints:
+            _demand_known(f"Fitting {f.id}", "joint", name, joints)
+        for name in on_tubes:
+            _demand_known(f"Fitting {f.id}", "tube", name, tubes)
+        if isinstance(f, Holes):
+            _demand_known(f"Fitting {f.id}", "fitting", f.host, known)
+        if isinstance(f, Panel):
+            _demand_known(f"Fitting {f.id}", "material", f.material, {m.name for m in job.shelf.materials})
 
 
 __all__ = [
-    "AnySection", "Brief", "Corner", "Datum", "JigTable", "Job", "Joint", "Material", "Pickup", "PointMass", "Role", "RuleProfile",
+    "AnySection", "Brief", "Corner", "Datum", "Die", "JigTable", "Job", "Joint", "Material", "Pickup", "PointMass", "Role", "RuleProfile",
     "Section", "Shelf", "Target", "TargetKind", "Tube", "UnitChoice", "Value", "Variant", "Wheel",
 ]  # fmt: skip

@@ -29,6 +29,10 @@ Role = Literal[
     "engine bay",
     "harness bar",
     "lap bar",
+    "floor",
+    "nose",
+    "bulkhead",
+    "suspension",
 ]
 
 

@@ -9,8 +9,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout
 
 from ironcage.core.answers import prove
 from ironcage.core.answers.model import beam_frame
-from ironcage.core.calc.deflected import centrelines
+from ironcage.core.calc.deflected import moved
 from ironcage.core.job.model import Job
+from ironcage.core.job.routes import pieces
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.look import Look, ramp, text_font
 from ironcage.desk.pages.page import Card, Page, choice, column, heading, row
@@ -27,6 +28,8 @@ LIMITS = (
 )
 ARROW_PX = 46.0
 FULL_SWING = 0.10  # at the slider's end the largest deflection is drawn as this share of the frame's length
+
+DRAWN_PARTS = 4  # straight pieces that a deflected straight tube is drawn in
 
 
 class ProvePage(Page):
@@ -141,7 +144,9 @@ class ProvePage(Page):
         self.scale.setText(f"× {scale:,.0f}" if test < 2 else "–")
         colours = ramp(self.look, np.sqrt(result.energy / result.energy.max())) if test == 0 else None
         frame = beam_frame(self._job)
-        shape = centrelines(frame, u, scale) if scale else None
+        lines = pieces(self._job, DRAWN_PARTS)
+        start, stop = (at + moved(frame, u, scale, lines.owner, lines.share[:, n]) for n, at in enumerate(lines[:2]))
+        shape = lines._replace(start=start, stop=stop) if scale else None
         self.put_decor(
             Decor(colours=colours, shape=shape, paint=lambda brush: self._paint(brush, result, test, u, scale))
         )

@@ -13,6 +13,7 @@ from ironcage.core.calc.beams import Floats
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.edits import place_of
 from ironcage.core.job.model import Job, Joint
+from ironcage.core.job.routes import route_of
 from ironcage.core.job.scans import picture_path
 from ironcage.desk.look import Look, text_font
 from ironcage.desk.table.camera import Camera
@@ -53,13 +54,6 @@ class Brush:
         lines = [QLineF(*row) for row in at[np.isfinite(at).all(axis=1)].tolist()]
         if lines:
             self.painter.drawLines(*lines)
-
-    def polylines(self, places: np.ndarray) -> None:
-        """Joined lines through places (n, k, 3)."""
-        count, along = places.shape[:2]
-        at = self.camera.project(places.reshape(-1, 3))[:, :2].reshape(count, along, 2)
-        for row in at[np.isfinite(at).all(axis=(1, 2))].tolist():
-            self.painter.drawPolyline(QPolygonF([QPointF(x, y) for x, y in row]))
 
     def tag(
         self,
@@ -219,9 +213,9 @@ def joints(brush: Brush, job: Job, at: np.ndarray, chosen: tuple[str, ...], hove
             brush.tag(job.joint_by_id[hovered].place, hovered, look.ink)
         elif hovered in job.tube_by_id:
             t = job.tube_by_id[hovered]
-            a, b = job.joint_by_id[t.a].place, job.joint_by_id[t.b].place
-            middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2)
-            brush.tag(middle, f"{t.id}   {t.section}", look.ink)
+            route = route_of(job, t)
+            x, y, z = (float(v) for v in route.at(route.length / 2)[0])
+            brush.tag((x, y, z), f"{t.id}   {t.section}", look.ink)
 
 
 def section_lines(brush: Brush, job: Job) -> None:

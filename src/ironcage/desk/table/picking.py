@@ -9,6 +9,7 @@ from PyQt6.QtGui import QPolygonF
 from ironcage.core.calc.beams import Floats
 from ironcage.core.job.bodies import Body
 from ironcage.core.job.model import Job
+from ironcage.core.job.routes import Pieces, pieces
 from ironcage.core.job.scans import triangles
 from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.envelopes import outside
@@ -30,15 +31,19 @@ class Shown:
         return self.camera.project(places) if len(places) else np.zeros((0, 3))
 
     @cached_property
-    def _ends(self) -> np.ndarray:
-        row = {j.id: n for n, j in enumerate(self.job.joints)}
-        return np.array([(row[t.a], row[t.b]) for t in self.job.tubes], dtype=np.int64).reshape(-1, 2)
+    def _lines(self) -> Pieces:
+        return pieces(self.job)
+
+    @cached_property
+    def _on_screen(self) -> tuple[Floats, Floats]:
+        """Both ends (k, 3) of every piece of centreline on the screen: pixels right, down, depth."""
+        return self.camera.project(self._lines.start), self.camera.project(self._lines.stop)
 
     @cached_property
     def _reach(self) -> Floats:
-        """How near to its line (m,), px, the mouse is on a tube."""
+        """How near to its line (k,), px, the mouse is on a piece."""
         sizes = {s.name: max(s.shape.size) / 2 for s in self.job.shelf.sections}
-        radii = np.array([sizes[t.section] for t in self.job.tubes])
+        radii = np.array([sizes[t.section] for t in self.job.tubes])[self._lines.owner]
         return np.maximum(NEAR_TUBE_PX, 0.6 * radii / self.camera.mm_per_px)
 
     def under(self, at: QPointF) -> str:
@@ -54,9 +59,9 @@ class Shown:
         close = np.flatnonzero(gap <= self._reach)
         if not close.size:
             return self._body_under(at)
-        a, b = self.spots[self._ends[:, 0], 2], self.spots[self._ends[:, 1], 2]
+        a, b = (ends[:, 2] for ends in self._on_screen)
         depth = a + share * (b - a)
-        return self.job.tubes[max(close, key=lambda n: depth[n])].id
+        return self.job.tubes[self._lines.owner[max(close, key=lambda n: depth[n])]].id
 
     def _body_under(self, at: QPointF) -> str:
         """The nearest part, person, chain or shaft whose outline on the screen holds a place."""
@@ -110,8 +115,11 @@ class Shown:
 
     def share_of(self, tube: str, at: QPointF) -> float:
         """The share (0 to 1) of a tube's length that is nearest to a place on the screen."""
-        share, _ = self._beside(np.array([at.x(), at.y()]))
-        return float(share[self.job.tubes.index(self.job.tube_by_id[tube])])
+        share, gap = self._beside(np.array([at.x(), at.y()]))
+        rows = np.flatnonzero(self._lines.owner == self.job.tubes.index(self.job.tube_by_id[tube]))
+        best = rows[int(gap[rows].argmin())]
+        first, last = self._lines.share[best]
+        return float(first + share[best] * (last - first))
 
     def inside(self, box: QRectF) -> tuple[str, ...]:
         """The joints in a box on the screen, and the tubes with both joints in it."""
@@ -120,8 +128,8 @@ class Shown:
         return joints + tuple(t.id for t in self.job.tubes if t.a in held and t.b in held)
 
     def _beside(self, here: Floats) -> tuple[Floats, Floats]:
-        """For each tube the share of its length nearest to a place, and how far off that is, px."""
-        a, b = self.spots[self._ends[:, 0], :2], self.spots[self._ends[:, 1], :2]
+        """For each piece the share of its length nearest to a place, and how far off that is, px."""
+        a, b = (ends[:, :2] for ends in self._on_screen)
         way = b - a
         length = np.maximum(np.einsum("ij,ij->i", way, way), 1e-9)
         share = np.clip(np.einsum("ij,ij->i", here - a, way) / length, 0, 1)

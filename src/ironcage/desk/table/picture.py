@@ -11,8 +11,9 @@ from typing import TYPE_CHECKING
 import numpy as np
 from PyQt6.QtGui import QImage
 
-from ironcage.core.calc.beams import Floats
+from ironcage.core.calc.sections import between
 from ironcage.core.job.model import Job
+from ironcage.core.job.routes import Pieces, pieces
 from ironcage.desk.look import Look, rgb
 from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.envelopes import Envelopes
@@ -29,7 +30,7 @@ _NONE = np.zeros((0, 3))
 
 @dataclass(frozen=True, eq=False)
 class Subject:
-    """A job as it is to be drawn. colours: (m, 3) for the tubes or None; shape: deflected centrelines (m, k, 3) mm or
+    """A job as it is to be drawn. colours: (m, 3) for the tubes or None; shape: deflected centrelines or
     None. bodies: what else is to be seen, those in `hot` as wrong. scale: pixels for each of the camera's; fine: with smoothed edges."""
 
     job: Job
@@ -37,18 +38,12 @@ class Subject:
     look: Look
     chosen: tuple[str, ...]
     colours: np.ndarray | None
-    shape: Floats | None
+    shape: Pieces | None
     stands: "tuple[Stand, ...]"
     bodies: "tuple[Body, ...]"
     hot: frozenset[str]
     scale: float
     fine: bool
-
-
-def centrelines(job: Job) -> Floats:
-    """The tubes from joint to joint (m, 2, 3), mm."""
-    places = {j.id: j.place for j in job.joints}
-    return np.array([(places[t.a], places[t.b]) for t in job.tubes]).reshape(-1, 2, 3)
 
 
 class Pencil:
@@ -142,15 +137,16 @@ def _posts(job: Job, stands: "tuple[Stand, ...]") -> Mesh:
     return prisms(feet, tops, np.zeros(len(feet)), [square] * len(feet), np.arange(len(feet)))
 
 
-def _tubes(job: Job, shape: Floats | None) -> Mesh:
+def _tubes(job: Job, shape: Pieces | None) -> Mesh:
     """Triangles of all tubes, along the deflected lines where a step shows them."""
     outlines = {s.name: outline_of(s.shape) for s in job.shelf.sections}
-    lines = shape if shape is not None else centrelines(job)
-    parts = lines.shape[1] - 1
-    return prisms(
-        lines[:, :-1].reshape(-1, 3), lines[:, 1:].reshape(-1, 3), np.repeat([t.roll for t in job.tubes], parts),
-        [outlines[t.section] for t in job.tubes for _ in range(parts)], np.repeat(np.arange(len(job.tubes)), parts),
-    )  # fmt: skip
+    lines = shape if shape is not None else pieces(job)
+    sizes = [outlines[job.tubes[n].section] for n in lines.owner.tolist()]
+    shapes = {s.name: s.shape for s in job.shelf.sections}
+    for k in (k for k, n in enumerate(lines.owner.tolist()) if job.tubes[n].taper):
+        t = job.tubes[lines.owner[k]]
+        sizes[k] = outline_of(between(shapes[t.section], shapes[t.taper], float(lines.share[k].mean())))
+    return prisms(lines.start, lines.stop, lines.roll, sizes, lines.owner)
 
 
 def _colours(subject: Subject) -> np.ndarray:

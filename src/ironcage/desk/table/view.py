@@ -19,9 +19,9 @@ from PyQt6.QtGui import (
 )  # fmt: skip
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from ironcage.core.calc.beams import Floats
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.model import Job
+from ironcage.core.job.routes import Pieces, pieces
 from ironcage.desk.asker import Answered, Asker
 from ironcage.desk.look import LIGHT, Look, text_font
 from ironcage.desk.table import overlay
@@ -30,7 +30,7 @@ from ironcage.desk.table.gestures import DragThings, Gesture, PickOrBox, movable
 from ironcage.desk.table.gestures import Look as LookGesture
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.picking import Shown
-from ironcage.desk.table.picture import Pencil, Subject, centrelines
+from ironcage.desk.table.picture import Pencil, Subject
 
 if TYPE_CHECKING:
     from ironcage.core.answers.jig import Stand
@@ -47,7 +47,7 @@ class Decor:
     else."""
 
     colours: np.ndarray | None = None
-    shape: Floats | None = None
+    shape: Pieces | None = None
     stands: "tuple[Stand, ...]" = ()
     bodies: "tuple[Body, ...]" = ()
     hot: frozenset[str] = frozenset()
@@ -145,10 +145,10 @@ class TableView(QWidget):
 
     def _drop_old_decor(self) -> None:
         """Leave out a shape and colours that are of another set of tubes."""
-        count = len(self.job.tubes)
-        for part in (self.decor.shape, self.decor.colours):
-            if part is not None and len(part) != count:
-                self.decor = replace(self.decor, shape=None, colours=None)
+        count, shape, colours = len(self.job.tubes), self.decor.shape, self.decor.colours
+        other = shape is not None and len(shape.owner) and int(shape.owner[-1]) != count - 1
+        if other or (colours is not None and len(colours) != count):
+            self.decor = replace(self.decor, shape=None, colours=None)
 
     def release(self) -> None:
         """The figures of a changed job are there: its picture may be drawn."""
@@ -299,7 +299,7 @@ class TableView(QWidget):
         """What the step draws, over the frame as it is without load."""
         if self.decor.shape is not None:
             brush.pen(self.look.quiet, 0.6)
-            brush.lines(centrelines(self.job))
+            brush.lines(np.stack(pieces(self.job)[:2], axis=1))
         if self.decor.paint:
             brush.painter.setFont(text_font(9))
             self.decor.paint(brush)
@@ -316,10 +316,7 @@ class TableView(QWidget):
             brush.painter.drawPolygon(QPolygonF([QPointF(x, y) for x, y, _ in corners]))
         brush.pen(self.look.tube, 3)
         if self.job.tubes:
-            if self.decor.shape is not None:
-                brush.polylines(self.decor.shape)
-            else:
-                brush.lines(centrelines(self.job))
+            brush.lines(np.stack((self.decor.shape or pieces(self.job))[:2], axis=1))
 
     def _teach(self, painter: QPainter) -> None:
         painter.setFont(text_font(13))

@@ -10,4 +10,23 @@ from ironcage.core.calc.sections.round import Round
 
 AnySection = Round | Rect | Angle
 
-__all__ = ["Angle", "AnySection", "Rect", "Round", "SectionProperties"]
+
+def between(one: AnySection, other: AnySection, share: float) -> AnySection:
+    """The section at a share of the way along a taper; of another kind, the first section as far as the middle."""
+
+    def mix(a: float, b: float) -> float:
+        return a + share * (b - a)
+
+    if isinstance(one, Rect) and isinstance(other, Rect):
+        return Rect(
+            mix(one.width_mm, other.width_mm),
+            mix(one.height_mm, other.height_mm),
+            mix(one.wall_mm, other.wall_mm),
+            mix(one.corner_mm, other.corner_mm),
+        )
+    if isinstance(one, Round) and isinstance(other, Round):
+        return Round(mix(one.od_mm, other.od_mm), mix(one.wall_mm, other.wall_mm))
+    return one if share < 0.5 else other
+
+
+__all__ = ["Angle", "AnySection", "Rect", "Round", "SectionProperties", "between"]

@@ -1,14 +1,26 @@
 """What a builder types: one line in, one named step out.
 
 `understand` reads a line with the job and what is chosen; the commands are declared in `places`,
-`structure`, `car`, `stock`, `plans`, `placed` and `shop`, each with an example that help, docs and tests use. May import `edits` and `units`.
+`structure`, `shaping`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed` and `shop`, each with an example that help, docs and tests use. May import `edits` and `units`.
 """
 
 import re
 
 from pydantic import ValidationError
 
-from ironcage.core.job.commands import car, placed, places, plans, shop, stock, structure
+from ironcage.core.job.commands import (
+    car,
+    fitting,
+    moving,
+    placed,
+    places,
+    plans,
+    shaping,
+    shop,
+    stock,
+    structure,
+    ties,
+)
 from ironcage.core.job.commands.command import Chosen, Command, Done, refused, units_of
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem, nearest
@@ -16,6 +28,10 @@ from ironcage.problem import Problem, nearest
 COMMANDS: tuple[Command, ...] = (
     *places.COMMANDS,
     *structure.COMMANDS,
+    *shaping.COMMANDS,
+    *moving.COMMANDS,
+    *ties.COMMANDS,
+    *fitting.COMMANDS,
     *car.COMMANDS,
     *stock.COMMANDS,
     *plans.COMMANDS,

@@ -13,6 +13,8 @@ from ironcage.core.job.commands.command import (
     units_of,
     with_datum,
 )
+from ironcage.core.job.commands.structure import split
+from ironcage.core.job.commands.ties import on_tube, place_joint
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem
 
@@ -21,8 +23,13 @@ _AXIS = re.compile(r"(?:^|(?<=\s))([xyzr])(?=[\s+\-−\d.(])", re.IGNORECASE)
 
 def joint(job: Job, chosen: Chosen, rest: str) -> Done:
     """Add a joint and, unless `alone`, the one opposite."""
+    on = on_tube(job, rest)
+    if on:
+        return split(job, (on[0],), on[1])
     alone = rest.rstrip().endswith(" alone")
-    made = edits.add_joint(job, read_place(job, rest.rstrip().removesuffix(" alone")), mirrored=not alone)
+    made = place_joint(job, rest) or edits.add_joint(
+        job, read_place(job, rest.rstrip().removesuffix(" alone")), mirrored=not alone
+    )
     new = tuple(j.id for j in made.joints[len(job.joints) :])
     return Done(f"Add {' and '.join(new)}", made, new[:1])
 
@@ -80,7 +87,7 @@ def pair(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 COMMANDS = (
-    Command("joint", "joint 0 250 300", "adds a joint and its mirror (‘alone’ at the end: no mirror)", joint),
+    Command("joint", "joint 0 250 300", "adds a joint and its mirror (‘alone’: none); also at B1 foot, beside J2L z-40, on T3L 40%, from J2L to z 200", joint),
     Command("x", "x 100", "puts the chosen joints at x; x+25 moves them; y and z likewise, several in one line",
             coordinates),
     Command("r", "r 45 1/2 from firewall", "puts the chosen joints so far rearward of a datum",

@@ -1,13 +1,13 @@
 """Commands about what is aimed at: target, tyre, deadline, rule, tick, profile, variant."""
 
 import re
-import types
 from datetime import date
-from typing import Any, Literal, Union, cast, get_args, get_origin
+from typing import Any, cast, get_args
 
 from ironcage.core.calc.tyre import read_tyre
 from ironcage.core.job import edits
 from ironcage.core.job.commands.command import Chosen, Command, Done, units_of
+from ironcage.core.job.commands.forms import kind_at_start, plain, read_fields, read_number, read_value
 from ironcage.core.job.edits.plans import find_rule, find_variant
 from ironcage.core.job.houserules import house_rules
 from ironcage.core.job.model import Job, RuleProfile, TargetKind
@@ -96,56 +96,29 @@ def is_angular(kind: str, reading: str) -> bool:
 
 
 def _read(annotation: Any, name: str, text: str, units: Units, angular: bool) -> Any:
-    """A rule's field from what was typed: a choice, words, a count, an angle, a mass or a length."""
-    base = annotation
-    while get_origin(base) in (Union, types.UnionType) or hasattr(base, "__metadata__"):
-        base = get_args(base)[0]
-    if get_origin(base) is Literal:
-        if text not in get_args(base):
-            options = [o for o in get_args(base) if o]
-            raise Problem(
-                f"‘{text}’ is no {name}.", where=name, hint=nearest(text, options) or f"There are {', '.join(options)}."
-            )
-        return text
-    if base is str:
-        return text
-    if base is bool:
-        return text == "yes"
+    """A rule's field: masses and angles besides what every form has."""
     if name in ("over", "up_to"):
         return units.read_mass(text)
-    if base is int or angular:
-        try:
-            return base(text.removesuffix("°").removesuffix("deg").strip())
-        except ValueError:
-            raise Problem(f"‘{text}’ is no number for {name}.", where=name, hint="Write for example 30") from None
-    return units.read_length(text)
+    return (
+        read_number(float, name, text)
+        if angular and plain(annotation) is float
+        else read_value(annotation, name, text, units)
+    )
 
 
 def read_rule(text: str, units: Units, name: str) -> AnyRule:
     """`KIND field value, field value: clause` as a rule of that kind. Raises Problem for a rule with no numbers or no clause."""
     head, colon, clause = text.partition(":")
-    kind = next((k for k in sorted(KINDS, key=len, reverse=True) if head.strip().lower().startswith(k)), None)
-    if kind is None:
-        word = " ".join(head.split()[:2])
-        raise Problem(
-            f"‘{word}’ is no kind of rule.", where=word, hint=nearest(word, KINDS) or f"There are {', '.join(KINDS)}."
-        )
+    kind, body = kind_at_start(head, KINDS, "rule")
     if not colon or not clause.strip():
         raise Problem(
             "The rule has no clause.", where=kind, hint=f"Write the words of your book after a colon: {EXAMPLES[kind]}"
         )
     form = KINDS[kind]
-    known = {n.replace("_", " "): n for n in form.model_fields if n not in ("id", "clause", "kind")}
     angular = is_angular(kind, head)
-    values: dict[str, Any] = {}
-    longest_first = sorted(known, key=len, reverse=True)
-    for part in filter(None, (p.strip() for p in head.strip()[len(kind) :].split(","))):
-        word = next((w for w in longest_first if part.lower() == w or part.lower().startswith(w + " ")), "")
-        if not word:
-            raise Problem(f"A {kind} rule has no ‘{part}’.", where=part, hint=f"It has {', '.join(known)}.")
-        annotation = form.model_fields[known[word]].annotation
-        values[known[word]] = _read(annotation, known[word], part[len(word) :].strip(), units, angular)
-    missing = [w for w, n in known.items() if form.model_fields[n].is_required() and n not in values]
+    values, missing = read_fields(
+        form, body, ("id", "clause", "kind"), f"A {kind} rule", lambda a, n, t: _read(a, n, t, units, angular)
+    )
     if missing or (form is not Note and not any(isinstance(v, float | int) for v in values.values())):
         lacks = ", ".join(missing) or "its numbers"
         raise Problem(f"The rule lacks {lacks}.", where=kind, hint=f"Write for example: {EXAMPLES[kind]}")

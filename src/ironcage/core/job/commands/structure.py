@@ -1,6 +1,5 @@
 """Commands on tubes: tube, split, section, material, role, roll, pin, through, delete."""
 
-import math
 import re
 from itertools import pairwise
 from typing import get_args
@@ -9,6 +8,7 @@ from ironcage.core.job import edits
 from ironcage.core.job.commands.command import Chosen, Command, Done, counted, joints_of, tubes_of, units_of
 from ironcage.core.job.library import library, read_section
 from ironcage.core.job.model import Job, Role, Section
+from ironcage.core.job.routes import route_of
 from ironcage.problem import Problem, nearest
 from ironcage.units import angle
 
@@ -57,7 +57,6 @@ def split(job: Job, chosen: Chosen, rest: str) -> Done:
 def _share(job: Job, name: str, rest: str) -> float:
     text, _, end = rest.strip().partition("from ")
     here = job.tube(name)
-    a, b = (job.joint_by_id[e] for e in here.ends)
     if not text.strip() or text.strip() == "middle":
         return 0.5
     if text.strip().endswith("%"):
@@ -66,7 +65,7 @@ def _share(job: Job, name: str, rest: str) -> float:
         except ValueError:
             raise Problem(f"‘{text.strip()}’ is not a share.", where=text, hint="Write for example 40%") from None
     else:
-        share = units_of(job).read_length(text) / math.dist(a.place, b.place)
+        share = units_of(job).read_length(text) / route_of(job, here).length
     if end.strip():
         joint = job.joint(end.strip()).id
         if joint not in here.ends:
@@ -154,6 +153,11 @@ def delete(job: Job, chosen: Chosen, rest: str) -> Done:
         others = [n for n in names if n.upper() not in job.placed]
         made = edits.remove_placed(job, placed)
         return Done(f"Remove {counted(placed, 'things')}", edits.delete(made, others) if others else made, ())
+    fitted = [n.upper() for n in names if n.upper() in job.fitting_by_id]
+    if fitted:
+        made = edits.remove_fittings(job, fitted)
+        others = [n for n in names if n.upper() not in job.fitting_by_id]
+        return Done(f"Remove {counted(fitted, 'fittings')}", edits.delete(made, others) if others else made, ())
     return Done(f"Delete {counted(names, 'things') if names else ''}", edits.delete(job, names), ())
 
 

@@ -2,10 +2,14 @@
 
 Each refuses bad input with a Problem and leaves the job it was given alone. `joints` and `tubes` keep left
 and right in step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig table; `placed` what has a shape: parts, people,
-chains, shafts; `plans` aims, rules, tyres and variants.
+chains, shafts; `plans` aims, rules, tyres and variants; `shaping` bends, kicks and tapers; `moving` what moves much at once; `fittings` sheet and fittings; `ties` and
+`following` what follows what.
 """
 
+from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
+from ironcage.core.job.edits.following import place_of_tie
 from ironcage.core.job.edits.joints import add_joint, delete, merge, move, pair, part, put, set_through
+from ironcage.core.job.edits.moving import axis_of_pickup, copy, mirror, slide, stretch, turn
 from ironcage.core.job.edits.parts import (
     add_datum,
     add_mass,
@@ -57,11 +61,24 @@ from ironcage.core.job.edits.plans import (
     remove_variant,
     set_tyre,
 )
-from ironcage.core.job.edits.tubes import add_tube, change_tubes, split
+from ironcage.core.job.edits.shaping import (
+    cut_down,
+    die_for,
+    hoop,
+    kick,
+    land_beside,
+    put_die,
+    remove_die,
+    shape,
+    taper,
+)
+from ironcage.core.job.edits.ties import cross, part_and_hole, tie, tied_joint, untie
+from ironcage.core.job.edits.tubes import add_tube, change_tubes, split, split_at
 
 __all__ = [
     "add_chain",
     "add_datum",
+    "add_fitting",
     "add_hole",
     "add_joint",
     "add_mass",
@@ -75,24 +92,38 @@ __all__ = [
     "add_tube",
     "add_wheel",
     "align",
+    "axis_of_pickup",
+    "change_fitting",
     "change_part",
     "change_tubes",
+    "copy",
+    "cross",
+    "cut_down",
     "delete",
+    "die_for",
     "drop",
+    "find_fitting",
     "find_part",
     "find_pattern",
     "find_placed",
+    "hoop",
     "keep_variant",
+    "kick",
+    "land_beside",
     "lay_to_line",
     "merge",
+    "mirror",
     "move",
     "move_things",
     "open_variant",
     "pair",
     "part",
+    "part_and_hole",
     "place_of",
+    "place_of_tie",
     "put",
     "put_by_points",
+    "put_die",
     "put_line",
     "put_material",
     "put_placed",
@@ -101,6 +132,8 @@ __all__ = [
     "put_target",
     "put_things",
     "remove_datum",
+    "remove_die",
+    "remove_fittings",
     "remove_line",
     "remove_parts",
     "remove_pattern",
@@ -114,6 +147,15 @@ __all__ = [
     "set_table",
     "set_through",
     "set_tyre",
+    "shape",
+    "slide",
     "split",
+    "split_at",
+    "stretch",
+    "taper",
+    "tie",
+    "tied_joint",
     "toggle_stands",
+    "turn",
+    "untie",
 ]  # fmt: skip

@@ -3,7 +3,11 @@
 from collections.abc import Iterable, Mapping
 from typing import Any
 
+import numpy as np
+
+from ironcage.core.job.edits.following import renamed_hosts, renamed_tie, settled, tie_words, tied_to, without_hosts
 from ironcage.core.job.model import Job, Joint, Tube
+from ironcage.core.job.routes import hung, route_of
 from ironcage.problem import Problem
 
 SAME_PLACE_MM = 0.5  # two joints nearer than this are one: no weld tells them apart
@@ -54,6 +58,8 @@ def _leaders(job: Job, names: Iterable[str]) -> list[Joint]:
 def _to_places(job: Job, places: Mapping[str, Place]) -> Job:
     """Put joints at places, and their twins opposite."""
     both = dict(places)
+    for name in places:
+        _demand_untied(job, name)
     for name, place in places.items():
         twin = job.joint_by_id[name].twin
         if twin == name and abs(place[1]) > CENTRE_MM:
@@ -63,7 +69,23 @@ def _to_places(job: Job, places: Mapping[str, Place]) -> Job:
             both[twin] = flipped(place)
     demand_room(job, both)
     joints = tuple(j.but(x=both[j.id][0], y=both[j.id][1], z=both[j.id][2]) if j.id in both else j for j in job.joints)
-    return job.but(joints=joints)
+    return settled(job.but(joints=joints))
+
+
+def _demand_untied(job: Job, name: str) -> None:
+    """Refuse to move a joint that follows something, by itself or as the mirror of one that does."""
+    joint = job.joint_by_id[name]
+    twin = job.joint_by_id.get(joint.twin or "")
+    tied = joint if joint.tie else twin if twin and twin.tie else None
+    if tied and tied.tie:
+        raise Problem(
+            f"{name} follows {tie_words(tied.tie)}.", where=name, hint=f"Move that, or let it go: untie {tied.id}"
+        )
+
+
+def put_at(job: Job, places: Mapping[str, Place]) -> Job:
+    """Put joints at places (mm) each; their twins stand opposite."""
+    return _to_places(job, places)
 
 
 def move(job: Job, names: Iterable[str], dx: float = 0.0, dy: float = 0.0, dz: float = 0.0) -> Job:
@@ -90,8 +112,10 @@ def without(job: Job, joints: set[str], tubes: set[str]) -> Job:
             continue
         through = None if j.through in tubes else j.through
         twin = None if j.twin in joints else j.twin
-        kept.append(j if through == j.through and twin == j.twin else j.but(through=through, twin=twin))
-    return job.but(
+        tie = None if j.tie and joints & set(tied_to(j.tie)) else j.tie
+        same = through == j.through and twin == j.twin and tie is j.tie
+        kept.append(j if same else j.but(through=through, twin=twin, tie=tie))
+    return without_hosts(job, joints, tubes).but(
         joints=tuple(kept),
         tubes=tuple(t for t in job.tubes if t.id not in tubes),
         pickups=tuple(p for p in job.pickups if p.joint not in joints),
@@ -149,6 +173,8 @@ def merge(job: Job, keep: str, gone: str) -> Job:
         if a == b or frozenset((a, b)) in seen:
             dropped.add(tube.id)
             continue
+        if tube.corners:  # a bent tube keeps its shape beside the joint that stays
+            tube = tube.but(corners=_kept_corners(job, tube, a, b))
         seen.add(frozenset((a, b)))
         tubes.append(tube.but(a=a, b=b))
     joints = []
@@ -156,14 +182,23 @@ def merge(job: Job, keep: str, gone: str) -> Job:
         if j.id in renames:
             continue
         twin = None if twins[j.id] in renames else twins[j.id]
-        joints.append(j.but(twin=twin, through=None if j.through in dropped else j.through))
+        tie = renamed_tie(j.tie, renames, j.id)
+        joints.append(j.but(twin=twin, through=None if j.through in dropped else j.through, tie=tie))
     pickups = tuple(p.but(joint=renames.get(p.joint, p.joint)) for p in job.pickups)
     unique = {(p.joint, p.corner): p for p in reversed(pickups)}
     stands = tuple(dict.fromkeys(renames.get(s, s) for s in job.table.stands))
-    return job.but(
+    return renamed_hosts(job, renames, dropped).but(
         joints=tuple(joints), tubes=tuple(tubes), pickups=tuple(reversed(unique.values())),
         table=job.table.but(stands=stands), **_lines_of(job, {j.id: renames.get(j.id, j.id) for j in job.joints}),
     )  # fmt: skip
+
+
+def _kept_corners(job: Job, tube: Tube, a: str, b: str) -> tuple[Place, ...]:
+    """A bent tube's corners where they are, told from other ends."""
+    points = route_of(job, tube).points[1:-1]
+    first = np.add(job.joint_by_id[a].place, tube.offset_a)
+    second = np.add(job.joint_by_id[b].place, tube.offset_b)
+    return hung(first, second, points)
 
 
 def part(job: Job, names: Iterable[str]) -> Job:

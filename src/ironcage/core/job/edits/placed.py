@@ -12,7 +12,8 @@ from ironcage.core.calc.figure import Limbs, Seat
 from ironcage.core.calc.gaps import gaps
 from ironcage.core.calc.laid import Laid, levelled, squared
 from ironcage.core.calc.solids import Floats, Solid, angles, by_three_points
-from ironcage.core.job.bodies import Body, part_body, placed_bodies, tube_bodies
+from ironcage.core.job.bodies import Body, part_body, placed_bodies, tube_bodies, turn_of
+from ironcage.core.job.edits.following import settled, without_parts
 from ironcage.core.job.edits.joints import Place, move, put
 from ironcage.core.job.model import Job
 from ironcage.core.job.placed import Chain, Hole, Part, PartKind, Person, Picture, Plane, Shaft, Shape
@@ -49,7 +50,7 @@ def _with(job: Job, changed: Iterable[Placed]) -> Job:
         for group, kind in _GROUPS
         if any(isinstance(t, kind) for t in new.values())
     }
-    return job.but(**groups)
+    return settled(job.but(**groups))
 
 
 def add_part(job: Job, name: str, kind: PartKind, shape: Shape, place: Place, mass: float = 0.0, **more: Any) -> Job:
@@ -182,7 +183,9 @@ def remove_placed(job: Job, names: Iterable[str]) -> Job:
     groups["people"] = tuple(
         p.but(uses=tuple(u for u in p.uses if u not in gone)) if gone & set(p.uses) else p for p in groups["people"]
     )
-    return job.but(**{g: v for g, v in groups.items() if len(v) != len(getattr(job, g)) or v != getattr(job, g)})
+    return without_parts(job, gone).but(
+        **{g: v for g, v in groups.items() if len(v) != len(getattr(job, g)) or v != getattr(job, g)}
+    )
 
 
 def place_of(thing: Placed) -> Place:
@@ -241,6 +244,14 @@ def put_by_points(job: Job, name: str, own: Floats, there: Floats) -> tuple[Job,
     off = float(np.linalg.norm(own @ turn.T + by - there, axis=1).max())
     x, y, z = (float(v) for v in by)
     return put_placed(job, part.but(x=x, y=y, z=z, yaw=yaw, pitch=pitch, roll=roll)), off
+
+
+def put_by_turn(job: Job, name: str, matrix: Floats, place: Place) -> Job:
+    """Turn a part further by a rotation (3, 3) in the car's axes and put its middle at a place, mm."""
+    part = find_part(job, name)
+    yaw, pitch, roll = angles(matrix @ turn_of(part))
+    x, y, z = place
+    return put_placed(job, part.but(x=x, y=y, z=z, yaw=yaw, pitch=pitch, roll=roll))
 
 
 def add_hole(job: Job, name: str, hole: Hole) -> Job:

@@ -3,11 +3,18 @@
 from collections.abc import Iterable
 from typing import Any, TypeVar
 
+import numpy as np
+
+from ironcage.core.calc.beams import Floats
+from ironcage.core.calc.route import Route
 from ironcage.core.job.edits.joints import CENTRE_MM, Place, demand_room, flipped
+from ironcage.core.job.fittings import AnyFitting, Gusset, Haunch, Holes, Panel
 from ironcage.core.job.library import library
 from ironcage.core.job.model import Job, Joint, Material, Section, Tube
+from ironcage.core.job.routes import hung, route_of
 from ironcage.problem import Problem, nearest
 
+CROSS_MM = 0.5  # a joint nearer than this to a tube stands on it
 T = TypeVar("T", Section, Material)
 
 
@@ -26,7 +33,7 @@ def add_tube(job: Job, a: str, b: str, section: Section | str, material: Materia
     there = job.tube_by_ends.get(frozenset(ends))
     if there:
         raise Problem(f"{there.id} already joins {a} and {b}.", where=there.id, hint="Change its section instead.")
-    job, section_name, material_name = _shelve(job, section, material)
+    job, section_name, material_name = _shelved(job, section, material)
     number = job.last_tube + 1
     fields: dict[str, Any] = {"section": section_name, "material": material_name, "role": role}
     twins = job.joint_by_id[ends[0]].twin, job.joint_by_id[ends[1]].twin
@@ -40,21 +47,26 @@ def add_tube(job: Job, a: str, b: str, section: Section | str, material: Materia
     return job.but(tubes=(*job.tubes, *new), last_tube=number)
 
 
-def _shelve(job: Job, section: Section | str, material: Material | str) -> tuple[Job, str, str]:
-    """The job with section and material on its shelf, and their names."""
-    shelf = job.shelf
+def shelve(job: Job, section: Section | str) -> tuple[Job, str]:
+    """The job with a section on its shelf, and the name that it is kept under."""
     if isinstance(section, str):
-        section = _look_up(section, (*shelf.sections, *library().sections), "section")
-    if isinstance(material, str):
-        material = _look_up(material, (*shelf.materials, *library().materials), "material")
-    held = {s.name: s for s in shelf.sections}.get(section.name)
+        section = _look_up(section, (*job.shelf.sections, *library().sections), "section")
+    held = {s.name: s for s in job.shelf.sections}.get(section.name)
     if held is None:
-        shelf = shelf.but(sections=(*shelf.sections, section))
-    elif held.shape != section.shape:
+        return job.but(shelf=job.shelf.but(sections=(*job.shelf.sections, section))), section.name
+    if held.shape != section.shape:
         raise Problem(f"The shelf already has another section called {section.name}.", where=section.name)
-    if material.name not in {m.name for m in shelf.materials}:
-        shelf = shelf.but(materials=(*shelf.materials, material))
-    return (job if shelf is job.shelf else job.but(shelf=shelf)), section.name, material.name
+    return job, section.name
+
+
+def _shelved(job: Job, section: Section | str, material: Material | str) -> tuple[Job, str, str]:
+    """The job with section and material on its shelf, and their names."""
+    made, section_name = shelve(job, section)
+    if isinstance(material, str):
+        material = _look_up(material, (*job.shelf.materials, *library().materials), "material")
+    if material.name not in {m.name for m in made.shelf.materials}:
+        made = made.but(shelf=made.shelf.but(materials=(*made.shelf.materials, material)))
+    return made, section_name, material.name
 
 
 def _look_up(name: str, known: tuple[T, ...], what: str) -> T:
@@ -78,42 +90,49 @@ def change_tubes(
     material: Material | str | None = None,
     **changes: Any,
 ) -> Job:
-    """Change section, material, role, roll or pinned ends of tubes, on both sides.
+    """Change fields of tubes, on both sides: section, material, role, roll, pinned ends, corners, offsets, taper and the rest.
 
-    `pinned_a` and `pinned_b` follow the mirrored ends; roll turns the other way on the other side.
+    What belongs to an end follows the mirrored end; corners and offsets lie opposite; roll turns the other way on the other side.
     """
     chosen = {job.tube(name).id for name in names}
     if not chosen:
         raise Problem("No tube is chosen.", hint="Pick one or more tubes first.")
-    mirrored = both_sides(job, chosen) - chosen
     some = job.tube_by_id[next(iter(chosen))]
-    job, section_name, material_name = _shelve(job, section or some.section, material or some.material)
+    job, section_name, material_name = _shelved(job, section or some.section, material or some.material)
     if section:
         changes["section"] = section_name
     if material:
         changes["material"] = material_name
-    opposite = dict(changes)
-    if "roll" in opposite:
-        opposite["roll"] = -opposite["roll"]
+    new = {name: job.tube_by_id[name].but(**changes) for name in chosen}
+    for name in chosen:
+        twin = job.twin_tube(job.tube_by_id[name])
+        if twin and twin.id not in chosen:
+            crossed = job.joint_by_id[twin.a].twin != job.tube_by_id[name].a
+            fields = mirrored(new[name], crossed=crossed)
+            keys = set(changes) | ({_SWAPPED.get(k, k) for k in changes} if crossed else set())
+            keys |= {"section", "taper"} if crossed and new[name].taper and keys & {"section", "taper"} else set()
+            new[twin.id] = twin.but(**{k: fields[k] for k in keys})
+    return job.but(tubes=tuple(new.get(t.id, t) for t in job.tubes))
 
-    def changed(tube: Tube) -> Tube:
-        if tube.id in chosen:
-            return tube.but(**changes)
-        if tube.id not in mirrored:
-            return tube
-        twin = job.twin_tube(tube)
-        crossed = twin is not None and job.joint_by_id[tube.a].twin != twin.a
-        if crossed and ("pinned_a" in opposite or "pinned_b" in opposite):
-            swapped = {k: v for k, v in opposite.items() if not k.startswith("pinned")}
-            swapped |= {
-                new: opposite[old]
-                for new, old in (("pinned_a", "pinned_b"), ("pinned_b", "pinned_a"))
-                if old in opposite
-            }
-            return tube.but(**swapped)
-        return tube.but(**opposite)
 
-    return job.but(tubes=tuple(changed(t) for t in job.tubes))
+_SWAPPED = {"pinned_a": "pinned_b", "pinned_b": "pinned_a", "offset_a": "offset_b", "offset_b": "offset_a"}
+
+
+def mirrored(tube: Tube, *, crossed: bool) -> dict[str, Any]:
+    """What a tube's mirror image is like, but for its name and joints; `crossed`: it starts at the mirror of the tube's second joint."""
+    fields: dict[str, Any] = {k: getattr(tube, k) for k in type(tube).model_fields if k not in ("id", "a", "b")}
+    fields |= {
+        "roll": tube.roll if crossed else -tube.roll, "corners": tuple(flipped(c) for c in tube.corners),
+        "offset_a": flipped(tube.offset_a), "offset_b": flipped(tube.offset_b),
+    }  # fmt: skip
+    if crossed:
+        fields["corners"] = fields["corners"][::-1]
+        fields |= {
+            "pinned_a": tube.pinned_b, "pinned_b": tube.pinned_a, "offset_a": flipped(tube.offset_b), "offset_b": flipped(tube.offset_a),
+        }  # fmt: skip
+        if tube.taper:
+            fields |= {"section": tube.taper, "taper": tube.section}
+    return fields
 
 
 def split(job: Job, name: str, share: float) -> Job:
@@ -125,6 +144,10 @@ def split(job: Job, name: str, share: float) -> Job:
     if not 0 < share < 1:
         raise Problem(
             f"{tube.id} cannot be split outside its length.", where=tube.id, hint="Give a place between its joints."
+        )
+    if tube.taper:
+        raise Problem(
+            f"{tube.id} tapers and can't be split.", where=tube.id, hint="Take its taper away first: taper none"
         )
     twin = job.twin_tube(tube)
     joint, half = f"J{job.last_joint + 1}", f"T{job.last_tube + 1}"
@@ -143,6 +166,31 @@ def split(job: Job, name: str, share: float) -> Job:
     return job.but(joints=tuple(j.but(twin=twins[j.id]) if j.id in twins else j for j in job.joints))
 
 
+def split_at(job: Job, name: str, joint: str) -> Job:
+    """Split a tube at a joint that stands on it, on both sides. Refuses one that stands beside it."""
+    tube, here = job.tube(name), job.joint(joint)
+    if here.id in tube.ends:
+        raise Problem(f"{tube.id} and the other meet at {here.id} already.", where=here.id)
+    route = route_of(job, tube)
+    off = float(np.linalg.norm(route.at(route.nearest(np.array(here.place)))[0] - here.place))
+    if off > CROSS_MM:
+        raise Problem(
+            f"{here.id} stands {off:.1f} mm beside {tube.id}.", where=here.id, hint="Move it onto the tube first."
+        )
+    half = job.last_tube + 1
+    twin, other = job.twin_tube(tube), job.joint_by_id.get(here.twin or "")
+    if twin is None or other is None:
+        return _cut(job, tube, [here], [f"T{half}"])
+    if twin.id == tube.id:
+        if other.id == here.id:
+            return _cut(job, tube, [here], [f"T{half}"])
+        order = sorted((here, other), key=lambda j: route.nearest(np.array(j.place)))
+        return _cut(job, tube, order, [f"T{half}", f"T{half + 1}"])
+    side, opposite = ("L", "R") if here.y >= 0 else ("R", "L")
+    made = _cut(job, tube, [here], [f"T{half}{side}"])
+    return _cut(made, twin, [other], [f"T{half}{opposite}"])
+
+
 def _split_twice(job: Job, tube: Tube, share: float) -> Job:
     number, half = job.last_joint + 1, job.last_tube + 1
     near, far = _between(job, tube, share), _between(job, tube, 1 - share)
@@ -155,23 +203,65 @@ def _joint(name: str, place: Place, twin: str | None) -> Joint:
 
 
 def _between(job: Job, tube: Tube, share: float) -> Place:
-    a, b = job.joint_by_id[tube.a], job.joint_by_id[tube.b]
-    x, y, z = (p + share * (q - p) for p, q in zip(a.place, b.place, strict=True))
+    route = route_of(job, tube)
+    x, y, z = (float(v) for v in route.at(share * route.length)[0])
     return x, y, z
 
 
 def _cut(job: Job, tube: Tube, joints: list[Joint], names: list[str]) -> Job:
-    """Put new joints into a tube in order from its first end; it keeps its id up to the first, the rest get `names`."""
-    demand_room(job, {j.id: j.place for j in joints})
+    """Put new joints into a tube in order from its first end; it keeps its id up to the first, the rest get `names`.
+
+    A bent tube's pieces keep their share of the bends. Fittings go with the piece they are on.
+    """
+    new = [j for j in joints if j.id not in job.joint_by_id]
+    demand_room(job, {j.id: j.place for j in new})
     chain = [*(j.id for j in joints), tube.b]
-    pieces = [tube.but(b=chain[0], pinned_b=False)]
-    for name, a, b in zip(names, chain, chain[1:], strict=False):
-        pieces.append(tube.but(id=name, a=a, b=b, pinned_a=False, pinned_b=tube.pinned_b and b == tube.b))
+    ids = [tube.id, *names]
+    routes = _cut_routes(route_of(job, tube), [np.array(j.place) for j in joints])
+    pieces = []
+    for n, (route, a, b) in enumerate(zip(routes, [tube.a, *chain], chain, strict=False)):
+        pieces.append(
+            tube.but(
+                id=ids[n], a=a, b=b, pinned_a=tube.pinned_a and n == 0, pinned_b=tube.pinned_b and b == tube.b,
+                offset_a=tube.offset_a if n == 0 else NONE, offset_b=tube.offset_b if b == tube.b else NONE,
+                corners=hung(route.points[0], route.points[-1], route.points[1:-1]), radius=tube.radius if len(route.points) > 2 else 0.0,
+                taper=tube.taper if b == tube.b else "",
+            )
+        )  # fmt: skip
     # a joint that the builder said this tube runs through, at its far end, is now met by the last piece
     moved = tuple(j.but(through=names[-1]) if j.id == tube.b and j.through == tube.id else j for j in job.joints)
     tubes = tuple(piece for t in job.tubes for piece in (pieces if t.id == tube.id else [t]))
+    starts = np.concatenate([[0.0], np.cumsum([r.length for r in routes])])
     return job.but(
-        joints=(*moved, *joints), tubes=tubes,
+        joints=(*moved, *new), tubes=tubes, fittings=tuple(_on_piece(f, tube, pieces, starts) for f in job.fittings),
         last_joint=max(job.last_joint, *(int(j.id[1:].rstrip("LR")) for j in joints)),
         last_tube=max(job.last_tube, *(int(n[1:].rstrip("LR")) for n in names)),
     )  # fmt: skip
+
+
+NONE = (0.0, 0.0, 0.0)
+
+
+def _cut_routes(route: Route, places: list[Floats]) -> list[Route]:
+    """A centreline cut at places on it, in order."""
+    made = []
+    for place in places:
+        nearest = route.nearest(place)
+        first, route = route.split(nearest)
+        made.append(first)
+    return [*made, route]
+
+
+def _on_piece(fitting: AnyFitting, tube: Tube, pieces: list[Tube], starts: Floats) -> AnyFitting:
+    """A fitting of a tube that is cut, on the piece where it now sits."""
+    if isinstance(fitting, Gusset | Haunch):
+        last = pieces[-1].id if fitting.joint == tube.b else tube.id
+        return (
+            fitting.but(tubes=tuple(last if t == tube.id else t for t in fitting.tubes))
+            if tube.id in fitting.tubes
+            else fitting
+        )
+    if isinstance(fitting, Panel | Holes) or fitting.tube != tube.id:
+        return fitting
+    n = min(int(np.searchsorted(starts, fitting.at, side="right")) - 1, len(pieces) - 1)
+    return fitting.but(tube=pieces[n].id, at=float(fitting.at - starts[n]))

@@ -1,0 +1,94 @@
+"""Flat plates: outlines with round holes, their area, edge and middle."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class Flat:
+    """A plate in its own plane. outline (n, 2), anticlockwise, mm; holes: x, y and diameter of each, mm."""
+
+    outline: Floats
+    holes: tuple[tuple[float, float, float], ...] = ()
+
+    @property
+    def gross(self) -> float:
+        """Area inside the outline, mm² (shoelace)."""
+        x, y = self.outline.T
+        return abs(float(x @ np.roll(y, -1) - y @ np.roll(x, -1))) / 2
+
+    @property
+    def area(self) -> float:
+        """Area without the holes, mm²."""
+        return self.gross - sum(np.pi * d**2 / 4 for _, _, d in self.holes)
+
+    @property
+    def edge(self) -> float:
+        """Length of the outline, mm."""
+        return float(np.linalg.norm(np.roll(self.outline, -1, axis=0) - self.outline, axis=1).sum())
+
+    @property
+    def middle(self) -> Floats:
+        """Centroid of the outline (2,), mm."""
+        x, y = self.outline.T
+        cross = x * np.roll(y, -1) - np.roll(x, -1) * y
+        return np.array([((x + np.roll(x, -1)) * cross).sum(), ((y + np.roll(y, -1)) * cross).sum()]) / (
+            3 * cross.sum()
+        )
+
+    def with_holes(self, count: int, diameter: float) -> Flat | None:
+        """The plate with so many equal holes laid out in it, each at least half a diameter from the edge and from the next; None where they do not fit.
+
+        Places are taken one after another where there is most room, from a grid over the plate.
+        """
+        low, high = self.outline.min(axis=0), self.outline.max(axis=0)
+        step = max(float((high - low).max()) / 60, 0.5)
+        grid = np.stack(
+            np.meshgrid(*(np.arange(a + step / 2, b, step) for a, b in zip(low, high, strict=True))), axis=-1
+        ).reshape(-1, 2)
+        room = np.where(self.holds(grid), self._to_edge(grid), -1.0)
+        for x, y, d in self.holes:
+            room = np.minimum(room, np.hypot(*(grid - [x, y]).T) - d / 2)
+        made = list(self.holes)
+        middle = self.middle
+        for _ in range(count):
+            fits = np.flatnonzero(room >= diameter)
+            if not fits.size:
+                return None
+            best = fits[np.lexsort((np.hypot(*(grid[fits] - middle).T), -np.round(room[fits] / step)))[0]]
+            x, y = (float(v) for v in grid[best])
+            made.append((x, y, diameter))
+            room = np.minimum(room, np.hypot(*(grid - [x, y]).T) - diameter / 2)
+        return Flat(self.outline, tuple(made))
+
+    def holds(self, points: Floats) -> NDArray[np.bool_]:
+        """Which points (k, 2) lie inside the outline (crossing number)."""
+        a, b = self.outline, np.roll(self.outline, -1, axis=0)
+        y = points[:, 1:2]
+        spans = (a[:, 1] > y) != (b[:, 1] > y)
+        rise = np.where(b[:, 1] == a[:, 1], 1.0, b[:, 1] - a[:, 1])
+        at = a[:, 0] + (y - a[:, 1]) / rise * (b[:, 0] - a[:, 0])
+        return np.asarray((spans & (points[:, :1] < at)).sum(axis=1) % 2 == 1)
+
+    def _to_edge(self, points: Floats) -> Floats:
+        a, b = self.outline, np.roll(self.outline, -1, axis=0)
+        way = b - a
+        share = np.clip(np.einsum("kij,ij->ki", points[:, None] - a, way) / np.einsum("ij,ij->i", way, way), 0, 1)
+        return np.asarray(np.linalg.norm(points[:, None] - a - share[..., None] * way, axis=2).min(axis=1))
+
+
+def flattened(places: Floats) -> tuple[Floats, float]:
+    """Places in space (n, 3) laid into the plane that fits them best, as an outline (n, 2) anticlockwise, and the furthest that one lies off it, mm."""
+    middle = places.mean(axis=0)
+    right, up, normal = np.linalg.svd(places - middle)[2]
+    flat = (places - middle) @ np.stack([right, up]).T
+    x, y = flat.T
+    if x @ np.roll(y, -1) - y @ np.roll(x, -1) < 0:
+        flat = flat * [1, -1]
+    return flat, float(np.abs((places - middle) @ normal).max())

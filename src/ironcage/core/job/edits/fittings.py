@@ -1,0 +1,201 @@
+"""Sheet and fittings: add, change, remove, both sides in one edit."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from typing import Any
+
+from ironcage.core.job.edits.following import without_fittings
+from ironcage.core.job.fittings import (
+    AnyFitting,
+    CrushTube,
+    Doubler,
+    FishPlate,
+    Gusset,
+    Haunch,
+    Holes,
+    Insert,
+    Panel,
+    SlipJoint,
+    Tab,
+)
+from ironcage.core.job.library import library
+from ironcage.core.job.model import Job, Tube
+from ironcage.core.job.routes import route_of
+from ironcage.problem import Problem, nearest
+
+SLIDES_MM = 1.0  # an insert that is more than this smaller than its bore is loose in it
+KEYS = ("id", "twin")
+
+
+def find_fitting(job: Job, name: str) -> AnyFitting:
+    """The fitting of that id; refuses an unknown one."""
+    if name.upper() in job.fitting_by_id:
+        return job.fitting_by_id[name.upper()]
+    raise Problem(f"There is no fitting ‘{name}’.", where=name, hint=nearest(name, job.fitting_by_id))
+
+
+def add_fitting(job: Job, new: AnyFitting) -> Job:
+    """Put a fitting (its id is given here) on the frame and, where what it sits on has another on the other side, its mirror image there."""
+    job, new = _with_material(job, new)
+    demand_fits(job, new)
+    number = job.last_fitting + 1
+    other = mirrored(job, new)
+    if other is None:
+        made: tuple[AnyFitting, ...] = (new.but(id=f"F{number}", twin=None),)
+    else:
+        left, right = (f"F{number}L", f"F{number}R") if _side(job, new) >= 0 else (f"F{number}R", f"F{number}L")
+        made = (new.but(id=left, twin=right), other.but(id=right, twin=left))
+    return job.but(fittings=(*job.fittings, *made), last_fitting=number)
+
+
+def _with_material(job: Job, new: AnyFitting) -> tuple[Job, AnyFitting]:
+    """The job with a panel's material on its shelf, and the panel of it: that of the last tube where none was said."""
+    if not isinstance(new, Panel):
+        return job, new
+    known = {m.name: m for m in (*library().materials, *job.shelf.materials)}
+    name = new.material or (job.tubes[-1].material if job.tubes else library().materials[0].name)
+    if name not in known:
+        raise Problem(f"There is no material ‘{name}’.", where=name, hint=nearest(name, known))
+    if name not in {m.name for m in job.shelf.materials}:
+        job = job.but(shelf=job.shelf.but(materials=(*job.shelf.materials, known[name])))
+    return job, new.but(material=name)
+
+
+def change_fitting(job: Job, name: str, **changes: Any) -> Job:
+    """Change fields of a fitting and of the one on the other side."""
+    old = find_fitting(job, name)
+    job, new = _with_material(job, old.but(**changes))
+    demand_fits(job, new)
+    both = {old.id: new}
+    if old.twin:
+        other = mirrored(job, new)
+        if other is not None:
+            both[old.twin] = other.but(id=old.twin, twin=old.id)
+    return job.but(fittings=tuple(both.get(f.id, f) for f in job.fittings))
+
+
+def remove_fittings(job: Job, names: Iterable[str]) -> Job:
+    """Take fittings away, on both sides, with the holes in them."""
+    gone = {find_fitting(job, n).id for n in names}
+    return without_fittings(job, gone | {t for n in gone if (t := job.fitting_by_id[n].twin)})
+
+
+def _side(job: Job, fitting: AnyFitting) -> float:
+    if isinstance(fitting, Panel):
+        return sum(job.joint_by_id[j].y for j in fitting.joints)
+    if isinstance(fitting, Gusset | Haunch):
+        return job.joint_by_id[fitting.joint].y
+    if isinstance(fitting, Holes):
+        return 1.0 if job.fitting_by_id[fitting.host].id.endswith("L") else -1.0
+    return sum(job.joint_by_id[e].y for e in job.tube_by_id[fitting.tube].ends)
+
+
+def mirrored(job: Job, fitting: AnyFitting) -> AnyFitting | None:
+    """The fitting's mirror image; None where it is its own or nothing is there to carry one."""
+    if isinstance(fitting, Panel):
+        twins = [job.joint_by_id[j].twin for j in fitting.joints]
+        if not all(twins) or set(twins) == set(fitting.joints):
+            return None
+        return fitting.but(joints=tuple(t for t in twins if t))
+    if isinstance(fitting, Gusset | Haunch):
+        twin = job.joint_by_id[fitting.joint].twin
+        others = [job.twin_tube(job.tube_by_id[t]) for t in fitting.tubes]
+        if not twin or not all(others) or (twin == fitting.joint and {t.id for t in others if t} == set(fitting.tubes)):
+            return None
+        return fitting.but(joint=twin, tubes=tuple(t.id for t in others if t))
+    if isinstance(fitting, Holes):
+        host = job.fitting_by_id[fitting.host].twin
+        return fitting.but(host=host) if host else None
+    tube = job.tube_by_id[fitting.tube]
+    other = job.twin_tube(tube)
+    if other is None:
+        return None
+    length = route_of(job, tube).length
+    crossed = job.joint_by_id[other.a].twin != tube.a
+    if other.id == tube.id:  # it crosses the centreline: a fitting off its middle has its mirror on the same tube
+        return fitting.but(at=length - fitting.at) if abs(fitting.at - length / 2) > 0.5 else None
+    return fitting.but(tube=other.id, at=length - fitting.at if crossed else fitting.at)
+
+
+def demand_fits(job: Job, fitting: AnyFitting) -> None:
+    """Refuse a fitting that does not go where it is put."""
+    if isinstance(fitting, Panel):
+        _demand_round(job, fitting)
+    elif isinstance(fitting, Gusset | Haunch):
+        for name in fitting.tubes:
+            if fitting.joint not in job.tube(name).ends:
+                raise Problem(
+                    f"{name} does not meet {fitting.joint}.",
+                    where=fitting.joint,
+                    hint="A corner plate needs two tubes that meet there.",
+                )
+        if fitting.tubes[0] == fitting.tubes[1]:
+            raise Problem(
+                "A corner plate needs two tubes.", where=fitting.tubes[0], hint="Name another one that meets there."
+            )
+    elif isinstance(fitting, Holes):
+        host = find_fitting(job, fitting.host)
+        if not isinstance(host, Panel | Gusset | Haunch | FishPlate | Tab):
+            raise Problem(
+                f"{host.id} is a {host.kind}, and lightening holes go in plate.",
+                where=host.id,
+                hint="Name a panel, gusset, fish plate or tab.",
+            )
+    else:
+        tube = job.tube(fitting.tube)
+        length = route_of(job, tube).length
+        if fitting.at > length + 0.5:
+            raise Problem(
+                f"{tube.id} is {length:.1f} mm long, and {fitting.at:g} lies beyond it.",
+                where=tube.id,
+                hint="Measure from its first joint.",
+            )
+        _demand_on_tube(job, fitting, tube)
+
+
+def _demand_round(job: Job, panel: Panel) -> None:
+    names = [job.joint(j).id for j in panel.joints]
+    if len(set(names)) != len(names):
+        raise Problem(
+            "A panel's corners are named twice.", where="joints", hint="Name each joint once, in order round the panel."
+        )
+
+
+def _demand_on_tube(job: Job, fitting: FishPlate | Doubler | Insert | CrushTube | Tab | SlipJoint, tube: Tube) -> None:
+    shape = job.section(tube.section).shape
+    size = min(shape.size)
+    if isinstance(fitting, Insert | SlipJoint):
+        bore = size - 2 * shape.wall_mm
+        what = "insert" if isinstance(fitting, Insert) else "slip joint"
+        if shape.kind != "round":
+            raise Problem(
+                f"{tube.id} is {tube.section}, and a round {what} goes into round tube.",
+                where=tube.id,
+                hint="Use a fish plate or a doubler there.",
+            )
+        if fitting.od > bore + 0.05:
+            raise Problem(f"An {what} of {fitting.od:g} mm does not go into {tube.id}: its bore is {bore:g} mm.".replace("An slip", "A slip"), where=tube.id,
+                          hint=f"One of {bore - 0.2:.1f} mm slides in.")  # fmt: skip
+        if fitting.od < bore - SLIDES_MM:
+            raise Problem(f"An {what} of {fitting.od:g} mm is loose in {tube.id}: its bore is {bore:g} mm.".replace("An slip", "A slip"), where=tube.id,
+                          hint=f"One of {bore - 0.2:.1f} mm fits.")  # fmt: skip
+        if 2 * fitting.wall > fitting.od:
+            raise Problem(
+                f"A wall of {fitting.wall:g} mm is over half of {fitting.od:g} mm.",
+                where="wall",
+                hint=f"The wall is at most {fitting.od / 2:g} mm.",
+            )
+    if isinstance(fitting, CrushTube) and not fitting.bore < fitting.od < size:
+        raise Problem(f"A crush tube {fitting.od:g} with a bore of {fitting.bore:g} does not go through {tube.id}, {size:g} mm across.", where=tube.id,
+                      hint="It must be larger than its bore and smaller than the tube.")  # fmt: skip
+    if isinstance(fitting, Tab) and (
+        fitting.hole >= fitting.width
+        or (fitting.reach or math.inf) + fitting.hole / 2 >= fitting.height > fitting.reach > 0
+    ):
+        raise Problem(
+            f"A hole of {fitting.hole:g} mm does not fit in a tab {fitting.width:g} x {fitting.height:g}.",
+            where=tube.id,
+            hint="Make the tab larger.",
+        )

@@ -1,0 +1,333 @@
+"""Moving much at once: stretch and shorten at a plane, turn a group, copy and array, slide along an axis, mirror one side to the other."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable
+from dataclasses import replace
+from typing import Any, Literal
+
+import numpy as np
+
+from ironcage.core.calc.beams import Floats
+from ironcage.core.calc.figure import Seat
+from ironcage.core.job.bodies import chain_body, part_body, person_body
+from ironcage.core.job.edits.following import settled
+from ironcage.core.job.edits.joints import CENTRE_MM, SAME_PLACE_MM, Place, add_joint, demand_room, flipped, put_at
+from ironcage.core.job.edits.placed import find_part, put_by_turn
+from ironcage.core.job.edits.tubes import add_tube, change_tubes, mirrored
+from ironcage.core.job.model import Job, Joint, Tube
+from ironcage.core.job.routes import hung, route_of
+from ironcage.problem import Problem
+
+Axis = Literal["x", "y", "z"]
+Shift = Callable[[Place], Place]
+NEAR_PLANE_MM = 0.05  # what lies in the plane itself stays
+
+
+def stretch(job: Job, axis: Axis, at: float, by: float, *, beyond: bool = True) -> Job:
+    """Move everything on one side of a plane by millimetres, so that the frame grows or shrinks there.
+
+    beyond: what has the larger coordinate moves (ahead, above), else the smaller (behind, below). Along y, both sides move outward. Joints, corners of bent tubes,
+    parts, people, wheels, weights, chains, shafts, pictures, datums and lines go; what lies in the plane stays. Refuses a plane that passes through a part
+    or a person, with the nearest that does not, and a shortening past what stands on the other side.
+    """
+    n = "xyz".index(axis)
+
+    def moves(value: float) -> bool:
+        if axis == "y":
+            return abs(value) > at + NEAR_PLANE_MM
+        return value > at + NEAR_PLANE_MM if beyond else value < at - NEAR_PLANE_MM
+
+    def shift(place: Place) -> Place:
+        made = list(place)
+        if moves(made[n]):
+            made[n] += math.copysign(by, made[n]) if axis == "y" else by if beyond else -by
+        return made[0], made[1], made[2]
+
+    _demand_clear(job, axis, at)
+    _demand_left(job, n, at, by, moves)
+    return settled(_shifted(job, shift, n))
+
+
+def _spans(job: Job, n: int) -> list[tuple[str, float, float]]:
+    """Every solid thing that is moved whole, and its least and greatest coordinate."""
+    bodies = [*map(part_body, job.parts), *map(person_body, job.people)]
+    bodies += [b for c in job.chains if c.driven == c.driving and (b := chain_body(c))]
+    return [(f"{b.name or b.id} ({b.id})", float(b.bounds[0][n]), float(b.bounds[1][n])) for b in bodies]
+
+
+def _demand_clear(job: Job, axis: Axis, at: float) -> None:
+    n = "xyz".index(axis)
+    spans = _spans(job, n)
+    if axis == "y":  # both planes, at +y and −y
+        spans += [(name, -high, -low) for name, low, high in spans]
+    cut = [s for s in spans if s[1] + NEAR_PLANE_MM < at < s[2] - NEAR_PLANE_MM]
+    if not cut:
+        return
+    name, low, high = cut[0]
+    edges = sorted({e for s in spans for e in s[1:]}, key=lambda e: abs(e - at))
+    free = [e for e in edges if not any(s[1] + NEAR_PLANE_MM < e < s[2] - NEAR_PLANE_MM for s in spans)]
+    raise Problem(
+        f"The plane at {axis} {at:.1f} passes through {name}, {low:.1f} to {high:.1f}, which can't be cut.", where=name,
+        hint=f"The nearest plane that cuts nothing is at {axis} {free[0]:.1f}." if free else "Move it first.",
+    )  # fmt: skip
+
+
+def _demand_left(job: Job, n: int, at: float, by: float, moves: Callable[[float], bool]) -> None:
+    """Refuse to shorten past the joints on the other side."""
+    if by >= 0:
+        return
+    going = [abs(j.place[n] - at) for j in job.joints if moves(j.place[n])]
+    if going and min(going) < -by and any(not moves(j.place[n]) for j in job.joints):
+        raise Problem(f"Only {min(going):.1f} mm lie between that plane and the first joint that would move.", where="stretch",
+                      hint=f"Shorten by less than {min(going):.1f} mm there, or choose another plane.")  # fmt: skip
+
+
+def _shifted(job: Job, shift: Shift, n: int) -> Job:
+    """The job with every place moved."""
+
+    def moved(thing: Any) -> Any:
+        x, y, z = shift((thing.x, thing.y, thing.z))
+        return thing if (x, y, z) == (thing.x, thing.y, thing.z) else thing.but(x=x, y=y, z=z)
+
+    joints = tuple(moved(j) for j in job.joints)
+    places = {j.id: j.place for j in joints}
+    demand_room(job.but(joints=joints), places)
+    tubes = tuple(_rehung(job, t, shift, places) if t.corners else t for t in job.tubes)
+    people = []
+    for p in job.people:
+        by = np.subtract(shift(p.seat.hip), p.seat.hip)
+        people.append(p.but(seat=_seat_moved(p.seat, by)) if by.any() else p)
+    chains = tuple(c.but(driving=moved(c.driving), driven=moved(c.driven)) for c in job.chains)
+    shafts = tuple(s.but(start=shift(s.start), stop=shift(s.stop)) for s in job.shafts)
+    axis = "xyz"[n]
+    lines = tuple(line.but(at=shift((line.at,) * 3)[n]) if line.axis == axis else line for line in job.lines)
+    brief = job.brief.but(datums=tuple(moved(d) for d in job.brief.datums))
+    return job.but(
+        joints=joints, tubes=tubes, parts=tuple(moved(p) for p in job.parts), people=tuple(people), wheels=tuple(moved(w) for w in job.wheels),
+        masses=tuple(moved(m) for m in job.masses), chains=chains, shafts=shafts, pictures=tuple(moved(p) for p in job.pictures), lines=lines, brief=brief,
+    )  # fmt: skip
+
+
+def _seat_moved(seat: Seat, by: Floats) -> Seat:
+    def go(place: Place) -> Place:
+        x, y, z = (float(v) for v in np.add(place, by))
+        return x, y, z
+
+    return replace(
+        seat,
+        hip=go(seat.hip),
+        pedals=go(seat.pedals),
+        floor=seat.floor + float(by[2]),
+        wheel=go(seat.wheel) if seat.wheel else seat.wheel,
+    )
+
+
+def _rehung(job: Job, tube: Tube, shift: Shift, places: dict[str, Place]) -> Tube:
+    """A bent tube with each corner moved by itself, told from its moved ends."""
+    points = route_of(job, tube).points[1:-1]
+    corners = np.array([shift((float(x), float(y), float(z))) for x, y, z in points])
+    return tube.but(corners=hung(np.add(places[tube.a], tube.offset_a), np.add(places[tube.b], tube.offset_b), corners))
+
+
+def group_of(job: Job, names: Iterable[str]) -> tuple[list[str], list[str]]:
+    """The joints meant by joints and tubes, and the parts."""
+    joints: list[str] = []
+    parts: list[str] = []
+    for name in names:
+        if name in job.tube_by_id:
+            joints += job.tube_by_id[name].ends
+        elif name in job.joint_by_id:
+            joints.append(name)
+        else:
+            parts.append(find_part(job, name).id)
+    return list(dict.fromkeys(joints)), parts
+
+
+def turn(job: Job, names: Iterable[str], angle: float, pivot: Place, axis: Floats) -> Job:
+    """Turn joints, tubes' joints and parts about an axis (3,) through a place, right-handed, by an angle (rad); mirrored joints turn as mirror images.
+
+    Bent tubes whose joints both turn keep their shape.
+    """
+    joints, parts = group_of(job, names)
+    if not joints and not parts:
+        raise Problem("Nothing is chosen to turn.", hint="Pick joints, tubes or parts first.")
+    unit = axis / np.linalg.norm(axis)
+    matrix = _rotation(unit, angle)
+
+    def turned(place: Iterable[float]) -> Place:
+        x, y, z = (float(v) for v in matrix @ (np.array(list(place)) - pivot) + pivot)
+        return x, y, z
+
+    held = set(joints)
+    leaders = [
+        n
+        for n in joints
+        if not ((other := job.joint_by_id[n].twin) in held and other != n and job.joint_by_id[n].y < 0)
+    ]
+    made = put_at(job, {n: turned(job.joint_by_id[n].place) for n in leaders}) if leaders else job
+    both = held | {other for n in joints if (other := job.joint_by_id[n].twin)}
+    flip = np.diag([1.0, -1.0, 1.0])
+    tubes = []
+    for t in made.tubes:
+        if t.corners and set(t.ends) <= both:
+            own = (
+                matrix
+                if set(t.ends) & set(leaders) or any(job.joint_by_id[e].twin == e for e in t.ends)
+                else flip @ matrix @ flip
+            )
+            t = t.but(corners=tuple((float(x), float(y), float(z)) for x, y, z in np.array(t.corners) @ own.T))
+        tubes.append(t)
+    made = made.but(tubes=tuple(tubes))
+    for name in parts:
+        made = put_by_turn(made, name, matrix, turned(find_part(made, name).place))
+    return settled(made)
+
+
+def _rotation(unit: Floats, angle: float) -> Floats:
+    """The rotation (3, 3) about a unit axis (Rodrigues)."""
+    x, y, z = unit
+    cross = np.array([[0, -z, y], [z, 0, -x], [-y, x, 0]])
+    return np.asarray(np.eye(3) + math.sin(angle) * cross + (1 - math.cos(angle)) * cross @ cross)
+
+
+def copy(job: Job, names: Iterable[str], by: Place, times: int = 1) -> Job:
+    """Copy tubes with their joints, or joints, so many times, each time further by the same step (mm), on both sides.
+
+    Where a copy lands on a joint that is there, that one is used; a tube that is there is left.
+    """
+    chosen = list(names)
+    joints, parts = group_of(job, chosen)
+    tubes = [job.tube_by_id[n] for n in chosen if n in job.tube_by_id]
+    if parts or not joints:
+        raise Problem(
+            "Joints and tubes can be copied; nothing of that kind is chosen.",
+            where=", ".join(parts),
+            hint="Pick tubes first.",
+        )
+    if not any(by):
+        raise Problem("A copy in the same place would be no copy.", where="copy", hint="Write for example: copy x-300")
+    made = job
+    for step in range(1, times + 1):
+        landed: dict[str, str] = {}
+        for name in joints:
+            joint = job.joint_by_id[name]
+            x, y, z = (float(v) for v in np.add(joint.place, step * np.array(by)))
+            landed[name], made = _joint_at(made, (x, y, z), mirrored=joint.twin is not None)
+        for t in tubes:
+            made = _tube_like(made, t, (landed[t.a], landed[t.b]))
+    if made is job or (len(made.joints), len(made.tubes)) == (len(job.joints), len(job.tubes)):
+        raise Problem("Everything that would be copied is there already.", where="copy", hint="Give another step.")
+    return made
+
+
+def _joint_at(job: Job, place: Place, *, mirrored: bool) -> tuple[str, Job]:
+    for j in job.joints:
+        if all(abs(p - q) < SAME_PLACE_MM for p, q in zip(j.place, place, strict=True)):
+            return j.id, job
+    made = add_joint(job, place, mirrored=mirrored)
+    new = made.joints[len(job.joints) :]
+    return min(new, key=lambda j: math.dist(j.place, place)).id, made
+
+
+def _tube_like(job: Job, tube: Tube, ends: tuple[str, str]) -> Job:
+    """A tube of the same make and shape between other joints, and its mirror; the job itself where one is there."""
+    if frozenset(ends) in job.tube_by_ends:
+        return job
+    made = add_tube(job, *ends, tube.section, tube.material, tube.role)
+    new = made.tube_by_ends[frozenset(ends)]
+    fields = {
+        k: getattr(tube, k)
+        for k in ("roll", "pinned_a", "pinned_b", "corners", "radius", "offset_a", "offset_b", "taper", "cut_from")
+    }
+    changed = {k: v for k, v in fields.items() if v != getattr(new, k)}
+    return change_tubes(made, [new.id], **changed) if changed else made
+
+
+def slide(job: Job, name: str, by: float, along: tuple[str, str]) -> Job:
+    """Slide a joint so far along the line from one joint to another (mm), as a pickup along its arm's pivot axis, which leaves the motion as it is."""
+    joint = job.joint(name)
+    a, b = (np.array(job.joint(n).place) for n in along)
+    way = b - a
+    if np.linalg.norm(way) < SAME_PLACE_MM:
+        raise Problem(
+            f"{along[0]} and {along[1]} stand at one place and give no line.", where=along[0], hint="Name two others."
+        )
+    x, y, z = (float(v) for v in np.array(joint.place) + by * way / np.linalg.norm(way))
+    return put_at(job, {joint.id: (x, y, z)})
+
+
+def axis_of_pickup(job: Job, name: str) -> tuple[str, str]:
+    """The two joints that a pickup's arm turns about: itself and the nearest other pickup of its corner. Refuses a joint that is no pickup."""
+    own = next((p for p in job.pickups if p.joint == name), None)
+    others = [p.joint for p in job.pickups if own and p.corner == own.corner and p.joint != name]
+    if own is None or not others:
+        raise Problem(
+            f"{name} has no axis of its own.", where=name, hint="Say along which line: slide 20 along J1L J2L"
+        )
+    place = job.joint_by_id[name].place
+    return name, min(others, key=lambda n: math.dist(job.joint_by_id[n].place, place))
+
+
+def mirror(job: Job, names: Iterable[str]) -> Job:
+    """Make the other side of joints and tubes that have none: opposite joints are paired or added, tubes laid between them.
+
+    Refuses where another tube lies in the mirror's place.
+    """
+    made = job
+    joints, parts = group_of(job, names)
+    if parts or not joints:
+        raise Problem(
+            "Joints and tubes can be mirrored; nothing of that kind is chosen.",
+            where=", ".join(parts),
+            hint="Pick tubes first.",
+        )
+    chosen = [job.tube_by_id[n] for n in names if n in job.tube_by_id]
+    for name in joints:
+        made = _with_twin(made, name)
+    for tube in chosen:
+        a, b = (made.joint_by_id[e].twin for e in tube.ends)
+        if a is None or b is None or {a, b} == set(tube.ends):
+            continue
+        there = made.tube_by_ends.get(frozenset((a, b)))
+        if there is not None:
+            image = mirrored(tube, crossed=there.a != a)
+            other = [k for k in ("section", "material", "corners") if getattr(there, k) != image[k]]
+            if other:
+                raise Problem(f"{tube.id}'s mirror would land on {there.id}, which is of another {other[0]}.", where=there.id,
+                              hint=f"Delete {there.id}, or make both alike first.")  # fmt: skip
+            continue
+        number = made.last_tube + 1
+        new = Tube(id=f"T{number}", a=a, b=b, **mirrored(tube, crossed=False))
+        made = made.but(tubes=(*made.tubes, new), last_tube=number)
+    if made is job:
+        raise Problem("What is chosen has its mirror already.", where=", ".join(joints[:3]))
+    return made
+
+
+def _with_twin(job: Job, name: str) -> Job:
+    joint = job.joint_by_id[name]
+    if joint.twin is not None:
+        return job
+    if abs(joint.y) <= CENTRE_MM:
+        return job.but(joints=tuple(j.but(y=0.0, twin=name) if j.id == name else j for j in job.joints))
+    place = flipped(joint.place)
+    there = next(
+        (j for j in job.joints if all(abs(p - q) < SAME_PLACE_MM for p, q in zip(j.place, place, strict=True))), None
+    )
+    if there is not None and there.twin is not None:
+        raise Problem(
+            f"{name}'s mirror would land on {there.id}, which is the mirror of {there.twin}.",
+            where=there.id,
+            hint="Part that pair first.",
+        )
+    if there is None:
+        number = job.last_joint + 1
+        there = Joint(id=f"J{number}", x=place[0], y=place[1], z=place[2])
+        job = job.but(joints=(*job.joints, there), last_joint=number)
+    pairs = {name: there.id, there.id: name}
+    x, y, z = place
+    return job.but(joints=tuple(
+        j.but(twin=pairs[j.id], **({"x": x, "y": y, "z": z} if j.id == there.id else {})) if j.id in pairs else j for j in job.joints
+    ))  # fmt: skip
