@@ -8,6 +8,7 @@ from ironcage.problem import Problem, nearest
 SAMPLES = {
     "sandpiper": "sandpiper",
     "fell-litter": "fell_litter",
+    "skerry": "skerry",
 }  # name: the module that builds it, imported when asked for
 
 

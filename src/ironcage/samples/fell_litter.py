@@ -1,12 +1,14 @@
 """Fell Litter: Saltmarsh Fabrication's mountain-rescue stretcher carrier, rectangular rails with kicks over a live rear axle.
 
-Joints for the left side (or y = 0) in mm, mirrored; the kicks in the rails are mitred at e, f and g.
+Joints for the left side (or y = 0) in mm, mirrored; the kicks in the rails over the axle are mitred at e, f and g and fish-plated, the one ahead of the cab is notched and folded.
 """
 
 from typing import Any
 
 from ironcage.core.job import edits
+from ironcage.core.job.commands import understand
 from ironcage.core.job.model import Brief, Job
+from ironcage.core.job.routes import route_of
 from ironcage.samples.making import framed, furnished
 
 _JOINTS = {
@@ -40,7 +42,7 @@ _TUBES = (
 
 _MASSES = (
     ("Front corners and beam", 58.0, (0, 0, 317)), ("Links, springs and brakes, rear", 34.0, (-2060, 0, 360)),
-    ("Floor and deck panels", 38.0, (-1400, 0, 480)), ("Winch, ropes and kit", 42.0, (330, 0, 520)),
+    ("Winch, ropes and kit", 42.0, (330, 0, 520)),
 )  # fmt: skip
 
 _SEAT = "outline -60 0, 420 0, 440 90, 40 80, -60 560, -140 550, -100 0 by 400"
@@ -74,6 +76,14 @@ _LINES = (
     "target wheelbase 2080 +- 10", "target front track 1100 +- 15", "target rear track 1100 +- 15", "target length 3700", "target width 1450",
     "target height 1650", "target ground clearance 210", "target mass 780 kg", "target power 22", "target torque 48", "target budget 9500",
 )  # fmt: skip
+_KICK = "bend -60 330 440; -164 330 380 fold"  # the rail's Z behind the front cross member
+_FITTINGS: tuple[tuple[str, tuple[str, ...], str], ...] = (  # kind, what it is on by name, the rest
+    ("fish plate", ("d", "e"), "at {end}, length 260, depth 60, thickness 4"), ("fish plate", ("e", "f"), "at {end}, length 260, depth 60, thickness 4"),
+    ("panel", ("a", "b", "b'", "a'"), "thickness 1.5, fixing riveted, pitch 50"), ("panel", ("c", "d", "d'", "c'"), "thickness 1.5, fixing riveted, pitch 50"),
+    ("panel", ("k front", "k mid", "k mid'", "k front'"), "thickness 2, material aluminium, fixing riveted, pitch 60"),
+    ("panel", ("k mid", "k rear", "k rear'", "k mid'"), "thickness 2, material aluminium, fixing riveted, pitch 60"),
+    ("gusset", ("d top", "d top'", "d shoulder"), "leg 90, thickness 3"), ("gusset", ("c top", "c top'", "c dash"), "leg 90, thickness 3"),
+)  # fmt: skip
 _STANDS = ("a", "c", "e", "h")
 
 
@@ -94,4 +104,24 @@ def build() -> Job:
         job, corner_x=-3200.0, corner_y=-750.0, length=3900.0, width=1500.0, top_z=240.0, least_saddle=80.0
     )
     job = edits.toggle_stands(job, [ids[name] for name in _STANDS])
+    job = _fitted(job, ids)
     return furnished(job, _PARTS, _PEOPLE, ((_SHAFT, _DRIVE),), _LINES)
+
+
+def _fitted(job: Job, ids: dict[str, str]) -> Job:
+    """The kick in the rails, and sheet and fittings by the joints that they are on."""
+
+    def tube(a: str, b: str) -> str:
+        return job.tube_by_ends[frozenset((ids[a], ids[b]))].id
+
+    job = understand(_KICK, job, (tube("b", "c"),)).job
+    for kind, on, rest in _FITTINGS:
+        if kind == "panel":
+            line = f"add panel joints {' '.join(ids[n] for n in on)}, {rest}"
+        elif kind == "gusset":
+            line = f"add gusset joint {ids[on[0]]}, tubes {tube(on[0], on[1])} {tube(on[0], on[2])}, {rest}"
+        else:
+            name = tube(on[0], on[1])
+            line = f"add fish plate tube {name}, {rest.format(end=round(route_of(job, job.tube(name)).length))}"
+        job = understand(line, job).job
+    return job

@@ -11,15 +11,8 @@ from ironcage.core.answers.mass import stance, weigh
 from ironcage.core.calc.gaps import gaps
 from ironcage.core.job import edits
 from ironcage.core.job.bodies import bodies
-from ironcage.core.job.commands import understand
 from ironcage.core.job.model import Job
-
-
-def typed(job: Job, *lines: str, chosen: tuple[str, ...] = ()) -> Job:
-    for line in lines:
-        done = understand(line, job, chosen)
-        job, chosen = done.job, done.chosen
-    return job
+from tests.core.lines import typed
 
 
 def near(job: Job) -> dict[frozenset[str], float]:

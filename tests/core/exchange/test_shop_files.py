@@ -18,12 +18,7 @@ from ironcage.core.job import edits
 from ironcage.core.job.commands import understand
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem
-
-
-def typed(job: Job, *lines: str, chosen: tuple[str, ...] = ()) -> Job:
-    for line in lines:
-        job = understand(line, job, chosen).job
-    return job
+from tests.core.lines import typed
 
 
 def test_a_plate_has_its_holes_where_they_were_taped() -> None:

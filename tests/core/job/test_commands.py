@@ -6,15 +6,9 @@ from ironcage.core.job import edits
 from ironcage.core.job.commands import COMMANDS, understand
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem
+from tests.core.lines import typed
 
 INCH = 25.4
-
-
-def typed(job: Job, *lines: str, chosen: tuple[str, ...] = ()) -> Job:
-    for line in lines:
-        done = understand(line, job, chosen)
-        job, chosen = done.job, done.chosen
-    return job
 
 
 def test_a_small_frame_from_typed_lines_alone() -> None:

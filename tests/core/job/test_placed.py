@@ -13,13 +13,7 @@ from ironcage.core.job.commands.plans import rule_text
 from ironcage.core.job.model import Job
 from ironcage.core.job.rules import EXAMPLES, KINDS
 from ironcage.problem import Problem
-
-
-def typed(job: Job, *lines: str, chosen: tuple[str, ...] = ()) -> Job:
-    for line in lines:
-        done = understand(line, job, chosen)
-        job, chosen = done.job, done.chosen
-    return job
+from tests.core.lines import typed
 
 
 def test_a_part_is_placed_turned_weighed_and_kept_clear_by_typing() -> None:

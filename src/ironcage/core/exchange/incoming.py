@@ -14,6 +14,7 @@ from typing import Any
 from ironcage.core.exchange.meshes import UNITS_MM, ReadMesh, Say, read_mesh
 from ironcage.core.exchange.points import Points, add_points, read_points
 from ironcage.core.exchange.share import add_shelf
+from ironcage.core.exchange.wireframe import add_lines, read_lines
 from ironcage.core.job import edits, scans
 from ironcage.core.job.model import Job
 from ironcage.core.job.placed import Scan
@@ -78,6 +79,17 @@ def _bring_points(job: Job, read: Read, unit: str) -> tuple[Job, str]:
     return made, f"{came} joints came{f', {there} were there already' if there else ''}."
 
 
+def _read_frame(path: Path, say: Say) -> Read:
+    lines = read_lines(path)
+    say(1.0)
+    reach = max(abs(v) for points, _, _ in lines.drawn for p in points for v in p)
+    return Read(path.stem, lines, lines.unit, "m" if reach < 12 else "inch" if reach < 200 else "mm")
+
+
+def _bring_frame(job: Job, read: Read, unit: str) -> tuple[Job, str]:
+    return add_lines(job, read.what, unit)
+
+
 def _read_shelf(path: Path, say: Say) -> Read:
     try:
         data = path.read_bytes() if path.stat().st_size < 2**24 else b""
@@ -138,6 +150,7 @@ INCOMING: tuple[Incoming, ...] = (
     Incoming(
         "picture", (".png", ".jpg", ".jpeg"), "a photo or drawing to lay on a plane", _read_picture, _bring_picture
     ),
+    Incoming("frame", (".dxf",), "lines of a drawing as tubes", _read_frame, _bring_frame),
     Incoming("points", (".csv", ".dxf"), "hard points as joints", _read_points, _bring_points),
     Incoming("shelf", (".json",), "parts and shelf items that were shared", _read_shelf, _bring_shelf),
 )

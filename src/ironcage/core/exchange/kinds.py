@@ -9,11 +9,12 @@ from ironcage.core.exchange.dxf import to_dxf
 from ironcage.core.exchange.mockup import mockup_csv, mockup_sheet
 from ironcage.core.exchange.pdf import to_pdf
 from ironcage.core.exchange.plan import plan
-from ironcage.core.exchange.plate import plate
+from ironcage.core.exchange.plate import fitting_plate, plate
 from ironcage.core.exchange.points import to_points_dxf
 from ironcage.core.exchange.share import to_shelf_json
 from ironcage.core.exchange.svg import to_svg
 from ironcage.core.exchange.templates import end_of, template, templates
+from ironcage.core.exchange.wireframe import to_frame_dxf
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem, nearest
 
@@ -29,7 +30,7 @@ class Kind:
     takes: str = ""
 
 
-PATTERN = "PATTERN"
+PATTERN, FITTING = "PATTERN", "FITTING"
 
 
 def _one_template(job: Job, which: str) -> bytes:
@@ -51,6 +52,9 @@ KINDS: tuple[Kind, ...] = (
     Kind("plate-pdf", ".pdf", "plate with the holes of a bolt pattern, 1:1", lambda job, name: to_pdf([plate(job, name)], f"{job.brief.name}, {name}", "A4"), PATTERN),
     Kind("mockup-pdf", ".pdf", "mock-up pack: sticks to cut and a sketch", lambda job, paper: to_pdf([mockup_sheet(job)], f"{job.brief.name}, mock-up", paper or "A4"), "paper"),
     Kind("mockup-csv", ".csv", "mock-up sticks to cut", lambda job, _: mockup_csv(job)),
+    Kind("frame-dxf", ".dxf", "frame as lines, one a tube", lambda job, _: to_frame_dxf(job)),
+    Kind("fitting-dxf", ".dxf", "plate of a fitting, 1:1", lambda job, name: to_dxf(fitting_plate(job, name)), FITTING),
+    Kind("fittings-csv", ".csv", "list of sheet and fittings", lambda job, _: lists.fitting_csv(job)),
     Kind("points-dxf", ".dxf", "joints and mount holes as points", lambda job, _: to_points_dxf(job)),
     Kind("shelf-json", ".json", "parts and shelf to share", lambda job, _: to_shelf_json(job)),
     Kind("joints-csv", ".csv", "list of joints", lambda job, _: lists.joint_csv(job)),

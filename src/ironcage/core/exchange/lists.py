@@ -5,6 +5,7 @@ import io
 import math
 from collections.abc import Iterable, Sequence
 
+from ironcage.core.answers import fittings
 from ironcage.core.answers.cut import CutAnswer
 from ironcage.core.answers.jig import JigAnswer
 from ironcage.core.job.model import Job
@@ -29,7 +30,7 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
     """The cut list: one row a piece, both ends."""
     unit, size, places = unit_of(job)
     head = ["piece", "tubes", "section", "material", "role", f"tip to tip {unit}", f"shoulder {unit}", f"centre to centre {unit}", "kg",
-            "clocking deg"]  # fmt: skip
+            "clocking deg", "buy", f"bends: start {unit}, deg, clock deg, radius {unit}", "notes"]  # fmt: skip
     for end in ("first", "second"):
         head += [
             f"{end} joint",
@@ -46,6 +47,13 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
         row += [round(v / size, places) for v in (p.tip, p.shoulder, p.centre)] + [
             round(p.mass, 3),
             "" if p.clock is None else round(math.degrees(p.clock), 1),
+            p.stock.name,
+            "; ".join(
+                f"{b.start / size:.{places}f} {math.degrees(b.angle):.1f} {math.degrees(b.clock):.1f} "
+                + (f"{b.radius / size:.{places}f}" if b.radius else f"notch {b.mouth / size:.{places}f}")
+                for b in p.bends
+            ),
+            "; ".join(p.notes),
         ]
         for e in (p.first, p.second):
             row += [e.joint, e.kind, e.onto, round(math.degrees(e.angle), 2), round(math.degrees(e.saw_angle), 2), e.hole_saw or "",
@@ -74,3 +82,23 @@ def joint_csv(job: Job) -> bytes:
         for j in job.joints
     ]
     return table(["joint", *(f"{axis} {unit} from {datum.name}" for axis in "xyz"), "mirror"], rows)
+
+
+def fitting_csv(job: Job) -> bytes:
+    """Sheet and fittings: one row each, with what to cut, its weight and its weld."""
+    unit, size, places = unit_of(job)
+    rows = [
+        [
+            f.id,
+            f.kind,
+            " ".join(f.on),
+            f.words,
+            f.material,
+            round(f.kg, 3),
+            round(f.weld / size, places),
+            round(f.saved, 3),
+            f.problem,
+        ]
+        for f in fittings.answer(job)
+    ]
+    return table(["fitting", "kind", "on", "cut or buy", "material", "kg", f"weld {unit}", "kg saved", "problem"], rows)

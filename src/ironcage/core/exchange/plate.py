@@ -2,10 +2,11 @@
 
 import numpy as np
 
-from ironcage.core.answers import patterns
+from ironcage.core.answers import fittings, patterns
 from ironcage.core.exchange.drawing import Circle, Sheet
-from ironcage.core.job.edits import find_pattern
+from ironcage.core.job.edits import find_fitting, find_pattern
 from ironcage.core.job.model import Job
+from ironcage.problem import Problem
 
 EDGE = 2.0  # hole diameters from a hole's middle to the plate's edge
 CORNER = 16  # sides of a rounded corner
@@ -32,6 +33,38 @@ def plate(job: Job, name: str) -> Sheet:
         sheet.words(float(x) + made.diameter / 2 + 2, float(y) + 2, str(hole), 4)
     sheet.lines_of(
         10, deep - 14, [f"{job.brief.name}, {made.name}: {len(made.holes)} holes of {made.diameter:g} mm", *words], 4
+    )
+    sheet.scale_bar(10, 8)
+    return sheet
+
+
+def fitting_plate(job: Job, name: str) -> Sheet:
+    """A fitting's plate, 1:1, with its holes. Refuses a fitting that is no plate."""
+    wanted = find_fitting(job, name)
+    made = next(f for f in fittings.answer(job) if f.id == wanted.id)
+    if made.flat is None:
+        raise Problem(
+            f"{made.id} is a {made.kind}: {made.words}, and no plate.",
+            where=made.id,
+            hint="Its line in the cut list says what to cut.",
+        )
+    outline = made.flat.outline
+    low, size = outline.min(axis=0) - 20, np.ptp(outline, axis=0) + 40
+    deep = 48.0
+    sheet = Sheet(f"{made.id}, {made.kind}", max(float(size[0]), 160.0), float(size[1]) + deep)
+    shift = np.array([0.0, deep]) - low
+    sheet.path(np.vstack([outline, outline[:1]]) + shift, "cut")
+    for x, y, diameter in made.flat.holes:
+        sheet.items.append(Circle(float(x + shift[0]), float(y + shift[1]), diameter / 2, "cut"))
+        sheet.cross(float(x + shift[0]), float(y + shift[1]), diameter / 2 + 3)
+    sheet.lines_of(
+        10,
+        deep - 14,
+        [
+            f"{job.brief.name}, {made.id} {made.kind}: {made.words}",
+            f"{made.count} off, {made.thickness:g} mm {made.material}",
+        ],
+        4,
     )
     sheet.scale_bar(10, 8)
     return sheet

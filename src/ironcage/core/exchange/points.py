@@ -19,7 +19,7 @@ from ironcage.problem import Problem
 
 MOST_POINTS = 5000
 UNITS_MM = {"mm": 1.0, "cm": 10.0, "in": 25.4, "inch": 25.4, "m": 1000.0}
-_DXF_UNITS = {1: "inch", 4: "mm", 5: "cm", 6: "m"}
+DXF_UNITS = {1: "inch", 4: "mm", 5: "cm", 6: "m"}
 
 
 @dataclass(frozen=True)
@@ -126,7 +126,7 @@ def _of_dxf(data: bytes, name: str) -> Points:
     if not places:
         places = [p for e in space.query("LINE") for p in (e.dxf.start, e.dxf.end)]
     unique = dict.fromkeys((round(p[0], 6), round(p[1], 6), round(p[2], 6)) for p in places)
-    return Points(tuple((f"point {n + 1}", p) for n, p in enumerate(unique)), _DXF_UNITS.get(int(drawing.units), ""))
+    return Points(tuple((f"point {n + 1}", p) for n, p in enumerate(unique)), DXF_UNITS.get(int(drawing.units), ""))
 
 
 def add_points(job: Job, points: Points, unit: str) -> tuple[Job, int, int]:

@@ -17,13 +17,16 @@ _SIDES = {
     "below": ("z", False),
     "outside": ("y", True),
 }
-_STRETCH = re.compile(rf"^(?P<side>{'|'.join(_SIDES)})\s+(?P<at>.+?)\s+by\s+(?P<by>.+)$", re.IGNORECASE)
+_STRETCH = re.compile(
+    rf"^(?P<side>{'|'.join(_SIDES)})\s+(?P<at>.+?)\s+by\s+(?P<by>.+?)(?P<sides>(?:\s+with(?:out)?\s.*)?)$",
+    re.IGNORECASE,
+)
 STRETCH_EXAMPLE = "stretch behind -900 by -150"
 
 
 def stretch(job: Job, chosen: Chosen, rest: str) -> Done:
     """Stretch or shorten everything at a plane: `stretch behind -900 by -150` brings all that stands behind x -900 forward by 150. Sides: ahead of, behind, above,
-    below, outside."""
+    below, outside. Parts and people that the plane passes through are named: `with B3`, they go; `without D1`, they stay."""
     match = _STRETCH.match(rest.strip())
     if match is None:
         raise Problem("The stretch is not all there.", where=rest, hint=f"Write for example: {STRETCH_EXAMPLE}")
@@ -31,7 +34,10 @@ def stretch(job: Job, chosen: Chosen, rest: str) -> Done:
     units = units_of(job)
     at = units.read_length(match["at"]) + getattr(job.datum, axis)
     by = units.read_length(match["by"])
-    made = edits.stretch(job, axis, at, by, beyond=beyond)  # type: ignore[arg-type]
+    sides: dict[str, bool] = {}
+    for word, names in re.findall(r"\b(with|without)\s+((?:(?!with).)*)", match["sides"], re.IGNORECASE):
+        sides |= {name.upper(): word.lower() == "with" for name in names.replace(",", " ").split()}
+    made = edits.stretch(job, axis, at, by, beyond=beyond, sides=sides)  # type: ignore[arg-type]
     word = "Stretch" if by > 0 else "Shorten"
     return Done(f"{word} {match['side'].lower()} {match['at']} by {units.length(abs(by))}", made, chosen)
 
@@ -99,7 +105,7 @@ def mirror(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 COMMANDS = (
-    Command("stretch", STRETCH_EXAMPLE, "stretches or shortens everything at a plane: ahead of, behind, above, below, outside; all that stands there moves", stretch),
+    Command("stretch", STRETCH_EXAMPLE, "stretches or shortens everything at a plane: ahead of, behind, above, below, outside; with B3, without D1 say who goes", stretch),
     Command("turn", "turn 5 about y at J1L", "turns what is chosen about x, y or z at a joint, or about the line of two joints", turn),
     Command("copy", "copy 2 times x-300", "copies the chosen tubes with their joints, once or in a row", copy),
     Command("slide", "slide 20 along J1L J2L", "slides the chosen joint along a line; a pickup along its own axis", slide),

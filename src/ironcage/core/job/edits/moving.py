@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import replace
 from typing import Any, Literal
 
@@ -14,9 +14,10 @@ from ironcage.core.calc.figure import Seat
 from ironcage.core.job.bodies import chain_body, part_body, person_body
 from ironcage.core.job.edits.following import settled
 from ironcage.core.job.edits.joints import CENTRE_MM, SAME_PLACE_MM, Place, add_joint, demand_room, flipped, put_at
-from ironcage.core.job.edits.placed import find_part, put_by_turn
+from ironcage.core.job.edits.placed import find_part, find_placed, put_by_turn
 from ironcage.core.job.edits.tubes import add_tube, change_tubes, mirrored
 from ironcage.core.job.model import Job, Joint, Tube
+from ironcage.core.job.placed import Part
 from ironcage.core.job.routes import hung, route_of
 from ironcage.problem import Problem
 
@@ -25,13 +26,17 @@ Shift = Callable[[Place], Place]
 NEAR_PLANE_MM = 0.05  # what lies in the plane itself stays
 
 
-def stretch(job: Job, axis: Axis, at: float, by: float, *, beyond: bool = True) -> Job:
+def stretch(
+    job: Job, axis: Axis, at: float, by: float, *, beyond: bool = True, sides: Mapping[str, bool] | None = None
+) -> Job:
     """Move everything on one side of a plane by millimetres, so that the frame grows or shrinks there.
 
     beyond: what has the larger coordinate moves (ahead, above), else the smaller (behind, below). Along y, both sides move outward. Joints, corners of bent tubes,
-    parts, people, wheels, weights, chains, shafts, pictures, datums and lines go; what lies in the plane stays. Refuses a plane that passes through a part
-    or a person, with the nearest that does not, and a shortening past what stands on the other side.
+    parts, people, wheels, weights, chains, shafts, pictures, datums and lines go; what lies in the plane stays. sides: ids of parts and people that go (True) or stay
+    (False) whatever their place. Refuses a plane that passes through a part or a person that is not among those, with the nearest that does not, and a shortening
+    past what stands on the other side.
     """
+    told = {find_placed(job, name).id: goes for name, goes in (sides or {}).items()}
     n = "xyz".index(axis)
 
     def moves(value: float) -> bool:
@@ -39,27 +44,34 @@ def stretch(job: Job, axis: Axis, at: float, by: float, *, beyond: bool = True) 
             return abs(value) > at + NEAR_PLANE_MM
         return value > at + NEAR_PLANE_MM if beyond else value < at - NEAR_PLANE_MM
 
-    def shift(place: Place) -> Place:
+    def gone(place: Place) -> Place:
         made = list(place)
-        if moves(made[n]):
-            made[n] += math.copysign(by, made[n]) if axis == "y" else by if beyond else -by
+        made[n] += math.copysign(by, made[n]) if axis == "y" else by if beyond else -by
         return made[0], made[1], made[2]
 
-    _demand_clear(job, axis, at)
+    def shift(place: Place) -> Place:
+        return gone(place) if moves(place[n]) else place
+
+    def shift_thing(name: str) -> Shift:
+        return shift if name not in told else gone if told[name] else lambda place: place
+
+    _demand_clear(job, axis, at, told)
     _demand_left(job, n, at, by, moves)
-    return settled(_shifted(job, shift, n))
+    return settled(_shifted(job, shift, shift_thing, n))
 
 
-def _spans(job: Job, n: int) -> list[tuple[str, float, float]]:
+def _spans(job: Job, n: int, told: Mapping[str, bool]) -> list[tuple[str, float, float]]:
     """Every solid thing that is moved whole, and its least and greatest coordinate."""
     bodies = [*map(part_body, job.parts), *map(person_body, job.people)]
     bodies += [b for c in job.chains if c.driven == c.driving and (b := chain_body(c))]
-    return [(f"{b.name or b.id} ({b.id})", float(b.bounds[0][n]), float(b.bounds[1][n])) for b in bodies]
+    return [
+        (f"{b.name or b.id} ({b.id})", float(b.bounds[0][n]), float(b.bounds[1][n])) for b in bodies if b.id not in told
+    ]
 
 
-def _demand_clear(job: Job, axis: Axis, at: float) -> None:
+def _demand_clear(job: Job, axis: Axis, at: float, told: Mapping[str, bool]) -> None:
     n = "xyz".index(axis)
-    spans = _spans(job, n)
+    spans = _spans(job, n, told)
     if axis == "y":  # both planes, at +y and −y
         spans += [(name, -high, -low) for name, low, high in spans]
     cut = [s for s in spans if s[1] + NEAR_PLANE_MM < at < s[2] - NEAR_PLANE_MM]
@@ -70,7 +82,7 @@ def _demand_clear(job: Job, axis: Axis, at: float) -> None:
     free = [e for e in edges if not any(s[1] + NEAR_PLANE_MM < e < s[2] - NEAR_PLANE_MM for s in spans)]
     raise Problem(
         f"The plane at {axis} {at:.1f} passes through {name}, {low:.1f} to {high:.1f}, which can't be cut.", where=name,
-        hint=f"The nearest plane that cuts nothing is at {axis} {free[0]:.1f}." if free else "Move it first.",
+        hint=(f"The nearest plane that cuts nothing is at {axis} {free[0]:.1f}; or say" if free else "Say") + " that it goes or stays: with ID, without ID.",
     )  # fmt: skip
 
 
@@ -79,16 +91,19 @@ def _demand_left(job: Job, n: int, at: float, by: float, moves: Callable[[float]
     if by >= 0:
         return
     going = [abs(j.place[n] - at) for j in job.joints if moves(j.place[n])]
-    if going and min(going) < -by and any(not moves(j.place[n]) for j in job.joints):
-        raise Problem(f"Only {min(going):.1f} mm lie between that plane and the first joint that would move.", where="stretch",
-                      hint=f"Shorten by less than {min(going):.1f} mm there, or choose another plane.")  # fmt: skip
+    staying = [abs(j.place[n] - at) for j in job.joints if not moves(j.place[n])]
+    room = min(going, default=math.inf) + min(staying, default=math.inf)
+    if room <= -by:
+        raise Problem(f"Only {room:.1f} mm lie between the joints on both sides of that plane.", where="stretch",
+                      hint=f"Shorten by less than {room:.1f} mm there, or choose another plane.")  # fmt: skip
 
 
-def _shifted(job: Job, shift: Shift, n: int) -> Job:
-    """The job with every place moved."""
+def _shifted(job: Job, shift: Shift, shift_thing: Callable[[str], Shift], n: int) -> Job:
+    """The job with every place moved, each part and person by a shift of its own."""
 
     def moved(thing: Any) -> Any:
-        x, y, z = shift((thing.x, thing.y, thing.z))
+        move = shift_thing(thing.id) if isinstance(thing, Part) else shift
+        x, y, z = move((thing.x, thing.y, thing.z))
         return thing if (x, y, z) == (thing.x, thing.y, thing.z) else thing.but(x=x, y=y, z=z)
 
     joints = tuple(moved(j) for j in job.joints)
@@ -97,7 +112,7 @@ def _shifted(job: Job, shift: Shift, n: int) -> Job:
     tubes = tuple(_rehung(job, t, shift, places) if t.corners else t for t in job.tubes)
     people = []
     for p in job.people:
-        by = np.subtract(shift(p.seat.hip), p.seat.hip)
+        by = np.subtract(shift_thing(p.id)(p.seat.hip), p.seat.hip)
         people.append(p.but(seat=_seat_moved(p.seat, by)) if by.any() else p)
     chains = tuple(c.but(driving=moved(c.driving), driven=moved(c.driven)) for c in job.chains)
     shafts = tuple(s.but(start=shift(s.start), stop=shift(s.stop)) for s in job.shafts)

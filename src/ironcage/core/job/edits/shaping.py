@@ -280,7 +280,7 @@ def cut_down(job: Job, names: Iterable[str], height: float) -> Job:
                 where=tube.id,
                 hint=f"Give a height over {2 * stock.wall_mm + 1:g} and under {stock.height_mm:g} mm.",
             )
-        own = Section(name=f"{stock.width_mm:g} x {height:g} x {stock.wall_mm:g} cut from {held.name}",
+        own = Section(name=f"{height:g} x {stock.width_mm:g} x {stock.wall_mm:g} cut from {held.name}",
                       shape=Rect(stock.width_mm, height, stock.wall_mm, min(stock.corner_mm, height / 2)))  # fmt: skip
         made = change_tubes(made, [tube.id], section=own, cut_from=held.name)
     return made

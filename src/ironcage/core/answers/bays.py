@@ -1,0 +1,231 @@
+"""Bays: every closed facet of the frame, whether it is triangulated, panelled or open, what would close it, and how the frame folds if joints were hinges."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from ironcage.core.answers.cache import remembered
+from ironcage.core.answers.clashes import measured
+from ironcage.core.calc.beams import Floats, Ints
+from ironcage.core.calc.facets import facets, sides
+from ironcage.core.calc.flats import flattened
+from ironcage.core.calc.hinges import Fold, folds
+from ironcage.core.calc.route import Route
+from ironcage.core.calc.solids import plate
+from ironcage.core.job.bodies import Body, placed_bodies, tube_bodies, tube_body
+from ironcage.core.job.fittings import Gusset, Haunch, Panel
+from ironcage.core.job.model import Job, Tube
+
+State = Literal["triangulated", "panelled", "haunched", "open"]
+THIN_MM = 1.5  # of the panel that is tried in a bay
+INTO_MM = 1.0  # a brace that runs deeper than this into something is fouled by it
+MOST_MOVERS = 0.3  # joints that travel this share of a fold's largest are named
+ASSUMED = (
+    "Facets are taken between joints: a bent tube counts as the straight line between its joints.",
+    "Hinges: every joint a ball, every tube a bar from joint to joint, every panel stiff in its plane. Welded joints and tubes that run through also hold by "
+    "bending, which is softer by far.",
+)
+
+
+@dataclass(frozen=True)
+class Bay:
+    """A bay. joints: in order round it; corners: those where it turns; tubes: its sides; state; warp: furthest a joint lies off its mean plane, mm; area: mm²;
+    panel: the fitting that fills it; folds: which folds it lets happen, by their place in the answer."""
+
+    joints: tuple[str, ...]
+    corners: tuple[str, ...]
+    tubes: tuple[str, ...]
+    state: State
+    warp: float
+    area: float
+    panel: str = ""
+    folds: tuple[int, ...] = ()
+
+    @property
+    def name(self) -> str:
+        """What it is called: its corners."""
+        return " ".join(self.corners)
+
+
+@dataclass(frozen=True)
+class FoldWay:
+    """A way the frame would fold. motion (n, 3): of every joint, largest 1; bay: the bay whose brace stops just this one, by its place, or −1: then the joints in
+    `movers` are held by bending alone; bays: all that shear in it, most first."""
+
+    motion: Floats
+    bay: int
+    bays: tuple[int, ...]
+    movers: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class BaysAnswer:
+    """Bays, open ones first and larger before smaller, and the folds: those that a brace in a bay stops, then those held by bending alone."""
+
+    bays: tuple[Bay, ...]
+    folds: tuple[FoldWay, ...]
+
+    @property
+    def open(self) -> tuple[Bay, ...]:
+        """Bays that nothing closes."""
+        return tuple(b for b in self.bays if b.state == "open")
+
+    @property
+    def folding(self) -> tuple[FoldWay, ...]:
+        """Folds that a brace in a bay stops."""
+        return tuple(f for f in self.folds if f.bay >= 0)
+
+    def named(self, name: str) -> Bay | None:
+        """The bay of those corners."""
+        return next((b for b in self.bays if b.name == name), None)
+
+
+@remembered("joints", "tubes", "fittings")
+def answer(job: Job) -> BaysAnswer:
+    """Every bay and every fold."""
+    if not job.tubes:
+        return BaysAnswer((), ())
+    nodes = np.array([j.place for j in job.joints]).reshape(-1, 3)
+    row = {j.id: n for n, j in enumerate(job.joints)}
+    ends = np.array([(row[t.a], row[t.b]) for t in job.tubes], dtype=np.int64)
+    ends = ends[np.linalg.norm(nodes[ends[:, 0]] - nodes[ends[:, 1]], axis=1) > 1e-3]
+    bays = _bays(job, nodes, ends)
+    ways = _folds(job, nodes, ends, bays)
+    let: dict[int, list[int]] = {}
+    for n, way in enumerate(ways):
+        for bay in way.bays:
+            let.setdefault(bay, []).append(n)
+    return BaysAnswer(tuple(_folding(b, let.get(n, [])) for n, b in enumerate(bays)), ways)
+
+
+def _folding(bay: Bay, ways: list[int]) -> Bay:
+    return (
+        Bay(bay.joints, bay.corners, bay.tubes, bay.state, bay.warp, bay.area, bay.panel, tuple(ways)) if ways else bay
+    )
+
+
+def _bays(job: Job, nodes: Floats, ends: Ints) -> list[Bay]:
+    panels = {frozenset(f.joints): f.id for f in job.fittings if isinstance(f, Panel)}
+    stiff: dict[str, set[str]] = {}
+    for f in job.fittings:
+        if isinstance(f, Gusset | Haunch):
+            stiff.setdefault(f.joint, set()).update(f.tubes)
+    by_ends = job.tube_by_ends
+    names = [j.id for j in job.joints]
+    made = []
+    for facet in facets(nodes, ends):
+        joints = tuple(names[n] for n in facet.ring)
+        corners = tuple(names[n] for n in sides(facet.ring, nodes))
+        tubes = tuple(by_ends[frozenset(pair)].id for pair in zip(joints, (*joints[1:], joints[0]), strict=True))
+        panel = panels.get(frozenset(joints)) or panels.get(frozenset(corners)) or ""
+        haunched = sum(1 for c in corners if len(stiff.get(c, set()) & set(tubes)) > 1)
+        state: State = (
+            "panelled" if panel else "triangulated" if len(corners) == 3 else "haunched" if haunched > 1 else "open"
+        )
+        places = nodes[list(facet.ring)]
+        newell = np.array([facet.normal]) @ _turned(places)
+        made.append(Bay(joints, corners, tubes, state, facet.warp, abs(float(newell[0])) / 2, panel))
+    rank = {"open": 0, "haunched": 1, "panelled": 2, "triangulated": 3}
+    return sorted(made, key=lambda b: (rank[b.state], -round(b.area), b.joints))
+
+
+def _turned(places: Floats) -> Floats:
+    """Twice the area vector (3,) of a ring."""
+    nxt = np.roll(places, -1, axis=0)
+    return np.array([(places[:, a] * nxt[:, b] - places[:, b] * nxt[:, a]).sum() for a, b in ((1, 2), (2, 0), (0, 1))])
+
+
+def _folds(job: Job, nodes: Floats, ends: Ints, bays: list[Bay]) -> tuple[FoldWay, ...]:
+    row = {j.id: n for n, j in enumerate(job.joints)}
+    across, owner = [], []
+    for n, bay in enumerate(bays):
+        if bay.state in ("open", "haunched"):
+            count = len(bay.corners)
+            for k in range(count if count > 4 else 1):
+                across.append((row[bay.corners[k]], row[bay.corners[(k + 2) % count]]))
+                owner.append(n)
+    bars = [ends]
+    for f in job.fittings:
+        if isinstance(f, Panel):
+            ring = [row[j] for j in f.joints]
+            bars.append(np.array([(a, b) for i, a in enumerate(ring) for b in ring[i + 1 :]], dtype=np.int64))
+    ways: tuple[Fold, ...] = folds(nodes, np.concatenate(bars), np.array(across, dtype=np.int64).reshape(-1, 2))
+    made = []
+    for way in ways:
+        travel = np.linalg.norm(way.motion, axis=1)
+        movers = tuple(job.joints[k].id for k in np.argsort(-travel, kind="stable") if travel[k] > MOST_MOVERS)
+        shears = tuple(dict.fromkeys(owner[b] for b, _ in way.shears))
+        made.append(FoldWay(way.motion, owner[way.bay] if way.bay >= 0 else -1, shears, movers))
+    return tuple(sorted(made, key=lambda w: (w.bay < 0, w.bay, w.movers)))
+
+
+@dataclass(frozen=True)
+class Closing:
+    """A way to close a bay. kind: a diagonal between two joints, a panel, or haunches in its corners; blocked: what is in its way; length: of the diagonal, mm; kg."""
+
+    kind: Literal["diagonal", "panel", "haunches"]
+    joints: tuple[str, ...]
+    blocked: tuple[str, ...]
+    length: float
+    kg: float
+
+    @property
+    def line(self) -> str:
+        """What to type to do it, with nothing chosen."""
+        if self.kind == "diagonal":
+            return f"tube {self.joints[0]} {self.joints[1]}"
+        return f"add panel joints {' '.join(self.joints)}, thickness {THIN_MM:g} mm"
+
+
+def closings(job: Job, bay: Bay) -> tuple[Closing, ...]:
+    """What would close a bay, the best first: clear diagonals, the shorter first; a panel; haunches where nothing else is clear."""
+    lightest = min(
+        (job.tube_by_id[t] for t in bay.tubes), key=lambda t: job.section(t.section).shape.properties(0.3).area
+    )
+    count = len(bay.corners)
+    pairs = [
+        (bay.corners[i], bay.corners[j]) for i in range(count) for j in range(i + 2, count) if (i, j) != (0, count - 1)
+    ]
+    others = [*placed_bodies(job), *(b for b in tube_bodies(job) if b.id not in bay.tubes)]
+    made = [_diagonal(job, pair, lightest, others) for pair in pairs]
+    made.sort(key=lambda c: (bool(c.blocked), c.length))
+    made.append(_panel(job, bay, lightest, others))
+    if all(c.blocked for c in made):
+        made.append(Closing("haunches", bay.corners, (), 0.0, 0.0))
+    return tuple(sorted(made, key=lambda c: bool(c.blocked)))
+
+
+def _diagonal(job: Job, pair: tuple[str, str], like: Tube, others: list[Body]) -> Closing:
+    a, b = (np.array(job.joint_by_id[j].place) for j in pair)
+    shape = job.section(like.section).shape
+    body = tube_body("brace", Route(np.array([a, b])), shape, like.roll, "")
+    ended = {t.id for j in pair for t in job.tubes_at.get(j, ())}  # what it is welded to is not in its way
+    m = job.material(like.material)
+    length = math.dist(a, b)
+    kg = length * shape.properties(m.poisson).area * m.density * 1e-9
+    return Closing("diagonal", pair, _in_way(body, [o for o in others if o.id not in ended]), length, kg)
+
+
+def _panel(job: Job, bay: Bay, like: Tube, others: list[Body]) -> Closing:
+    places = np.array([job.joint_by_id[j].place for j in bay.joints])
+    flat, _ = flattened(places)
+    middle = places.mean(axis=0)
+    right, up, _ = np.linalg.svd(places - middle)[2]
+    if np.abs((places - middle) @ np.stack([right, up]).T - flat).max() > 1e-6:
+        up = -up  # `flattened` turned it anticlockwise
+    turn = np.stack([right, up, np.cross(right, up)], axis=1)
+    solids = tuple(s.moved(turn, middle) for s in plate(flat, THIN_MM))
+    body = Body("panel", "panel", "part", solids, ("",) * len(solids))
+    ended = {t.id for j in bay.joints for t in job.tubes_at.get(j, ())}
+    kg = bay.area * THIN_MM * job.material(like.material).density * 1e-9
+    return Closing("panel", bay.joints, _in_way(body, [o for o in others if o.id not in ended]), 0.0, kg)
+
+
+def _in_way(body: Body, others: list[Body]) -> tuple[str, ...]:
+    low, high = body.bounds
+    close = [o for o in others if (o.bounds[0] < high).all() and (o.bounds[1] > low).all()]
+    return tuple(near.second for near in measured([(body, o) for o in close]) if near and near.gap < -INTO_MM)

@@ -1,0 +1,341 @@
+"""The frame as lines in a DXF, out and in: one LINE a straight tube, one 3D POLYLINE a bent one, on a layer named after the section.
+
+What a line can't say (material, role, roll, bend radius, taper, landings) goes with it as extended data and is read back; a drawing from elsewhere has none, and its lines
+become tubes of the section that the layer names, or of the last one used. Blocks are opened. Arcs, splines and the like are no tubes: they are counted and told.
+"""
+
+from __future__ import annotations
+
+import io
+import json
+from collections import Counter
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from ironcage.core.exchange.points import DXF_UNITS, UNITS_MM
+from ironcage.core.job.commands.structure import FIRST_MATERIAL, FIRST_SECTION, section_called
+from ironcage.core.job.edits.joints import SAME_PLACE_MM
+from ironcage.core.job.edits.tubes import shelve
+from ironcage.core.job.library import library
+from ironcage.core.job.model import Job, Joint, Tube
+from ironcage.core.job.routes import hung, route_of
+from ironcage.problem import Problem
+
+APP = "IRONCAGE"
+MOST_LINES, MOST_BYTES = 20_000, 64 * 2**20
+KEPT = ("section", "material", "role", "roll", "radius", "pinned_a", "pinned_b", "taper", "cut_from", "donor")
+Place = tuple[float, float, float]
+_BAD_IN_LAYER = str.maketrans(dict.fromkeys('<>/\\":;?*|=`', "_"))
+
+
+def to_frame_dxf(job: Job) -> bytes:
+    """Every tube as a line or polyline through its corners, mm."""
+    from ezdxf import document as dxf
+    from ezdxf import units
+
+    drawing = dxf.Drawing.new("R2010")
+    drawing.units = units.MM
+    drawing.appids.add(APP)
+    space = drawing.modelspace()
+    for t in job.tubes:
+        layer = t.section.translate(_BAD_IN_LAYER)
+        if layer not in drawing.layers:
+            drawing.layers.add(layer)
+        points = [tuple(float(v) for v in p) for p in route_of(job, t).points]
+        made = (
+            space.add_line(points[0], points[-1], {"layer": layer})
+            if len(points) == 2
+            else space.add_polyline3d(points, dxfattribs={"layer": layer})
+        )
+        said = {k: getattr(t, k) for k in KEPT}
+        said["joints"] = [job.joint_by_id[e].place for e in t.ends]
+        text = json.dumps(said)
+        made.set_xdata(APP, [(1000, text[n : n + 250]) for n in range(0, len(text), 250)])
+    stream = io.StringIO()
+    drawing.write(stream)
+    return stream.getvalue().encode("utf-8")
+
+
+@dataclass(frozen=True)
+class Lines:
+    """Lines read. drawn: points (n, 3) of each with its layer and what else was said of it; unit: '' when the file does not say; left: how many of what were left out."""
+
+    drawn: tuple[tuple[tuple[Place, ...], str, dict[str, Any]], ...]
+    unit: str
+    left: dict[str, int] = field(default_factory=dict)
+
+
+def read_lines(path: Path) -> Lines:
+    """The lines of a DXF. Raises Problem for a file that is none, is too large, or holds no line."""
+    from ezdxf import recover
+    from ezdxf.lldxf.const import DXFError
+
+    try:
+        if path.stat().st_size > MOST_BYTES:
+            raise Problem(f"{path.name} is over {MOST_BYTES // 2**20} MB.", where=path.name)
+        data = path.read_bytes()
+    except OSError as error:
+        raise Problem(f"{path.name} cannot be read: {error.strerror or error}.", where=path.name) from None
+    try:
+        drawing, _ = recover.read(io.BytesIO(data))
+    except (OSError, DXFError, ValueError):
+        raise Problem(f"{path.name} is not a DXF drawing.", where=path.name) from None
+    drawn: list[tuple[tuple[Place, ...], str, dict[str, Any]]] = []
+    left: Counter[str] = Counter()
+    for entity in drawing.modelspace():
+        _take(entity, drawn, left, 0)
+    if len(drawn) > MOST_LINES:
+        raise Problem(f"{path.name} holds {len(drawn):,} lines; {MOST_LINES:,} can be taken.", where=path.name)
+    if not drawn:
+        held = f"only {_counted(left)}" if left else "nothing"
+        raise Problem(
+            f"{path.name} holds {held}, and tubes come from lines.",
+            where=path.name,
+            hint="Draw centrelines as lines or polylines, and bends by their corner points.",
+        )
+    return Lines(tuple(drawn), DXF_UNITS.get(int(drawing.units), ""), dict(left))
+
+
+def _counted(left: dict[str, int]) -> str:
+    words = [
+        f"{n} {kind.lower()}{'s' if n > 1 else ''}"
+        for kind, n in sorted(left.items(), key=lambda pair: pair[0].lower())
+    ]
+    return ", ".join(words[:-1]) + (" and " if len(words) > 1 else "") + words[-1] if words else ""
+
+
+MOST_NESTED = 8
+_QUIET = {
+    "TEXT",
+    "MTEXT",
+    "DIMENSION",
+    "POINT",
+    "LEADER",
+    "ATTDEF",
+    "VIEWPORT",
+    "HATCH",
+}  # they are words about a drawing, or points for another reader
+
+
+def _take(entity: Any, drawn: list[Any], left: Counter[str], depth: int) -> None:
+    """An entity's lines, those of a block's inside opened."""
+    kind = entity.dxftype()
+    said = _said(entity)
+    layer = str(entity.dxf.get("layer", ""))
+    if kind == "LINE":
+        drawn.append((tuple(_place(p) for p in (entity.dxf.start, entity.dxf.end)), layer, said))
+    elif kind == "LWPOLYLINE" and not entity.has_arc:
+        points = [_place(p) for p in entity.vertices_in_wcs()]
+        drawn.append((tuple(points + points[:1] if entity.closed else points), layer, said))
+    elif kind == "POLYLINE" and (entity.is_3d_polyline or (entity.is_2d_polyline and not entity.has_arc)):
+        points = [_place(p) for p in entity.points_in_wcs()]
+        drawn.append((tuple(points + points[:1] if entity.is_closed else points), layer, said))
+    elif kind == "INSERT" and depth < MOST_NESTED:
+        for inner in entity.virtual_entities():
+            _take(inner, drawn, left, depth + 1)
+    elif kind not in _QUIET:
+        left["bulged polyline" if kind in ("LWPOLYLINE", "POLYLINE") else kind] += 1
+
+
+def _place(point: Any) -> Place:
+    return float(point[0]), float(point[1]), float(point[2]) if len(point) > 2 else 0.0
+
+
+def _said(entity: Any) -> dict[str, Any]:
+    """What this program wrote beside a line; nothing for one from elsewhere, or one that was spoilt."""
+    if not entity.has_xdata(APP):
+        return {}
+    text = "".join(str(tag.value) for tag in entity.get_xdata(APP) if tag.code == 1000)
+    try:
+        made = json.loads(text)
+    except ValueError:
+        return {}
+    return made if isinstance(made, dict) else {}
+
+
+class _Joints:
+    """Joints by place, those nearer than one weld being one; places are hashed into cells and the cells beside."""
+
+    def __init__(self, job: Job) -> None:
+        self.places: list[Place] = []
+        self.names: list[str] = []
+        self.twins: list[str | None] = []
+        self.cells: dict[tuple[int, int, int], list[int]] = {}
+        for j in job.joints:
+            self.keep(j.place, j.id, j.twin)
+
+    def keep(self, place: Place, name: str, twin: str | None) -> int:
+        self.cells.setdefault(self._cell(place), []).append(len(self.places))
+        self.places.append(place)
+        self.names.append(name)
+        self.twins.append(twin)
+        return len(self.places) - 1
+
+    @staticmethod
+    def _cell(place: Place) -> tuple[int, int, int]:
+        x, y, z = (int(np.floor(v / SAME_PLACE_MM)) for v in place)
+        return x, y, z
+
+    def at(self, place: Place) -> int | None:
+        x, y, z = self._cell(place)
+        for dx in (-1, 0, 1):
+            for dy in (-1, 0, 1):
+                for dz in (-1, 0, 1):
+                    for n in self.cells.get((x + dx, y + dy, z + dz), ()):
+                        if all(abs(a - b) < SAME_PLACE_MM for a, b in zip(self.places[n], place, strict=True)):
+                            return n
+        return None
+
+
+def add_lines(job: Job, lines: Lines, unit: str) -> tuple[Job, str]:
+    """The job with a tube along each line, read from the shown datum; joints where lines meet, paired where they mirror each other. And what came."""
+    if unit not in UNITS_MM:
+        raise Problem(f"‘{unit}’ is no unit for lines.", where=unit, hint="There are mm, cm, inch and m.")
+    size, datum = UNITS_MM[unit], job.datum
+    shift = np.array([datum.x, datum.y, datum.z])
+    known = _Joints(job)
+    before = len(known.places)
+    tubes: list[tuple[int, int, str, dict[str, Any], np.ndarray]] = []
+    short = 0
+    for points, layer, said in lines.drawn:
+        at = np.array(points) * size + shift
+        ends = np.array(said["joints"]) * size + shift if _is_own(said) else None
+        whole = ends is not None or len(at) == 2
+        for run in [at] if whole else [at[n : n + 2] for n in range(len(at) - 1)]:
+            first, last = (ends[0], ends[1]) if ends is not None else (run[0], run[-1])
+            a, b = (_joint(known, p) for p in (first, last))
+            if a == b:
+                short += 1
+                continue
+            tubes.append((a, b, layer, said if ends is not None else {}, run))
+    made = _with_joints(job, known, before)
+    made, there = _with_tubes(made, known, tubes)
+    came = len(made.tubes) - len(job.tubes)
+    if not came:
+        raise Problem("Every line has a tube already.", where="lines", hint="Nothing was changed.")
+    words = [f"{came} tubes and {len(made.joints) - len(job.joints)} joints came"]
+    words += [f"{there} were there already"] if there else []
+    words += [f"{short} lines were too short"] if short else []
+    words += [f"{_counted(lines.left)} left out: lay them as bends"] if lines.left else []
+    return made, ", ".join(words) + "."
+
+
+def _is_own(said: dict[str, Any]) -> bool:
+    ends = said.get("joints")
+    return (
+        isinstance(ends, list)
+        and list(np.shape(ends)) == [2, 3]
+        and all(isinstance(v, int | float) for e in ends for v in e)
+    )
+
+
+def _joint(known: _Joints, place: np.ndarray) -> int:
+    x, y, z = (float(v) for v in place)
+    here: Place = (x, 0.0 if abs(y) < SAME_PLACE_MM else y, z)
+    found = known.at(here)
+    return known.keep(here, "", None) if found is None else found
+
+
+def _with_joints(job: Job, known: _Joints, before: int) -> Job:
+    """The job with the new joints, named in order, a pair one number."""
+    number = job.last_joint
+    for n in range(before, len(known.places)):
+        if known.names[n]:
+            continue
+        x, y, z = known.places[n]
+        number += 1
+        other = known.at((x, -y, z))
+        if y == 0.0:
+            known.names[n], known.twins[n] = f"J{number}", f"J{number}"
+        elif other is not None and other >= before and not known.names[other]:
+            known.places[other] = (x, -y, z)
+            left, right = (n, other) if y > 0 else (other, n)
+            known.names[left], known.names[right] = f"J{number}L", f"J{number}R"
+            known.twins[left], known.twins[right] = known.names[right], known.names[left]
+        else:
+            known.names[n] = f"J{number}"
+    new = [
+        Joint(id=known.names[n], x=known.places[n][0], y=known.places[n][1], z=known.places[n][2], twin=known.twins[n])
+        for n in range(before, len(known.places))
+    ]
+    return job.but(joints=(*job.joints, *new), last_joint=number)
+
+
+def _with_tubes(
+    job: Job, known: _Joints, tubes: list[tuple[int, int, str, dict[str, Any], np.ndarray]]
+) -> tuple[Job, int]:
+    """The job with the new tubes, and how many were there already."""
+    made, sections = job, {}
+    materials = {m.name: m for m in (*library().materials, *job.shelf.materials)}
+    last = job.tubes[-1] if job.tubes else None
+    taken = {frozenset(t.ends): t.id for t in job.tubes}
+    names: dict[frozenset[str], str] = {}
+    new: list[Tube] = []
+    number, there, used = job.last_tube, 0, set()
+    drawn = {frozenset((known.names[a], known.names[b])) for a, b, *_ in tubes}
+    for a, b, layer, said, run in tubes:
+        ends = known.names[a], known.names[b]
+        key = frozenset(ends)
+        if key in taken or key in names:
+            there += 1
+            continue
+        wanted = (str(said.get("section", "")), layer)
+        if wanted not in sections:
+            made, sections[wanted] = _section(made, *wanted, last.section if last else FIRST_SECTION)
+        for extra in ("taper", "cut_from"):
+            if said.get(extra) and said[extra] not in {s.name for s in made.shelf.sections}:
+                made, _ = shelve(made, section_called(made, said[extra]))
+        material = (
+            str(said.get("material", ""))
+            if said.get("material") in materials
+            else last.material
+            if last
+            else FIRST_MATERIAL
+        )
+        used.add(material)
+        twins = known.twins[a], known.twins[b]
+        pair = frozenset(t for t in twins if t)
+        if None not in twins and pair in names and names[pair][-1:] in "LR" and pair != key:
+            name = names[pair][:-1] + ("R" if names[pair].endswith("L") else "L")
+        else:
+            number += 1
+            side = "L" if known.places[a][1] + known.places[b][1] >= 0 else "R"
+            paired = None not in twins and pair != key and pair in drawn
+            name = f"T{number}{side if paired else ''}"
+        names[key] = name
+        fields = {k: v for k, v in said.items() if k in KEPT and k not in ("section", "material")}
+        base = Tube(id=name, a=ends[0], b=ends[1], section=sections[wanted], material=material)
+        new.append(_shaped(base, fields, known.places[a], known.places[b], run))
+    shelf = made.shelf
+    shelf = shelf.but(
+        materials=(
+            *shelf.materials,
+            *(materials[m] for m in sorted(used) if m not in {k.name for k in shelf.materials}),
+        )
+    )
+    return made.but(shelf=shelf, tubes=(*made.tubes, *new), last_tube=number), there
+
+
+def _shaped(tube: Tube, fields: dict[str, Any], a: Place, b: Place, run: np.ndarray) -> Tube:
+    """A tube with what was said of it: its landings and corners from its line."""
+    first, last = run[0] - a, run[-1] - b
+    offsets = [
+        tuple(float(v) for v in off) if np.abs(off).max() > SAME_PLACE_MM else (0.0, 0.0, 0.0) for off in (first, last)
+    ]
+    made = Tube.model_validate({**tube.model_dump(), **fields, "offset_a": offsets[0], "offset_b": offsets[1]})
+    if len(run) == 2:
+        return made
+    return made.but(corners=hung(np.add(a, made.offset_a), np.add(b, made.offset_b), run[1:-1]))
+
+
+def _section(job: Job, said: str, layer: str, last: str) -> tuple[Job, str]:
+    """The job with a line's section on its shelf: what was said, what the layer is called, or the last one used."""
+    for text in (said, layer, last):
+        try:
+            return shelve(job, section_called(job, text)) if text else (job, job.section(text).name)
+        except Problem:
+            continue
+    return shelve(job, FIRST_SECTION)
