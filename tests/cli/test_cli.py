@@ -56,7 +56,7 @@ def test_check_fails_only_when_something_is_wrong(
     file.save(bare, clean)
     code, out, _ = said(capsys, "check", clean)
     assert code == 0
-    assert out.endswith("2 snags, 0 of them wrong\n")
+    assert out.endswith("14 snags, 0 of them wrong\n")
     file.save(edits.add_joint(bare, (500, 100, 900)), loose)
     code, out, _ = said(capsys, "check", loose, "--json")
     assert code == 1

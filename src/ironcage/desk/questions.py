@@ -9,8 +9,8 @@ from ironcage.core.job.model import Job
 
 if TYPE_CHECKING:
     from ironcage.core.answers.advice import Advice
-    from ironcage.core.answers.checks import Snag
     from ironcage.core.answers.figures import Figure
+    from ironcage.core.answers.snag import Snag
 
 
 def figures(job: Job, mark: Job) -> "tuple[tuple[Figure, ...], tuple[Figure, ...]]":

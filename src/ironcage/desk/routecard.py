@@ -10,7 +10,7 @@ from ironcage.desk.pages import Step
 from ironcage.desk.words import Words
 
 if TYPE_CHECKING:
-    from ironcage.core.answers.checks import Snag
+    from ironcage.core.answers.snag import Snag
 
 
 class RouteCard(QWidget):

@@ -10,7 +10,7 @@ from ironcage.desk.words import Words
 
 if TYPE_CHECKING:
     from ironcage.core.answers.advice import Advice
-    from ironcage.core.answers.checks import Snag
+    from ironcage.core.answers.snag import Snag
 
 _SHAPES = {"wrong": "✗ wrong", "unknown": "? unknown", "look": "○ look"}
 

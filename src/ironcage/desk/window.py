@@ -42,7 +42,7 @@ from ironcage.desk.workstrip import WorkStrip
 from ironcage.problem import Problem
 
 if TYPE_CHECKING:
-    from ironcage.core.answers.checks import Snag
+    from ironcage.core.answers.snag import Snag
     from ironcage.desk.benchcard import BenchCard
     from ironcage.desk.helppage import HelpPage
 

@@ -11,7 +11,7 @@ from ironcage.samples.making import framed, furnished
 
 _JOINTS = {
     # the floor, nose to tail
-    "nose": (260, 150, 130), "axle": (0, 190, 130), "knee": (-330, 260, 130), "hip": (-690, 260, 130), "rear": (-920, 260, 130), "tail": (-1200, 260, 130),
+    "nose": (260, 150, 130), "axle": (0, 190, 130), "knee": (-330, 260, 130), "hip": (-690, 260, 130), "rear": (-920, 260, 130), "rear mid": (-920, 0, 130), "tail": (-1200, 260, 130),
     # nose hoop, steering post and seat back
     "nose top": (190, 150, 330), "axle mid": (0, 0, 130), "post": (-200, 0, 550), "back": (-850, 250, 540), "tail top": (-1130, 250, 330),
 }  # fmt: skip
@@ -20,13 +20,13 @@ _MAIN, _LIGHT = "30 x 30 x 2 square", "25 x 25 x 2 square"
 
 _TUBES = (
     ("rail", _MAIN, ["nose > axle > knee > hip > rear > tail"]),
-    ("cross member", _MAIN, ["nose > nose'", "axle > axle mid", "knee > knee'", "hip > hip'", "rear > rear'", "tail > tail'"]),
+    ("cross member", _MAIN, ["nose > nose'", "axle > axle mid", "knee > knee'", "hip > hip'", "rear > rear mid", "tail > tail'"]),
     ("front hoop", _LIGHT, ["nose > nose top > nose top'", "nose top > axle"]),
     ("", _LIGHT, ["axle mid > post", "nose top > post"]),
     ("main hoop", _MAIN, ["hip > back > back'"]),
     ("hoop brace", _LIGHT, ["back > tail top"]),
     ("", _LIGHT, ["tail > tail top > tail top'", "rear > tail top", "rear > back"]),
-    ("diagonal", _LIGHT, ["axle > nose'", "rear > hip'"]),
+    ("diagonal", _LIGHT, ["axle mid > nose", "rear mid > hip"]),
 )  # fmt: skip
 
 _MASSES = (

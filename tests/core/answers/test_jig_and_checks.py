@@ -6,6 +6,7 @@ import re
 import pytest
 
 from ironcage.core.answers import advice, checks, jig
+from ironcage.core.answers.snag import RANK
 from ironcage.core.job import edits
 from ironcage.core.job.commands import understand
 from ironcage.core.job.model import Job, Joint
@@ -68,7 +69,7 @@ def test_each_thing_wrong_is_a_snag_that_names_the_culprit(
     assert found, [s.what for s in checks.answer(spoil(box))]
     assert found[0].severity == severity
     assert any(name.startswith(where) for name in found[0].where) or not where
-    ranks = [checks.RANK[s.severity] for s in checks.answer(spoil(box))]
+    ranks = [RANK[s.severity] for s in checks.answer(spoil(box))]
     assert ranks == sorted(ranks)
 
 

@@ -15,7 +15,7 @@ from ironcage.core.answers import cut, jig
 from ironcage.core.exchange import lists, pdf
 from ironcage.core.exchange.drawing import Path, Sheet
 from ironcage.core.exchange.dxf import to_dxf
-from ironcage.core.exchange.kinds import KINDS, PATTERN, kind
+from ironcage.core.exchange.kinds import FITTING, KINDS, PATTERN, kind
 from ironcage.core.exchange.plan import plan
 from ironcage.core.exchange.svg import to_svg
 from ironcage.core.exchange.templates import MARK_WORD_MM, PAPER_MM, template, templates
@@ -165,8 +165,9 @@ def test_lists_open_in_a_spreadsheet_in_the_builders_unit(sandpiper: Job) -> Non
 
 def test_every_kind_is_made_and_refuses_in_words(sandpiper: Job) -> None:
     job = understand("pattern Hub 1-2 100, 2-3 100, 1-3 100 dia 10", sandpiper).job
+    job = understand("add panel joints J9L J9R J12R J12L, thickness 1", job).job
     for k in KINDS:
-        word = {"TUBE:JOINT": "T35L:J19L", PATTERN: "Hub"}.get(k.takes, "")
+        word = {"TUBE:JOINT": "T35L:J19L", PATTERN: "Hub", FITTING: "F1"}.get(k.takes, "")
         assert len(k.make(job, word)) > 100, k.name
     with pytest.raises(Problem, match=r"The nearest is plan-"):
         kind("plan-pfd")

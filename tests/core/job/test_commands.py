@@ -70,24 +70,40 @@ def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
         "drop": ("B24",),
         "use": ("D33", "B29"),
         "bend": tubes,
-        "kick": ("T1L",),
-        "jog": ("T1L",),
-        "land": ("T1L",),
+        "kick": ("T9L",),
+        "jog": ("T9L",),
+        "land": ("T11L",),
         "taper": tubes,
         "donor": tubes,
-        "lower": ("T9L",),
+        "lower": ("T74L",),
         "tie": ("J5L",),
         "untie": ("J5L",),
         "turn": ("J13",),
         "copy": tubes,
         "slide": ("J5L",),
-        "cross": ("T1L", "T2L"),
-        "meet": ("T9L",),
+        "cross": ("T74L", "T75L"),
+        "meet": ("T74L",),
         "add": ("J1L", "T1L", "T2L"),
     }
-    job = typed(sandpiper.but(wheels=()), "joint 900 100 900 alone", "joint 900 -100 900 alone")
+    job = typed(sandpiper.but(wheels=()), "die 38 clr 114")
+    job = typed(
+        job,
+        "joint 900 300 300",
+        "joint 1400 300 300",
+        "tube J32L J33L 60 x 40 x 2",
+        "joint 1200 300 100",
+        "joint 1200 300 500",
+        "tube J34L J35L",
+    )
+    job = typed(job, "joint 1000 300 300", "joint 900 100 900 alone", "joint 900 -100 900 alone")
     for command in COMMANDS:
-        pick = {"pair": tuple(j.id for j in job.joints[-2:]), "x": ("J5L",), "r": ("J5L",), "merge": ("J23", "J24")}
+        pick = {
+            "pair": tuple(j.id for j in job.joints[-2:]),
+            "mirror": (job.joints[-1].id,),
+            "x": ("J5L",),
+            "r": ("J5L",),
+            "merge": ("J23", "J24"),
+        }
         target = (
             pick.get(command.word)
             or chosen.get(command.word)
@@ -95,6 +111,18 @@ def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
         )
         line = command.example.replace("tube J1L J2L", "tube J1L J5R").replace(
             "split 300 from J1L", "split 100 from J30L"
+        )
+        if command.word == "sever":
+            job = typed(job, "donor", chosen=("T34",))
+            line = line.replace("-900", "-600")
+        if command.word == "untie":
+            job = typed(job, "tie to J2L", chosen=("J5L",))
+        line = (
+            line.replace("tie between J1L", "tie 40% between J1L")
+            .replace("behind -900 by -150", "behind -265 by 150")
+            .replace("meet J1L", "meet J36L")
+            .replace("slide 20 along J1L J2L", "slide 20 along J5L J2L")
+            .replace("land J1L", f"land {job.tube('T11L').a}")
         )
         line = line.replace("align level B2", "align level B25").replace("tick R9 isolator", "tick R15 isolator")
         job = sandpiper if command.word == "tyre" else job

@@ -224,5 +224,5 @@ def test_joints_by_projection_and_on_a_tube(box: Job) -> None:
     beside = typed(box, "joint -500 300 200.3")
     met = understand("meet J5L", beside, (tube,)).job
     assert len(met.tubes_at["J5R"]) == 2
-    with pytest.raises(Problem, match="J4L stands 300.0 mm beside"):
+    with pytest.raises(Problem, match="J4L stands 300"):
         understand("meet J4L", box, (tube,))

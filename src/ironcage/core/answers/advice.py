@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from ironcage.core.answers import prove
-from ironcage.core.answers.checks import Snag
+from ironcage.core.answers.snag import Snag
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem
 

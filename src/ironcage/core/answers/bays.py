@@ -92,7 +92,9 @@ def answer(job: Job) -> BaysAnswer:
     nodes = np.array([j.place for j in job.joints]).reshape(-1, 3)
     row = {j.id: n for n, j in enumerate(job.joints)}
     ends = np.array([(row[t.a], row[t.b]) for t in job.tubes], dtype=np.int64)
-    ends = ends[np.linalg.norm(nodes[ends[:, 0]] - nodes[ends[:, 1]], axis=1) > 1e-3]
+    ends = np.unique(
+        np.sort(ends[np.linalg.norm(nodes[ends[:, 0]] - nodes[ends[:, 1]], axis=1) > 1e-3], axis=1), axis=0
+    )
     bays = _bays(job, nodes, ends)
     ways = _folds(job, nodes, ends, bays)
     let: dict[int, list[int]] = {}

@@ -6,37 +6,23 @@ The same list is on the screen and in `iron-cage check`. A finding never changes
 import math
 from collections import Counter
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
-from typing import Literal
 
 from ironcage.core.answers import clashes, cut, drives, jig, people, prove, rules
 from ironcage.core.answers.cache import remembered
+from ironcage.core.answers.framechecks import FRAME_CHECKS
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.model import beam_frame
 from ironcage.core.answers.names import name_of
+from ironcage.core.answers.snag import RANK, Snag, be, has, named
 from ironcage.core.calc.beams import pieces
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.edits.joints import SAME_PLACE_MM, flipped
+from ironcage.core.job.edits.tubes import crosses
 from ironcage.core.job.model import Job
 from ironcage.core.job.scans import triangles
 from ironcage.problem import Problem
 
-Severity = Literal["wrong", "unknown", "look"]
-RANK: dict[Severity, int] = {"wrong": 0, "unknown": 1, "look": 2}
 NEAR_SADDLE_MM = 0.05
-
-
-@dataclass(frozen=True)
-class Snag:
-    """One finding. severity: wrong (it can't be built or worked out so), unknown (something is missing), look
-    (worth a look). code: stable short name. what: one sentence. where: joints or tubes to jump to. hint: a mend."""
-
-    severity: Severity
-    code: str
-    step: str
-    what: str
-    where: tuple[str, ...] = ()
-    hint: str = ""
 
 
 @remembered(
@@ -59,8 +45,7 @@ def loose_joints(job: Job) -> Iterator[Snag]:
     """Joints that no tube ends at."""
     loose = tuple(j.id for j in job.joints if j.id not in job.tubes_at)
     if loose:
-        named = _named(loose)
-        yield Snag("wrong", "loose joint", "frame", f"{named} {_is(loose)} on no tube.", loose,
+        yield Snag("wrong", "loose joint", "frame", f"{named(loose)} {be(loose)} on no tube.", loose,
                    "Join it with a tube or delete it.")  # fmt: skip
 
 
@@ -69,14 +54,14 @@ def doubled(job: Job) -> Iterator[Snag]:
     counts = Counter(frozenset(t.ends) for t in job.tubes)
     for ends in (e for e, n in counts.items() if n > 1):
         twice = tuple(t.id for t in job.tubes if frozenset(t.ends) == ends)
-        yield Snag("wrong", "doubled tube", "frame", f"{_named(twice)} join the same two joints.", twice, "Delete one.")
+        yield Snag("wrong", "doubled tube", "frame", f"{named(twice)} join the same two joints.", twice, "Delete one.")
     cells: dict[tuple[int, ...], list[str]] = {}
     for j in job.joints:
         cells.setdefault(tuple(round(v / SAME_PLACE_MM / 2) for v in j.place), []).append(j.id)
     for names in cells.values():
         if len(names) > 1:
             yield Snag(
-                "wrong", "doubled joint", "frame", f"{_named(names)} stand at one place.", tuple(names), "Merge them."
+                "wrong", "doubled joint", "frame", f"{named(names)} stand at one place.", tuple(names), "Merge them."
             )
 
 
@@ -87,7 +72,7 @@ def no_length(job: Job) -> Iterator[Snag]:
     )
     if short:
         yield Snag(
-            "wrong", "no length", "frame", f"{_named(short)} {_has(short)} no length.", short, "Move one of its joints."
+            "wrong", "no length", "frame", f"{named(short)} {has(short)} no length.", short, "Move one of its joints."
         )
 
 
@@ -101,7 +86,7 @@ def apart(job: Job) -> Iterator[Snag]:
         return  # a tube without length: listed by no_length
     for part in pieces(frame)[1:]:
         names = tuple(frame.node_names[i] for i in part)
-        yield Snag("wrong", "in pieces", "frame", f"{_named(names)} {_is(names)} joined to each other but not to the rest of "
+        yield Snag("wrong", "in pieces", "frame", f"{named(names)} {be(names)} joined to each other but not to the rest of "
                    "the frame.", names, "Join them to it with a tube.")  # fmt: skip
 
 
@@ -115,12 +100,14 @@ def mirror(job: Job) -> Iterator[Snag]:
                        "mirror images.", (j.id, other.id), "Put one of them again.")  # fmt: skip
     single = tuple(t.id for t in job.tubes if _one_sided(job, t.ends))
     if single:
-        yield Snag("look", "one side only", "frame", f"{_named(single)} {_has(single)} no partner on the other side.", single,
+        yield Snag("look", "one side only", "frame", f"{named(single)} {has(single)} no partner on the other side.", single,
                    "Leave it if it is meant, as a single diagonal often is.")  # fmt: skip
 
 
 def _one_sided(job: Job, ends: tuple[str, str]) -> bool:
-    """Whether a tube between paired joints lacks its mirror. Diagonals from corner to corner cross and have none."""
+    """Whether a tube between paired joints lacks its mirror. One that crosses the centreline would be crossed by it, and has none."""
+    if crosses(job, ends):
+        return False
     twins = tuple(job.joint_by_id[end].twin for end in ends)
     if not all(twins) or set(twins) == set(ends):
         return False
@@ -172,7 +159,7 @@ def cuts(job: Job) -> Iterator[Snag]:
         for problem in piece.problems:
             yield Snag("wrong", "can't be cut", "cut", f"{problem[0].upper()}{problem[1:]}", piece.tubes)
         for end in (piece.first, piece.second):
-            for note in (n for n in end.notes if n.startswith(("wider", "only"))):
+            for note in (n for n in end.notes if n.startswith("wider")):
                 yield Snag(
                     "look", "hard to cut", "cut", f"{piece.id} at {end.joint} is {note}.", (*piece.tubes, end.joint)
                 )
@@ -192,10 +179,10 @@ def clash(job: Job) -> Iterator[Snag]:
                        (n.first, n.second), "Move one of them, or set a smaller margin.")  # fmt: skip
     lost = tuple(p.id for p in job.parts if p.shape.kind == "scan" and triangles(p.shape.digest) is None)
     if lost:
-        yield Snag("unknown", "scan missing", "place", f"The mesh of {_named([name_of(job, n) for n in lost])} is not here; the box round it stands in.", lost,
+        yield Snag("unknown", "scan missing", "place", f"The mesh of {named([name_of(job, n) for n in lost])} is not here; the box round it stands in.", lost,
                    "Bring it in again, or put the folder NAME.cage.scans beside the job.")  # fmt: skip
     for b in made.blocked:
-        yield Snag("wrong", "can't come out", "place", f"{name_of(job, b.part)} can't slide out: {_named(b.by)} {_is(b.by)} in the way by up to {units.length(b.depth)}.",
+        yield Snag("wrong", "can't come out", "place", f"{name_of(job, b.part)} can't slide out: {named(b.by)} {be(b.by)} in the way by up to {units.length(b.depth)}.",
                    (b.part, *b.by), "Turn its way out (set slide), or make what is in the way removable.")  # fmt: skip
 
 
@@ -252,7 +239,7 @@ def ruled(job: Job) -> Iterator[Snag]:
             "unknown",
             "rule not judged",
             "brief",
-            f"{_named(open_rules)} can't be told from the job.",
+            f"{named(open_rules)} can't be told from the job.",
             (),
             "Judge them yourself, and tick the notes.",
         )
@@ -269,15 +256,15 @@ def stands(job: Job) -> Iterator[Snag]:
                    "on the table; three or more hold a frame.", (), "Choose joints and type: stand")  # fmt: skip
     off = tuple(s.joint for s in made.stands if not s.on_table)
     if off:
-        yield Snag("wrong", "off the table", "jig", f"{_named(off)} {'stands' if len(off) == 1 else 'stand'} off the table.", off,
+        yield Snag("wrong", "off the table", "jig", f"{named(off)} {'stands' if len(off) == 1 else 'stand'} off the table.", off,
                    "Move or enlarge the table.")  # fmt: skip
     low = tuple(s.joint for s in made.stands if s.saddle < job.table.least_saddle - NEAR_SADDLE_MM)
     if low and made.best_top_z is not None:
-        yield Snag("wrong", "saddle too low", "jig", f"The saddle at {_named(low)} is lower than the least height of "
+        yield Snag("wrong", "saddle too low", "jig", f"The saddle at {named(low)} is lower than the least height of "
                    f"{job.table.least_saddle:g} mm.", low, f"Put the table's top at {made.best_top_z:.1f} mm.")  # fmt: skip
     bare = tuple(s.joint for s in made.stands if not s.tube)
     if bare:
-        yield Snag("look", "nothing to carry", "jig", f"No tube at {_named(bare)} is level enough for a saddle.", bare,
+        yield Snag("look", "nothing to carry", "jig", f"No tube at {named(bare)} is level enough for a saddle.", bare,
                    "Choose another joint or clamp it.")  # fmt: skip
 
 
@@ -296,19 +283,5 @@ CHECKS: tuple[Check, ...] = (
     seated,
     driven,
     ruled,
+    *FRAME_CHECKS,
 )
-
-
-def _named(names: tuple[str, ...] | list[str]) -> str:
-    shown = list(names[:4])
-    if len(names) > len(shown):
-        return f"{', '.join(shown)} and {len(names) - len(shown)} more"
-    return f"{', '.join(shown[:-1])} and {shown[-1]}" if len(shown) > 1 else shown[0]
-
-
-def _is(names: tuple[str, ...]) -> str:
-    return "is" if len(names) == 1 else "are"
-
-
-def _has(names: tuple[str, ...]) -> str:
-    return "has" if len(names) == 1 else "have"

@@ -15,13 +15,14 @@ from ironcage.core.calc.flats import Flat, flattened
 from ironcage.core.calc.sections import AnySection, Round
 from ironcage.core.job import fittings as kinds
 from ironcage.core.job.model import Job, Tube
-from ironcage.core.job.routes import end_axes, route_of
+from ironcage.core.job.routes import Place, end_axes, route_of
 
 EFFICIENCY = {
     "welded": 1.0,
     "bonded": 0.8,
     "riveted": 0.5,
 }  # of a panel's membrane stiffness: stated, to be typed over by a twist test
+STEEP_COS = 0.8  # of a tube's rise: steeper, what is laid on it lies outward rather than up
 SLIDES = 1 - 1e-6  # the share of a tube's axial and torsional stiffness that a slip joint takes away
 ASSUMED = (
     "Panels are cut to the middles of the tubes round them, and hold the frame at its joints: 1.0 of the sheet counts where it is welded, 0.8 bonded, 0.5 riveted; "
@@ -43,7 +44,7 @@ class Stiffener:
 @dataclass(frozen=True)
 class Fitted:
     """A fitting made. words: what to cut or buy; kg: all of its pieces; place (3,): its middle, mm; flat and count: its plates, where it is of plate; weld: length of weld, mm;
-    saved: kg that holes save; thickness: mm of plate; warp: how far a panel's corners lie off one plane, mm; stiffens: tubes' added section."""
+    saved: kg that holes save; thickness: mm of plate; warp: how far a panel's corners lie off one plane, mm; stiffens: tubes' added section; shown: its outline in the car, or the line along it, mm."""
 
     id: str
     kind: str
@@ -60,6 +61,7 @@ class Fitted:
     warp: float = 0.0
     stiffens: tuple[Stiffener, ...] = ()
     problem: str = ""
+    shown: tuple[Place, ...] = ()
 
 
 @remembered("joints", "tubes", "shelf", "fittings")
@@ -159,11 +161,23 @@ def _panel(shop: _Shop, f: kinds.Panel) -> Fitted:
     fixings = f", {round(flat.edge / f.pitch)} {'rivets' if f.fixing == 'riveted' else 'stitches'}" if f.pitch else ""
     words = f"sheet {f.thickness:g}, {np.ptp(outline[:, 0]):.0f} x {np.ptp(outline[:, 1]):.0f}, {f.fixing}{fixings}"
     weld = flat.edge if f.fixing == "welded" else 0.0
-    return shop.of_plate(f, f.joints, flat, f.thickness, 1, material, places.mean(axis=0), words, weld=weld, warp=warp)
+    return shop.of_plate(
+        f,
+        f.joints,
+        flat,
+        f.thickness,
+        1,
+        material,
+        places.mean(axis=0),
+        words,
+        weld=weld,
+        warp=warp,
+        shown=_places(places),
+    )
 
 
 def _corner(shop: _Shop, joint: str, tubes: tuple[str, str], leg: float) -> tuple[Flat, Floats, Floats, Floats]:
-    """The plate in a corner, its middle (3,), and the two tubes' directions away from the joint (3,), (3,).
+    """The plate in a corner, its three corners in the car (3, 3), and the two tubes' directions away from the joint (3,), (3,).
 
     It reaches `leg` along both tubes from the joint, and starts where their faces meet.
     """
@@ -176,7 +190,7 @@ def _corner(shop: _Shop, joint: str, tubes: tuple[str, str], leg: float) -> tupl
     meet = ways[0] * halves[1] / math.sin(angle) + ways[1] * halves[0] / math.sin(angle)
     corners = np.array([meet, leg * ways[0] + halves[0] * across[0], leg * ways[1] + halves[1] * across[1]])
     flat = np.stack([corners @ ways[0], corners @ across[0]], axis=1)
-    return Flat(flat), at + corners.mean(axis=0), ways[0], ways[1]
+    return Flat(flat), at + corners, ways[0], ways[1]
 
 
 def _stiffened(shop: _Shop, f: Any, plates: int) -> tuple[Stiffener, ...]:
@@ -203,22 +217,39 @@ def _stiffened(shop: _Shop, f: Any, plates: int) -> tuple[Stiffener, ...]:
 
 
 def _gusset(shop: _Shop, f: kinds.Gusset) -> Fitted:
-    flat, place, *_ = _corner(shop, f.joint, f.tubes, f.leg)
+    flat, corners, *_ = _corner(shop, f.joint, f.tubes, f.leg)
     words = f"plate {f.thickness:g}, corner {f.leg:g} x {f.leg:g}" + (f", {f.plates} off" if f.plates > 1 else "")
     material = shop.tube(f.tubes[0]).material
-    return shop.of_plate(f, (f.joint, *f.tubes), flat, f.thickness, f.plates, material, place, words,
+    return shop.of_plate(f, (f.joint, *f.tubes), flat, f.thickness, f.plates, material, corners.mean(axis=0), words, shown=_places(corners),
                          weld=f.plates * 2 * (f.leg - max(shop.shape(f.tubes[0]).size) / 2), stiffens=_stiffened(shop, f, f.plates))  # fmt: skip
 
 
 def _haunch(shop: _Shop, f: kinds.Haunch) -> Fitted:
-    flat, place, *_ = _corner(shop, f.joint, f.tubes, f.leg)
+    flat, corners, *_ = _corner(shop, f.joint, f.tubes, f.leg)
     material = shop.tube(f.tubes[0]).material
     strip = float(np.linalg.norm(flat.outline[1] - flat.outline[2]))
     width = min(shop.shape(f.tubes[0]).size)
     words = f"2 plates {f.thickness:g}, corner {f.leg:g} x {f.leg:g}, and a strip {strip:.0f} x {width:g}"
     kg = 2 * shop.kg(flat.area, f.thickness, material) + shop.kg(strip * width, f.thickness, material)
-    return Fitted(f.id, f.kind, (f.joint, *f.tubes), words, kg, place, material, flat, 2, f.thickness, weld=2 * flat.edge + 2 * width,
+    return Fitted(f.id, f.kind, (f.joint, *f.tubes), words, kg, corners.mean(axis=0), material, flat, 2, f.thickness, shown=_places(corners), weld=2 * flat.edge + 2 * width,
                   stiffens=_stiffened(shop, f, 2))  # fmt: skip
+
+
+def _places(points: Floats) -> tuple[Place, ...]:
+    return tuple((float(x), float(y), float(z)) for x, y, z in points)
+
+
+def _laid(shop: _Shop, tube: str, at: float, outline: Floats) -> tuple[Place, ...]:
+    """An outline (n, 2), along a tube and across it, in the car; across is up, or for an upright tube outward."""
+    place, way = route_of(shop.job, shop.tube(tube)).at(at)
+    up = (
+        np.array([0.0, 0.0, 1.0])
+        if abs(way[2]) < STEEP_COS
+        else np.array([0.0, math.copysign(1.0, place[1] or 1.0), 0.0])
+    )
+    across = up - (up @ way) * way
+    across = across / np.linalg.norm(across)
+    return _places(place + outline[:, :1] * way + outline[:, 1:] * across)
 
 
 def _along(shop: _Shop, tube: str, at: float, half: float) -> tuple[float, float]:
@@ -241,7 +272,7 @@ def _fish_plate(shop: _Shop, f: kinds.FishPlate) -> Fitted:
     start, stop = _along(shop, f.tube, f.at, f.length / 2)
     return shop.of_plate(f, (f.tube,), flat, f.thickness, f.sides, material, place,
                          f"plate {f.thickness:g}, {f.length:g} x {f.depth:g}, {f.ends} ends, {f.sides} off",
-                         weld=f.sides * flat.edge, stiffens=(Stiffener(f.tube, start, stop, adds),))  # fmt: skip
+                         weld=f.sides * flat.edge, shown=_laid(shop, f.tube, f.at, flat.outline), stiffens=(Stiffener(f.tube, start, stop, adds),))  # fmt: skip
 
 
 def _of_tube(shop: _Shop, f: Any, shape: Round, length: float, half: float, words: str, weld: float) -> Fitted:

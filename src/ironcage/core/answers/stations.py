@@ -2,19 +2,15 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from dataclasses import dataclass
 
-import numpy as np
-
-from ironcage.core.calc.beams import Floats
-from ironcage.core.job.model import Job, Tube
-from ironcage.core.job.routes import route_of
+from ironcage.core.job.model import Job
+from ironcage.core.job.routes import at_plane, route_of
 
 SHORTEST_STUB = 1.5  # of the tube's depth: less to weld to leaves no room for a joint and a sleeve
 FLATTEST = math.radians(50)  # between a cut and the tube's axis: flatter, the weld runs far along the tube
-STATION_MM = 0.5
+STEEPEST = math.radians(40)  # a tube at more than this to the centreline is no rail
 
 
 @dataclass(frozen=True)
@@ -39,7 +35,7 @@ def widths(job: Job, x: float) -> tuple[Width, ...]:
         twin = job.twin_tube(t)
         if twin is None or twin.id == t.id or job.joint_by_id[t.a].y + job.joint_by_id[t.b].y <= 0:
             continue
-        for place, way in _at_plane(job, t, x):
+        for place, way in at_plane(job, t, x):
             shape = job.section(t.section).shape
             across = abs(float(way[1]))
             flat = math.hypot(float(way[0]), float(way[1]))
@@ -55,18 +51,6 @@ def widths(job: Job, x: float) -> tuple[Width, ...]:
                 )
             )
     return tuple(sorted(made, key=lambda w: (round(w.z, 1), w.centre)))
-
-
-def _at_plane(job: Job, tube: Tube, x: float) -> list[tuple[Floats, Floats]]:
-    """Where a tube's centreline passes a plane across the car, and its direction there."""
-    line = route_of(job, tube).line
-    found: list[tuple[Floats, Floats]] = []
-    for a, b in itertools.pairwise(line):
-        if abs(b[0] - a[0]) > 1e-9 and min(a[0], b[0]) - 1e-9 <= x <= max(a[0], b[0]) + 1e-9:
-            place = a + (x - a[0]) / (b[0] - a[0]) * (b - a)
-            if not found or np.linalg.norm(found[-1][0] - place) > STATION_MM:
-                found.append((place, (b - a) / np.linalg.norm(b - a)))
-    return found
 
 
 @dataclass(frozen=True)
@@ -86,7 +70,7 @@ def stubs(job: Job, x: float, *, ahead: bool) -> tuple[Stub, ...]:
     """What a cut at x (mm) leaves of each donor tube, when what lies ahead of it (or behind) is kept."""
     made = []
     for t in (t for t in job.tubes if t.donor):
-        for place, way in _at_plane(job, t, x):
+        for place, way in at_plane(job, t, x):
             keep_b = (way[0] > 0) == ahead
             joint = job.joint_by_id[t.b if keep_b else t.a]
             route = route_of(job, t)

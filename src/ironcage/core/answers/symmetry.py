@@ -9,7 +9,7 @@ import numpy as np
 
 from ironcage.core.answers.cache import remembered
 from ironcage.core.job.edits.joints import CENTRE_MM, SAME_PLACE_MM, flipped
-from ironcage.core.job.edits.tubes import mirrored
+from ironcage.core.job.edits.tubes import crosses, mirrored
 from ironcage.core.job.model import Job, Tube
 from ironcage.core.job.routes import route_of
 
@@ -58,9 +58,9 @@ def _tubes(job: Job) -> list[Odd]:
     made = []
     for t in job.tubes:
         ends = [job.joint_by_id[e] for e in t.ends]
-        if any(e.twin is None for e in ends):
-            continue
         twin = job.twin_tube(t)
+        if any(e.twin is None for e in ends) or (twin is not t and crosses(job, t.ends)):
+            continue
         if twin is None:
             made.append(Odd((t.id,), "no tube opposite", 0.0))
         elif twin.id >= t.id:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import lru_cache
+from itertools import pairwise
 from typing import NamedTuple
 
 import numpy as np
@@ -13,6 +14,7 @@ from ironcage.core.job.model import Job, Tube
 
 Place = tuple[float, float, float]
 TAPER_PARTS = 6  # straight pieces that a tapered tube is drawn in
+SAME_MM = 0.5  # two crossings nearer than this are one
 KEEP = 20_000  # routes of a job of five thousand tubes, and of its last few states
 
 
@@ -124,3 +126,15 @@ def end_axes(job: Job) -> dict[tuple[str, str], Floats]:
                 y = y / np.linalg.norm(y)
                 made[t.id, joint] = np.stack([way, y, np.cross(way, y)])
     return made
+
+
+def at_plane(job: Job, tube: Tube, x: float) -> list[tuple[Floats, Floats]]:
+    """Where a tube's centreline passes a plane across the car at x (mm), and its direction there."""
+    line = route_of(job, tube).line
+    found: list[tuple[Floats, Floats]] = []
+    for a, b in pairwise(line):
+        if abs(b[0] - a[0]) > 1e-9 and min(a[0], b[0]) - 1e-9 <= x <= max(a[0], b[0]) + 1e-9:
+            place = a + (x - a[0]) / (b[0] - a[0]) * (b - a)
+            if not found or np.linalg.norm(found[-1][0] - place) > SAME_MM:
+                found.append((place, (b - a) / np.linalg.norm(b - a)))
+    return found

@@ -104,10 +104,23 @@ def mirror(job: Job, chosen: Chosen, rest: str) -> Done:
     )
 
 
+_SEVER = re.compile(r"^at\s+(?P<at>.+?)\s+keep\s+(?P<keep>ahead|behind)$", re.IGNORECASE)
+
+
+def sever(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Cut the donor's tubes across and keep one side: `sever at -900 keep ahead`."""
+    match = _SEVER.match(rest.strip())
+    if match is None:
+        raise Problem("The cut is not all there.", where=rest, hint="Write for example: sever at -900 keep ahead")
+    x = units_of(job).read_length(match["at"]) + job.datum.x
+    return Done(f"Cut the donor at {match['at']}", edits.sever(job, x, ahead=match["keep"].lower() == "ahead"), ())
+
+
 COMMANDS = (
     Command("stretch", STRETCH_EXAMPLE, "stretches or shortens everything at a plane: ahead of, behind, above, below, outside; with B3, without D1 say who goes", stretch),
     Command("turn", "turn 5 about y at J1L", "turns what is chosen about x, y or z at a joint, or about the line of two joints", turn),
     Command("copy", "copy 2 times x-300", "copies the chosen tubes with their joints, once or in a row", copy),
     Command("slide", "slide 20 along J1L J2L", "slides the chosen joint along a line; a pickup along its own axis", slide),
+    Command("sever", "sever at -900 keep ahead", "cuts the donor’s tubes across and keeps what is ahead of the cut, or behind", sever),
     Command("mirror", "mirror", "makes the other side of what is chosen and has none", mirror),
 )  # fmt: skip

@@ -9,7 +9,7 @@ chains, shafts; `plans` aims, rules, tyres and variants; `shaping` bends, kicks 
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
 from ironcage.core.job.edits.following import place_of_tie
 from ironcage.core.job.edits.joints import add_joint, delete, merge, move, pair, part, put, set_through
-from ironcage.core.job.edits.moving import axis_of_pickup, copy, mirror, slide, stretch, turn
+from ironcage.core.job.edits.moving import axis_of_pickup, copy, mirror, sever, slide, stretch, turn
 from ironcage.core.job.edits.parts import (
     add_datum,
     add_mass,
@@ -147,6 +147,7 @@ __all__ = [
     "set_table",
     "set_through",
     "set_tyre",
+    "sever",
     "shape",
     "slide",
     "split",

@@ -14,7 +14,6 @@ from ironcage.problem import Problem
 
 Place = tuple[float, float, float]
 MOVED_MM = 1e-6
-CENTRE_MM = 0.01
 
 
 def tie_words(tie: AnyTie) -> str:
@@ -74,7 +73,7 @@ def _settle(
             _settle(job, needed, tied, places, done, (*above, name))
     x, y, z = place_of_tie(job, tie, places)
     if joint.twin == name:
-        y = 0.0 if abs(y) <= CENTRE_MM else y
+        y = 0.0  # it stays on the centreline, whatever it follows does
     places[name] = x, y, z
     if joint.twin and joint.twin != name and joint.twin not in tied:
         places[joint.twin] = x, -y, z

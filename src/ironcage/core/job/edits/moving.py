@@ -13,12 +13,21 @@ from ironcage.core.calc.beams import Floats
 from ironcage.core.calc.figure import Seat
 from ironcage.core.job.bodies import chain_body, part_body, person_body
 from ironcage.core.job.edits.following import settled
-from ironcage.core.job.edits.joints import CENTRE_MM, SAME_PLACE_MM, Place, add_joint, demand_room, flipped, put_at
+from ironcage.core.job.edits.joints import (
+    CENTRE_MM,
+    SAME_PLACE_MM,
+    Place,
+    add_joint,
+    demand_room,
+    flipped,
+    put_at,
+    without,
+)
 from ironcage.core.job.edits.placed import find_part, find_placed, put_by_turn
-from ironcage.core.job.edits.tubes import add_tube, change_tubes, mirrored
+from ironcage.core.job.edits.tubes import add_tube, change_tubes, mirrored, split
 from ironcage.core.job.model import Job, Joint, Tube
 from ironcage.core.job.placed import Part
-from ironcage.core.job.routes import hung, route_of
+from ironcage.core.job.routes import at_plane, hung, route_of
 from ironcage.problem import Problem
 
 Axis = Literal["x", "y", "z"]
@@ -346,3 +355,28 @@ def _with_twin(job: Job, name: str) -> Job:
     return job.but(joints=tuple(
         j.but(twin=pairs[j.id], **({"x": x, "y": y, "z": z} if j.id == there.id else {})) if j.id in pairs else j for j in job.joints
     ))  # fmt: skip
+
+
+def sever(job: Job, x: float, *, ahead: bool) -> Job:
+    """Cut the donor's tubes across at x (mm) and take away what lies on the other side of the cut; ahead: what is kept. Each stub ends at a new joint."""
+    made = job
+    for tube in job.tubes:
+        if tube.donor and tube.id in made.tube_by_id:
+            route = route_of(made, made.tube_by_id[tube.id])
+            for place, _ in at_plane(made, made.tube_by_id[tube.id], x):
+                along = route.nearest(place)
+                if SAME_PLACE_MM < along < route.length - SAME_PLACE_MM:
+                    made = split(made, tube.id, along / route.length)
+                    break
+    gone = {t.id for t in made.tubes if t.donor and _beyond(made, t, x, ahead)}
+    if not gone:
+        raise Problem(
+            "That plane cuts nothing off the donor.", where="sever", hint="Say which tubes are the donor's first: donor"
+        )
+    left = {e for t in made.tubes if t.id not in gone for e in t.ends}
+    return without(made, {e for n in gone for e in made.tube_by_id[n].ends} - left, gone)
+
+
+def _beyond(job: Job, tube: Tube, x: float, ahead: bool) -> bool:
+    middle = sum(job.joint_by_id[e].x for e in tube.ends) / 2
+    return middle < x if ahead else middle > x

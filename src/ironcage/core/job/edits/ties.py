@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from ironcage.core.calc.segments import distances
-from ironcage.core.job.edits.following import settled
-from ironcage.core.job.edits.joints import Place, add_joint, demand_room
+from ironcage.core.job.edits.following import place_of_tie, settled
+from ironcage.core.job.edits.joints import CENTRE_MM, Place, add_joint, demand_room
 from ironcage.core.job.edits.placed import find_part
 from ironcage.core.job.edits.tubes import CROSS_MM, split, split_at
 from ironcage.core.job.model import Job
@@ -46,7 +46,7 @@ def tie(job: Job, name: str, to: AnyTie) -> Job:
         )
     )
     made = settled(made)
-    if joint.twin == joint.id and abs(made.joint_by_id[joint.id].y) > 0.01:
+    if joint.twin == joint.id and abs(place_of_tie(made, to)[1]) > CENTRE_MM:
         raise Problem(
             f"{joint.id} lies on the centreline and can't follow something off it.",
             where=joint.id,

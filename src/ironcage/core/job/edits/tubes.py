@@ -23,7 +23,8 @@ def _side(job: Job, ends: tuple[str, str]) -> float:
 
 
 def add_tube(job: Job, a: str, b: str, section: Section | str, material: Material | str, role: str = "") -> Job:
-    """Add a tube between two joints and, where both have mirrors, the one on the other side.
+    """Add a tube between two joints and, where both have mirrors, the one on the other side. One that crosses the centreline has none: its mirror image
+    would run through it.
 
     Section and material are taken from the shelf, then from the library, and put on the shelf.
     """
@@ -38,13 +39,18 @@ def add_tube(job: Job, a: str, b: str, section: Section | str, material: Materia
     fields: dict[str, Any] = {"section": section_name, "material": material_name, "role": role}
     twins = job.joint_by_id[ends[0]].twin, job.joint_by_id[ends[1]].twin
     other = (twins[0], twins[1]) if twins[0] and twins[1] else None
-    if other is None or set(other) == set(ends) or frozenset(other) in job.tube_by_ends:
+    if other is None or set(other) == set(ends) or frozenset(other) in job.tube_by_ends or crosses(job, ends):
         new = [Tube(id=f"T{number}", a=ends[0], b=ends[1], **fields)]
     else:
         left = _side(job, ends) >= _side(job, other)
         names = (f"T{number}L", f"T{number}R") if left else (f"T{number}R", f"T{number}L")
         new = [Tube(id=n, a=e[0], b=e[1], **fields) for n, e in zip(names, (ends, other), strict=True)]
     return job.but(tubes=(*job.tubes, *new), last_tube=number)
+
+
+def crosses(job: Job, ends: tuple[str, str]) -> bool:
+    """Whether a tube would pass from one side of the centreline to the other."""
+    return job.joint_by_id[ends[0]].y * job.joint_by_id[ends[1]].y < 0
 
 
 def shelve(job: Job, section: Section | str) -> tuple[Job, str]:
@@ -106,7 +112,10 @@ def change_tubes(
     new = {name: job.tube_by_id[name].but(**changes) for name in chosen}
     for name in chosen:
         twin = job.twin_tube(job.tube_by_id[name])
-        if twin and twin.id not in chosen:
+        if twin and twin.id == name:  # it crosses the centreline evenly: one end lands as the other does
+            lands = {_SWAPPED[k]: flipped(v) for k, v in changes.items() if k.startswith("offset")}
+            new[name] = new[name].but(**{k: v for k, v in lands.items() if k not in changes})
+        elif twin and twin.id not in chosen:
             crossed = job.joint_by_id[twin.a].twin != job.tube_by_id[name].a
             fields = mirrored(new[name], crossed=crossed)
             keys = set(changes) | ({_SWAPPED.get(k, k) for k in changes} if crossed else set())
