@@ -38,8 +38,8 @@ SCENARIOS = {
         chosen J32L
         count tubes 138
         type tube J32L J15R 25 x 1.5
-        said Add T75R and T75L.
-        choose T75R
+        said Add T75.
+        choose T75
         type role diagonal
         read Tubes has diagonal
         key Ctrl+Z

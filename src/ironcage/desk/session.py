@@ -88,9 +88,10 @@ class Session(QObject):
         self._journal.close(discard=discard)
 
     def choose(self, names: tuple[str, ...]) -> None:
-        """Choose joints, tubes and placed things by id; unknown ones are passed over."""
+        """Choose joints, tubes, placed things and fittings by id; unknown ones are passed over."""
         job = self.job
-        known = tuple(dict.fromkeys(n for n in names if n in job.joint_by_id or n in job.tube_by_id or n in job.placed))
+        groups = (job.joint_by_id, job.tube_by_id, job.placed, job.fitting_by_id)
+        known = tuple(dict.fromkeys(n for n in names if any(n in group for group in groups)))
         if known != self.chosen:
             self.chosen = known
             self.chose.emit()
@@ -146,6 +147,11 @@ class Session(QObject):
             self.history = history
             if not self._record():
                 self.told.emit(words, False)
+
+    @property
+    def before(self) -> Job:
+        """The job before its last edit; itself when there is none."""
+        return self.history.undone().job
 
     def measure_from(self, job: Job, name: str) -> None:
         """Measure differences from another state from here on."""

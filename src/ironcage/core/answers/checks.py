@@ -51,9 +51,11 @@ def loose_joints(job: Job) -> Iterator[Snag]:
 
 def doubled(job: Job) -> Iterator[Snag]:
     """Tubes that join the same two joints, and joints at one place."""
-    counts = Counter(frozenset(t.ends) for t in job.tubes)
-    for ends in (e for e, n in counts.items() if n > 1):
-        twice = tuple(t.id for t in job.tubes if frozenset(t.ends) == ends)
+    counts = Counter(
+        (frozenset(t.ends), bool(t.corners)) for t in job.tubes
+    )  # a straight one may stand under a bent one
+    for key in (k for k, n in counts.items() if n > 1):
+        twice = tuple(t.id for t in job.tubes if (frozenset(t.ends), bool(t.corners)) == key)
         yield Snag("wrong", "doubled tube", "frame", f"{named(twice)} join the same two joints.", twice, "Delete one.")
     cells: dict[tuple[int, ...], list[str]] = {}
     for j in job.joints:

@@ -1,9 +1,10 @@
-"""Frame: what the frame is made of, tube by tube and section by section."""
+"""Frame: what it is made of, section by section, its bays and fittings, and what differs between left and right."""
 
 from dataclasses import dataclass
 
 import numpy as np
 
+from ironcage.core.answers import bays, fittings, symmetry
 from ironcage.core.answers.mass import weigh
 from ironcage.core.job.model import Job
 
@@ -21,7 +22,8 @@ class SectionBill:
 
 @dataclass(frozen=True)
 class FrameAnswer:
-    """Counts, the length of all tubes (mm), mass (kg), size of the box round the joints (mm) and the bill by section."""
+    """Counts, the length of all tubes (mm), mass (kg) of frame and of the fittings among it, size of the box round the joints (mm), the bill by section, bays and folds,
+    fittings, and what is not symmetric."""
 
     joints: int
     tubes: int
@@ -31,6 +33,10 @@ class FrameAnswer:
     cg: tuple[float, float, float]
     box: tuple[float, float, float]
     bill: tuple[SectionBill, ...]
+    fittings_mass: float
+    bays: bays.BaysAnswer
+    fittings: tuple[fittings.Fitted, ...]
+    odd: tuple[symmetry.Odd, ...]
 
 
 def answer(job: Job) -> FrameAnswer:
@@ -52,4 +58,5 @@ def answer(job: Job) -> FrameAnswer:
         length=float(weighed.lengths.sum()), mass=weighed.frame.mass, cg=(x, y, z),
         box=(float(box[0]), float(box[1]), float(box[2])),
         bill=tuple(sorted(bill, key=lambda b: -b.kg)),
+        fittings_mass=weighed.fittings, bays=bays.answer(job), fittings=fittings.answer(job), odd=symmetry.answer(job),
     )  # fmt: skip

@@ -10,7 +10,7 @@ from ironcage.core.job.routes import at_plane, route_of
 
 SHORTEST_STUB = 1.5  # of the tube's depth: less to weld to leaves no room for a joint and a sleeve
 FLATTEST = math.radians(50)  # between a cut and the tube's axis: flatter, the weld runs far along the tube
-STEEPEST = math.radians(40)  # a tube at more than this to the centreline is no rail
+STEEPEST = math.radians(30)  # a tube at more than this to the centreline is no rail
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ be several members in line. Four members that close a ring off one plane, with n
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -21,6 +22,7 @@ FLAT_MM = 4.0  # and no joint of them is further off it than this
 MOST_FOLD_COS = np.cos(
     np.radians(35)
 )  # a ring of four folded more than this across a diagonal is two facets' rim, not one
+LITTLE_FOLD_COS = np.cos(np.radians(10))
 MOST_SIDES = 16
 
 
@@ -48,7 +50,11 @@ def facets(nodes: Floats, ends: Ints) -> tuple[Facet, ...]:
         for ring in _faces(local.tobytes(), len(used), tuple(map(tuple, numbered.tolist()))):
             whole = tuple(used[list(ring)].tolist())
             found.setdefault(frozenset(whole), _facet(whole, nodes[list(whole)].tobytes()))
-    for ring in _warped(nodes, ends):
+    shared = Counter(frozenset(pair) for f in found.values() for pair in zip(f.ring, (*f.ring[1:], f.ring[0]), strict=True))
+    for ring, bent in _warped(nodes, ends):
+        pairs = [frozenset(pair) for pair in zip(ring, (*ring[1:], ring[0]), strict=True)]
+        if bent and all(shared[pair] > 1 for pair in pairs):
+            continue  # every side of it has a flat facet to either hand: it lies across the inside of the frame
         found.setdefault(frozenset(ring), _facet(ring, nodes[list(ring)].tobytes()))
     return tuple(sorted(found.values(), key=lambda f: f.ring))
 
@@ -169,8 +175,9 @@ def _area(ring: Floats) -> float:
     return float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2
 
 
-def _warped(nodes: Floats, ends: Ints) -> list[tuple[int, int, int, int]]:
-    """Rings of four members off one plane, with no member across, folded by no more than MOST_FOLD along either diagonal."""
+def _warped(nodes: Floats, ends: Ints) -> list[tuple[tuple[int, int, int, int], bool]]:
+    """Rings of four members off one plane, with no member across, folded by no more than MOST_FOLD along either diagonal, and whether by more than a
+    little."""
     neighbours: dict[int, set[int]] = {}
     for a, b in ends.tolist():
         neighbours.setdefault(a, set()).add(b)
@@ -200,7 +207,7 @@ def _warped(nodes: Floats, ends: Ints) -> list[tuple[int, int, int, int]]:
     off = np.abs(np.einsum("ij,ij->i", unit[:, 0], p[:, 3] - p[:, 0]))
     corner = sizes.min(axis=1) > 0.1 * sizes.max(axis=1)  # three in line at a corner is another facet's side
     keep = (opposite > MOST_FOLD_COS) & (beside > 0) & (off > FLAT_MM) & corner
-    return [ring for ring, k in zip(rings, keep, strict=True) if k]
+    return [(ring, bool(o < LITTLE_FOLD_COS)) for ring, k, o in zip(rings, keep, opposite, strict=True) if k]
 
 
 def sides(ring: Sequence[int], nodes: Floats) -> list[int]:

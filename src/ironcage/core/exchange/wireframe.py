@@ -16,8 +16,9 @@ from typing import Any
 import numpy as np
 
 from ironcage.core.exchange.points import DXF_UNITS, UNITS_MM
-from ironcage.core.job.commands.structure import FIRST_MATERIAL, FIRST_SECTION, section_called
+from ironcage.core.job.commands.structure import FIRST_SECTION, section_called
 from ironcage.core.job.edits.joints import SAME_PLACE_MM
+from ironcage.core.job.edits.shaping import FIRST_MATERIAL
 from ironcage.core.job.edits.tubes import shelve
 from ironcage.core.job.library import library
 from ironcage.core.job.model import Job, Joint, Tube
@@ -271,14 +272,15 @@ def _with_tubes(
     made, sections = job, {}
     materials = {m.name: m for m in (*library().materials, *job.shelf.materials)}
     last = job.tubes[-1] if job.tubes else None
-    taken = {frozenset(t.ends): t.id for t in job.tubes}
-    names: dict[frozenset[str], str] = {}
+    taken = {(frozenset(t.ends), bool(t.corners)) for t in job.tubes}
+    names: dict[tuple[frozenset[str], bool], str] = {}
     new: list[Tube] = []
     number, there, used = job.last_tube, 0, set()
-    drawn = {frozenset((known.names[a], known.names[b])) for a, b, *_ in tubes}
+    drawn = {(frozenset((known.names[a], known.names[b])), len(run) > 2) for a, b, _, _, run in tubes}
     for a, b, layer, said, run in tubes:
         ends = known.names[a], known.names[b]
-        key = frozenset(ends)
+        bent = len(run) > 2
+        key = frozenset(ends), bent
         if key in taken or key in names:
             there += 1
             continue
@@ -297,7 +299,7 @@ def _with_tubes(
         )
         used.add(material)
         twins = known.twins[a], known.twins[b]
-        pair = frozenset(t for t in twins if t)
+        pair = frozenset(t for t in twins if t), bent
         if None not in twins and pair in names and names[pair][-1:] in "LR" and pair != key:
             name = names[pair][:-1] + ("R" if names[pair].endswith("L") else "L")
         else:

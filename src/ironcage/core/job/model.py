@@ -273,8 +273,21 @@ class Job(Value):
 
     @cached_property
     def tube_by_ends(self) -> Mapping[frozenset[str], Tube]:
-        """Tubes by their pair of joints."""
-        return {frozenset(t.ends): t for t in self.tubes}
+        """Tubes by their pair of joints; where a straight and a bent one join the same two, as under a hoop, the straight one."""
+        found: dict[frozenset[str], Tube] = {}
+        for t in self.tubes:
+            if not t.corners or frozenset(t.ends) not in found:
+                found[frozenset(t.ends)] = t
+        return found
+
+    @cached_property
+    def _bent_by_ends(self) -> Mapping[frozenset[str], Tube]:
+        return {frozenset(t.ends): t for t in self.tubes if t.corners}
+
+    def tube_between(self, ends: tuple[str, str], *, bent: bool) -> Tube | None:
+        """The straight, or the bent, tube that joins two joints."""
+        found = self._bent_by_ends.get(frozenset(ends)) if bent else self.tube_by_ends.get(frozenset(ends))
+        return found if found and bool(found.corners) == bent else None
 
     @cached_property
     def tubes_at(self) -> Mapping[str, tuple[Tube, ...]]:
@@ -296,7 +309,9 @@ class Job(Value):
     def twin_tube(self, tube: Tube) -> Tube | None:
         """The tube on the other side; the tube itself when it crosses the centreline evenly."""
         twins = [self.joint_by_id[end].twin for end in tube.ends]
-        return self.tube_by_ends.get(frozenset(t for t in twins if t)) if all(twins) else None
+        if not all(twins):
+            return None
+        return self.tube_between((twins[0] or "", twins[1] or ""), bent=bool(tube.corners))
 
     def section(self, name: str) -> Section:
         """A section on the shelf."""

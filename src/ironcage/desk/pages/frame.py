@@ -1,19 +1,29 @@
-"""Frame: joints and tubes as lists that are typed into, the car's wheels and weights, the shelf."""
+"""Frame: joints, tubes, fittings and bays as lists that are typed into, what has changed, the car's wheels and weights, the shelf."""
 
-import math
 from typing import Any, get_args
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QComboBox, QCompleter, QHBoxLayout, QSizePolicy, QTabWidget, QVBoxLayout, QWidget
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QComboBox, QCompleter, QHBoxLayout, QMenu, QPushButton, QSizePolicy, QTabWidget, QVBoxLayout
 
 from ironcage.core.answers import frame
 from ironcage.core.job import edits
-from ironcage.core.job.commands import Done, units_of
-from ironcage.core.job.library import library, read_section
-from ironcage.core.job.model import Job, Joint, Material, PointMass, Role, Section, Tube, Wheel
+from ironcage.core.job.commands import COMMANDS, Done, units_of
+from ironcage.core.job.edits.following import tie_words
+from ironcage.core.job.library import library
+from ironcage.core.job.model import Job, Joint, PointMass, Role, Tube, Wheel
+from ironcage.core.job.routes import route_of
 from ironcage.desk.grid import Column, Grid
+from ironcage.desk.pages.framebays import BaysTab
+from ironcage.desk.pages.framechanges import ChangesTab
+from ironcage.desk.pages.framefittings import FittingsTab
+from ironcage.desk.pages.frameshelf import ShelfTab, SwapTab
+from ironcage.desk.pages.framestations import StationsTab
 from ironcage.desk.pages.page import Page, button, row, typed
 from ironcage.desk.session import Session
+from ironcage.desk.table import sheets
+from ironcage.desk.table.overlay import Brush
+from ironcage.desk.table.view import Decor
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units.shown import angle
@@ -32,30 +42,7 @@ def _part(field: str) -> Any:
     return change
 
 
-def _section_size(job: Job, section: Section, text: str) -> Done:
-    shape = read_section(text, units_of(job)).shape
-    return Done(f"Change {section.name}", edits.put_section(job, section.but(shape=shape)), ())
-
-
-def _figure(field: str) -> Any:
-    def change(job: Job, material: Material, text: str) -> Done:
-        try:
-            value: Any = text if field == "source" else float(text.replace(",", ""))
-        except ValueError:
-            raise Problem(f"‘{text}’ is not a number.", where=field, hint="Write for example 350") from None
-        return Done(f"Change {material.name}", edits.put_material(job, material.but(**{field: value})), ())
-
-    return change
-
-
-def size_text(section: Section) -> str:
-    """A section's sizes as they can be typed, mm."""
-    s = section.shape
-    if s.kind == "round":
-        return f"{s.od_mm:g} x {s.wall_mm:g}"
-    if s.kind == "rect":
-        return f"{s.height_mm:g} x {s.width_mm:g} x {s.wall_mm:g}"
-    return f"{s.leg_z_mm:g} x {s.leg_y_mm:g} x {s.wall_mm:g} angle"
+NARROW_PX = 1000
 
 
 class FramePage(Page):
@@ -63,22 +50,23 @@ class FramePage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
+        self._answered = session.job
         self.joints = Grid("Joints", self._joint_columns(), lambda j: j.id, session.do)
         self.tubes = Grid("Tubes", self._tube_columns(), lambda t: t.id, session.do)
         self.parts = Grid("Wheels and weights", self._part_columns(), lambda p: p.id, session.do)
-        self.sections = Grid("Sections on the shelf", self._section_columns(), lambda s: s.name, session.do)
-        self.materials = Grid("Materials on the shelf", self._material_columns(), lambda m: m.name, session.do)
+        self.fittings, self.bays, self.changes = FittingsTab(session), BaysTab(session), ChangesTab(session)
+        self.stations, self.shelf, self.swap = StationsTab(session), ShelfTab(session), SwapTab(session)
         self.tabs = QTabWidget()
-        shelf = QWidget()
-        shelf_box = QHBoxLayout(shelf)
-        shelf_box.setContentsMargins(0, 0, 0, 0)
-        shelf_box.addWidget(self.sections, 4)
-        shelf_box.addWidget(self.materials, 5)
         for page, words in (
             (self.joints, "Joints"),
             (self.tubes, "Tubes"),
-            (self.parts, "Wheels and weights"),
-            (shelf, "Shelf"),
+            (self.fittings, "Fittings"),
+            (self.bays, "Bays"),
+            (self.changes, "Changes"),
+            (self.stations, "Stations"),
+            (self.parts, "Wheels"),
+            (self.shelf, "Shelf"),
+            (self.swap, "Swap"),
         ):
             self.tabs.addTab(page, words)
         self.sum = Words(name="quiet")
@@ -89,7 +77,11 @@ class FramePage(Page):
         self.tabs.setCornerWidget(self.sum, Qt.Corner.TopRightCorner)
         for grid in (self.joints, self.tubes):
             grid.chose.connect(lambda keys, g=grid: self._pick(g, keys))
-        self.tabs.currentChanged.connect(lambda _: self._fill())
+        self.fittings.typing.connect(self.typing)
+        self.fittings.export.connect(self.export)
+        for tab in (self.bays, self.stations):
+            tab.decorated.connect(self._decorate)
+        self.tabs.currentChanged.connect(lambda _: self._opened())
 
     def _tools(self) -> QHBoxLayout:
         press = self.session.press
@@ -123,15 +115,45 @@ class FramePage(Page):
             button("Split", lambda: press("split"), "Split the chosen tubes in the middle (split)"),
             button("Merge", lambda: press("merge"), "Make two chosen joints one; the first stays (merge)"),
             button("Part", lambda: press("part"), "Part the chosen joints from their mirrors (part)"),
-            button("Pair", lambda: press("pair"), "Pair two joints that stand opposite (pair)"),
-            button("Through", lambda: press("through"), "Let the chosen tube run through the chosen joint (through)"),
             button("Pickup", lambda: press("pickup"), "Make the chosen joints pickups (pickup)"),
             button("Delete", lambda: press("delete"), "Delete what is chosen on both sides (delete)"),
         ]
-        box = row(*buttons, stretch=False)
+        box = row(*buttons, self._more(), stretch=False)
         for combo in (self.section, self.material, self.role):
             box.addWidget(combo, 1)
         return box
+
+    def _more(self) -> QPushButton:
+        """Lines that need nothing more, and starts of those that do."""
+        made = QPushButton("More")
+        made.setToolTip("Everything else that can be done to joints and tubes")
+        menu = QMenu(made)
+        by_word = {c.word: c for c in COMMANDS}
+        for word in ("pair", "through", "cross", "mirror", "untie"):
+            says = by_word[word].says
+            menu.addAction(f"{word.capitalize()}: {says}", lambda w=word: self.session.press(w))
+        menu.addSeparator()
+        for word in (
+            "hoop",
+            "bend",
+            "kick",
+            "jog",
+            "land",
+            "taper",
+            "lower",
+            "die",
+            "stretch",
+            "turn",
+            "copy",
+            "slide",
+            "tie",
+            "donor",
+        ):
+            menu.addAction(
+                f"{word.capitalize()}…  {by_word[word].says}", lambda w=word: self.typing.emit(by_word[w].example)
+            )
+        made.setMenu(menu)
+        return made
 
     # columns
 
@@ -155,6 +177,7 @@ class FramePage(Page):
     def _joint_notes(self, joint: Joint) -> str:
         job = self.session.job
         notes = [f"{p.corner} pickup" for p in job.pickups if p.joint == joint.id]
+        notes += [f"follows {tie_words(joint.tie)}"] if joint.tie else []
         return ", ".join(notes + (["on a stand"] if joint.id in job.table.stands else []))
 
     def _tube_columns(self) -> tuple[Column, ...]:
@@ -163,11 +186,26 @@ class FramePage(Page):
             Column("section", lambda t: t.section, change=typed("section")),
             Column("material", lambda t: t.material, change=typed("material")),
             Column("role", lambda t: t.role, change=typed("role")),
-            Column("length", lambda t: self.units.length(self._length(t), unit=False), True, tip="Joint to joint"),
+            Column("length", lambda t: self.units.length(self._length(t), unit=False), True, tip="Along its centreline, joint to joint"),
             Column("mass", lambda t: self.units.mass(self._mass(t)), True),
             Column("roll", lambda t: angle(t.roll), True, typed("roll")),
+            Column("shape", self._shape, tip="Bends, folds, taper, ends that land beside their joints"),
             Column("pinned", self._pins, change=typed("pin"), tip="Ends that are ball joints: first, second, both or none"),
         )  # fmt: skip
+
+    def _shape(self, tube: Tube) -> str:
+        count = len(tube.corners)
+        words = []
+        if count:
+            words.append(
+                f"{count} {'bend' if tube.radius else 'fold'}{'s' if count > 1 else ''}"
+                + (f", radius {self.units.length(tube.radius, unit=False)}" if tube.radius else "")
+            )
+        words += [f"tapers to {tube.taper}"] if tube.taper else []
+        words += ["lands beside"] if any(tube.offset_a) or any(tube.offset_b) else []
+        words += ["cut down"] if tube.cut_from else []
+        words += ["donor"] if tube.donor else []
+        return "; ".join(words)
 
     @staticmethod
     def _pins(tube: Tube) -> str:
@@ -187,24 +225,6 @@ class FramePage(Page):
             Column("tyre width", text("width"), True, _only(Wheel, "width")),
         )  # fmt: skip
 
-    def _section_columns(self) -> tuple[Column, ...]:
-        return (
-            Column("section", lambda s: s.name), Column("size, mm", size_text, change=_section_size),
-            Column("kg/m", lambda s: f"{s.shape.properties(0.3).area * 7.85e-3:.2f}", True, tip="As steel"),
-            Column("used by", lambda s: str(sum(t.section == s.name for t in self.session.job.tubes)), True),
-        )  # fmt: skip
-
-    def _material_columns(self) -> tuple[Column, ...]:
-        def of(field: str) -> Any:
-            return lambda m: f"{getattr(m, field):g}"
-
-        return (
-            Column("material", lambda m: m.name), Column("E, MPa", of("e"), True, _figure("e")), Column("G, MPa", of("g"), True, _figure("g")),
-            Column("kg/m³", of("density"), True, _figure("density")), Column("yield, MPa", of("yield_strength"), True, _figure("yield_strength")),
-            Column("as welded", of("as_welded_yield"), True, _figure("as_welded_yield"), tip="Yield beside a weld, MPa"),
-            Column("source", lambda m: m.source, change=_figure("source")),
-        )  # fmt: skip
-
     # showing
 
     @staticmethod
@@ -214,29 +234,71 @@ class FramePage(Page):
     def show_job(self, job: Job) -> None:
         self._fill()
 
+    def _opened(self) -> None:
+        if self.tabs.currentWidget() is not self.bays:
+            self.bays.stand_still()
+        self._fill()
+        self._show_result()
+        self._decorate()
+
     def _fill(self) -> None:
         """Show the present job in the list that is open; the others wait until they are."""
-        job = self.session.job
-        if self.tabs.currentWidget() is self.joints:
+        job, here = self.session.job, self.tabs.currentWidget()
+        if here is self.joints:
             self.joints.show_rows(job.joints)
-        elif self.tabs.currentWidget() is self.tubes:
+        elif here is self.tubes:
             self.tubes.show_rows(job.tubes)
-        elif self.tabs.currentWidget() is self.parts:
+        elif here is self.parts:
             self.parts.show_rows((*job.wheels, *job.masses))
-        else:
-            self.sections.show_rows(job.shelf.sections)
-            self.materials.show_rows(job.shelf.materials)
+        elif here is self.shelf:
+            self.shelf.show_shelf()
+        elif here is self.swap:
+            self.swap.show_shelf()
+        elif here is self.stations:
+            self.stations.show_station(job)
         self._show_picked()
 
+    def _show_result(self) -> None:
+        """Show the answer in the tab that is open."""
+        if self.result is None:
+            return
+        here = self.tabs.currentWidget()
+        if here is self.fittings:
+            self.fittings.show_fittings(self.result.fittings)
+        elif here is self.bays:
+            self.bays.show_bays(self._answered, self.result.bays)
+        elif here is self.changes:
+            self.changes.show_changes()
+            self.changes.show_odd(self.result.odd)
+
     def _show_picked(self) -> None:
-        for grid in (self.joints, self.tubes):
-            if self.tabs.currentWidget() is grid:
+        for grid in (self.joints, self.tubes, self.fittings.list):
+            if self.tabs.currentWidget() in (grid, grid.parentWidget()):
                 grid.show_chosen(self.session.chosen)
+        if self.tabs.currentWidget() is self.swap:
+            self.swap.show_shelf()
+
+    def _decorate(self) -> None:
+        """Sheet and fittings on the table; bays, and the fold that is shown, while their list is open."""
+        result = self.result
+        if result is None:
+            return
+        bays_open = self.tabs.currentWidget() is self.bays
+        job = self._answered
+
+        def paint(brush: Brush) -> None:
+            sheets.fittings(brush, result.fittings, self.session.chosen)
+            if bays_open and job.joints is self.session.job.joints:
+                sheets.bays(brush, self.bays.places(), result.bays.bays, self.bays.chosen)
+            elif self.tabs.currentWidget() is self.stations:
+                sheets.station(brush, job, self.stations.station_x)
+
+        self.put_decor(Decor(shape=self.bays.shape() if bays_open else None, paint=paint))
 
     def _length(self, tube: Tube) -> float:
-        """Joint to joint, mm; 0 for a tube that has just gone."""
-        ends = [self.session.job.joint_by_id.get(end) for end in tube.ends]
-        return math.dist(ends[0].place, ends[1].place) if ends[0] and ends[1] else 0.0
+        """Along its centreline, mm; 0 for a tube that has just gone."""
+        job = self.session.job
+        return route_of(job, tube).length if all(e in job.joint_by_id for e in tube.ends) else 0.0
 
     def _mass(self, tube: Tube) -> float:
         m = self.session.job.material(tube.material)
@@ -244,20 +306,36 @@ class FramePage(Page):
         return self._length(tube) * shape.properties(m.poisson).area * m.density * 1e-9
 
     def show_answer(self, job: Job, result: frame.FrameAnswer | None, problem: Problem | None) -> None:
-        self.result = result
-        if result:
-            rounding = f", {self.units.rounding}" if self.units.rounding else ""
-            self.sum.setText(f"{result.joints} joints, {result.tubes} tubes · from {job.brief.shown_from}{rounding}  ")
-            self.sum.setToolTip(" × ".join(self.units.length(v) for v in result.box) + " overall")
+        self.result, self._answered = result, job
+        self._show_result()
+        self._decorate()
+        self._tell_sum()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._tell_sum()
+
+    def _tell_sum(self) -> None:
+        """Counts, and the datum that places are read from; on a narrow window the datum alone, the rest as its tip."""
+        if self.result is None:
+            return
+        counts = f"{self.result.joints} joints, {self.result.tubes} tubes · "
+        rounding = f", {self.units.rounding}" if self.units.rounding else ""
+        narrow = self.width() < NARROW_PX
+        self.sum.setText(f"{'' if narrow else counts}from {self._answered.brief.shown_from}{rounding}  ")
+        self.sum.setToolTip(counts + " × ".join(self.units.length(v) for v in self.result.box) + " overall")
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
         job = self.session.job
         tubes = [job.tube_by_id[c] for c in chosen if c in job.tube_by_id]
         joints = any(c in job.joint_by_id for c in chosen)
-        if tubes and not joints:
+        if self.tabs.currentWidget() not in (self.joints, self.tubes, self.parts):
+            pass  # a list that is read while things are picked stays open
+        elif tubes and not joints:
             self.tabs.setCurrentWidget(self.tubes)
         elif joints and not tubes:
             self.tabs.setCurrentWidget(self.joints)
+        self._decorate()
         self._show_picked()
         for combo, values in ((self.section, {t.section for t in tubes}), (self.material, {t.material for t in tubes}),
                               (self.role, {t.role or "no role" for t in tubes})):  # fmt: skip

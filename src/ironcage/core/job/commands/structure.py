@@ -6,13 +6,14 @@ from typing import get_args
 
 from ironcage.core.job import edits
 from ironcage.core.job.commands.command import Chosen, Command, Done, counted, joints_of, tubes_of, units_of
+from ironcage.core.job.edits.shaping import FIRST_MATERIAL
 from ironcage.core.job.library import library, read_section
 from ironcage.core.job.model import Job, Role, Section
 from ironcage.core.job.routes import route_of
 from ironcage.problem import Problem, nearest
 from ironcage.units import angle
 
-FIRST_SECTION, FIRST_MATERIAL = "38 x 2 round", "Drawn mild steel tube"
+FIRST_SECTION = "38 x 2 round"
 
 
 def section_called(job: Job, text: str) -> Section:

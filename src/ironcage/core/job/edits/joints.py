@@ -163,19 +163,19 @@ def merge(job: Job, keep: str, gone: str) -> Job:
     # Merging a joint with its own mirror leaves a single joint where the first one was.
     twins = {j.id: j.twin for j in job.joints}
     tubes: list[Tube] = []
-    seen: set[frozenset[str]] = {frozenset(t.ends) for t in job.tubes if not set(t.ends) & set(renames)}
+    seen = {(frozenset(t.ends), bool(t.corners)) for t in job.tubes if not set(t.ends) & set(renames)}
     dropped: set[str] = set()
     for tube in job.tubes:
         if not set(tube.ends) & set(renames):
             tubes.append(tube)
             continue
         a, b = (renames.get(end, end) for end in tube.ends)
-        if a == b or frozenset((a, b)) in seen:
+        if a == b or (frozenset((a, b)), bool(tube.corners)) in seen:
             dropped.add(tube.id)
             continue
         if tube.corners:  # a bent tube keeps its shape beside the joint that stays
             tube = tube.but(corners=_kept_corners(job, tube, a, b))
-        seen.add(frozenset((a, b)))
+        seen.add((frozenset((a, b)), bool(tube.corners)))
         tubes.append(tube.but(a=a, b=b))
     joints = []
     for j in job.joints:

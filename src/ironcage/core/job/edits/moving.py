@@ -257,13 +257,12 @@ def _joint_at(job: Job, place: Place, *, mirrored: bool) -> tuple[str, Job]:
 
 def _tube_like(job: Job, tube: Tube, ends: tuple[str, str]) -> Job:
     """A tube of the same make and shape between other joints, and its mirror; the job itself where one is there."""
-    if frozenset(ends) in job.tube_by_ends:
+    if job.tube_between(ends, bent=bool(tube.corners)):
         return job
-    made = add_tube(job, *ends, tube.section, tube.material, tube.role)
-    new = made.tube_by_ends[frozenset(ends)]
+    made = add_tube(job, *ends, tube.section, tube.material, tube.role, tube.corners, tube.radius)
+    new = next(t for t in made.tubes[len(job.tubes) :] if set(t.ends) == set(ends))
     fields = {
-        k: getattr(tube, k)
-        for k in ("roll", "pinned_a", "pinned_b", "corners", "radius", "offset_a", "offset_b", "taper", "cut_from")
+        k: getattr(tube, k) for k in ("roll", "pinned_a", "pinned_b", "offset_a", "offset_b", "taper", "cut_from")
     }
     changed = {k: v for k, v in fields.items() if v != getattr(new, k)}
     return change_tubes(made, [new.id], **changed) if changed else made
@@ -314,7 +313,7 @@ def mirror(job: Job, names: Iterable[str]) -> Job:
         a, b = (made.joint_by_id[e].twin for e in tube.ends)
         if a is None or b is None or {a, b} == set(tube.ends):
             continue
-        there = made.tube_by_ends.get(frozenset((a, b)))
+        there = made.tube_between((a, b), bent=bool(tube.corners))
         if there is not None:
             image = mirrored(tube, crossed=there.a != a)
             other = [k for k in ("section", "material", "corners") if getattr(there, k) != image[k]]

@@ -17,6 +17,7 @@ from ironcage.core.job.model import Die, Job, Section, Tube
 from ironcage.core.job.routes import hung, landings, route_of
 from ironcage.problem import Problem
 
+FIRST_MATERIAL = "Drawn mild steel tube"
 EVEN_MM = 0.05  # corners that lie opposite each other to this are mirror images
 
 
@@ -111,13 +112,22 @@ def hoop(
             here = next(j.id for j in made.joints if math.dist(j.place, foot) < 1e-6)
         names.append(here)
     last = made.tubes[-1] if made.tubes else None
-    made = add_tube(made, names[0], names[1], section, last.material if last else "Drawn mild steel tube", role)
-    tube = made.tube_by_ends[frozenset(names)]
-    start, stop = (np.array(made.joint_by_id[e].place) for e in tube.ends)
+    start, stop = (np.array(made.joint_by_id[n].place) for n in names)
     up = height * np.array([-math.sin(lean), 0.0, math.cos(lean)])
     across = (stop - start) / np.linalg.norm(stop - start)
     middle = (start + stop) / 2
     corners = np.array([middle - across * top / 2 + up, middle + across * top / 2 + up])
+    made = add_tube(
+        made,
+        names[0],
+        names[1],
+        section,
+        last.material if last else FIRST_MATERIAL,
+        role,
+        hung(start, stop, corners),
+        die.radius,
+    )
+    tube = made.tubes[-1]
     return shape(made, tube.id, corners, die.radius, die.grip), tube.id
 
 

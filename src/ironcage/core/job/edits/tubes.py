@@ -22,29 +22,38 @@ def _side(job: Job, ends: tuple[str, str]) -> float:
     return sum(job.joint_by_id[end].y for end in ends)
 
 
-def add_tube(job: Job, a: str, b: str, section: Section | str, material: Material | str, role: str = "") -> Job:
+def add_tube(
+    job: Job, a: str, b: str, section: Section | str, material: Material | str, role: str = "", corners: tuple[Place, ...] = (), radius: float = 0.0
+) -> Job:  # fmt: skip
     """Add a tube between two joints and, where both have mirrors, the one on the other side. One that crosses the centreline has none: its mirror image
     would run through it.
 
-    Section and material are taken from the shelf, then from the library, and put on the shelf.
+    A bent tube may join two joints that a straight one joins already, as a hoop over a cross member does. Section and material are taken from the shelf, then from the library, and put on the shelf.
     """
     ends = job.joint(a).id, job.joint(b).id
     if ends[0] == ends[1]:
         raise Problem(f"A tube cannot start and end at {ends[0]}.", where=ends[0], hint="Pick a second joint.")
-    there = job.tube_by_ends.get(frozenset(ends))
+    there = job.tube_between(ends, bent=bool(corners))
     if there:
         raise Problem(f"{there.id} already joins {a} and {b}.", where=there.id, hint="Change its section instead.")
     job, section_name, material_name = _shelved(job, section, material)
     number = job.last_tube + 1
-    fields: dict[str, Any] = {"section": section_name, "material": material_name, "role": role}
+    fields: dict[str, Any] = {
+        "section": section_name,
+        "material": material_name,
+        "role": role,
+        "corners": corners,
+        "radius": radius,
+    }
     twins = job.joint_by_id[ends[0]].twin, job.joint_by_id[ends[1]].twin
     other = (twins[0], twins[1]) if twins[0] and twins[1] else None
-    if other is None or set(other) == set(ends) or frozenset(other) in job.tube_by_ends or crosses(job, ends):
+    if other is None or set(other) == set(ends) or job.tube_between(other, bent=bool(corners)) or crosses(job, ends):
         new = [Tube(id=f"T{number}", a=ends[0], b=ends[1], **fields)]
     else:
         left = _side(job, ends) >= _side(job, other)
         names = (f"T{number}L", f"T{number}R") if left else (f"T{number}R", f"T{number}L")
         new = [Tube(id=n, a=e[0], b=e[1], **fields) for n, e in zip(names, (ends, other), strict=True)]
+        new[1] = new[1].but(corners=tuple(flipped(c) for c in corners))
     return job.but(tubes=(*job.tubes, *new), last_tube=number)
 
 

@@ -1,0 +1,205 @@
+"""The bays of the frame: which are open, what closes each, and how the frame folds if joints were hinges, shown moving."""
+
+import math
+
+import numpy as np
+from PyQt6.QtCore import QTimer, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from ironcage.core.answers import bays
+from ironcage.core.answers.names import name_of
+from ironcage.core.calc.beams import Floats
+from ironcage.core.job.commands import units_of
+from ironcage.core.job.model import Job
+from ironcage.core.job.routes import Pieces, pieces
+from ironcage.desk.grid import Column, Grid
+from ironcage.desk.pages.page import button, heading, row
+from ironcage.desk.session import Session
+from ironcage.desk.words import Words
+
+SWING_SHARE = 0.06  # of the frame's size, that the joint which moves most swings when a fold is shown
+STEP_MS, SWING_STEPS = 60, 28
+STILL = -1
+
+
+class BaysTab(QWidget):
+    """Signals: decorated (the table is to show something else)."""
+
+    decorated = pyqtSignal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.job = session.job
+        self.made = bays.BaysAnswer((), ())
+        self.chosen = ""
+        self.fold = STILL
+        self._phase = 0
+        self.list = Grid("Bays", self._columns(), lambda b: b.name, session.do)
+        self.ways = Grid("What closes the bay", self._closing_columns(), lambda c: c.line)
+        self.said = Words(name="quiet", wrap=True)
+        self.lay = button("Close it so", self._lay, "Lay the brace, or the panel, that is picked in the list")
+        self.show_fold = button(
+            "Next fold", self.next_fold, "Show the next way the frame would fold if joints were hinges"
+        )
+        self.stop = button("Stand still", self.stand_still, "Stop the fold that is shown")
+        self.timer = QTimer(self)
+        self.timer.setInterval(STEP_MS)
+        self.timer.timeout.connect(self._swing)
+        right = QVBoxLayout()
+        right.setContentsMargins(0, 0, 0, 0)
+        right.addWidget(heading("What closes it"))
+        right.addWidget(self.ways, 1)
+        right.addLayout(row(self.lay, self.show_fold, self.stop))
+        right.addWidget(self.said)
+        box = QHBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addWidget(self.list, 5)
+        box.addLayout(right, 5)
+        self.list.chose.connect(self._pick)
+
+    def _columns(self) -> tuple[Column, ...]:
+        return (
+            Column("bay", lambda b: "–".join(b.corners)),
+            Column("state", lambda b: b.state),
+            Column("sides", lambda b: str(len(b.corners)), True),
+            Column("area, m²", lambda b: f"{b.area / 1e6:.3f}", True),
+            Column("off flat", lambda b: self._length(b.warp), True, tip="The furthest that a joint lies off the bay's mean plane"),
+            Column("folds", lambda b: ", ".join(str(n + 1) for n in b.folds), tip="The ways the frame would fold in which this bay shears"),
+        )  # fmt: skip
+
+    def _closing_columns(self) -> tuple[Column, ...]:
+        return (
+            Column("with", lambda c: f"{c.kind} {'–'.join(c.joints)}" if c.kind == "diagonal" else c.kind),
+            Column("length", lambda c: self._length(c.length) if c.length else "", True),
+            Column("kg", lambda c: f"{c.kg:.2f}" if c.kg else "", True),
+            Column("in its way", lambda c: ", ".join(name_of(self.job, n) for n in c.blocked) or "nothing"),
+        )
+
+    def _length(self, value: float) -> str:
+        return units_of(self.session.job).length(value, unit=False)
+
+    def show_bays(self, job: Job, made: bays.BaysAnswer) -> None:
+        """Show the bays of a job."""
+        self.job, self.made = job, made
+        self.list.show_rows(made.bays, frozenset(b.name for b in made.open))
+        if made.named(self.chosen) is None:
+            self.chosen = made.bays[0].name if made.bays else ""
+        self.list.show_chosen((self.chosen,))
+        if self.fold >= len(made.folds):
+            self.stand_still()
+        self._show_ways()
+
+    def _pick(self, keys: tuple[str, ...]) -> None:
+        if keys:
+            self.chosen = keys[-1]
+            self._show_ways()
+            self.decorated.emit()
+
+    def _show_ways(self) -> None:
+        bay = self.made.named(self.chosen)
+        wanted = bay is not None and bay.state in ("open", "haunched") and self.job is self.session.job
+        self.ways.show_rows(bays.closings(self.job, bay) if wanted and bay else ())
+        self.ways.list.selectRow(0)
+        self.lay.setEnabled(bool(wanted))
+        self.show_fold.setEnabled(bool(self.made.folds))
+        self.stop.setEnabled(self.fold != STILL)
+        self.said.setText(self._words(bay))
+
+    def _words(self, bay: bays.Bay | None) -> str:
+        if not self.made.bays:
+            return "No tubes close round anything yet: lay them until they do."
+        if self.fold != STILL:
+            return self._fold_words()
+        folding, held = len(self.made.folding), len(self.made.folds) - len(self.made.folding)
+        whole = (
+            f"If joints were hinges the frame would fold {folding} way{'' if folding == 1 else 's'} that a brace stops"
+            if folding
+            else "If joints were hinges no bay would fold"
+        )
+        rest = (
+            f"; {held} joint{'' if held == 1 else 's'} more {'is' if held == 1 else 'are'} held by bending alone."
+            if held
+            else "."
+        )
+        mine = (
+            " This bay takes part in none of them: its neighbours hold it."
+            if bay and bay.state == "open" and not bay.folds
+            else ""
+        )
+        return whole + rest + mine
+
+    def _fold_words(self) -> str:
+        way = self.made.folds[self.fold]
+        head = f"Fold {self.fold + 1} of {len(self.made.folds)}: "
+        if way.bay < 0:
+            return f"{head}{', '.join(way.movers[:4])} held by bending alone; a brace in a bay does not stop it, a tube to it does."
+        others = [b for b in way.bays if b != way.bay]
+        also = f"; with it shear {len(others)} more" if others else ""
+        return f"{head}a brace in {'–'.join(self.made.bays[way.bay].corners)} stops it{also}."
+
+    def _lay(self) -> None:
+        rows = self.ways.list.selectionModel().selectedRows()
+        if not rows:
+            return
+        way = self.ways.model.rows[rows[0].row()]
+        if way.kind == "haunches":
+            self.session.told.emit(
+                "Choose two tubes that meet in a corner of it and type: add haunch leg 90, thickness 2", False
+            )
+        else:
+            self.session.press(way.line, ())
+
+    def next_fold(self) -> None:
+        """Show the next fold, moving."""
+        if not self.made.folds:
+            return
+        self.fold = (self.fold + 1) % len(self.made.folds)
+        way = self.made.folds[self.fold]
+        if way.bay >= 0:
+            self.chosen = self.made.bays[way.bay].name
+            self.list.show_chosen((self.chosen,))
+        self._phase = 0
+        self.timer.start()
+        self._show_ways()
+        self._swing()
+
+    def stand_still(self) -> None:
+        """Show no fold."""
+        self.fold = STILL
+        self.timer.stop()
+        self._show_ways()
+        self.decorated.emit()
+
+    def _swing(self) -> None:
+        self._phase = (self._phase + 1) % SWING_STEPS
+        self.decorated.emit()
+
+    def _moved(self) -> Floats:
+        """How far the fold that is shown moves each joint (n, 3) at this moment, mm; zero when it stands still or the job is another."""
+        job = self.session.job
+        nodes = np.array([j.place for j in job.joints]).reshape(-1, 3)
+        if self.fold == STILL or self.job.joints is not job.joints or self.job.tubes is not job.tubes:
+            return np.zeros_like(nodes)
+        swing = SWING_SHARE * float(np.ptp(nodes, axis=0).max()) * math.sin(2 * math.pi * self._phase / SWING_STEPS)
+        return swing * self.made.folds[self.fold].motion
+
+    def places(self) -> dict[str, Floats]:
+        """Where each joint is shown, mm."""
+        return {j.id: j.place + by for j, by in zip(self.session.job.joints, self._moved(), strict=True)}
+
+    def shape(self) -> Pieces | None:
+        """The frame as the fold that is shown moves it at this moment; None when it stands still."""
+        job, moved = self.session.job, self._moved()
+        if self.fold == STILL or not moved.any():
+            return None
+        row_of = {j.id: n for n, j in enumerate(job.joints)}
+        ends = np.array([(row_of[t.a], row_of[t.b]) for t in job.tubes])
+        lines = pieces(job)
+        start, stop = (
+            at
+            + moved[ends[lines.owner, 0]] * (1 - lines.share[:, [n]])
+            + moved[ends[lines.owner, 1]] * lines.share[:, [n]]
+            for n, at in enumerate((lines.start, lines.stop))
+        )
+        return lines._replace(start=start, stop=stop)

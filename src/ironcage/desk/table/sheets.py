@@ -1,0 +1,88 @@
+"""Flat things painted over the table: panels, plates and bays, filled so that what is behind still shows."""
+
+from collections.abc import Iterable, Mapping, Sequence
+
+import numpy as np
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QBrush, QColor, QPen, QPolygonF
+
+from ironcage.core.answers.bays import Bay
+from ironcage.core.answers.fittings import Fitted
+from ironcage.core.calc.beams import Floats
+from ironcage.core.job.model import Job
+from ironcage.desk.table.overlay import Brush
+
+FILL, CHOSEN_FILL = 60, 120  # of 255
+SHRINK = 0.06  # a bay is drawn so much smaller than its rim, so that neighbours can be told apart
+
+
+def outline(
+    brush: Brush,
+    places: Floats,
+    colour: str,
+    *,
+    fill: int = 0,
+    style: Qt.BrushStyle = Qt.BrushStyle.SolidPattern,
+    width: float = 1.5,
+) -> None:
+    """A polygon through places (n, 3), mm; a line where there are two."""
+    at = brush.camera.project(places)
+    if not np.isfinite(at).all():
+        return
+    p = brush.painter
+    p.setPen(QPen(QColor(colour), width))
+    shade = QColor(colour)
+    shade.setAlpha(fill)
+    p.setBrush(QBrush(shade, style) if fill and len(places) > 2 else Qt.BrushStyle.NoBrush)
+    points = QPolygonF([QPointF(x, y) for x, y, _ in at])
+    if len(places) > 2:
+        p.drawPolygon(points)
+    else:
+        p.drawPolyline(points)
+    p.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def fittings(brush: Brush, made: Iterable[Fitted], chosen: Sequence[str]) -> None:
+    """Sheet and fittings where they sit; the chosen ones named."""
+    look = brush.look
+    for f in made:
+        if not f.shown:
+            continue
+        picked = f.id in chosen
+        colour = look.blue if picked else look.oxide if f.problem else look.quiet
+        outline(
+            brush,
+            np.array(f.shown),
+            colour,
+            fill=CHOSEN_FILL if picked else FILL,
+            width=4 if len(f.shown) == 2 else 1.5,
+        )
+        if picked:
+            x, y, z = (float(v) for v in f.place)
+            brush.tag((x, y, z), f"{f.id}   {f.kind}", look.blue)
+
+
+def bays(brush: Brush, at: Mapping[str, Floats], made: Iterable[Bay], chosen: str) -> None:
+    """Open bays hatched, panelled ones filled, the chosen one named with its state; `at`: where each joint is shown, mm."""
+    look = brush.look
+    for bay in made:
+        places = np.array([at[j] for j in bay.joints])
+        places = places + SHRINK * (places.mean(axis=0) - places)
+        if bay.name == chosen:
+            outline(brush, places, look.blue, fill=CHOSEN_FILL, width=3)
+            x, y, z = (float(v) for v in places.mean(axis=0))
+            brush.tag((x, y, z), f"{bay.state}   {'–'.join(bay.corners)}", look.blue, filled=True)
+        elif bay.state == "open":
+            outline(brush, places, look.oxide, fill=FILL, style=Qt.BrushStyle.BDiagPattern)
+        elif bay.state in ("panelled", "haunched"):
+            outline(brush, places, look.quiet, fill=FILL)
+
+
+def station(brush: Brush, job: Job, x: float) -> None:
+    """A plane across the car, as a frame over the joints there are."""
+    if not job.joints:
+        return
+    places = np.array([j.place for j in job.joints])
+    y = float(np.abs(places[:, 1]).max()) * 1.1
+    low, high = float(min(places[:, 2].min(), 0.0)), float(places[:, 2].max()) * 1.05
+    outline(brush, np.array([[x, -y, low], [x, y, low], [x, y, high], [x, -y, high]]), brush.look.blue, fill=FILL // 2)
