@@ -10,10 +10,12 @@ from collections.abc import Callable
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QKeySequence
+from PyQt6.QtWidgets import QPushButton
 
 from ironcage.core.job.model import Job
 from ironcage.desk.grid import Grid
 from tests.desk.conftest import Driver
+from tests.desk.frame_scenarios import FRAME_SCENARIOS
 from tests.desk.place_scenarios import PLACE_SCENARIOS
 
 SCENARIOS = {
@@ -242,7 +244,7 @@ SCENARIOS = {
 }
 
 
-SCENARIOS |= PLACE_SCENARIOS
+SCENARIOS |= PLACE_SCENARIOS | FRAME_SCENARIOS
 
 
 class Player:
@@ -330,6 +332,32 @@ class Player:
 
     def do_view(self, name: str) -> None:
         assert self.window.table.camera.view == name
+
+    def do_tab(self, words: str) -> None:
+        tabs = self.window.page.tabs
+        tabs.setCurrentIndex([tabs.tabText(n) for n in range(tabs.count())].index(words))
+
+    def do_press(self, words: str) -> None:
+        next(b for b in self.window.page.findChildren(QPushButton) if b.text() == words and b.isVisible()).click()
+
+    def do_pick(self, words: str) -> None:
+        """The row of a list, by the list's name, whose first cell is so: `pick Bays J1L–J2L`."""
+        grids = {g.list.accessibleName(): g for g in self.window.page.findChildren(Grid)}
+        name = next(n for n in grids if words.startswith(n + " "))
+        grid = grids[name]
+        cells = [grid.model.columns[0].text(r) for r in grid.model.rows]
+        wanted = words.removeprefix(name + " ")
+        grid.list.selectRow(next(n for n, c in enumerate(cells) if c.startswith(wanted)))
+
+    def do_since(self, words: str) -> None:
+        combo = self.window.page.changes.since
+        combo.setCurrentText(words)
+        combo.activated.emit(combo.currentIndex())
+
+    def do_station(self, words: str) -> None:
+        line = self.window.page.stations.at
+        line.setText(words)
+        self.drive.key(Qt.Key.Key_Return, line)
 
     def do_row(self, words: str) -> None:
         """A row of a list of the open page, by the list's name: `row Clashes has TEXT`."""

@@ -50,7 +50,9 @@ def facets(nodes: Floats, ends: Ints) -> tuple[Facet, ...]:
         for ring in _faces(local.tobytes(), len(used), tuple(map(tuple, numbered.tolist()))):
             whole = tuple(used[list(ring)].tolist())
             found.setdefault(frozenset(whole), _facet(whole, nodes[list(whole)].tobytes()))
-    shared = Counter(frozenset(pair) for f in found.values() for pair in zip(f.ring, (*f.ring[1:], f.ring[0]), strict=True))
+    shared = Counter(
+        frozenset(pair) for f in found.values() for pair in zip(f.ring, (*f.ring[1:], f.ring[0]), strict=True)
+    )
     for ring, bent in _warped(nodes, ends):
         pairs = [frozenset(pair) for pair in zip(ring, (*ring[1:], ring[0]), strict=True)]
         if bent and all(shared[pair] > 1 for pair in pairs):

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 SLACK = 1e-7  # singular values under this share of the largest are none
-SEEN = 1e-3  # a bay that shears less than this share of the fold's largest travel stands still in it
+SEEN = 0.02  # a bay that shears less than this share of the fold's largest travel stands still in it
 
 
 @dataclass(frozen=True)
@@ -96,12 +96,11 @@ def _by_bays(free: Floats, across: Floats) -> tuple[Floats, list[int]]:
     motions, shear = free.copy(), across.copy()
     owners = [-1] * free.shape[1]
     done: list[int] = []
-    least = 1e-6 * max(float(np.abs(across).max(initial=0.0)), 1e-12)
     while len(done) < free.shape[1] and len(shear):
         left = [c for c in range(free.shape[1]) if c not in done]
-        best = np.abs(shear[:, left])
+        best = np.abs(shear[:, left]) / _travel(motions[:, left])
         row, column = np.unravel_index(int(best.argmax()), best.shape)
-        if best[row, column] <= least:
+        if best[row, column] <= SEEN:
             break
         pivot = left[int(column)]
         factor = shear[row, pivot]
@@ -117,6 +116,11 @@ def _by_bays(free: Floats, across: Floats) -> tuple[Floats, list[int]]:
     if rest:  # motions that no bay shears in: told apart by the joints that move most
         motions[:, rest] = _apart(motions[:, rest])
     return motions, owners
+
+
+def _travel(motions: Floats) -> Floats:
+    """The largest travel of any joint in each motion (c,)."""
+    return np.asarray(np.linalg.norm(motions.reshape(-1, 3, motions.shape[1]), axis=1).max(axis=0))
 
 
 def _apart(motions: Floats) -> Floats:
