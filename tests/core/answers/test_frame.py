@@ -91,7 +91,10 @@ def test_what_stands_in_a_bay_blocks_its_diagonal_then_its_panel_and_leaves_haun
         ("panel", ("B5",)),
     ]
     beside = typed(box, "place tank Tank box 200 x 100 x 80 at -600 300 430")
-    assert [(w.kind, w.blocked) for w in bays.closings(beside, side)][1:] == [("diagonal", ()), ("panel", ("B5",))]  # both pass below it
+    assert [(w.kind, w.blocked) for w in bays.closings(beside, side)][1:] == [
+        ("diagonal", ()),
+        ("panel", ("B5",)),
+    ]  # both pass below it
     low = typed(box, "place tank Tank box 60 x 100 x 60 at -300 300 420")
     first = bays.closings(low, side)[0]
     assert (first.kind, first.blocked) == ("diagonal", ())

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from ironcage.core.calc.facets import facets, sides
+from ironcage.core.calc.facets import facets
 from ironcage.core.calc.hinges import folds
 
 CUBE = np.array(list(itertools.product((0.0, 600.0), (0.0, 400.0), (0.0, 300.0))))
@@ -52,7 +52,7 @@ def test_a_diagonal_makes_two_triangles_and_a_joint_in_a_side_keeps_the_bay_whol
     assert tuple(EDGES[0]) == (0, 1)
     fives = [f for f in facets(nodes, split) if len(f.ring) == 5]
     assert len(fives) == 2
-    assert all(len(sides(f.ring, nodes)) == 4 for f in fives)
+    assert all(len(f.corners) == 4 for f in fives)
 
 
 def test_a_warped_bay_is_told_with_how_far_it_is_off_flat() -> None:

@@ -11,7 +11,7 @@ import numpy as np
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.clashes import measured
 from ironcage.core.calc.beams import Floats, Ints
-from ironcage.core.calc.facets import facets, sides
+from ironcage.core.calc.facets import facets
 from ironcage.core.calc.flats import flattened
 from ironcage.core.calc.hinges import Fold, folds
 from ironcage.core.calc.route import Route
@@ -116,29 +116,21 @@ def _bays(job: Job, nodes: Floats, ends: Ints) -> list[Bay]:
     for f in job.fittings:
         if isinstance(f, Gusset | Haunch):
             stiff.setdefault(f.joint, set()).update(f.tubes)
-    by_ends = job.tube_by_ends
+    by_ends = {ends: t.id for ends, t in job.tube_by_ends.items()}
     names = [j.id for j in job.joints]
     made = []
     for facet in facets(nodes, ends):
         joints = tuple(names[n] for n in facet.ring)
-        corners = tuple(names[n] for n in sides(facet.ring, nodes))
-        tubes = tuple(by_ends[frozenset(pair)].id for pair in zip(joints, (*joints[1:], joints[0]), strict=True))
+        corners = tuple(names[n] for n in facet.corners)
+        tubes = tuple(by_ends[frozenset(pair)] for pair in zip(joints, (*joints[1:], joints[0]), strict=True))
         panel = panels.get(frozenset(joints)) or panels.get(frozenset(corners)) or ""
         haunched = sum(1 for c in corners if len(stiff.get(c, set()) & set(tubes)) > 1)
         state: State = (
             "panelled" if panel else "triangulated" if len(corners) == 3 else "haunched" if haunched > 1 else "open"
         )
-        places = nodes[list(facet.ring)]
-        newell = np.array([facet.normal]) @ _turned(places)
-        made.append(Bay(joints, corners, tubes, state, facet.warp, abs(float(newell[0])) / 2, panel))
+        made.append(Bay(joints, corners, tubes, state, facet.warp, facet.area, panel))
     rank = {"open": 0, "haunched": 1, "panelled": 2, "triangulated": 3}
     return sorted(made, key=lambda b: (rank[b.state], -round(b.area), b.joints))
-
-
-def _turned(places: Floats) -> Floats:
-    """Twice the area vector (3,) of a ring."""
-    nxt = np.roll(places, -1, axis=0)
-    return np.array([(places[:, a] * nxt[:, b] - places[:, b] * nxt[:, a]).sum() for a, b in ((1, 2), (2, 0), (0, 1))])
 
 
 def _folds(job: Job, nodes: Floats, ends: Ints, bays: list[Bay]) -> tuple[FoldWay, ...]:

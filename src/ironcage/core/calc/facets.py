@@ -8,7 +8,6 @@ be several members in line. Four members that close a ring off one plane, with n
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -22,17 +21,20 @@ FLAT_MM = 4.0  # and no joint of them is further off it than this
 MOST_FOLD_COS = np.cos(
     np.radians(35)
 )  # a ring of four folded more than this across a diagonal is two facets' rim, not one
+IN_LINE_COS = float(np.cos(np.radians(3)))
 LITTLE_FOLD_COS = np.cos(np.radians(10))
 MOST_SIDES = 16
 
 
 @dataclass(frozen=True)
 class Facet:
-    """A facet. ring: node numbers in order round it; warp: the furthest that one lies off the best plane, mm; normal (3,) of that plane."""
+    """A facet. ring: node numbers in order round it; corners: those of them where it turns, by more than 3°; warp: the furthest that one lies off the mean plane, mm;
+    area: on that plane, mm²."""
 
     ring: tuple[int, ...]
+    corners: tuple[int, ...]
     warp: float
-    normal: tuple[float, float, float]
+    area: float
 
 
 def facets(nodes: Floats, ends: Ints) -> tuple[Facet, ...]:
@@ -40,43 +42,63 @@ def facets(nodes: Floats, ends: Ints) -> tuple[Facet, ...]:
     if not len(ends):
         return ()
     found: dict[frozenset[int], Facet] = {}
-    planes = _planes(nodes, ends)
+    key = ends.tobytes()
+    threes, planes = [], []
+    for normal, members in _planes(nodes, ends):
+        three = _triangle(key, members) if len(members) == 3 else ()
+        if three:
+            threes.append(three)
+        elif len(members) > 3:
+            planes.append((normal, members))
+    for ring in threes:
+        found[frozenset(ring)] = _facet(ring, nodes[list(ring)].tobytes())
     right, up = _bases(np.array([normal for normal, _ in planes]).reshape(-1, 3))
     for (_, members), across, along in zip(planes, right, up, strict=True):
-        rows = ends[list(members)]
-        used = np.unique(rows)
-        local = nodes[used] @ np.array([across, along]).T
-        numbered = np.searchsorted(used, rows)
-        for ring in _faces(local.tobytes(), len(used), tuple(map(tuple, numbered.tolist()))):
-            whole = tuple(used[list(ring)].tolist())
-            found.setdefault(frozenset(whole), _facet(whole, nodes[list(whole)].tobytes()))
-    shared = Counter(
-        frozenset(pair) for f in found.values() for pair in zip(f.ring, (*f.ring[1:], f.ring[0]), strict=True)
-    )
-    for ring, bent in _warped(nodes, ends):
-        pairs = [frozenset(pair) for pair in zip(ring, (*ring[1:], ring[0]), strict=True)]
-        if bent and all(shared[pair] > 1 for pair in pairs):
+        used, edges = _drawing(key, members)
+        at = nodes[list(used)]
+        for ring in _faces((at @ np.array([across, along]).T).tobytes(), len(used), edges):
+            whole = tuple([used[k] for k in ring])
+            found.setdefault(frozenset(whole), _facet(whole, at[list(ring)].tobytes()))
+    warped = _warped(nodes, ends)
+    shared = Counter(frozenset(pair) for f in found.values() for pair in _pairs(f.ring)) if warped else Counter()
+    for four, bent in warped:
+        if bent and all(shared[frozenset(pair)] > 1 for pair in _pairs(four)):
             continue  # every side of it has a flat facet to either hand: it lies across the inside of the frame
-        found.setdefault(frozenset(ring), _facet(ring, nodes[list(ring)].tobytes()))
+        found.setdefault(frozenset(four), _facet(four, nodes[list(four)].tobytes()))
     return tuple(sorted(found.values(), key=lambda f: f.ring))
+
+
+def _pairs(ring: tuple[int, ...]) -> list[tuple[int, int]]:
+    return list(zip(ring, (*ring[1:], ring[0]), strict=True))
+
+
+@lru_cache(8000)
+def _triangle(ends: bytes, members: tuple[int, ...]) -> tuple[int, ...]:
+    """The three nodes of three members that close; nothing where they do not."""
+    rows = np.frombuffer(ends, dtype=np.int64).reshape(-1, 2)[list(members)]
+    nodes = np.unique(rows)
+    return tuple(nodes.tolist()) if len(nodes) == 3 else ()
 
 
 @lru_cache(8000)
 def _facet(ring: tuple[int, ...], at: bytes) -> Facet:
-    """A ring told from its lowest node, the lower of its neighbours next; `at`: the places (n, 3) of its nodes. Normal after Newell."""
+    """A ring told from its lowest node, the lower of its neighbours next; `at`: the places (n, 3) of its nodes. Mean plane and area after Newell."""
     places = np.frombuffer(at).reshape(-1, 3)
     following = np.roll(places, -1, axis=0)
-    newell = np.array([
-        (places[:, a] * following[:, b] - places[:, b] * following[:, a]).sum() for a, b in ((1, 2), (2, 0), (0, 1))
-    ])  # fmt: skip
-    normal = newell / max(float(np.linalg.norm(newell)), 1e-12)
-    x, y, z = normal.tolist()
-    turn = ring.index(min(ring))
-    turned = ring[turn:] + ring[:turn]
+    newell = np.array(
+        [(places[:, a] * following[:, b] - places[:, b] * following[:, a]).sum() for a, b in ((1, 2), (2, 0), (0, 1))]
+    )
+    twice = float(np.linalg.norm(newell))
+    to = following - places
+    back = np.roll(to, 1, axis=0)
+    cosines = (to * back).sum(axis=1) / np.maximum(np.sqrt((to**2).sum(axis=1) * (back**2).sum(axis=1)), 1e-12)
+    turning = {n for n, c in zip(ring, cosines.tolist(), strict=True) if c < IN_LINE_COS}
+    start = ring.index(min(ring))
+    turned = ring[start:] + ring[:start]
     if turned[1] > turned[-1]:
         turned = (turned[0], *turned[:0:-1])
-        x, y, z = -x, -y, -z
-    return Facet(turned, float(np.abs((places - places.mean(axis=0)) @ normal).max()), (x, y, z))
+    warp = float(np.abs((places - places.mean(axis=0)) @ newell).max()) / max(twice, 1e-12)
+    return Facet(turned, tuple(n for n in turned if n in turning), warp, twice / 2)
 
 
 def _bases(normals: Floats) -> tuple[Floats, Floats]:
@@ -91,15 +113,7 @@ def _planes(nodes: Floats, ends: Ints) -> list[tuple[Floats, tuple[int, ...]]]:
     """Every plane that two members meeting at an angle span, with all members in it; none twice."""
     ways = nodes[ends[:, 1]] - nodes[ends[:, 0]]
     ways = ways / np.maximum(np.linalg.norm(ways, axis=1, keepdims=True), 1e-9)
-    order = np.argsort(ends.ravel(), kind="stable")
-    at, member = ends.ravel()[order], order // 2
-    starts = np.flatnonzero(np.concatenate([[True], np.diff(at) != 0]))
-    pairs = []
-    for first, last in zip(starts, [*starts[1:], len(at)], strict=True):
-        count = last - first
-        i, j = np.triu_indices(count, 1)
-        pairs.append(np.stack([member[first + i], member[first + j], np.full(len(i), at[first])], axis=1))
-    one, two, joint = np.concatenate(pairs).T
+    one, two, joint = _meetings(ends.tobytes())
     normal = np.cross(ways[one], ways[two])
     size = np.linalg.norm(normal, axis=1)
     spans = size > 0.12  # under 7° two members hardly span a plane
@@ -107,20 +121,50 @@ def _planes(nodes: Floats, ends: Ints) -> list[tuple[Floats, tuple[int, ...]]]:
     largest = np.abs(normal).argmax(axis=1)
     normal *= np.sign(normal[np.arange(len(normal)), largest])[:, None]
     height = np.einsum("ij,ij->i", normal, nodes[joint])
-    reach = nodes @ normal.T
-    close = np.abs(reach - height) < FLAT_MM
-    inside = (np.abs(ways @ normal.T) < FLAT_SIN) & close[ends[:, 0]] & close[ends[:, 1]]  # (m, p)
+    made: list[tuple[Floats, tuple[int, ...]]] = []
     claimed = np.zeros(len(one), dtype=bool)
-    made = []
-    counts = inside.sum(axis=0)
-    for k in np.argsort(-counts, kind="stable").tolist():
-        if counts[k] < 3:
-            break
-        if not claimed[k]:
-            column = inside[:, k]
-            claimed |= column[one] & column[two]
-            made.append((normal[k], tuple(np.flatnonzero(column).tolist())))
+    # pairs of nearly one plane are tried once; the few that this leaves over are tried each for itself
+    rounded = np.round(np.column_stack([normal / FLAT_SIN, height / FLAT_MM])).astype(np.int64) @ np.array(
+        [1, 1009, 1018081, 1027243729]
+    )
+    for tried in (np.unique(rounded, return_index=True)[1], None):
+        rows = np.flatnonzero(~claimed) if tried is None else tried
+        reach = nodes @ normal[rows].T
+        close = np.abs(reach - height[rows]) < FLAT_MM
+        inside = (np.abs(ways @ normal[rows].T) < FLAT_SIN) & close[ends[:, 0]] & close[ends[:, 1]]  # (m, p)
+        counts = inside.sum(axis=0)
+        for k in np.argsort(-counts, kind="stable").tolist():
+            if counts[k] < 3:
+                break
+            if not claimed[rows[k]]:
+                column = inside[:, k]
+                claimed |= column[one] & column[two]
+                claimed[rows[k]] = True
+                made.append((normal[rows[k]], tuple(np.flatnonzero(column).tolist())))
     return made
+
+
+@lru_cache(16)
+def _meetings(ends: bytes) -> tuple[Ints, Ints, Ints]:
+    """Every two members that meet, and the node where they do."""
+    pairs = np.frombuffer(ends, dtype=np.int64).reshape(-1, 2)
+    order = np.argsort(pairs.ravel(), kind="stable")
+    at, member = pairs.ravel()[order], order // 2
+    starts = np.flatnonzero(np.concatenate([[True], np.diff(at) != 0]))
+    found = []
+    for first, last in zip(starts, [*starts[1:], len(at)], strict=True):
+        i, j = np.triu_indices(last - first, 1)
+        found.append(np.stack([member[first + i], member[first + j], np.full(len(i), at[first])]))
+    one, two, joint = np.concatenate(found, axis=1)
+    return one, two, joint
+
+
+@lru_cache(4000)
+def _drawing(ends: bytes, members: tuple[int, ...]) -> tuple[tuple[int, ...], tuple[tuple[int, int], ...]]:
+    """The nodes of some members, and those members by their place among them."""
+    rows = np.frombuffer(ends, dtype=np.int64).reshape(-1, 2)[list(members)]
+    used = np.unique(rows)
+    return tuple(used.tolist()), tuple(map(tuple, np.searchsorted(used, rows).tolist()))
 
 
 @lru_cache(4000)
@@ -139,7 +183,7 @@ def _faces(places: bytes, count: int, edges: tuple[tuple[int, int], ...]) -> tup
         ring = [others[k] for k in order]
         for k, other in enumerate(ring):
             after[other, node] = ring[k - 1]  # coming from `other`, the next one clockwise keeps the face to the left
-    made, walked = [], set()
+    made, walked, flat_list = [], set(), flat.tolist()
     for start in after:
         if start in walked:
             continue
@@ -149,7 +193,7 @@ def _faces(places: bytes, count: int, edges: tuple[tuple[int, int], ...]) -> tup
             face.append(edge[0])
             edge = (edge[1], after[edge])
         ring_of = _simple(face)
-        if ring_of and _area(flat[ring_of]) > 1.0:
+        if ring_of and _area([flat_list[n] for n in ring_of]) > 1.0:
             made.append(tuple(ring_of))
     return tuple(made)
 
@@ -172,9 +216,9 @@ def _simple(face: list[int]) -> list[int]:
     return face if 3 <= len(face) <= MOST_SIDES and len(set(face)) == len(face) else []
 
 
-def _area(ring: Floats) -> float:
-    x, y = ring.T
-    return float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2
+def _area(ring: list[list[float]]) -> float:
+    """Of a ring of places in the plane, mm², positive anticlockwise (shoelace)."""
+    return sum(a[0] * b[1] - a[1] * b[0] for a, b in zip(ring, (*ring[1:], ring[0]), strict=True)) / 2
 
 
 def _warped(nodes: Floats, ends: Ints) -> list[tuple[tuple[int, int, int, int], bool]]:
@@ -210,13 +254,3 @@ def _warped(nodes: Floats, ends: Ints) -> list[tuple[tuple[int, int, int, int], 
     corner = sizes.min(axis=1) > 0.1 * sizes.max(axis=1)  # three in line at a corner is another facet's side
     keep = (opposite > MOST_FOLD_COS) & (beside > 0) & (off > FLAT_MM) & corner
     return [(ring, bool(o < LITTLE_FOLD_COS)) for ring, k, o in zip(rings, keep, opposite, strict=True) if k]
-
-
-def sides(ring: Sequence[int], nodes: Floats) -> list[int]:
-    """The corners of a facet: its nodes without those that stand in line between two others (within 3°)."""
-    places = nodes[list(ring)]
-    to, back = np.roll(places, -1, axis=0) - places, places - np.roll(places, 1, axis=0)
-    cosines = np.einsum("ij,ij->i", to, back) / np.maximum(
-        np.linalg.norm(to, axis=1) * np.linalg.norm(back, axis=1), 1e-12
-    )
-    return [n for n, c in zip(ring, cosines, strict=True) if c < np.cos(np.radians(3))]
