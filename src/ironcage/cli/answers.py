@@ -4,22 +4,13 @@ import math
 from collections.abc import Callable
 from typing import Any
 
+from ironcage.cli.built import said_bends, say_frame
 from ironcage.cli.planned import say_brief, say_place
-from ironcage.core.answers import cut, frame, jig, prove
+from ironcage.core.answers import cut, jig, prove
 from ironcage.core.job.model import Job
 
 Said = dict[str, Any]
 PER_DEGREE = math.pi / 180 / 1000  # N·mm/rad to N·m/deg
-
-
-def _frame(job: Job) -> Said:
-    a = frame.answer(job)
-    return {
-        "joints": a.joints, "mirrored_pairs": a.pairs, "tubes": a.tubes, "tube_length_mm": round(a.length, 2),
-        "mass_kg": round(a.mass, 3), "cg_mm": [round(v, 2) for v in a.cg], "box_mm": [round(v, 1) for v in a.box],
-        "bill": [{"section": b.section, "material": b.material, "tubes": b.tubes, "metres": round(b.metres, 3), "kg": round(b.kg, 2)}
-                 for b in a.bill],
-    }  # fmt: skip
 
 
 def _prove(job: Job) -> Said:
@@ -53,7 +44,7 @@ def _cut(job: Job) -> Said:
         "pieces": [
             {"piece": p.id, "tubes": list(p.tubes), "section": p.section.name, "material": p.material, "role": p.role,
              "tip_to_tip_mm": round(p.tip, 2), "shoulder_mm": round(p.shoulder, 2), "centre_mm": round(p.centre, 2),
-             "mass_kg": round(p.mass, 3), "clocking_deg": None if p.clock is None else round(math.degrees(p.clock), 2), "first": _end(p.first), "second": _end(p.second)}
+             "mass_kg": round(p.mass, 3), "clocking_deg": None if p.clock is None else round(math.degrees(p.clock), 2), "first": _end(p.first), "second": _end(p.second), "buy": p.stock.name, "bends": said_bends(p), "notes": list(p.notes)}
             for p in a.pieces
         ],
     }  # fmt: skip
@@ -73,7 +64,7 @@ def _jig(job: Job) -> Said:
 ANSWERS: dict[str, Callable[[Job], Said]] = {
     "brief": say_brief,
     "place": say_place,
-    "frame": _frame,
+    "frame": say_frame,
     "prove": _prove,
     "cut": _cut,
     "jig": _jig,

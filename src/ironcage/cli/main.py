@@ -172,6 +172,21 @@ def _import(words: list[str]) -> int:
     return OK
 
 
+def _compare(words: list[str]) -> int:
+    from ironcage.cli.answers import as_text
+    from ironcage.cli.built import say_changes
+    from ironcage.core.job.edits.plans import find_variant
+    from ironcage.core.job.file import read
+
+    plain, options = _options(words, json=False)
+    _demand(plain, 2, 2, "compare FILE OTHER [--json]")
+    before = read(Path(plain[0]))
+    after = read(Path(plain[1])) if Path(plain[1]).exists() else find_variant(before, plain[1]).job
+    said = say_changes(before, after)
+    sys.stdout.write(json.dumps(said, ensure_ascii=False, indent=1) + "\n" if "json" in options else as_text(said))
+    return OK
+
+
 def _write_demo(words: list[str]) -> int:
     from ironcage.core.job.file import save
     from ironcage.samples import sample
@@ -214,17 +229,23 @@ VERBS = (
     Verb(
         "calc",
         "calc NAME [IN.json]",
-        "a calculator on neutral JSON: frame, notch, chain, driver, pattern, bolt or mass",
+        "a calculator on neutral JSON: frame, notch, bend, section, chain, driver, pattern, bolt or mass",
         _calc,
     ),
     Verb("export", "export KIND FILE OUT", "writes a file: see docs/file-kinds.md for the kinds", _export),
     Verb(
         "import",
         "import KIND IN FILE",
-        "brings a scan, points or a shelf into a job file; --unit mm, cm, inch or m",
+        "brings a scan, the lines of a frame, points or a shelf into a job file; --unit mm, cm, inch or m",
         _import,
     ),
     Verb("check", "check FILE", "every snag; exit code 1 when something is wrong", _check),
+    Verb(
+        "compare",
+        "compare FILE OTHER",
+        "what differs from a job to another file, or to a variant kept in it; --json for scripts",
+        _compare,
+    ),
     Verb("sample", "sample NAME OUT.cage", "writes a demo job as a file", _write_demo),
     Verb("schema", "schema", "the JSON Schema of the job file", _schema),
     Verb("shots", "shots [FOLDER]", "makes the pictures in docs/screenshots again", _shots),

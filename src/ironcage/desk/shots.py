@@ -97,6 +97,13 @@ def make(folder: Path) -> int:
         window.session.choose(("J12L",))
         window.entry.begin("z+25")
 
+    def tab(name: str, *names: str) -> Callable[[Any], None]:
+        def act(window: Any) -> None:
+            window.session.choose(names)
+            window.page.tabs.setCurrentWidget(getattr(window.page, name))
+
+        return act
+
     def rules(window: Any) -> None:
         window.page.tabs.setCurrentIndex(1)
 
@@ -106,6 +113,9 @@ def make(folder: Path) -> int:
         ("place-side", job, {"step": "place", "before": choose("D32", view="side")}),
         ("fell-litter", sample("fell-litter"), {"step": "place", "before": choose("B28")}),
         ("frame", job, {"step": "frame", "before": typed}),
+        ("bays", job, {"step": "frame", "before": tab("bays")}),
+        ("fittings", sample("fell-litter"), {"step": "frame", "before": tab("fittings", "F2L")}),
+        ("skerry", sample("skerry"), {"step": "frame", "before": tab("tubes")}),
         ("frame-side", job, {"step": "frame", "before": choose("T50L", "T50R", view="side")}),
         ("prove", job, {"step": "prove"}),
         ("prove-dark", job, {"step": "prove", "dark": True}),

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 
 from ironcage.core.job import edits
 from ironcage.core.job.commands import units_of
-from ironcage.core.job.commands.placed import FIT_WITHIN_MM, READINGS
+from ironcage.core.job.commands.placed import READINGS
 from ironcage.core.job.model import Job
 from ironcage.desk import questions
 from ironcage.desk.actions import ACTIONS, Action
@@ -333,13 +333,11 @@ class Window(QMainWindow):
         self.entry.begin(f"{text}{said}; " if ";" not in text else f"{text}{said} apart ")
 
     def _scanned(self, part: str, x: float, y: float, z: float) -> None:
-        """A double click on a scan: start to fit a hole there."""
+        """A double click on a scan: start the line that the step has for it."""
         self.session.choose((part,))
         units, d = units_of(self.session.job), self.session.job.datum
         said = ", ".join(units.length(v, unit=False) for v in (x - d.x, y - d.y, z - d.z))
-        self.entry.begin(
-            f"fit hole {len(self.session.job.placed[part].holes) + 1} at {said} within {units.length(FIT_WITHIN_MM, unit=False)}"
-        )
+        self.entry.begin(self.page.scan_line(edits.find_part(self.session.job, part), said))
 
     def view_side(self) -> None:
         """Look from the side."""

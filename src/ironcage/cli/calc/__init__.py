@@ -6,12 +6,14 @@ A new one is a module with a pydantic `Question` and a function, and a line in C
 from collections.abc import Callable
 from typing import Any
 
-from ironcage.cli.calc import chain, driver, frame, mass, notch, pattern
+from ironcage.cli.calc import bend, chain, driver, frame, mass, notch, pattern
 from ironcage.cli.calc.question import asked
 
 CALCULATORS: dict[str, Callable[[str], dict[str, Any]]] = {
     "frame": lambda text: frame.answer(asked(frame.Question, text)),
     "notch": lambda text: notch.answer(asked(notch.Question, text)),
+    "bend": lambda text: bend.bend(asked(bend.BendQuestion, text)),
+    "section": lambda text: bend.section(asked(bend.SectionQuestion, text)),
     "chain": lambda text: chain.answer(asked(chain.Question, text)),
     "driver": lambda text: driver.answer(asked(driver.Question, text)),
     "pattern": lambda text: pattern.pattern(asked(pattern.PatternQuestion, text)),

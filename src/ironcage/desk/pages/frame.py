@@ -8,10 +8,12 @@ from PyQt6.QtWidgets import QComboBox, QCompleter, QHBoxLayout, QMenu, QPushButt
 
 from ironcage.core.answers import frame
 from ironcage.core.job import edits
+from ironcage.core.job.bodies import placed_bodies
 from ironcage.core.job.commands import COMMANDS, Done, units_of
 from ironcage.core.job.edits.following import tie_words
 from ironcage.core.job.library import library
 from ironcage.core.job.model import Job, Joint, PointMass, Role, Tube, Wheel
+from ironcage.core.job.placed import Part
 from ironcage.core.job.routes import route_of
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.framebays import BaysTab
@@ -118,7 +120,11 @@ class FramePage(Page):
             button("Pickup", lambda: press("pickup"), "Make the chosen joints pickups (pickup)"),
             button("Delete", lambda: press("delete"), "Delete what is chosen on both sides (delete)"),
         ]
-        box = row(*buttons, self._more(), stretch=False)
+        self.envelopes = button(
+            "Parts", self._decorate, "Show parts, people and tyres; a double click on a scan starts a joint there"
+        )
+        self.envelopes.setCheckable(True)
+        box = row(*buttons, self._more(), self.envelopes, stretch=False)
         for combo in (self.section, self.material, self.role):
             box.addWidget(combo, 1)
         return box
@@ -293,7 +299,11 @@ class FramePage(Page):
             elif self.tabs.currentWidget() is self.stations:
                 sheets.station(brush, job, self.stations.station_x)
 
-        self.put_decor(Decor(shape=self.bays.shape() if bays_open else None, paint=paint))
+        bodies = tuple(placed_bodies(self.session.job)) if self.envelopes.isChecked() else ()
+        self.put_decor(Decor(shape=self.bays.shape() if bays_open else None, bodies=bodies, paint=paint))
+
+    def scan_line(self, part: Part, place: str) -> str:
+        return f"joint {place}"
 
     def _length(self, tube: Tube) -> float:
         """Along its centreline, mm; 0 for a tube that has just gone."""

@@ -10,7 +10,9 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from ironcage.core.job.commands import Done, understand, units_of
+from ironcage.core.job.commands.placed import FIT_WITHIN_MM
 from ironcage.core.job.model import Job
+from ironcage.core.job.placed import Part
 from ironcage.desk.look import LIGHT, Look
 from ironcage.desk.session import Session
 from ironcage.desk.table.view import Decor
@@ -72,6 +74,10 @@ class Page(QWidget):
     def show_look(self, look: Look) -> None:
         """Use other colours."""
         self.look = look
+
+    def scan_line(self, part: Part, place: str) -> str:
+        """The line that a double click on a scan starts: a hole of it, fitted there."""
+        return f"fit hole {len(part.holes) + 1} at {place} within {self.units.length(FIT_WITHIN_MM, unit=False)}"
 
     def cards(self) -> list[Card]:
         """What the bench card pages through."""

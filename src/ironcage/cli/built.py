@@ -1,0 +1,72 @@
+"""What Frame says, and two states of a job side by side, as neutral data. mm, kg, degrees."""
+
+import math
+from typing import Any
+
+from ironcage.core.answers import bays, compare, frame
+from ironcage.core.answers.cut import Piece
+from ironcage.core.answers.figures import Figure
+from ironcage.core.job.model import Job
+
+Said = dict[str, Any]
+
+
+def say_frame(job: Job) -> Said:
+    """Counts, the bill, fittings, open bays with what closes them, folds, and what is not symmetric."""
+    a = frame.answer(job)
+    return {
+        "joints": a.joints, "mirrored_pairs": a.pairs, "tubes": a.tubes, "tube_length_mm": round(a.length, 2),
+        "mass_kg": round(a.mass, 3), "fittings_kg": round(a.fittings_mass, 3), "cg_mm": [round(v, 2) for v in a.cg], "box_mm": [round(v, 1) for v in a.box],
+        "bill": [{"section": b.section, "material": b.material, "tubes": b.tubes, "metres": round(b.metres, 3), "kg": round(b.kg, 2)}
+                 for b in a.bill],
+        "fittings": [{"fitting": f.id, "kind": f.kind, "on": list(f.on), "cut_or_buy": f.words, "kg": round(f.kg, 3), "weld_mm": round(f.weld, 1),
+                      "saved_kg": round(f.saved, 3), "problem": f.problem} for f in a.fittings],
+        "bays": {state: sum(b.state == state for b in a.bays.bays) for state in ("triangulated", "panelled", "haunched", "open")},
+        "open_bays": [_bay(job, b) for b in a.bays.open],
+        "folds_if_joints_were_hinges": [_fold(a.bays, n) for n in range(len(a.bays.folds))],
+        "not_symmetric": [{"where": list(o.where), "what": o.what, "by_mm": round(o.by, 3)} for o in a.odd],
+    }  # fmt: skip
+
+
+def _bay(job: Job, bay: bays.Bay) -> Said:
+    first = bays.closings(job, bay)[0]
+    return {
+        "bay": "–".join(bay.corners), "area_m2": round(bay.area / 1e6, 4), "off_flat_mm": round(bay.warp, 2), "folds": [n + 1 for n in bay.folds],
+        "closed_by": f"{first.kind} {'–'.join(first.joints)}" if first.kind == "diagonal" else first.kind, "in_its_way": list(first.blocked),
+    }  # fmt: skip
+
+
+def _fold(made: bays.BaysAnswer, n: int) -> Said:
+    way = made.folds[n]
+    stopped = "–".join(made.bays[way.bay].corners) if way.bay >= 0 else ""
+    return {
+        "fold": n + 1,
+        "stopped_by_a_brace_in": stopped,
+        "moves_most": list(way.movers[:4]),
+        "bays_that_shear": len(way.bays),
+    }
+
+
+def said_bends(piece: Piece) -> list[Said]:
+    """A piece's bends and folds, as they are marked along the straight tube."""
+    return [
+        {"start_mm": round(b.start, 2), "deg": round(math.degrees(b.angle), 3), "clock_deg": round(math.degrees(b.clock), 3), "radius_mm": b.radius,
+         "notch_mm": round(b.mouth, 2)} for b in piece.bends
+    ]  # fmt: skip
+
+
+def say_changes(before: Job, after: Job) -> Said:
+    """What differs from one job to the other."""
+    made = compare.compare(before, after)
+    circle = [None if c is None else round(c, 1) for c in made.circle]
+    return {
+        "figures": [{"figure": a.key, "before": _value(a), "now": _value(b)} for a, b in made.figures if a.value != b.value],
+        "turning_circle_mm": circle,
+        "tubes": [{"tube": t.tube, "what": t.what, "before_mm": round(t.before, 2), "now_mm": round(t.after, 2)} for t in made.tubes],
+        "joints": [{"joint": p.name, "what": p.what, "by_mm": [round(v, 3) for v in p.by] if p.by else []} for p in made.joints],
+        "things": [{"thing": p.name, "what": p.what, "by_mm": [round(v, 3) for v in p.by] if p.by else []} for p in made.things],
+    }  # fmt: skip
+
+
+def _value(figure: Figure) -> float | None:
+    return None if figure.value is None else round(figure.value, 4)
