@@ -49,6 +49,64 @@ def test_answers_as_json_are_the_core_s(job_file: Path, sandpiper: Job, capsys: 
         assert words in out
 
 
+def test_frame_says_its_bays_folds_fittings_and_what_is_not_symmetric(
+    sandpiper: Job, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    path = tmp_path / "a.cage"
+    job = understand("add panel joints J9L J9R J12R J12L, thickness 1, fixing riveted, pitch 40", sandpiper).job
+    file.save(edits.move(edits.part(job, ["J16"]), ["J16"], dy=3), path)
+    code, out, _ = said(capsys, "answer", "frame", path, "--json")
+    told = json.loads(out)
+    assert code == 0
+    assert told["bays"]["panelled"] == 1
+    assert told["fittings"][0]["cut_or_buy"].startswith("sheet 1,")
+    assert len(told["folds_if_joints_were_hinges"]) == 19
+    assert any(b["in_the_way_of_diagonals"] for b in told["open_bays"])
+    assert (
+        told["not_symmetric"] == [{"where": ["J16"], "what": "no joint opposite", "by_mm": 0.0}]
+        or told["not_symmetric"][0]["by_mm"] == 6.0
+    )
+    code, out, _ = said(capsys, "answer", "frame", path)
+    assert code == 0
+    assert "open bays" in out
+
+
+def test_two_files_and_a_variant_are_compared(
+    sandpiper: Job, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    one, other = tmp_path / "one.cage", tmp_path / "other.cage"
+    kept = understand("variant keep First: as drawn", sandpiper).job
+    file.save(kept, one)
+    file.save(understand("tube J9L J12R 25 x 1.5", edits.move(kept, ["J12L"], dz=25)).job, other)
+    code, out, _ = said(capsys, "compare", one, other, "--json")
+    told = json.loads(out)
+    assert code == 0
+    assert {t["tube"] for t in told["tubes"] if t["what"].startswith("added")} == {"T74"}
+    assert {j["joint"]: j["by_mm"] for j in told["joints"]} == {"J12L": [0, 0, 25], "J12R": [0, 0, 25]}
+    assert "frame mass" in {f["figure"] for f in told["figures"]}
+    code, out, _ = said(capsys, "compare", other, "First", "--json")
+    assert {t["what"] for t in json.loads(out)["tubes"]} >= {"gone"}
+    code, _, err = said(capsys, "compare", one, "Firts")
+    assert code == 2
+    assert "There is no variant ‘Firts’. The nearest is First" in err
+    assert said(capsys, "compare", one)[0] == 2
+
+
+def test_the_lines_of_a_drawing_are_brought_into_a_job(
+    sandpiper: Job, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    job, drawing, empty = (tmp_path / n for n in ("a.cage", "a.dxf", "b.cage"))
+    file.save(sandpiper, job)
+    file.save(Job(), empty)
+    assert said(capsys, "export", "frame-dxf", job, drawing)[0] == 0
+    code, out, _ = said(capsys, "import", "frame", drawing, empty)
+    assert (code, out) == (0, "136 tubes and 52 joints came.\n")
+    assert len(file.read(empty).tubes) == 136
+    code, _, err = said(capsys, "import", "frame", drawing, empty)
+    assert code == 2
+    assert "Every line has a tube already" in err
+
+
 def test_check_fails_only_when_something_is_wrong(
     bare: Job, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
@@ -56,7 +114,7 @@ def test_check_fails_only_when_something_is_wrong(
     file.save(bare, clean)
     code, out, _ = said(capsys, "check", clean)
     assert code == 0
-    assert out.endswith("14 snags, 0 of them wrong\n")
+    assert out.endswith("6 snags, 0 of them wrong\n")
     file.save(edits.add_joint(bare, (500, 100, 900)), loose)
     code, out, _ = said(capsys, "check", loose, "--json")
     assert code == 1
@@ -263,3 +321,40 @@ def test_calc_pattern_and_bolt(tmp_path: Path, capsys: pytest.CaptureFixture[str
     _, result, _ = calculated(capsys, tmp_path, "bolt", {"bolt": 10, "through_mm": 50, "wall_mm": 3, "lean_deg": 10})
     assert result["far_hole_off_mm"] == pytest.approx(47 * math.tan(math.radians(10)), abs=1e-3)
     assert "no M9" in calculated(capsys, tmp_path, "bolt", {"bolt": 9, "through_mm": 50})[2]
+
+
+def test_calc_bend_marks_a_hoop_and_calc_section_compares(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    hoop = {"points": [[0, 500, 0], [0, 500, 900], [0, -500, 900], [0, -500, 0]], "radius_mm": 150}
+    _, result, _ = calculated(capsys, tmp_path, "bend", hoop)
+    assert result["length_mm"] == pytest.approx(2 * 750 + 700 + math.pi * 150, abs=1e-3)
+    assert result["straights_mm"] == [750, 700, 750]
+    assert [(b["start_mm"], b["deg"], b["clock_deg"]) for b in result["bends"]] == [
+        (750, 90, 0),
+        (pytest.approx(750 + 75 * math.pi + 700, abs=1e-3), 90, 0),
+    ]
+    assert "bends of 600 mm radius need 1200.0 mm" in calculated(capsys, tmp_path, "bend", hoop | {"radius_mm": 600})[2]
+    assert "800 mm of it straight for the bender" in calculated(capsys, tmp_path, "bend", hoop | {"grip_mm": 800})[2]
+    _, result, _ = calculated(capsys, tmp_path, "section", {"section": "38 x 2", "beside": "38 x 1"})
+    assert result["area_mm2"] == pytest.approx(math.pi * 36 * 2, abs=1e-3)
+    assert result["beside"]["area_mm2"] == pytest.approx(72 / 37, abs=1e-4)
+    assert result["kg_per_m"] == pytest.approx(math.pi * 72 * 7.85e-3, rel=1e-4)
+    assert (
+        "There is no material ‘cheese’"
+        in calculated(capsys, tmp_path, "section", {"section": "38 x 2", "material": "cheese"})[2]
+    )
+
+
+def test_answer_cut_tells_how_a_hoop_is_bent_and_what_to_buy(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    job = Job()
+    for line in ("die 38 clr 114", "hoop main 38 x 2 height 1050 width 1100 at -1400 200"):
+        job = understand(line, job).job
+    file.save(job, tmp_path / "hoop.cage")
+    _, out, _ = said(capsys, "answer", "cut", tmp_path / "hoop.cage", "--json")
+    piece = json.loads(out)["pieces"][0]
+    assert [(b["deg"], b["radius_mm"]) for b in piece["bends"]] == [(90, 114), (90, 114)]
+    assert piece["bends"][0]["start_mm"] == pytest.approx(1050 - 114)
+    assert piece["buy"] == "38 x 2"
+    assert said(capsys, "export", "cut-csv", tmp_path / "hoop.cage", tmp_path / "cut.csv")[0] == 0
+    assert "936.00 90.0 0.0 114.00; " in (tmp_path / "cut.csv").read_text("utf-8")

@@ -22,6 +22,7 @@ def say_frame(job: Job) -> Said:
         "fittings": [{"fitting": f.id, "kind": f.kind, "on": list(f.on), "cut_or_buy": f.words, "kg": round(f.kg, 3), "weld_mm": round(f.weld, 1),
                       "saved_kg": round(f.saved, 3), "problem": f.problem} for f in a.fittings],
         "bays": {state: sum(b.state == state for b in a.bays.bays) for state in ("triangulated", "panelled", "haunched", "open")},
+        "bays_untold": a.bays.untold,
         "open_bays": [_bay(job, b) for b in a.bays.open],
         "folds_if_joints_were_hinges": [_fold(a.bays, n) for n in range(len(a.bays.folds))],
         "not_symmetric": [{"where": list(o.where), "what": o.what, "by_mm": round(o.by, 3)} for o in a.odd],
@@ -29,10 +30,11 @@ def say_frame(job: Job) -> Said:
 
 
 def _bay(job: Job, bay: bays.Bay) -> Said:
-    first = bays.closings(job, bay)[0]
+    ways = bays.closings(job, bay)
+    first, blocked = ways[0], {n: None for w in ways if w.kind == "diagonal" for n in w.blocked}
     return {
         "bay": "–".join(bay.corners), "area_m2": round(bay.area / 1e6, 4), "off_flat_mm": round(bay.warp, 2), "folds": [n + 1 for n in bay.folds],
-        "closed_by": f"{first.kind} {'–'.join(first.joints)}" if first.kind == "diagonal" else first.kind, "in_its_way": list(first.blocked),
+        "closed_by": f"{first.kind} {'–'.join(first.joints)}" if first.kind == "diagonal" else first.kind, "in_the_way_of_diagonals": list(blocked),
     }  # fmt: skip
 
 

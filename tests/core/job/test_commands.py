@@ -3,7 +3,10 @@
 import pytest
 
 from ironcage.core.job import edits
-from ironcage.core.job.commands import COMMANDS, understand
+from ironcage.core.job.commands import COMMANDS, Done, understand
+from ironcage.core.job.file import from_text, to_text
+from ironcage.core.job.history import History
+from ironcage.core.job.journal import applied, changes
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem
 from tests.core.lines import typed
@@ -50,6 +53,16 @@ def test_names_alone_choose(box: Job) -> None:
     done = understand("j1l T2R", box)
     assert done.chosen == ("J1L", "T2R")
     assert done.job is box
+
+
+def demand_undoable(job: Job, made: Done) -> None:
+    """An edit can be undone and done again, survives its file, and its journal line makes the same job of the one before."""
+    history = History.start(job).done(made.name, made.job)
+    assert history.undone().job is job
+    assert history.undone().redone().job is made.job
+    assert from_text(to_text(made.job), "a job") == made.job
+    if made.job is not job:
+        assert Job.model_validate(applied(job.model_dump(mode="json"), changes(job, made.job))) == made.job
 
 
 def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
@@ -130,7 +143,9 @@ def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
             continue  # needs a scan: tests/core/exchange/test_incoming.py
         job = edits.add_picture(job, "Donor", f"{'0' * 32}.png", 3000.0, 1000.0) if command.word == "scale" else job
         job = edits.put_line(job, "roof", "y", 150.0) if command.word == "lay" else job
-        assert understand(line, job, target).name, command.word
+        made = understand(line, job, target)
+        assert made.name, command.word
+        demand_undoable(job, made)
 
 
 @pytest.mark.parametrize(

@@ -2,15 +2,20 @@
 
 import random
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from ironcage.core.answers import cut, prove, symmetry
 from ironcage.core.answers.mass import weigh
 from ironcage.core.job import edits, file
+from ironcage.core.job.commands import understand
+from ironcage.core.job.edits.following import settled
 from ironcage.core.job.history import MOST_STEPS, History
 from ironcage.core.job.journal import applied, changes
 from ironcage.core.job.model import Job
+from ironcage.core.job.routes import landings, route_of
 from ironcage.problem import Problem
 from ironcage.samples import sample
 from tests.core.job import walk
@@ -107,3 +112,70 @@ def test_history_forgets_what_was_undone_before_a_new_step_and_the_oldest_beyond
     for _ in range(MOST_STEPS + 5):
         history = history.undone()
     assert history.at == 0
+
+
+SHAPED = (
+    ("die 38 clr 114",), ("bend -900 700 420; -1200 700 420 fold",), ("kick up 60 angle 30 at 200 by fold",), ("jog out 40 angle 45 at 120 to 400 by fold",),
+    ("land J17L z+14",), ("taper 30 x 2",), ("roll 20",), ("pin first",), ("donor",), ("section 45 x 2.5 round",), ("role side",), ("material chromium",),
+    ("add doubler at 200, length 90, wall 2",), ("add insert at 200, od 33.8, wall 2, depth 40",), ("add tab at 200, width 40, height 40, thickness 4, hole 10",),
+    ("add fish plate at 200, length 120, depth 40, thickness 3",), ("add crush tube at 200, od 16, bore 10",), ("add slip joint at 200, od 33.8, wall 2, engaged 50",),
+    ("split 40%",), ("copy z+60",), ("turn 3 about y at J17L",),
+)  # fmt: skip
+
+
+@pytest.mark.parametrize("lines", SHAPED, ids=lambda lines: " ".join(lines[0].split()[:3]))
+def test_every_shape_and_fitting_is_mirrored_undone_and_the_same_from_the_other_side(lines: tuple[str, ...]) -> None:
+    """T14 is the rail ahead of the main hoop's foot J17: what is done to the left is done to the right, and doing it to the right does it to the left."""
+    made = {}
+    for side in "LR":
+        job = SANDPIPER
+        for line in lines:
+            job = understand(
+                line.replace("J17L", f"J17{side}").replace("700 420", f"{'' if side == 'L' else '-'}700 420"),
+                job,
+                (f"T14{side}",),
+            ).job
+        made[side] = job
+        assert symmetry.answer(job) == ()
+        history = History.start(SANDPIPER).done(lines[-1], job)
+        assert history.undone().job is SANDPIPER
+        assert history.undone().redone().job is job
+        assert file.from_text(file.to_text(job), "a job") == job
+        assert Job.model_validate(applied(SANDPIPER.model_dump(mode="json"), changes(SANDPIPER, job))) == job
+    left, right = (weigh(made[side]) for side in "LR")
+    assert left.frame.mass == pytest.approx(right.frame.mass)
+    np.testing.assert_allclose(left.frame.cg, right.frame.cg, atol=1e-9)
+    assert left.frame.cg[1] == pytest.approx(weigh(SANDPIPER).frame.cg[1], abs=1e-9)
+    if not lines[0].startswith("copy"):  # whose copy hangs in the air
+        assert prove.answer(made["L"]).torsion == pytest.approx(prove.answer(made["R"]).torsion, rel=1e-9)
+
+
+@given(st.integers(0, 10_000))
+def test_tied_joints_stand_where_their_ties_say_and_bent_tubes_follow_whatever_is_done(seed: int) -> None:
+    rng = random.Random(seed)
+    job = SHAPED_JOB
+    for _ in range(4):
+        made = walk.step(job, rng)
+        job = made.job if made else job
+        assert settled(job) is job
+        for t in job.tubes:
+            route = route_of(job, t)
+            ends = landings(job, t)
+            np.testing.assert_allclose(route.points[[0, -1]], ends, atol=1e-9)
+        assert Job.model_validate(job.model_dump(mode="json")) == job
+    assert cut.answer(job).pieces if all(route_of(job, t).length > 1e-3 for t in job.tubes) else True
+
+
+def _shaped_job() -> Job:
+    """The demo with bends, ties and fittings in it, for a builder who does things at random."""
+    job, chosen = SANDPIPER, ()
+    for line in (
+        "die 45 clr 135", "hoop main 45 x 2.5 height 900 width 900 at -900 230", "joint beside J1L z-60", "joint -1300 600 700", "tie 40% between J17L J21L",
+        "add panel joints J9L J9R J12R J12L, thickness 1", "add holes host F1, count 2, diameter 40",
+    ):  # fmt: skip
+        done = understand(line, job, chosen)
+        job, chosen = done.job, done.chosen
+    return job
+
+
+SHAPED_JOB = _shaped_job()

@@ -23,6 +23,7 @@ from ironcage.core.job.model import Job, Tube
 State = Literal["triangulated", "panelled", "haunched", "open"]
 THIN_MM = 1.5  # of the panel that is tried in a bay
 INTO_MM = 1.0  # a brace that runs deeper than this into something is fouled by it
+MOST_TUBES = 1500  # beyond, bays and folds would take seconds and gigabytes
 MOST_MOVERS = 0.3  # joints that travel this share of a fold's largest are named
 ASSUMED = (
     "Facets are taken between joints: a bent tube counts as the straight line between its joints.",
@@ -64,10 +65,12 @@ class FoldWay:
 
 @dataclass(frozen=True)
 class BaysAnswer:
-    """Bays, open ones first and larger before smaller, and the folds: those that a brace in a bay stops, then those held by bending alone."""
+    """Bays, open ones first and larger before smaller, and the folds: those that a brace in a bay stops, then those held by bending alone. untold: why there are none,
+    where the frame is too large."""
 
     bays: tuple[Bay, ...]
     folds: tuple[FoldWay, ...]
+    untold: str = ""
 
     @property
     def open(self) -> tuple[Bay, ...]:
@@ -89,6 +92,10 @@ def answer(job: Job) -> BaysAnswer:
     """Every bay and every fold."""
     if not job.tubes:
         return BaysAnswer((), ())
+    if len(job.tubes) > MOST_TUBES:
+        return BaysAnswer(
+            (), (), f"Bays are told of frames of up to {MOST_TUBES:,} tubes, and this one has {len(job.tubes):,}."
+        )
     nodes = np.array([j.place for j in job.joints]).reshape(-1, 3)
     row = {j.id: n for n, j in enumerate(job.joints)}
     ends = np.array([(row[t.a], row[t.b]) for t in job.tubes], dtype=np.int64)

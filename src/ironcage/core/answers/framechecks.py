@@ -19,6 +19,7 @@ from ironcage.core.job.routes import end_axes, pieces
 SLENDER = 160.0  # length by radius of gyration: beyond, a strut bows before it carries much (Euler, ends held as pins)
 TIGHT = math.radians(25)  # closer than this two tubes are hard to cut and to weld between
 CROWD = 6  # tubes at a joint
+MOST_TIGHT = 12  # told one by one
 NEAR_MM = 6.0  # tubes that pass this near, wall to wall, were most likely meant to meet or to clear
 WARP_MM = 5.0
 
@@ -42,19 +43,32 @@ def tight(job: Job) -> Iterator[Snag]:
     """Tubes that meet at too sharp an angle, and joints with too many tubes."""
     axes = end_axes(job)
     sharp: list[tuple[float, str, str, str]] = []
+    crowds = {joint: len(tubes) for joint, tubes in job.tubes_at.items() if len(tubes) > CROWD}
+    if crowds:
+        worst = sorted(crowds, key=lambda j: -crowds[j])
+        told = named([f"{j} ({crowds[j]})" for j in worst])
+        yield Snag("look", "crowded joint", "frame", f"Many tubes meet at {told}; more than {CROWD} are hard to fit and to weld all round.", tuple(worst),
+                   "Let some of them land beside it, or at a joint of their own.")  # fmt: skip
     for joint, tubes in job.tubes_at.items():
-        if len(tubes) > CROWD:
-            names = tuple(t.id for t in tubes)
-            yield Snag("look", "crowded joint", "frame", f"{len(tubes)} tubes meet at {joint}; more than {CROWD} are hard to fit and to weld all round.", (joint, *names),
-                       "Let some of them land beside it, or at a joint of their own.")  # fmt: skip
         ways = np.array([axes[t.id, joint][0] * (1 if t.a == joint else -1) for t in tubes])
         cosines = np.clip(ways @ ways.T, -1, 1)
         for i, j in zip(*np.triu_indices(len(tubes), 1), strict=True):
             if cosines[i, j] > math.cos(TIGHT):
                 sharp.append((math.acos(float(cosines[i, j])), joint, tubes[i].id, tubes[j].id))
-    for angle, joint, one, other in sorted(sharp):
+    sharp.sort()
+    for angle, joint, one, other in sharp[:MOST_TIGHT]:
         yield Snag("look", "tight angle", "frame", f"{one} and {other} meet at {math.degrees(angle):.0f}° at {joint}; under {math.degrees(TIGHT):.0f}° is hard to cut and to weld between.",
                    (joint, one, other), "Move one of their other ends.")  # fmt: skip
+    rest = tuple(dict.fromkeys(joint for _, joint, _, _ in sharp[MOST_TIGHT:]))
+    if rest:
+        yield Snag(
+            "look",
+            "tight angle",
+            "frame",
+            f"{len(sharp) - MOST_TIGHT} more pairs of tubes meet under {math.degrees(TIGHT):.0f}°, at {named(rest)}.",
+            rest,
+            "Move one of their other ends.",
+        )
 
 
 def passing(job: Job) -> Iterator[Snag]:

@@ -16,8 +16,8 @@ TORQUE = 1e6  # N·mm, the 1,000 N·m that every figure of the twist test is for
 BENDING_FORCE = 1000.0  # N
 
 ASSUMPTIONS = (
-    "Straight tubes, rigidly welded on their centrelines; small movements; material within its elastic range.",
-    "No panels, engine, gussets or joint flexibility: a real welded frame is usually somewhat softer.",
+    "Tubes rigidly welded on their centrelines, or beside them where they land so; bends as chords; small movements; material within its elastic range.",
+    "Panels hold their joints with the stated share of their sheet; no engine and no joint flexibility: a real welded frame is usually somewhat softer.",
     "Twist: rear left pickups held in x, y, z, rear right in x, z, the mean of the front in z (its reaction is "
     "zero); equal and opposite vertical loads at the front; angle = atan((z left − z right) / b).",
     "A corner with several pickups shares its load equally and moves by their mean.",

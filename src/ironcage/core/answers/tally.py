@@ -41,7 +41,7 @@ def quick(job: Job) -> tuple[Figure, ...]:
             "mean x of the front wheels less mean x of the rear wheels", f"{len(job.wheels)} wheels",
             "wheels at design ride height", "definition"), wheels),
         Figure("frame mass", "frame", weighed.frame.mass if job.tubes else None, "frame", Origin(
-            "Σ area × density × centre-to-centre length", f"{len(job.tubes)} tubes",
+            "Σ area × density × length along the centrelines, and the fittings", f"{len(job.tubes)} tubes, {len(job.fittings)} fittings",
             "overlaps at joints counted twice, welds not at all", "sum of parts"), "There are no tubes."),
         Figure("car mass", "car", weighed.car.mass if heavy else None, "place", Origin(
             "frame and everything placed", f"frame and {len(heavy_things)} loads: {named}", "only what has been placed",

@@ -142,6 +142,7 @@ class Holes(_Fitting):
 
 AnyFitting = Panel | Gusset | Haunch | FishPlate | Doubler | Insert | CrushTube | Tab | SlipJoint | Holes
 Fitting = Annotated[AnyFitting, Field(discriminator="kind")]
+PLATES = (Panel, Gusset, Haunch, FishPlate, Tab)  # what is cut from plate, and may have holes
 KINDS: dict[str, type[AnyFitting]] = {str(k.model_fields["kind"].default): k for k in get_args(AnyFitting)}
 EXAMPLES: dict[str, str] = {
     "panel": "add panel joints J1L J2L J2R J1R, thickness 1.5, fixing riveted, pitch 40",

@@ -107,6 +107,8 @@ class BaysTab(QWidget):
         self.said.setText(self._words(bay))
 
     def _words(self, bay: bays.Bay | None) -> str:
+        if self.made.untold:
+            return self.made.untold
         if not self.made.bays:
             return "No tubes close round anything yet: lay them until they do."
         if self.fold != STILL:

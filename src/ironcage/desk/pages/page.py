@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QMenu, QPushButto
 
 from ironcage.core.job.commands import Done, understand, units_of
 from ironcage.core.job.commands.placed import FIT_WITHIN_MM
+from ironcage.core.job.fittings import PLATES
 from ironcage.core.job.model import Job
 from ironcage.core.job.placed import Part
 from ironcage.desk.look import LIGHT, Look
@@ -19,6 +20,8 @@ from ironcage.desk.table.view import Decor
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units import Units
+
+MOST_PLATES = 30  # lines of a menu; the rest are in Frame's list
 
 
 @dataclass(frozen=True)
@@ -151,10 +154,16 @@ def column(*parts: QWidget | QHBoxLayout) -> QVBoxLayout:
 
 
 def add_plates(menu: QMenu, job: Job, export: Callable[[str, str], None]) -> None:
-    """Lines at the end of a menu for the plate of each bolt pattern, as DXF and as PDF."""
+    """Lines at the end of a menu for the plate of each bolt pattern, as DXF and as PDF, and for those of fittings on one side."""
     for p in job.patterns:
         for words, kind in (("DXF", "plate-dxf"), ("PDF", "plate-pdf")):
             menu.addAction(f"Plate for {p.name} ({words})…", lambda k=kind, n=p.id: export(k, n))
+    plates = [f for f in job.fittings if isinstance(f, PLATES) and not f.id.endswith("R")]
+    if plates:
+        menu.addSeparator()
+        menu.addAction("List of sheet and fittings…", lambda: export("fittings-csv", ""))
+    for f in plates[:MOST_PLATES]:
+        menu.addAction(f"{f.kind.capitalize()} {f.id} (DXF)…", lambda n=f.id: export("fitting-dxf", n))
 
 
 def heading(text: str) -> QLabel:

@@ -8,6 +8,7 @@ from typing import Any
 
 from ironcage.core.job.edits.following import without_fittings
 from ironcage.core.job.fittings import (
+    PLATES,
     AnyFitting,
     CrushTube,
     Doubler,
@@ -22,11 +23,11 @@ from ironcage.core.job.fittings import (
 )
 from ironcage.core.job.library import library
 from ironcage.core.job.model import Job, Tube
-from ironcage.core.job.routes import route_of
+from ironcage.core.job.routes import end_axes, route_of
 from ironcage.problem import Problem, nearest
 
 SLIDES_MM = 1.0  # an insert that is more than this smaller than its bore is loose in it
-KEYS = ("id", "twin")
+IN_LINE_COS = 0.996  # within 5° two tubes go on in line
 
 
 def find_fitting(job: Job, name: str) -> AnyFitting:
@@ -137,7 +138,7 @@ def demand_fits(job: Job, fitting: AnyFitting) -> None:
             )
     elif isinstance(fitting, Holes):
         host = find_fitting(job, fitting.host)
-        if not isinstance(host, Panel | Gusset | Haunch | FishPlate | Tab):
+        if not isinstance(host, PLATES):
             raise Problem(
                 f"{host.id} is a {host.kind}, and lightening holes go in plate.",
                 where=host.id,
@@ -163,30 +164,55 @@ def _demand_round(job: Job, panel: Panel) -> None:
         )
 
 
-def _demand_on_tube(job: Job, fitting: FishPlate | Doubler | Insert | CrushTube | Tab | SlipJoint, tube: Tube) -> None:
-    shape = job.section(tube.section).shape
-    size = min(shape.size)
-    if isinstance(fitting, Insert | SlipJoint):
-        bore = size - 2 * shape.wall_mm
-        what = "insert" if isinstance(fitting, Insert) else "slip joint"
+def _joined(job: Job, fitting: Insert | SlipJoint, tube: Tube) -> list[Tube]:
+    """The tube, and the one that goes on in line where the piece inside reaches past an end."""
+    length = route_of(job, tube).length
+    reach = fitting.depth if isinstance(fitting, Insert) else fitting.engaged / 2
+    made = [tube]
+    axes = end_axes(job)
+    for end, past in ((tube.a, fitting.at - reach < 0), (tube.b, fitting.at + reach > length)):
+        for other in job.tubes_at[end] if past else ():
+            if other.id != tube.id and abs(float(axes[tube.id, end][0] @ axes[other.id, end][0])) > IN_LINE_COS:
+                made.append(other)
+    return made
+
+
+def _demand_inside(job: Job, fitting: Insert | SlipJoint, tube: Tube) -> None:
+    """Refuse a piece that does not slide into the bore of every tube it joins."""
+    what = "An insert" if isinstance(fitting, Insert) else "A slip joint"
+    for into in _joined(job, fitting, tube):
+        shape = job.section(into.section).shape
+        bore = min(shape.size) - 2 * shape.wall_mm
         if shape.kind != "round":
             raise Problem(
-                f"{tube.id} is {tube.section}, and a round {what} goes into round tube.",
-                where=tube.id,
+                f"{into.id} is {into.section}, and {what.lower()} is round.",
+                where=into.id,
                 hint="Use a fish plate or a doubler there.",
             )
         if fitting.od > bore + 0.05:
-            raise Problem(f"An {what} of {fitting.od:g} mm does not go into {tube.id}: its bore is {bore:g} mm.".replace("An slip", "A slip"), where=tube.id,
-                          hint=f"One of {bore - 0.2:.1f} mm slides in.")  # fmt: skip
-        if fitting.od < bore - SLIDES_MM:
-            raise Problem(f"An {what} of {fitting.od:g} mm is loose in {tube.id}: its bore is {bore:g} mm.".replace("An slip", "A slip"), where=tube.id,
-                          hint=f"One of {bore - 0.2:.1f} mm fits.")  # fmt: skip
-        if 2 * fitting.wall > fitting.od:
             raise Problem(
-                f"A wall of {fitting.wall:g} mm is over half of {fitting.od:g} mm.",
-                where="wall",
-                hint=f"The wall is at most {fitting.od / 2:g} mm.",
+                f"{what} of {fitting.od:g} mm does not go into {into.id}: its bore is {bore:g} mm.",
+                where=into.id,
+                hint=f"One of {bore - 0.2:.1f} mm slides in.",
             )
+        if fitting.od < bore - SLIDES_MM:
+            raise Problem(
+                f"{what} of {fitting.od:g} mm is loose in {into.id}: its bore is {bore:g} mm.",
+                where=into.id,
+                hint=f"One of {bore - 0.2:.1f} mm fits.",
+            )
+    if 2 * fitting.wall > fitting.od:
+        raise Problem(
+            f"A wall of {fitting.wall:g} mm is over half of {fitting.od:g} mm.",
+            where="wall",
+            hint=f"The wall is at most {fitting.od / 2:g} mm.",
+        )
+
+
+def _demand_on_tube(job: Job, fitting: FishPlate | Doubler | Insert | CrushTube | Tab | SlipJoint, tube: Tube) -> None:
+    size = min(job.section(tube.section).shape.size)
+    if isinstance(fitting, Insert | SlipJoint):
+        _demand_inside(job, fitting, tube)
     if isinstance(fitting, CrushTube) and not fitting.bore < fitting.od < size:
         raise Problem(f"A crush tube {fitting.od:g} with a bore of {fitting.bore:g} does not go through {tube.id}, {size:g} mm across.", where=tube.id,
                       hint="It must be larger than its bore and smaller than the tube.")  # fmt: skip
