@@ -240,3 +240,29 @@ def test_the_frames_answer_weighs_fittings_with_it(box: Job) -> None:
     assert made.mass == pytest.approx(frame.answer(box).mass + made.fittings_mass)
     assert (len(made.bays.bays), len(made.fittings), made.odd) == (6, 2, ())
     assert isinstance(beam_frame(job), Frame)
+
+
+def test_a_bend_that_a_later_edit_spoils_is_a_snag_with_the_radius_that_fits() -> None:
+    job = typed(Job(), "die 38 clr 114", "hoop main 38 x 2 height 500 width 600 at -800 200")
+    assert not {"can't be bent", "no die"} & set(_codes(job))
+    narrow = typed(job, "y 100", chosen=("J1L",))
+    assert _codes(narrow)["can't be bent"] == [
+        "T1: corner 1 and corner 2 are 200.0 mm apart, and bends of 114 mm radius need 228.0 mm there."
+    ]
+    other = typed(job, "section 45 x 2.5", chosen=("T1",))
+    assert _codes(other)["no die"] == ["T1 is bent to 114 mm, and there is no such die for 45 mm tube on the shelf."]
+    folded = typed(
+        Job(),
+        "joint 0 300 300",
+        "joint -900 300 300",
+        "tube J1L J2L 60 x 40 x 3",
+        "taper 40 x 40 x 3",
+        "section 38 x 2",
+        chosen=(),
+    )
+    assert "can't taper" in _codes(folded)
+
+
+def test_a_cut_down_tube_given_another_section_is_bought_as_that(box: Job) -> None:
+    job = typed(box, "section 60 x 40 x 3", "lower to 40", "section 38 x 2", chosen=(box.tubes[0].id,))
+    assert {t.cut_from for t in job.tubes} == {""}

@@ -78,3 +78,18 @@ def test_joints_laid_to_a_line_follow_it_and_leave_it_when_they_go(box: Job) -> 
     ):
         with pytest.raises(Problem, match=words):
             understand(line, job, ("J2L",))
+
+
+def test_a_bent_hoop_is_a_stick_a_leg_in_the_mock_up() -> None:
+    job = typed(
+        Job(),
+        "die 38 clr 114",
+        "hoop main 38 x 2 height 1000 width 1000 at -1400 200",
+        "person Bryn 1780 at -1200 0 320 mass 78",
+    )
+    made = mockup.answer(job)
+    assert sorted(round(s.length, 6) for s in made.sticks) == [1000, 1000, 1000]
+    top = next(s for s in made.sticks if s.ends == ("corner 1", "corner 2"))
+    assert [math.degrees(a) for a in top.angles] == pytest.approx([45, 45])
+    assert top.places == ((-1400, 500, 1200), (-1400, -500, 1200))
+    assert len(mockup_sheet(job).items) > 20

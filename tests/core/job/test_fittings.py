@@ -222,3 +222,16 @@ def test_a_plate_laid_flat_keeps_its_lengths_and_tells_its_warp() -> None:
     assert (plate.area, plate.edge) == (600, pytest.approx(120))
     np.testing.assert_allclose(plate.middle, [10, 40 / 3])
     assert Flat(flat).gross == pytest.approx(300 * 200, rel=0.02)
+
+
+def test_an_insert_that_joins_two_tubes_must_go_into_both(box: Job) -> None:
+    rail = _tube(box, "J1L", "J3L")
+    job = typed(box, "joint -2000 300 200", "tube J3L J5L 30 x 2.5")
+    with pytest.raises(
+        Problem, match=r"An insert of 26.8 mm does not go into T\d+L: its bore is 25 mm. One of 24.8 mm slides in"
+    ):
+        understand(f"add insert tube {rail}, at 1200, od 26.8, wall 2, depth 50", job)
+    assert understand(f"add insert tube {rail}, at 1100, od 26.8, wall 2, depth 50", job).job.fittings
+    square = typed(job, "section 30 x 30 x 2", chosen=(job.tubes[-1].id,))
+    with pytest.raises(Problem, match="and an insert is round"):
+        understand(f"add insert tube {rail}, at 1200, od 26.8, wall 2, depth 50", square)

@@ -10,11 +10,13 @@ import numpy as np
 from ironcage.core.answers import bays, fittings
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.snag import Snag, be, named
+from ironcage.core.calc.route import demand_bendable
 from ironcage.core.calc.segments import boxes_near, distances
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.fittings import Panel
 from ironcage.core.job.model import Job
-from ironcage.core.job.routes import end_axes, pieces
+from ironcage.core.job.routes import end_axes, pieces, route_of
+from ironcage.problem import Problem
 
 SLENDER = 160.0  # length by radius of gyration: beyond, a strut bows before it carries much (Euler, ends held as pins)
 TIGHT = math.radians(25)  # closer than this two tubes are hard to cut and to weld between
@@ -22,6 +24,37 @@ CROWD = 6  # tubes at a joint
 MOST_TIGHT = 12  # told one by one
 NEAR_MM = 6.0  # tubes that pass this near, wall to wall, were most likely meant to meet or to clear
 WARP_MM = 5.0
+SAME_SIZE_MM = 0.05
+
+
+def bent(job: Job) -> Iterator[Snag]:
+    """Bends that have come too close since they were made, that no die on the shelf makes, and tapers between unlike shapes."""
+    shapes = {s.name: s.shape for s in job.shelf.sections}
+    no_die: dict[tuple[float, float], list[str]] = {}
+    for t in (t for t in job.tubes if t.corners or t.taper):
+        size = max(shapes[t.section].size)
+        die = next(
+            (d for d in job.shelf.dies if abs(d.od - size) < SAME_SIZE_MM and abs(d.radius - t.radius) < SAME_SIZE_MM),
+            None,
+        )
+        try:
+            demand_bendable(route_of(job, t), t.id, die.grip if die else 0.0)
+        except Problem as problem:
+            yield Snag("wrong", "can't be bent", "frame", problem.what, (t.id,), problem.hint)
+        if t.radius and die is None:
+            no_die.setdefault((size, t.radius), []).append(t.id)
+        if t.taper and shapes[t.taper].kind != shapes[t.section].kind:
+            yield Snag(
+                "wrong",
+                "can't taper",
+                "frame",
+                f"{t.id} can't taper from {t.section} to {t.taper}.",
+                (t.id,),
+                "Make both ends round, or both rectangular.",
+            )
+    for (size, radius), names in no_die.items():
+        yield Snag("unknown", "no die", "frame", f"{named(names)} {be(names)} bent to {radius:g} mm, and there is no such die for {size:g} mm tube on the shelf.", tuple(names),
+                   f"Type: die {size:g} clr {radius:g}")  # fmt: skip
 
 
 def slender(job: Job) -> Iterator[Snag]:
@@ -186,4 +219,4 @@ def fitted(job: Job) -> Iterator[Snag]:
             )
 
 
-FRAME_CHECKS = (slender, tight, passing, loose_ends, materials, folding, fitted)
+FRAME_CHECKS = (bent, slender, tight, passing, loose_ends, materials, folding, fitted)

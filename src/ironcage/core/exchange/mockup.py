@@ -56,14 +56,14 @@ def mockup_sheet(job: Job) -> Sheet:
     for column in range(-(-min(len(said), 2 * ROWS) // ROWS)):
         sheet.lines_of(MARGIN_MM + 62 * column, HEIGHT_MM - 17, said[column * ROWS : (column + 1) * ROWS], 2.5)
     for n, (across, up, words) in enumerate(((0, 2, "from the side"), (0, 1, "from above"))):
-        _view(sheet, job, made, across, up, words, 140.0, 14.0 + 92 * (1 - n))
+        _view(sheet, made, across, up, words, 140.0, 14.0 + 92 * (1 - n))
     sheet.scale_bar(MARGIN_MM + 150, 6)
     return sheet
 
 
-def _view(sheet: Sheet, job: Job, made: mockup.Mockup, across: int, up: int, words: str, x0: float, y0: float) -> None:
+def _view(sheet: Sheet, made: mockup.Mockup, across: int, up: int, words: str, x0: float, y0: float) -> None:
     """Sticks seen along an axis in a field of 138 by 80 mm, with their numbers."""
-    lines = np.array([[job.joint_by_id[e].place for e in s.ends] for s in made.sticks])[:, :, [across, up]]
+    lines = np.array([s.places for s in made.sticks])[:, :, [across, up]]
     low, high = lines.reshape(-1, 2).min(axis=0), lines.reshape(-1, 2).max(axis=0)
     scale = min(138 / max(high[0] - low[0], 1.0), 76 / max(high[1] - low[1], 1.0))
     for n, (a, b) in enumerate((lines - low) * scale + [x0, y0]):

@@ -9,7 +9,7 @@ from pydantic import ValidationError
 
 from ironcage.core.job import edits
 from ironcage.core.job.edits.placed import add_part
-from ironcage.core.job.model import Job, Material, Section
+from ironcage.core.job.model import Die, Job, Material, Section
 from ironcage.core.job.placed import Part
 from ironcage.problem import Problem
 
@@ -17,10 +17,11 @@ FORMAT, VERSION = "ironcage shelf", 1
 
 
 def to_shelf_json(job: Job) -> bytes:
-    """Every part, and every section and material of the shelf."""
+    """Every part, and every section, material and die of the shelf."""
     body = {
         "format": FORMAT, "version": VERSION, "parts": [p.model_dump(mode="json") for p in job.parts],
         "sections": [s.model_dump(mode="json") for s in job.shelf.sections], "materials": [m.model_dump(mode="json") for m in job.shelf.materials],
+        "dies": [d.model_dump(mode="json") for d in job.shelf.dies],
     }  # fmt: skip
     return json.dumps(body, ensure_ascii=False, indent=1).encode("utf-8")
 
@@ -42,6 +43,9 @@ def add_shelf(job: Job, data: bytes, name: str) -> Job:
             job = edits.put_section(job, Section.model_validate(row))
         for row in body.get("materials", []):
             job = edits.put_material(job, Material.model_validate(row))
+        for row in body.get("dies", []):
+            die = Die.model_validate(row)
+            job = edits.put_die(job, die.od, die.radius, die.grip)
         for row in body.get("parts", []):
             part = Part.model_validate(row)
             fields = {
@@ -49,5 +53,5 @@ def add_shelf(job: Job, data: bytes, name: str) -> Job:
             }
             job = add_part(job, part.name, part.kind, part.shape, part.place, part.mass, **fields)
     except (ValidationError, TypeError, AttributeError):
-        raise Problem(f"{name} holds a part, section or material that is none.", where=name) from None
+        raise Problem(f"{name} holds a part, section, material or die that is none.", where=name) from None
     return job

@@ -116,6 +116,7 @@ def change_tubes(
     job, section_name, material_name = _shelved(job, section or some.section, material or some.material)
     if section:
         changes["section"] = section_name
+        changes.setdefault("cut_from", "")
     if material:
         changes["material"] = material_name
     new = {name: job.tube_by_id[name].but(**changes) for name in chosen}
