@@ -11,7 +11,7 @@ import numpy as np
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.clashes import measured
 from ironcage.core.calc.beams import Floats, Ints
-from ironcage.core.calc.facets import facets
+from ironcage.core.calc.facets import Facet, facets
 from ironcage.core.calc.flats import flattened
 from ironcage.core.calc.hinges import Fold, folds
 from ironcage.core.calc.route import Route
@@ -24,6 +24,8 @@ State = Literal["triangulated", "panelled", "haunched", "open"]
 THIN_MM = 1.5  # of the panel that is tried in a bay
 INTO_MM = 1.0  # a brace that runs deeper than this into something is fouled by it
 MOST_TUBES = 1500  # beyond, bays and folds would take seconds and gigabytes
+RANK: dict[State, int] = {"open": 0, "haunched": 1, "panelled": 2, "triangulated": 3}
+MOST_KEPT = 6000  # bays of the last few states of a large frame
 MOST_MOVERS = 0.3  # joints that travel this share of a fold's largest are named
 ASSUMED = (
     "Facets are taken between joints: a bent tube counts as the straight line between its joints.",
@@ -117,27 +119,53 @@ def _folding(bay: Bay, ways: list[int]) -> Bay:
     )
 
 
+class _Rims:
+    """The bays of frames of the same tubes, kept while their facets are the same objects, which those that nothing moved are."""
+
+    def __init__(self, tubes: dict[frozenset[str], str]) -> None:
+        self.tubes = tubes
+        self.kept: dict[tuple[Facet, tuple[str, ...], str, int], Bay] = {}
+
+    def bay(self, facet: Facet, joints: tuple[str, ...], panel: str, haunched: int) -> Bay:
+        """The bay round a facet."""
+        key = facet, joints, panel, haunched
+        made = self.kept.get(key)
+        if made is None:
+            name = dict(zip(facet.ring, joints, strict=True))
+            corners = tuple(name[n] for n in facet.corners)
+            tubes = tuple(self.tubes[frozenset(pair)] for pair in zip(joints, (*joints[1:], joints[0]), strict=True))
+            state: State = (
+                "panelled" if panel else "triangulated" if len(corners) == 3 else "haunched" if haunched > 1 else "open"
+            )
+            made = self.kept[key] = Bay(joints, corners, tubes, state, facet.warp, facet.area, panel)
+            if len(self.kept) > MOST_KEPT:
+                self.kept.pop(next(iter(self.kept)))
+        return made
+
+
+@remembered("tubes")
+def _rims(job: Job) -> _Rims:
+    return _Rims({ends: t.id for ends, t in job.tube_by_ends.items()})
+
+
 def _bays(job: Job, nodes: Floats, ends: Ints) -> list[Bay]:
     panels = {frozenset(f.joints): f.id for f in job.fittings if isinstance(f, Panel)}
     stiff: dict[str, set[str]] = {}
     for f in job.fittings:
         if isinstance(f, Gusset | Haunch):
             stiff.setdefault(f.joint, set()).update(f.tubes)
-    by_ends = {ends: t.id for ends, t in job.tube_by_ends.items()}
     names = [j.id for j in job.joints]
-    made = []
+    rims, made = _rims(job), []
     for facet in facets(nodes, ends):
-        joints = tuple(names[n] for n in facet.ring)
-        corners = tuple(names[n] for n in facet.corners)
-        tubes = tuple(by_ends[frozenset(pair)] for pair in zip(joints, (*joints[1:], joints[0]), strict=True))
-        panel = panels.get(frozenset(joints)) or panels.get(frozenset(corners)) or ""
-        haunched = sum(1 for c in corners if len(stiff.get(c, set()) & set(tubes)) > 1)
-        state: State = (
-            "panelled" if panel else "triangulated" if len(corners) == 3 else "haunched" if haunched > 1 else "open"
-        )
-        made.append(Bay(joints, corners, tubes, state, facet.warp, facet.area, panel))
-    rank = {"open": 0, "haunched": 1, "panelled": 2, "triangulated": 3}
-    return sorted(made, key=lambda b: (rank[b.state], -round(b.area), b.joints))
+        joints = tuple([names[n] for n in facet.ring])
+        panel, haunched = "", 0
+        if panels:
+            panel = panels.get(frozenset(joints)) or panels.get(frozenset(names[n] for n in facet.corners)) or ""
+        if stiff:
+            sides = set(rims.bay(facet, joints, panel, 0).tubes)
+            haunched = sum(1 for n in facet.corners if len(stiff.get(names[n], set()) & sides) > 1)
+        made.append(rims.bay(facet, joints, panel, haunched))
+    return sorted(made, key=lambda b: (RANK[b.state], -round(b.area), b.joints))
 
 
 def _folds(job: Job, nodes: Floats, ends: Ints, bays: list[Bay]) -> tuple[FoldWay, ...]:

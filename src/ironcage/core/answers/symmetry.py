@@ -11,7 +11,7 @@ from ironcage.core.answers.cache import remembered
 from ironcage.core.job.edits.joints import CENTRE_MM, SAME_PLACE_MM, flipped
 from ironcage.core.job.edits.tubes import crosses, mirrored
 from ironcage.core.job.model import Job, Tube
-from ironcage.core.job.routes import route_of
+from ironcage.core.job.routes import is_plain, route_of
 
 NEAR_MM = 60.0  # a joint within this of another's mirror image was most likely meant to be it
 
@@ -70,6 +70,8 @@ def _tubes(job: Job) -> list[Odd]:
 
 def _unlike(job: Job, t: Tube, twin: Tube) -> list[Odd]:
     """How a tube and its mirror differ; one that crosses evenly is compared with itself turned round."""
+    if is_plain(t) and is_plain(twin) and (t.section, t.material, t.role) == (twin.section, twin.material, twin.role):
+        return []
     image = mirrored(t, crossed=job.joint_by_id[twin.a].twin != t.a)
     where = (t.id,) if twin is t else (t.id, twin.id)
     made = [

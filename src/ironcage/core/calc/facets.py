@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import dataclass
 from functools import lru_cache
+from math import atan2
 
 import numpy as np
 from numpy.typing import NDArray
@@ -43,22 +44,13 @@ def facets(nodes: Floats, ends: Ints) -> tuple[Facet, ...]:
         return ()
     found: dict[frozenset[int], Facet] = {}
     key = ends.tobytes()
-    threes, planes = [], []
-    for normal, members in _planes(nodes, ends):
-        three = _triangle(key, members) if len(members) == 3 else ()
-        if three:
-            threes.append(three)
-        elif len(members) > 3:
-            planes.append((normal, members))
-    for ring in threes:
-        found[frozenset(ring)] = _facet(ring, nodes[list(ring)].tobytes())
-    right, up = _bases(np.array([normal for normal, _ in planes]).reshape(-1, 3))
-    for (_, members), across, along in zip(planes, right, up, strict=True):
+    planes = [p for p in _planes(nodes, ends) if len(p[1]) > 3 or _closes(key, p[1])]
+    bases = np.stack(_bases(np.array([normal for normal, _ in planes]).reshape(-1, 3)), axis=2)  # (p, 3, 2)
+    for (_, members), basis in zip(planes, bases, strict=True):
         used, edges = _drawing(key, members)
-        at = nodes[list(used)]
-        for ring in _faces((at @ np.array([across, along]).T).tobytes(), len(used), edges):
-            whole = tuple([used[k] for k in ring])
-            found.setdefault(frozenset(whole), _facet(whole, at[list(ring)].tobytes()))
+        for ring, name, rows in _named(_faces((nodes[used] @ basis).tobytes(), edges), key, members):
+            if name not in found:
+                found[name] = _facet(ring, nodes[rows].tobytes())
     warped = _warped(nodes, ends)
     shared = Counter(frozenset(pair) for f in found.values() for pair in _pairs(f.ring)) if warped else Counter()
     for four, bent in warped:
@@ -73,11 +65,9 @@ def _pairs(ring: tuple[int, ...]) -> list[tuple[int, int]]:
 
 
 @lru_cache(8000)
-def _triangle(ends: bytes, members: tuple[int, ...]) -> tuple[int, ...]:
-    """The three nodes of three members that close; nothing where they do not."""
-    rows = np.frombuffer(ends, dtype=np.int64).reshape(-1, 2)[list(members)]
-    nodes = np.unique(rows)
-    return tuple(nodes.tolist()) if len(nodes) == 3 else ()
+def _closes(ends: bytes, members: tuple[int, ...]) -> bool:
+    """Whether three members close."""
+    return len(np.unique(np.frombuffer(ends, dtype=np.int64).reshape(-1, 2)[list(members)])) == 3
 
 
 @lru_cache(8000)
@@ -160,17 +150,32 @@ def _meetings(ends: bytes) -> tuple[Ints, Ints, Ints]:
 
 
 @lru_cache(4000)
-def _drawing(ends: bytes, members: tuple[int, ...]) -> tuple[tuple[int, ...], tuple[tuple[int, int], ...]]:
+def _drawing(ends: bytes, members: tuple[int, ...]) -> tuple[Ints, tuple[tuple[int, int], ...]]:
     """The nodes of some members, and those members by their place among them."""
     rows = np.frombuffer(ends, dtype=np.int64).reshape(-1, 2)[list(members)]
     used = np.unique(rows)
-    return tuple(used.tolist()), tuple(map(tuple, np.searchsorted(used, rows).tolist()))
+    return used, tuple(map(tuple, np.searchsorted(used, rows).tolist()))
+
+
+Named = tuple[tuple[int, ...], frozenset[int], Ints]
 
 
 @lru_cache(4000)
-def _faces(places: bytes, count: int, edges: tuple[tuple[int, int], ...]) -> tuple[tuple[int, ...], ...]:
-    """The bounded faces of a plane drawing, as rings of node numbers; `places` are (count, 2) coordinates. Loose ends are left out."""
-    flat = np.frombuffer(places).reshape(count, 2)
+def _named(rings: tuple[tuple[int, ...], ...], ends: bytes, members: tuple[int, ...]) -> tuple[Named, ...]:
+    """Rings of a drawing by the frame's own node numbers: in order, as a set, and as rows."""
+    used = _drawing(ends, members)[0]
+    made = []
+    for ring in rings:
+        rows = used[list(ring)]
+        whole = tuple(rows.tolist())
+        made.append((whole, frozenset(whole), rows))
+    return tuple(made)
+
+
+@lru_cache(4000)
+def _faces(places: bytes, edges: tuple[tuple[int, int], ...]) -> tuple[tuple[int, ...], ...]:
+    """The bounded faces of a plane drawing, as rings of node numbers; `places` are (n, 2) coordinates. Loose ends are left out."""
+    flat = np.frombuffer(places).reshape(-1, 2).tolist()
     neighbours: dict[int, list[int]] = {}
     for a, b in edges:
         neighbours.setdefault(a, []).append(b)
@@ -178,12 +183,11 @@ def _faces(places: bytes, count: int, edges: tuple[tuple[int, int], ...]) -> tup
     _prune(neighbours)
     after: dict[tuple[int, int], int] = {}
     for node, others in neighbours.items():
-        ways = flat[others] - flat[node]
-        order = np.argsort(np.arctan2(ways[:, 1], ways[:, 0]))
-        ring = [others[k] for k in order]
+        x, y = flat[node]
+        ring = sorted(others, key=lambda k: atan2(flat[k][1] - y, flat[k][0] - x))
         for k, other in enumerate(ring):
             after[other, node] = ring[k - 1]  # coming from `other`, the next one clockwise keeps the face to the left
-    made, walked, flat_list = [], set(), flat.tolist()
+    made, walked = [], set()
     for start in after:
         if start in walked:
             continue
@@ -193,7 +197,7 @@ def _faces(places: bytes, count: int, edges: tuple[tuple[int, int], ...]) -> tup
             face.append(edge[0])
             edge = (edge[1], after[edge])
         ring_of = _simple(face)
-        if ring_of and _area([flat_list[n] for n in ring_of]) > 1.0:
+        if ring_of and _area([flat[n] for n in ring_of]) > 1.0:
             made.append(tuple(ring_of))
     return tuple(made)
 
