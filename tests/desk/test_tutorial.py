@@ -37,6 +37,7 @@ def test_the_tutorial_is_laid_by_keys_alone_and_reads_what_it_says(drive: Driver
     assert not [b.name for b in made.open if set(b.corners) <= floor_sides_nose]
     window.page.tabs.setCurrentWidget(window.page.bays)
     page = window.page.bays
+    drive.settle()
     assert "fold 1 way that a brace stops; 2 joints more are held by bending alone" in page.said.text()
     page.next_fold()
     assert "Fold 1 of 3: a brace in J7L–J7R–J11R–J11L stops it" in page.said.text()

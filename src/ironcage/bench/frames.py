@@ -1,5 +1,6 @@
 """Frames of any size for measuring: a long box truss with every face braced, and pickups at its ends."""
 
+from ironcage.core.job import edits
 from ironcage.core.job.library import library
 from ironcage.core.job.model import Job, Joint, Pickup, PointMass, Shelf, Tube, Wheel
 
@@ -57,3 +58,15 @@ def truss(least_tubes: int) -> Job:
         masses=(PointMass(id="M1", name="Engine", mass=90, x=-bays * BAY_MM / 2, y=0, z=400),),
         last_joint=2 * bays + 2, last_tube=len(tubes), last_part=20,
     )  # fmt: skip
+
+
+def unbraced(least_tubes: int) -> Job:
+    """The truss with every fifth brace of its sides left out, so that there are bays to recheck and folds to find."""
+    job = truss(round(least_tubes * 1.1))
+    places = {j.id: j.place for j in job.joints}
+    braces = [
+        t.id
+        for t in job.tubes
+        if places[t.a][1] == places[t.b][1] and places[t.a][0] != places[t.b][0] and places[t.a][2] != places[t.b][2]
+    ]
+    return edits.delete(job, braces[::5])

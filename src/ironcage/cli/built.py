@@ -3,7 +3,7 @@
 import math
 from typing import Any
 
-from ironcage.core.answers import bays, compare, frame
+from ironcage.core.answers import bays, compare, frame, symmetry
 from ironcage.core.answers.cut import Piece
 from ironcage.core.answers.figures import Figure
 from ironcage.core.job.model import Job
@@ -13,19 +13,19 @@ Said = dict[str, Any]
 
 def say_frame(job: Job) -> Said:
     """Counts, the bill, fittings, open bays with what closes them, folds, and what is not symmetric."""
-    a = frame.answer(job)
+    a, b = frame.answer(job), bays.answer(job)
     return {
         "joints": a.joints, "mirrored_pairs": a.pairs, "tubes": a.tubes, "tube_length_mm": round(a.length, 2),
         "mass_kg": round(a.mass, 3), "fittings_kg": round(a.fittings_mass, 3), "cg_mm": [round(v, 2) for v in a.cg], "box_mm": [round(v, 1) for v in a.box],
-        "bill": [{"section": b.section, "material": b.material, "tubes": b.tubes, "metres": round(b.metres, 3), "kg": round(b.kg, 2)}
-                 for b in a.bill],
+        "bill": [{"section": s.section, "material": s.material, "tubes": s.tubes, "metres": round(s.metres, 3), "kg": round(s.kg, 2)}
+                 for s in a.bill],
         "fittings": [{"fitting": f.id, "kind": f.kind, "on": list(f.on), "cut_or_buy": f.words, "kg": round(f.kg, 3), "weld_mm": round(f.weld, 1),
                       "saved_kg": round(f.saved, 3), "problem": f.problem} for f in a.fittings],
-        "bays": {state: sum(b.state == state for b in a.bays.bays) for state in ("triangulated", "panelled", "haunched", "open")},
-        "bays_untold": a.bays.untold,
-        "open_bays": [_bay(job, b) for b in a.bays.open],
-        "folds_if_joints_were_hinges": [_fold(a.bays, n) for n in range(len(a.bays.folds))],
-        "not_symmetric": [{"where": list(o.where), "what": o.what, "by_mm": round(o.by, 3)} for o in a.odd],
+        "bays": {state: sum(bay.state == state for bay in b.bays) for state in ("triangulated", "panelled", "haunched", "open")},
+        "bays_untold": b.untold,
+        "open_bays": [_bay(job, bay) for bay in b.open],
+        "folds_if_joints_were_hinges": [_fold(b, n) for n in range(len(b.folds))],
+        "not_symmetric": [{"where": list(o.where), "what": o.what, "by_mm": round(o.by, 3)} for o in symmetry.answer(job)],
     }  # fmt: skip
 
 

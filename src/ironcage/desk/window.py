@@ -179,6 +179,7 @@ class Window(QMainWindow):
             page.export.connect(self.files.export)
             page.typing.connect(self.entry.begin)
             page.bring.connect(self.files.bring_in)
+            page.wants.connect(lambda: self.slow.ask(self.step, self.page.question(), self.session.job))
             self.tray.addWidget(page)
             self.pages[step] = page
         return self.pages[step]
@@ -215,7 +216,7 @@ class Window(QMainWindow):
                 now, mark = a.result
                 self.tally.show_figures(now, mark, units_of(a.job))
             self.table.release()
-            self.slow.ask(self.step, self.page.asks, a.job)  # the page follows, with the answers they share
+            self.slow.ask(self.step, self.page.question(), a.job)  # the page follows, with the answers they share
         elif a.kind == "clashes" and a.result:
             now, mark = a.result
             self.tally.show_figures(now, mark, units_of(a.job))
@@ -263,7 +264,7 @@ class Window(QMainWindow):
         self.page.show_job(job)
         self.page.show_chosen(self.session.chosen)
         self.table.show_decor(self.page.decor if self.page.result is not None else type(self.page.decor)())
-        self.slow.ask(step, self.page.asks, job)
+        self.slow.ask(step, self.page.question(), job)
 
     def _jump(self, step: str, where: tuple[str, ...]) -> None:
         self.go(step)

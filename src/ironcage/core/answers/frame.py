@@ -1,10 +1,10 @@
-"""Frame: what it is made of, section by section, its bays and fittings, and what differs between left and right."""
+"""Frame: what it is made of, section by section, and the sheet and fittings on it. Bays and symmetry are answers of their own."""
 
 from dataclasses import dataclass
 
 import numpy as np
 
-from ironcage.core.answers import bays, fittings, symmetry
+from ironcage.core.answers import fittings
 from ironcage.core.answers.mass import weigh
 from ironcage.core.job.model import Job
 
@@ -22,8 +22,8 @@ class SectionBill:
 
 @dataclass(frozen=True)
 class FrameAnswer:
-    """Counts, the length of all tubes (mm), mass (kg) of frame and of the fittings among it, size of the box round the joints (mm), the bill by section, bays and folds,
-    fittings, and what is not symmetric."""
+    """Counts, the length of all tubes (mm), mass (kg) of frame and of the fittings among it, size of the box round the joints (mm), the bill by section, and the
+    fittings."""
 
     joints: int
     tubes: int
@@ -34,9 +34,7 @@ class FrameAnswer:
     box: tuple[float, float, float]
     bill: tuple[SectionBill, ...]
     fittings_mass: float
-    bays: bays.BaysAnswer
     fittings: tuple[fittings.Fitted, ...]
-    odd: tuple[symmetry.Odd, ...]
 
 
 def answer(job: Job) -> FrameAnswer:
@@ -58,5 +56,5 @@ def answer(job: Job) -> FrameAnswer:
         length=float(weighed.lengths.sum()), mass=weighed.frame.mass, cg=(x, y, z),
         box=(float(box[0]), float(box[1]), float(box[2])),
         bill=tuple(sorted(bill, key=lambda b: -b.kg)),
-        fittings_mass=weighed.fittings, bays=bays.answer(job), fittings=fittings.answer(job), odd=symmetry.answer(job),
+        fittings_mass=weighed.fittings, fittings=fittings.answer(job),
     )  # fmt: skip

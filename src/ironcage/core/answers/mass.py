@@ -10,7 +10,7 @@ from ironcage.core.calc.mass import Floats, MassSum, axle_split, total
 from ironcage.core.calc.stance import Stance, stand
 from ironcage.core.job.bodies import pose_of, turn_of
 from ironcage.core.job.model import Job
-from ironcage.core.job.routes import is_shaped, route_of
+from ironcage.core.job.routes import route_of
 
 
 @dataclass(frozen=True)
@@ -85,7 +85,7 @@ def _lengths(job: Job) -> tuple[Floats, Floats]:
     ends = np.array([(places[t.a], places[t.b]) for t in job.tubes]).reshape(-1, 2, 3)
     lengths, middles = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1), ends.mean(axis=1)
     for n, t in enumerate(job.tubes):
-        if is_shaped(t):
+        if t.shaped:
             route = route_of(job, t)
             lengths[n] = route.length
             weights = np.diff(route.distances)

@@ -172,6 +172,11 @@ class Tube(Value):
         """Both joints."""
         return self.a, self.b
 
+    @cached_property
+    def shaped(self) -> bool:
+        """Whether its centreline is other than the straight line between its joints."""
+        return bool(self.corners) or any(self.offset_a) or any(self.offset_b)
+
 
 class Pickup(Value):
     """A joint where the suspension of one corner is fixed."""

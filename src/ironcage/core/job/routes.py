@@ -54,12 +54,7 @@ def route_of(job: Job, tube: Tube) -> Route:
 
 def is_plain(tube: Tube) -> bool:
     """Whether a tube is straight from joint to joint and of one section."""
-    return not (tube.taper or is_shaped(tube))
-
-
-def is_shaped(tube: Tube) -> bool:
-    """Whether a tube's centreline is other than the straight line between its joints."""
-    return bool(tube.corners or any(tube.offset_a) or any(tube.offset_b))
+    return not (tube.taper or tube.shaped)
 
 
 class Pieces(NamedTuple):
@@ -76,7 +71,7 @@ class Pieces(NamedTuple):
 def pieces(job: Job, parts: int = 1) -> Pieces:
     """The chords of every tube, in the job's order; a straight one in so many parts."""
     places = {j.id: j.place for j in job.joints}
-    shaped = [n for n, t in enumerate(job.tubes) if is_shaped(t)]
+    shaped = [n for n, t in enumerate(job.tubes) if t.shaped]
     counts = np.full(len(job.tubes), parts)
     lines = {n: route_of(job, job.tubes[n]) for n in shaped}
     counts[[n for n, t in enumerate(job.tubes) if t.taper]] = max(parts, TAPER_PARTS)
@@ -117,7 +112,7 @@ def end_axes(job: Job) -> dict[tuple[str, str], Floats]:
     made: dict[tuple[str, str], Floats] = {}
     for t, axes in zip(job.tubes, plain, strict=True):
         made[t.id, t.a] = made[t.id, t.b] = axes
-        if is_shaped(t):
+        if t.shaped:
             route = route_of(job, t)
             across, _ = route.carried(seam(route, t.roll))
             for joint, n, along in ((t.a, 0, 0.0), (t.b, -1, route.length)):

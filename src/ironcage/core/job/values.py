@@ -43,4 +43,7 @@ class Value(BaseModel):
 
     def but(self, **changes: Any) -> Self:
         """The same value with some fields changed, checked."""
-        return type(self)(**{**dict(self), **changes})
+        fields = type(self).model_fields
+        return type(self)(
+            **{**{k: v for k, v in self.__dict__.items() if k in fields}, **changes}
+        )  # what was worked out and kept is no field

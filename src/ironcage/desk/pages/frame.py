@@ -1,12 +1,17 @@
 """Frame: joints, tubes, fittings and bays as lists that are typed into, what has changed, the car's wheels and weights, the shelf."""
 
+from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any, get_args
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QComboBox, QCompleter, QHBoxLayout, QMenu, QPushButton, QSizePolicy, QTabWidget, QVBoxLayout
 
-from ironcage.core.answers import frame
+from ironcage.core.answers import bays, frame, symmetry
+from ironcage.core.answers.bays import BaysAnswer
+from ironcage.core.answers.frame import FrameAnswer
+from ironcage.core.answers.symmetry import Odd
 from ironcage.core.job import edits
 from ironcage.core.job.bodies import placed_bodies
 from ironcage.core.job.commands import COMMANDS, Done, units_of
@@ -45,6 +50,15 @@ def _part(field: str) -> Any:
 
 
 NARROW_PX = 1000
+
+
+@dataclass(frozen=True)
+class FrameShown:
+    """What the page shows: the frame's answer, and bays or what is not symmetric where their lists are open."""
+
+    frame: FrameAnswer
+    bays: BaysAnswer | None = None
+    odd: tuple[Odd, ...] | None = None
 
 
 class FramePage(Page):
@@ -234,8 +248,17 @@ class FramePage(Page):
     # showing
 
     @staticmethod
-    def asks(job: Job) -> frame.FrameAnswer:
-        return frame.answer(job)
+    def asks(job: Job) -> FrameShown:
+        return FrameShown(frame.answer(job))
+
+    def question(self) -> Callable[[Job], FrameShown]:
+        """With the bays or what is not symmetric, while those lists are open: a key does not wait for them otherwise."""
+        here = self.tabs.currentWidget()
+        if here is self.bays:
+            return lambda job: FrameShown(frame.answer(job), bays=bays.answer(job))
+        if here is self.changes:
+            return lambda job: FrameShown(frame.answer(job), odd=symmetry.answer(job))
+        return self.asks
 
     def show_job(self, job: Job) -> None:
         self._fill()
@@ -246,6 +269,8 @@ class FramePage(Page):
         self._fill()
         self._show_result()
         self._decorate()
+        if self.tabs.currentWidget() in (self.bays, self.changes):
+            self.wants.emit()
 
     def _fill(self) -> None:
         """Show the present job in the list that is open; the others wait until they are."""
@@ -270,10 +295,12 @@ class FramePage(Page):
             return
         here = self.tabs.currentWidget()
         if here is self.fittings:
-            self.fittings.show_fittings(self.result.fittings)
-        elif here is self.bays:
+            self.fittings.show_fittings(self.result.frame.fittings)
+        elif here is self.bays and self.result.bays is not None:
             self.bays.show_bays(self._answered, self.result.bays)
-        elif here is self.changes:
+        elif here is self.bays:
+            self.bays.wait()
+        elif here is self.changes and self.result.odd is not None:
             self.changes.show_changes()
             self.changes.show_odd(self.result.odd)
 
@@ -289,12 +316,12 @@ class FramePage(Page):
         result = self.result
         if result is None:
             return
-        bays_open = self.tabs.currentWidget() is self.bays
+        bays_open = self.tabs.currentWidget() is self.bays and result.bays is not None
         job = self._answered
 
         def paint(brush: Brush) -> None:
-            sheets.fittings(brush, result.fittings, self.session.chosen)
-            if bays_open and job.joints is self.session.job.joints:
+            sheets.fittings(brush, result.frame.fittings, self.session.chosen)
+            if bays_open and result.bays and job.joints is self.session.job.joints:
                 sheets.bays(brush, self.bays.places(), result.bays.bays, self.bays.chosen)
             elif self.tabs.currentWidget() is self.stations:
                 sheets.station(brush, job, self.stations.station_x)
@@ -315,7 +342,7 @@ class FramePage(Page):
         shape = self.session.job.section(tube.section).shape
         return self._length(tube) * shape.properties(m.poisson).area * m.density * 1e-9
 
-    def show_answer(self, job: Job, result: frame.FrameAnswer | None, problem: Problem | None) -> None:
+    def show_answer(self, job: Job, result: FrameShown | None, problem: Problem | None) -> None:
         self.result, self._answered = result, job
         self._show_result()
         self._decorate()
@@ -329,11 +356,11 @@ class FramePage(Page):
         """Counts, and the datum that places are read from; on a narrow window the datum alone, the rest as its tip."""
         if self.result is None:
             return
-        counts = f"{self.result.joints} joints, {self.result.tubes} tubes · "
+        counts = f"{self.result.frame.joints} joints, {self.result.frame.tubes} tubes · "
         rounding = f", {self.units.rounding}" if self.units.rounding else ""
         narrow = self.width() < NARROW_PX
         self.sum.setText(f"{'' if narrow else counts}from {self._answered.brief.shown_from}{rounding}  ")
-        self.sum.setToolTip(counts + " × ".join(self.units.length(v) for v in self.result.box) + " overall")
+        self.sum.setToolTip(counts + " × ".join(self.units.length(v) for v in self.result.frame.box) + " overall")
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
         job = self.session.job

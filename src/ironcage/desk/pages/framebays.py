@@ -90,6 +90,10 @@ class BaysTab(QWidget):
             self.stand_still()
         self._show_ways()
 
+    def wait(self) -> None:
+        """Say that the bays are being looked for."""
+        self.said.setText("Looking for the bays.")
+
     def _pick(self, keys: tuple[str, ...]) -> None:
         if keys:
             self.chosen = keys[-1]

@@ -36,7 +36,7 @@ class Card:
 
 class Page(QWidget):
     """A step's bench. Signals: decorated (the table's decor is other), export(kind, word) asks for a file, typing(text) starts a line for the
-    builder to finish, bring(kind) asks for a file to bring in.
+    builder to finish, bring(kind) asks for a file to bring in; wants: its question is another.
 
     What it is called and where it stands in the work is declared in STEPS.
     """
@@ -45,6 +45,7 @@ class Page(QWidget):
     export = pyqtSignal(str, str)
     typing = pyqtSignal(str)
     bring = pyqtSignal(str)
+    wants = pyqtSignal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -59,6 +60,10 @@ class Page(QWidget):
     @abstractmethod
     def asks(job: Job) -> Any:
         """The question put to the core off the GUI thread."""
+
+    def question(self) -> Callable[[Job], Any]:
+        """The question as the page wants it now; other than `asks` where an open list needs more."""
+        return self.asks
 
     @property
     def units(self) -> Units:

@@ -23,7 +23,7 @@ from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
 LIMITS = (
-    "Stiffness, not strength: rigid joints, no panels, engine or gussets; an estimate. For roll structures ask your "
+    "Stiffness, not strength: rigid joints, no engine; an estimate. For roll structures ask your "
     "sanctioning body and a licensed engineer."
 )
 ARROW_PX = 46.0
