@@ -61,18 +61,18 @@ def test_wheels_and_weights_are_typed_into_their_list(drive: Driver, sandpiper: 
 def test_the_shelf_is_typed_into_and_every_tube_follows(drive: Driver, sandpiper: Job) -> None:
     window = drive.start(sandpiper).window
     page = window.page
-    page.tabs.setCurrentWidget(page.shelf)
-    names = [s.name for s in page.shelf.sections.model.rows]
+    page.open("Shelf")
+    names = [s.name for s in page.tab("Shelf").sections.model.rows]
     row = names.index("30 x 1.5 round")
-    retype(drive, page.shelf.sections, row, "size, mm", "30 x 2.5")
+    retype(drive, page.tab("Shelf").sections, row, "size, mm", "30 x 2.5")
     assert window.session.job.section("30 x 1.5 round").shape.wall_mm == 2.5
     drive.settle()
     assert "+" in drive.tally("frame mass")
     assert "+" in drive.tally("torsion")
-    retype(drive, page.shelf.materials, 0, "E, MPa", "205,000")
+    retype(drive, page.tab("Shelf").materials, 0, "E, MPa", "205,000")
     assert window.session.job.shelf.materials[0].e == 205_000
-    retype(drive, page.shelf.materials, 0, "yield, MPa", "strong")
-    assert "‘strong’ is not a number" in page.shelf.materials.refusal.text()
+    retype(drive, page.tab("Shelf").materials, 0, "yield, MPa", "strong")
+    assert "‘strong’ is not a number" in page.tab("Shelf").materials.refusal.text()
 
 
 def test_tubes_are_typed_into_and_picked_in_their_list(drive: Driver, sandpiper: Job) -> None:

@@ -350,12 +350,12 @@ class Player:
         grid.list.selectRow(next(n for n, c in enumerate(cells) if c.startswith(wanted)))
 
     def do_since(self, words: str) -> None:
-        combo = self.window.page.changes.since
+        combo = self.window.page.tab("Changes").since
         combo.setCurrentText(words)
         combo.activated.emit(combo.currentIndex())
 
     def do_station(self, words: str) -> None:
-        line = self.window.page.stations.at
+        line = self.window.page.tab("Stations").at
         line.setText(words)
         self.drive.key(Qt.Key.Key_Return, line)
 

@@ -60,12 +60,12 @@ def test_a_bend_is_picked_where_it_is_seen_and_not_where_its_feet_are_joined(dri
 def test_a_fold_swings_the_picture_and_standing_still_brings_it_back(drive: Driver, box: Job) -> None:
     window = drive.start(box).window
     page = window.page
-    page.tabs.setCurrentWidget(page.bays)
+    page.open("Bays")
     drive.settle()
-    page.bays.next_fold()
-    page.bays.timer.stop()
-    page.bays._phase = 7
-    page.bays.decorated.emit()
+    page.tab("Bays").next_fold()
+    page.tab("Bays").timer.stop()
+    page.tab("Bays")._phase = 7
+    page.tab("Bays").decorated.emit()
     swung = window.table.decor.shape
     still = pieces(box)
     off = np.linalg.norm(swung.start - still.start, axis=1)
@@ -73,9 +73,9 @@ def test_a_fold_swings_the_picture_and_standing_still_brings_it_back(drive: Driv
     lengths = np.linalg.norm(swung.stop - swung.start, axis=1) / np.linalg.norm(still.stop - still.start, axis=1)
     assert np.abs(lengths - 1).max() < (0.06 * 1200 / 300) ** 2 / 2  # folding stretches nothing, to first order
     window.table.grab()
-    page.tabs.setCurrentWidget(page.joints)
+    page.open("Joints")
     assert window.table.decor.shape is None
-    assert not page.bays.timer.isActive()
+    assert not page.tab("Bays").timer.isActive()
 
 
 def test_sheet_is_painted_and_an_edit_under_a_moving_fold_breaks_nothing(drive: Driver, box: Job) -> None:
@@ -86,8 +86,8 @@ def test_sheet_is_painted_and_an_edit_under_a_moving_fold_breaks_nothing(drive: 
     drive.settle()
     assert window.table.grab().toImage() != plain
     page = window.page
-    page.tabs.setCurrentWidget(page.bays)
-    page.bays.next_fold()
+    page.open("Bays")
+    page.tab("Bays").next_fold()
     drive.type("delete J4L")
     drive.settle()
     window.table.grab()
@@ -96,12 +96,12 @@ def test_sheet_is_painted_and_an_edit_under_a_moving_fold_breaks_nothing(drive: 
     drive.settle()
     window.table.grab()
     drive.start(Job())
-    page.tabs.setCurrentWidget(page.bays)
+    page.open("Bays")
     drive.settle()
-    assert "No tubes close round anything yet" in page.bays.said.text()
+    assert "No tubes close round anything yet" in page.tab("Bays").said.text()
     for n in range(page.tabs.count()):
         page.tabs.setCurrentIndex(n)  # every list of an empty job
-    assert "No sheet and no fittings yet" in page.fittings.hint.text()
+    assert "No sheet and no fittings yet" in page.tab("Fittings").hint.text()
 
 
 def test_with_parts_shown_a_double_click_on_a_scan_starts_a_joint_there(drive: Driver, box: Job) -> None:
@@ -129,8 +129,8 @@ def test_the_more_menu_starts_lines_with_an_example(drive: Driver, hooped: Job) 
     start = next(a for a in more.menu().actions() if a.text().startswith("Stretch"))
     start.trigger()
     assert window.entry.line.text() == "stretch behind -900 by -150"
-    kinds = window.page.fittings.kinds
+    kinds = window.page.tab("Fittings").kinds
     kinds.setCurrentText("gusset")
-    window.page.fittings.new.click()
+    window.page.tab("Fittings").new.click()
     assert window.entry.line.text().startswith("add gusset joint J4L")
     assert understand("joint 0 250 300", Job()).job.joints

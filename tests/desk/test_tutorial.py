@@ -35,8 +35,8 @@ def test_the_tutorial_is_laid_by_keys_alone_and_reads_what_it_says(drive: Driver
     assert len(made.folding) == int(ways)
     floor_sides_nose = {"J1L", "J2L", "J3L", "J4L", "J8L", "J9L", "J10L", "J7L"}
     assert not [b.name for b in made.open if set(b.corners) <= floor_sides_nose]
-    window.page.tabs.setCurrentWidget(window.page.bays)
-    page = window.page.bays
+    window.page.open("Bays")
+    page = window.page.tab("Bays")
     drive.settle()
     assert "fold 1 way that a brace stops; 2 joints more are held by bending alone" in page.said.text()
     page.next_fold()

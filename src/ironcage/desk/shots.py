@@ -100,7 +100,7 @@ def make(folder: Path) -> int:
     def tab(name: str, *names: str) -> Callable[[Any], None]:
         def act(window: Any) -> None:
             window.session.choose(names)
-            window.page.tabs.setCurrentWidget(getattr(window.page, name))
+            window.page.open(name)
 
         return act
 
@@ -113,9 +113,9 @@ def make(folder: Path) -> int:
         ("place-side", job, {"step": "place", "before": choose("D32", view="side")}),
         ("fell-litter", sample("fell-litter"), {"step": "place", "before": choose("B28")}),
         ("frame", job, {"step": "frame", "before": typed}),
-        ("bays", job, {"step": "frame", "before": tab("bays")}),
-        ("fittings", sample("fell-litter"), {"step": "frame", "before": tab("fittings", "F2L")}),
-        ("skerry", sample("skerry"), {"step": "frame", "before": tab("tubes")}),
+        ("bays", job, {"step": "frame", "before": tab("Bays")}),
+        ("fittings", sample("fell-litter"), {"step": "frame", "before": tab("Fittings", "F2L")}),
+        ("skerry", sample("skerry"), {"step": "frame", "before": tab("Tubes")}),
         ("frame-side", job, {"step": "frame", "before": choose("T50L", "T50R", view="side")}),
         ("prove", job, {"step": "prove"}),
         ("prove-dark", job, {"step": "prove", "dark": True}),

@@ -1,17 +1,24 @@
 """Frame: joints, tubes, fittings and bays as lists that are typed into, what has changed, the car's wheels and weights, the shelf."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from importlib import import_module
 from typing import Any, get_args
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QComboBox, QCompleter, QHBoxLayout, QMenu, QPushButton, QSizePolicy, QTabWidget, QVBoxLayout
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QCompleter,
+    QHBoxLayout,
+    QMenu,
+    QPushButton,
+    QSizePolicy,
+    QTabWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
-from ironcage.core.answers import bays, frame, symmetry
-from ironcage.core.answers.bays import BaysAnswer
-from ironcage.core.answers.frame import FrameAnswer
-from ironcage.core.answers.symmetry import Odd
+from ironcage.core.answers import frame
 from ironcage.core.job import edits
 from ironcage.core.job.bodies import placed_bodies
 from ironcage.core.job.commands import COMMANDS, Done, units_of
@@ -21,11 +28,7 @@ from ironcage.core.job.model import Job, Joint, PointMass, Role, Tube, Wheel
 from ironcage.core.job.placed import Part
 from ironcage.core.job.routes import route_of
 from ironcage.desk.grid import Column, Grid
-from ironcage.desk.pages.framebays import BaysTab
-from ironcage.desk.pages.framechanges import ChangesTab
-from ironcage.desk.pages.framefittings import FittingsTab
-from ironcage.desk.pages.frameshelf import ShelfTab, SwapTab
-from ironcage.desk.pages.framestations import StationsTab
+from ironcage.desk.pages.frametab import FrameShown, FrameTab
 from ironcage.desk.pages.page import Page, button, row, typed
 from ironcage.desk.session import Session
 from ironcage.desk.table import sheets
@@ -52,13 +55,15 @@ def _part(field: str) -> Any:
 NARROW_PX = 1000
 
 
-@dataclass(frozen=True)
-class FrameShown:
-    """What the page shows: the frame's answer, and bays or what is not symmetric where their lists are open."""
-
-    frame: FrameAnswer
-    bays: BaysAnswer | None = None
-    odd: tuple[Odd, ...] | None = None
+LATER = {  # lists that are made when they are first opened, which keeps the start short: their words, module and class
+    "Fittings": ("framefittings", "FittingsTab"),
+    "Bays": ("framebays", "BaysTab"),
+    "Changes": ("framechanges", "ChangesTab"),
+    "Stations": ("framestations", "StationsTab"),
+    "Shelf": ("frameshelf", "ShelfTab"),
+    "Swap": ("frameshelf", "SwapTab"),
+}
+ORDER = ("Joints", "Tubes", "Fittings", "Bays", "Changes", "Stations", "Wheels", "Shelf", "Swap")
 
 
 class FramePage(Page):
@@ -70,21 +75,11 @@ class FramePage(Page):
         self.joints = Grid("Joints", self._joint_columns(), lambda j: j.id, session.do)
         self.tubes = Grid("Tubes", self._tube_columns(), lambda t: t.id, session.do)
         self.parts = Grid("Wheels and weights", self._part_columns(), lambda p: p.id, session.do)
-        self.fittings, self.bays, self.changes = FittingsTab(session), BaysTab(session), ChangesTab(session)
-        self.stations, self.shelf, self.swap = StationsTab(session), ShelfTab(session), SwapTab(session)
+        self._made: dict[str, FrameTab] = {}
         self.tabs = QTabWidget()
-        for page, words in (
-            (self.joints, "Joints"),
-            (self.tubes, "Tubes"),
-            (self.fittings, "Fittings"),
-            (self.bays, "Bays"),
-            (self.changes, "Changes"),
-            (self.stations, "Stations"),
-            (self.parts, "Wheels"),
-            (self.shelf, "Shelf"),
-            (self.swap, "Swap"),
-        ):
-            self.tabs.addTab(page, words)
+        own = {"Joints": self.joints, "Tubes": self.tubes, "Wheels": self.parts}
+        for words in ORDER:
+            self.tabs.addTab(own.get(words) or _holder(), words)
         self.sum = Words(name="quiet")
         box = QVBoxLayout(self)
         box.setContentsMargins(8, 4, 8, 4)
@@ -93,11 +88,34 @@ class FramePage(Page):
         self.tabs.setCornerWidget(self.sum, Qt.Corner.TopRightCorner)
         for grid in (self.joints, self.tubes):
             grid.chose.connect(lambda keys, g=grid: self._pick(g, keys))
-        self.fittings.typing.connect(self.typing)
-        self.fittings.export.connect(self.export)
-        for tab in (self.bays, self.stations):
-            tab.decorated.connect(self._decorate)
         self.tabs.currentChanged.connect(lambda _: self._opened())
+
+    def open(self, words: str) -> None:
+        """Open a list by what its tab says."""
+        self.tabs.setCurrentIndex(ORDER.index(words))
+
+    def tab(self, words: str) -> Any:
+        """One of the lists that are made when they are wanted, by what its tab says."""
+        if words not in self._made:
+            module, name = LATER[words]
+            made: FrameTab = getattr(import_module(f"ironcage.desk.pages.{module}"), name)(self.session)
+            made.typing.connect(self.typing)
+            made.export.connect(self.export)
+            made.decorated.connect(self._decorate)
+            for grid in made.findChildren(Grid):
+                grid.restyle(self.look)
+            holder = self.tabs.widget(ORDER.index(words))
+            holder.layout().addWidget(made)
+            made.show()
+            self._made[words] = made
+        return self._made[words]
+
+    @property
+    def here(self) -> FrameTab | None:
+        """The list that is open, of those made when they are wanted."""
+        words = self.tabs.tabText(self.tabs.currentIndex())
+        found: FrameTab | None = self.tab(words) if words in LATER else None
+        return found
 
     def _tools(self) -> QHBoxLayout:
         press = self.session.press
@@ -252,82 +270,61 @@ class FramePage(Page):
         return FrameShown(frame.answer(job))
 
     def question(self) -> Callable[[Job], FrameShown]:
-        """With the bays or what is not symmetric, while those lists are open: a key does not wait for them otherwise."""
-        here = self.tabs.currentWidget()
-        if here is self.bays:
-            return lambda job: FrameShown(frame.answer(job), bays=bays.answer(job))
-        if here is self.changes:
-            return lambda job: FrameShown(frame.answer(job), odd=symmetry.answer(job))
-        return self.asks
+        """With what the open list wants besides: a key does not wait for that otherwise."""
+        return (self.here.asks() if self.here else None) or self.asks
 
     def show_job(self, job: Job) -> None:
         self._fill()
 
     def _opened(self) -> None:
-        if self.tabs.currentWidget() is not self.bays:
-            self.bays.stand_still()
+        here = self.here
+        for made in self._made.values():
+            if made is not here:
+                made.leave()
         self._fill()
         self._show_result()
         self._decorate()
-        if self.tabs.currentWidget() in (self.bays, self.changes):
+        if self.here and self.here.asks():
             self.wants.emit()
 
     def _fill(self) -> None:
         """Show the present job in the list that is open; the others wait until they are."""
-        job, here = self.session.job, self.tabs.currentWidget()
-        if here is self.joints:
+        job, open_list = self.session.job, self.tabs.currentWidget()
+        if open_list is self.joints:
             self.joints.show_rows(job.joints)
-        elif here is self.tubes:
+        elif open_list is self.tubes:
             self.tubes.show_rows(job.tubes)
-        elif here is self.parts:
+        elif open_list is self.parts:
             self.parts.show_rows((*job.wheels, *job.masses))
-        elif here is self.shelf:
-            self.shelf.show_shelf()
-        elif here is self.swap:
-            self.swap.show_shelf()
-        elif here is self.stations:
-            self.stations.show_station(job)
+        elif self.here:
+            self.here.show_job(job)
         self._show_picked()
 
     def _show_result(self) -> None:
-        """Show the answer in the tab that is open."""
-        if self.result is None:
-            return
-        here = self.tabs.currentWidget()
-        if here is self.fittings:
-            self.fittings.show_fittings(self.result.frame.fittings)
-        elif here is self.bays and self.result.bays is not None:
-            self.bays.show_bays(self._answered, self.result.bays)
-        elif here is self.bays:
-            self.bays.wait()
-        elif here is self.changes and self.result.odd is not None:
-            self.changes.show_changes()
-            self.changes.show_odd(self.result.odd)
+        """Show the answer in the list that is open."""
+        if self.result is not None and self.here:
+            self.here.show_result(self._answered, self.result)
 
     def _show_picked(self) -> None:
-        for grid in (self.joints, self.tubes, self.fittings.list):
-            if self.tabs.currentWidget() in (grid, grid.parentWidget()):
+        if self.here:
+            self.here.show_chosen()
+        for grid in (self.joints, self.tubes):
+            if self.tabs.currentWidget() is grid:
                 grid.show_chosen(self.session.chosen)
-        if self.tabs.currentWidget() is self.swap:
-            self.swap.show_shelf()
 
     def _decorate(self) -> None:
-        """Sheet and fittings on the table; bays, and the fold that is shown, while their list is open."""
-        result = self.result
+        """Sheet and fittings on the table, and what the open list paints there."""
+        result, job, here = self.result, self._answered, self.here
         if result is None:
             return
-        bays_open = self.tabs.currentWidget() is self.bays and result.bays is not None
-        job = self._answered
 
         def paint(brush: Brush) -> None:
             sheets.fittings(brush, result.frame.fittings, self.session.chosen)
-            if bays_open and result.bays and job.joints is self.session.job.joints:
-                sheets.bays(brush, self.bays.places(), result.bays.bays, self.bays.chosen)
-            elif self.tabs.currentWidget() is self.stations:
-                sheets.station(brush, job, self.stations.station_x)
+            if here:
+                here.paint(brush, job, result)
 
         bodies = tuple(placed_bodies(self.session.job)) if self.envelopes.isChecked() else ()
-        self.put_decor(Decor(shape=self.bays.shape() if bays_open else None, bodies=bodies, paint=paint))
+        self.put_decor(Decor(shape=here.shape() if here else None, bodies=bodies, paint=paint))
 
     def scan_line(self, part: Part, place: str) -> str:
         return f"joint {place}"
@@ -366,7 +363,7 @@ class FramePage(Page):
         job = self.session.job
         tubes = [job.tube_by_id[c] for c in chosen if c in job.tube_by_id]
         joints = any(c in job.joint_by_id for c in chosen)
-        if self.tabs.currentWidget() not in (self.joints, self.tubes, self.parts):
+        if self.here:
             pass  # a list that is read while things are picked stays open
         elif tubes and not joints:
             self.tabs.setCurrentWidget(self.tubes)
@@ -387,6 +384,14 @@ class FramePage(Page):
         job = self.session.job
         others = [c for c in self.session.chosen if (c in job.joint_by_id) != (grid is self.joints)]
         self.session.choose((*(others if len(keys) > 1 else ()), *keys))
+
+
+def _holder() -> QWidget:
+    """Room for a list that is made later."""
+    made = QWidget()
+    box = QVBoxLayout(made)
+    box.setContentsMargins(0, 0, 0, 0)
+    return made
 
 
 def _only(kind: type, field: str) -> Any:

@@ -1,20 +1,24 @@
 """The bays of the frame: which are open, what closes each, and how the frame folds if joints were hinges, shown moving."""
 
 import math
+from collections.abc import Callable
 
 import numpy as np
-from PyQt6.QtCore import QTimer, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
-from ironcage.core.answers import bays
+from ironcage.core.answers import bays, frame
 from ironcage.core.answers.names import name_of
 from ironcage.core.calc.beams import Floats
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.model import Job
 from ironcage.core.job.routes import Pieces, pieces
 from ironcage.desk.grid import Column, Grid
+from ironcage.desk.pages.frametab import FrameShown, FrameTab
 from ironcage.desk.pages.page import button, heading, row
 from ironcage.desk.session import Session
+from ironcage.desk.table import sheets
+from ironcage.desk.table.overlay import Brush
 from ironcage.desk.words import Words
 
 SWING_SHARE = 0.06  # of the frame's size, that the joint which moves most swings when a fold is shown
@@ -22,14 +26,11 @@ STEP_MS, SWING_STEPS = 60, 28
 STILL = -1
 
 
-class BaysTab(QWidget):
-    """Signals: decorated (the table is to show something else)."""
-
-    decorated = pyqtSignal()
+class BaysTab(FrameTab):
+    """The list of bays, what closes the one that is picked, and the folds."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
+        super().__init__(session)
         self.job = session.job
         self.made = bays.BaysAnswer((), ())
         self.chosen = ""
@@ -79,9 +80,16 @@ class BaysTab(QWidget):
     def _length(self, value: float) -> str:
         return units_of(self.session.job).length(value, unit=False)
 
-    def show_bays(self, job: Job, made: bays.BaysAnswer) -> None:
-        """Show the bays of a job."""
-        self.job, self.made = job, made
+    @staticmethod
+    def asks() -> Callable[[Job], FrameShown]:
+        return lambda job: FrameShown(frame.answer(job), bays=bays.answer(job))
+
+    def show_result(self, job: Job, shown: FrameShown) -> None:
+        if shown.bays is None:
+            self.said.setText("Looking for the bays.")
+            return
+        self.job, self.made = job, shown.bays
+        made = shown.bays
         self.list.show_rows(made.bays, frozenset(b.name for b in made.open))
         if made.named(self.chosen) is None:
             self.chosen = made.bays[0].name if made.bays else ""
@@ -89,10 +97,6 @@ class BaysTab(QWidget):
         if self.fold >= len(made.folds):
             self.stand_still()
         self._show_ways()
-
-    def wait(self) -> None:
-        """Say that the bays are being looked for."""
-        self.said.setText("Looking for the bays.")
 
     def _pick(self, keys: tuple[str, ...]) -> None:
         if keys:
@@ -170,6 +174,13 @@ class BaysTab(QWidget):
         self._show_ways()
         self._swing()
 
+    def leave(self) -> None:
+        self.stand_still()
+
+    def paint(self, brush: Brush, job: Job, shown: FrameShown) -> None:
+        if shown.bays and job.joints is self.session.job.joints:
+            sheets.bays(brush, self.places(), shown.bays.bays, self.chosen)
+
     def stand_still(self) -> None:
         """Show no fold."""
         self.fold = STILL
@@ -195,7 +206,6 @@ class BaysTab(QWidget):
         return {j.id: j.place + by for j, by in zip(self.session.job.joints, self._moved(), strict=True)}
 
     def shape(self) -> Pieces | None:
-        """The frame as the fold that is shown moves it at this moment; None when it stands still."""
         job, moved = self.session.job, self._moved()
         if self.fold == STILL or not moved.any():
             return None

@@ -1,13 +1,16 @@
 """What has changed since the last edit, the mark, or another variant: figures, tubes, joints and parts side by side; and what is not symmetric."""
 
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
+from collections.abc import Callable
 
-from ironcage.core.answers import compare
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout
+
+from ironcage.core.answers import compare, frame, symmetry
 from ironcage.core.answers.figures import difference, shown
 from ironcage.core.answers.symmetry import Odd
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.model import Job
 from ironcage.desk.grid import Column, Grid
+from ironcage.desk.pages.frametab import FrameShown, FrameTab
 from ironcage.desk.pages.page import column, heading
 from ironcage.desk.session import Session
 from ironcage.desk.words import Words
@@ -15,12 +18,11 @@ from ironcage.desk.words import Words
 LAST_EDIT, MARK = "the last edit", "the mark"
 
 
-class ChangesTab(QWidget):
+class ChangesTab(FrameTab):
     """Two lists for what is other, one for what is not symmetric."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
+        super().__init__(session)
         self.since = QComboBox()
         self.since.setAccessibleName("Compare with")
         self.since.activated.connect(lambda _: self.show_changes())
@@ -86,9 +88,14 @@ class ChangesTab(QWidget):
         variant = next((v for v in self.session.job.variants if v.name == name), None)
         return variant.job if variant else self.session.mark if name == MARK else self.session.before
 
-    def show_odd(self, odd: tuple[Odd, ...]) -> None:
-        """Show what is not symmetric."""
-        self.odd.show_rows(odd)
+    @staticmethod
+    def asks() -> Callable[[Job], FrameShown]:
+        return lambda job: FrameShown(frame.answer(job), odd=symmetry.answer(job))
+
+    def show_result(self, job: Job, shown: FrameShown) -> None:
+        if shown.odd is not None:
+            self.show_changes()
+            self.odd.show_rows(shown.odd)
 
     def show_changes(self) -> None:
         """Compare with what is chosen."""

@@ -1,7 +1,6 @@
 """Sheet and fittings: the list, what each is cut from, and the start of a new one."""
 
-from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QMenu, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QMenu, QPushButton, QVBoxLayout
 
 from ironcage.core.answers.fittings import ASSUMED, Fitted
 from ironcage.core.job.commands import Done, understand, units_of
@@ -9,20 +8,17 @@ from ironcage.core.job.commands.fitting import fitting_text
 from ironcage.core.job.fittings import EXAMPLES, KINDS
 from ironcage.core.job.model import Job
 from ironcage.desk.grid import Column, Grid
+from ironcage.desk.pages.frametab import FrameShown, FrameTab
 from ironcage.desk.pages.page import button, row
 from ironcage.desk.session import Session
 from ironcage.desk.words import Words
 
 
-class FittingsTab(QWidget):
-    """Signals: typing(text) starts a line for the builder to finish; export(kind, word) asks for a file."""
-
-    typing = pyqtSignal(str)
-    export = pyqtSignal(str, str)
+class FittingsTab(FrameTab):
+    """Sheet and fittings, and the start of a line for a new one."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
+        super().__init__(session)
         self.list = Grid("Sheet and fittings", self._columns(), lambda f: f.id, session.do)
         self.list.chose.connect(session.choose)
         self.kinds = QComboBox()
@@ -79,8 +75,11 @@ class FittingsTab(QWidget):
         else:
             self.session.told.emit("Pick a fitting of plate in the list first.", True)
 
-    def show_fittings(self, made: tuple[Fitted, ...]) -> None:
-        """Show every fitting."""
+    def show_chosen(self) -> None:
+        self.list.show_chosen(self.session.chosen)
+
+    def show_result(self, job: Job, shown: FrameShown) -> None:
+        made = shown.frame.fittings
         self.list.show_rows(made, frozenset(f.id for f in made if f.problem))
         self.list.show_chosen(self.session.chosen)
         units = units_of(self.session.job)

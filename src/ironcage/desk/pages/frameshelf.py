@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers import sections
 from ironcage.core.job import edits
@@ -10,6 +10,7 @@ from ironcage.core.job.commands import Done, understand, units_of
 from ironcage.core.job.library import read_section
 from ironcage.core.job.model import Die, Job, Material, Section
 from ironcage.desk.grid import Column, Grid
+from ironcage.desk.pages.frametab import FrameTab
 from ironcage.desk.pages.page import button, heading, row
 from ironcage.desk.session import Session
 from ironcage.problem import Problem
@@ -51,12 +52,11 @@ def size_text(section: Section) -> str:
     return f"{s.leg_z_mm:g} x {s.leg_y_mm:g} x {s.wall_mm:g} angle"
 
 
-class ShelfTab(QWidget):
+class ShelfTab(FrameTab):
     """Sections beside materials."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
+        super().__init__(session)
         self.sections = Grid("Sections on the shelf", self._section_columns(), lambda s: s.name, session.do)
         self.materials = Grid("Materials on the shelf", self._material_columns(), lambda m: m.name, session.do)
         box = QHBoxLayout(self)
@@ -84,19 +84,17 @@ class ShelfTab(QWidget):
             Column("source", lambda m: m.source, change=_figure("source")),
         )  # fmt: skip
 
-    def show_shelf(self) -> None:
-        """Show the present shelf."""
-        shelf = self.session.job.shelf
+    def show_job(self, job: Job) -> None:
+        shelf = job.shelf
         self.sections.show_rows(shelf.sections)
         self.materials.show_rows(shelf.materials)
 
 
-class SwapTab(QWidget):
+class SwapTab(FrameTab):
     """The chosen tube's section beside its nearest equals, and the dies that bend it."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
+        super().__init__(session)
         self.equals = Grid("Section compared", self._equal_columns(), lambda pair: pair[1].name)
         self.dies = Grid("Bending dies", self._die_columns(), lambda d: f"{d.od:g} to {d.radius:g}", session.do)
         self.head = heading(PICK)
@@ -142,7 +140,10 @@ class SwapTab(QWidget):
             Column("area, mm²", lambda pair: f"{pair[1].area:.0f}", True),
         )  # fmt: skip
 
-    def show_shelf(self) -> None:
+    def show_job(self, job: Job) -> None:
+        self.show_chosen()
+
+    def show_chosen(self) -> None:
         """Show the dies, and the chosen tube's section beside what it was at the mark and its nearest equals."""
         job, mark = self.session.job, self.session.mark
         self.dies.show_rows(job.shelf.dies)

@@ -2,28 +2,27 @@
 
 import math
 
-from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout
 
 from ironcage.core.answers import stations
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.model import Job
 from ironcage.desk.grid import Column, Grid
+from ironcage.desk.pages.frametab import FrameShown, FrameTab
 from ironcage.desk.pages.page import button, choice, heading, row
 from ironcage.desk.session import Session
+from ironcage.desk.table import sheets
+from ironcage.desk.table.overlay import Brush
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units.shown import angle
 
 
-class StationsTab(QWidget):
-    """Signals: decorated (the table is to show something else)."""
-
-    decorated = pyqtSignal()
+class StationsTab(FrameTab):
+    """A plane across the car by its x, and what it passes through."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
+        super().__init__(session)
         self.station_x = 0.0
         self.at = QLineEdit()
         self.at.setAccessibleName("Station, x")
@@ -91,9 +90,15 @@ class StationsTab(QWidget):
         """Whether what is ahead of the cut is kept."""
         return self.keep.checkedId() == 0
 
-    def show_station(self, job: Job | None = None) -> None:
+    def paint(self, brush: Brush, job: Job, shown: FrameShown) -> None:
+        sheets.station(brush, job, self.station_x)
+
+    def show_job(self, job: Job) -> None:
+        self.show_station()
+
+    def show_station(self) -> None:
         """Show the station of the present job."""
-        job = job or self.session.job
+        job = self.session.job
         if not self.at.hasFocus():
             self.at.setText(self._length(self.station_x - job.datum.x))
         widths, stubs = stations.widths(job, self.station_x), stations.stubs(job, self.station_x, ahead=self.ahead)
