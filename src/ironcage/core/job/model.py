@@ -435,9 +435,9 @@ def _demand_tubes(job: Job, joints: set[str], sections: set[str], materials: set
             _demand_known(f"Tube {tube.id}", "section", tube.section, sections)
         if tube.material not in materials:
             _demand_known(f"Tube {tube.id}", "material", tube.material, materials)
-        for name in (tube.taper, tube.cut_from):
-            if name and name not in sections:
-                _demand_known(f"Tube {tube.id}", "section", name, sections)
+        if tube.taper or tube.cut_from:
+            for name in (tube.taper, tube.cut_from):
+                _demand_known(f"Tube {tube.id}", "section", name or None, sections)
 
 
 def _demand_tied(job: Job, joint: Joint, joints: set[str]) -> None:

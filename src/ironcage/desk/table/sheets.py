@@ -1,16 +1,19 @@
 """Flat things painted over the table: panels, plates and bays, filled so that what is behind still shows."""
 
 from collections.abc import Iterable, Mapping, Sequence
+from typing import TYPE_CHECKING
 
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPen, QPolygonF
 
-from ironcage.core.answers.bays import Bay
 from ironcage.core.answers.fittings import Fitted
 from ironcage.core.calc.beams import Floats
 from ironcage.core.job.model import Job
 from ironcage.desk.table.overlay import Brush
+
+if TYPE_CHECKING:
+    from ironcage.core.answers.bays import Bay
 
 FILL, CHOSEN_FILL = 60, 120  # of 255
 SHRINK = 0.06  # a bay is drawn so much smaller than its rim, so that neighbours can be told apart
@@ -62,7 +65,7 @@ def fittings(brush: Brush, made: Iterable[Fitted], chosen: Sequence[str]) -> Non
             brush.tag((x, y, z), f"{f.id}   {f.kind}", look.blue)
 
 
-def bays(brush: Brush, at: Mapping[str, Floats], made: Iterable[Bay], chosen: str) -> None:
+def bays(brush: Brush, at: Mapping[str, Floats], made: "Iterable[Bay]", chosen: str) -> None:
     """Open bays hatched, panelled ones filled, the chosen one named with its state; `at`: where each joint is shown, mm."""
     look = brush.look
     for bay in made:
