@@ -23,6 +23,7 @@ from ironcage.desk.words import Words
 
 SWING_SHARE = 0.06  # of the frame's size, that the joint which moves most swings when a fold is shown
 STEP_MS, SWING_STEPS = 60, 28
+PAUSE_MS = 200
 STILL = -1
 
 
@@ -47,6 +48,10 @@ class BaysTab(FrameTab):
         self.timer = QTimer(self)
         self.timer.setInterval(STEP_MS)
         self.timer.timeout.connect(self._swing)
+        self.later = QTimer(self)
+        self.later.setSingleShot(True)
+        self.later.setInterval(PAUSE_MS)
+        self.later.timeout.connect(self._show_ways)
         right = QVBoxLayout()
         right.setContentsMargins(0, 0, 0, 0)
         right.addWidget(heading("What closes it"))
@@ -89,14 +94,14 @@ class BaysTab(FrameTab):
             self.said.setText("Looking for the bays.")
             return
         self.job, self.made = job, shown.bays
-        made = shown.bays
-        self.list.show_rows(made.bays, frozenset(b.name for b in made.open))
-        if made.named(self.chosen) is None:
-            self.chosen = made.bays[0].name if made.bays else ""
+        self.list.show_rows(self.made.bays, frozenset(b.name for b in self.made.open))
+        if self.made.named(self.chosen) is None:
+            self.chosen = self.made.bays[0].name if self.made.bays else ""
         self.list.show_chosen((self.chosen,))
-        if self.fold >= len(made.folds):
+        if self.fold >= len(self.made.folds):
             self.stand_still()
-        self._show_ways()
+        self._say()
+        self.later.start()  # what closes the bay is tried once edits pause
 
     def _pick(self, keys: tuple[str, ...]) -> None:
         if keys:
@@ -105,14 +110,23 @@ class BaysTab(FrameTab):
             self.decorated.emit()
 
     def _show_ways(self) -> None:
-        bay = self.made.named(self.chosen)
-        wanted = bay is not None and bay.state in ("open", "haunched") and self.job is self.session.job
-        self.ways.show_rows(bays.closings(self.job, bay) if wanted and bay else ())
+        """Try what would close the bay that is picked."""
+        self.later.stop()
+        bay = self._closable()
+        self.ways.show_rows(bays.closings(self.job, bay) if bay else ())
         self.ways.list.selectRow(0)
-        self.lay.setEnabled(bool(wanted))
+        self._say()
+
+    def _closable(self) -> bays.Bay | None:
+        """The bay that is picked, if it is open and of the present job."""
+        bay = self.made.named(self.chosen)
+        return bay if bay and bay.state in ("open", "haunched") and self.job is self.session.job else None
+
+    def _say(self) -> None:
+        self.lay.setEnabled(self._closable() is not None)
         self.show_fold.setEnabled(bool(self.made.folds))
         self.stop.setEnabled(self.fold != STILL)
-        self.said.setText(self._words(bay))
+        self.said.setText(self._words(self.made.named(self.chosen)))
 
     def _words(self, bay: bays.Bay | None) -> str:
         if self.made.untold:
@@ -149,6 +163,8 @@ class BaysTab(FrameTab):
         return f"{head}a brace in {'–'.join(self.made.bays[way.bay].corners)} stops it{also}."
 
     def _lay(self) -> None:
+        if self.later.isActive():
+            self._show_ways()
         rows = self.ways.list.selectionModel().selectedRows()
         if not rows:
             return
@@ -175,6 +191,7 @@ class BaysTab(FrameTab):
         self._swing()
 
     def leave(self) -> None:
+        self.later.stop()
         self.stand_still()
 
     def paint(self, brush: Brush, job: Job, shown: FrameShown) -> None:

@@ -69,6 +69,8 @@ def bays(brush: Brush, at: Mapping[str, Floats], made: "Iterable[Bay]", chosen: 
     """Open bays hatched, panelled ones filled, the chosen one named with its state; `at`: where each joint is shown, mm."""
     look = brush.look
     for bay in made:
+        if bay.state == "triangulated" and bay.name != chosen:
+            continue
         places = np.array([at[j] for j in bay.joints])
         places = places + SHRINK * (places.mean(axis=0) - places)
         if bay.name == chosen:
@@ -77,7 +79,7 @@ def bays(brush: Brush, at: Mapping[str, Floats], made: "Iterable[Bay]", chosen: 
             brush.tag((x, y, z), f"{bay.state}   {'–'.join(bay.corners)}", look.blue, filled=True)
         elif bay.state == "open":
             outline(brush, places, look.oxide, fill=FILL, style=Qt.BrushStyle.BDiagPattern)
-        elif bay.state in ("panelled", "haunched"):
+        else:
             outline(brush, places, look.quiet, fill=FILL)
 
 
