@@ -9,7 +9,7 @@ from ironcage.core.job import edits
 from ironcage.core.job.commands import understand
 from ironcage.core.job.model import Brief, Job
 from ironcage.core.job.routes import route_of
-from ironcage.samples.making import framed, furnished
+from ironcage.samples.making import framed, furnished, standing
 
 _JOINTS = {
     # the rails, nose to tail
@@ -86,6 +86,16 @@ _FITTINGS: tuple[tuple[str, tuple[str, ...], str], ...] = (  # kind, what it is 
 )  # fmt: skip
 _STANDS = ("a", "c", "e", "h")
 
+_PICKUPS = (("a", "front"), ("b", "front"), ("e", "rear"), ("g", "rear"))
+_TABLE = {
+    "corner_x": -3200.0,
+    "corner_y": -750.0,
+    "length": 3900.0,
+    "width": 1500.0,
+    "top_z": 240.0,
+    "least_saddle": 80.0,
+}
+
 
 def build() -> Job:
     """The whole job, made with the builder's own edits."""
@@ -96,14 +106,7 @@ def build() -> Job:
     job, ids = framed(job, _JOINTS, _TUBES, "Structural hollow section")
     job = edits.add_wheel(job, "front", (0, 550, 317), 635, 203)
     job = edits.add_wheel(job, "rear", (-2080, 550, 317), 635, 254)
-    for name, end in (("a", "front"), ("b", "front"), ("e", "rear"), ("g", "rear")):
-        job = edits.add_pickup(job, ids[name], end)
-    for name, kg, at in _MASSES:
-        job = edits.add_mass(job, name, kg, (float(at[0]), float(at[1]), float(at[2])))
-    job = edits.set_table(
-        job, corner_x=-3200.0, corner_y=-750.0, length=3900.0, width=1500.0, top_z=240.0, least_saddle=80.0
-    )
-    job = edits.toggle_stands(job, [ids[name] for name in _STANDS])
+    job = standing(job, ids, _PICKUPS, _MASSES, _TABLE, _STANDS)
     job = _fitted(job, ids)
     return furnished(job, _PARTS, _PEOPLE, ((_SHAFT, _DRIVE),), _LINES)
 

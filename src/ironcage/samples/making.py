@@ -30,6 +30,17 @@ def framed(job: Job, joints: Joints, tubes: Iterable[Any], material: str) -> tup
     return job, ids
 
 
+def standing(
+    job: Job, ids: Mapping[str, str], pickups: Iterable[tuple[str, str]], masses: Iterable[tuple[str, float, tuple[float, float, float]]], table: Mapping[str, float], stands: Iterable[str]
+) -> Job:  # fmt: skip
+    """A job with pickups (joint by name, end), weights (name, kg, place), its jig table and the joints that stand on it."""
+    for name, end in pickups:
+        job = edits.add_pickup(job, ids[name], end)
+    for name, kg, (x, y, z) in masses:
+        job = edits.add_mass(job, name, kg, (float(x), float(y), float(z)))
+    return edits.toggle_stands(edits.set_table(job, **table), [ids[name] for name in stands])
+
+
 def _set(job: Job, thing: str, settings: Settings) -> Job:
     for field, text in settings.items():
         job = understand(f"set {field} {text}", job, (thing,)).job

@@ -8,7 +8,7 @@ from typing import Any
 
 from ironcage.core.job import edits
 from ironcage.core.job.model import Brief, Job
-from ironcage.samples.making import framed, furnished
+from ironcage.samples.making import framed, furnished, standing
 
 _JOINTS = {
     # nose and front suspension bay; the rails run straight from a through b to c
@@ -107,6 +107,23 @@ _LINES = (
 
 _STANDS = ("a low", "c low", "e low", "f low", "h low", "i low")
 
+_PICKUPS = (
+    ("b low", "front"),
+    ("b up", "front"),
+    ("c low", "front"),
+    ("c up", "front"),
+    ("h low", "rear"),
+    ("h up", "rear"),
+)
+_TABLE = {
+    "corner_x": -2850.0,
+    "corner_y": -750.0,
+    "length": 3600.0,
+    "width": 1500.0,
+    "top_z": 120.0,
+    "least_saddle": 80.0,
+}
+
 
 def build() -> Job:
     """The whole job, made with the builder's own edits."""
@@ -116,14 +133,5 @@ def build() -> Job:
     job, ids = framed(job, _JOINTS, _TUBES, _STEEL)
     job = edits.add_wheel(job, "front", (0, 660, 285), 570, 165)
     job = edits.add_wheel(job, "rear", (-2300, 650, 300), 600, 215)
-    for name in ("b low", "b up", "c low", "c up"):
-        job = edits.add_pickup(job, ids[name], "front")
-    for name in ("h low", "h up"):
-        job = edits.add_pickup(job, ids[name], "rear")
-    for name, kg, at in _MASSES:
-        job = edits.add_mass(job, name, kg, (float(at[0]), float(at[1]), float(at[2])))
-    job = edits.set_table(
-        job, corner_x=-2850.0, corner_y=-750.0, length=3600.0, width=1500.0, top_z=120.0, least_saddle=80.0
-    )
-    job = edits.toggle_stands(job, [ids[name] for name in _STANDS])
+    job = standing(job, ids, _PICKUPS, _MASSES, _TABLE, _STANDS)
     return furnished(job, _PARTS, _PEOPLE, ((_CHAIN, _DRIVE),), _LINES)

@@ -7,7 +7,7 @@ from typing import Any
 
 from ironcage.core.job import edits
 from ironcage.core.job.model import Brief, Job
-from ironcage.samples.making import framed, furnished
+from ironcage.samples.making import framed, furnished, standing
 
 _JOINTS = {
     # the floor, nose to tail
@@ -55,6 +55,16 @@ _LINES = (
 )  # fmt: skip
 _STANDS = ("nose", "knee", "hip", "tail")
 
+_PICKUPS = (("nose", "front"), ("axle", "front"), ("rear", "rear"), ("tail", "rear"))
+_TABLE = {
+    "corner_x": -1400.0,
+    "corner_y": -600.0,
+    "length": 1800.0,
+    "width": 1200.0,
+    "top_z": 0.0,
+    "least_saddle": 60.0,
+}
+
 
 def build() -> Job:
     """The whole job, made with the builder's own edits."""
@@ -63,12 +73,5 @@ def build() -> Job:
     job, ids = framed(job, _JOINTS, _TUBES, "Structural hollow section")
     job = edits.add_wheel(job, "front", (0, 470, 127), 254, 114)
     job = edits.add_wheel(job, "rear", (-1050, 490, 140), 280, 180)
-    for name, end in (("nose", "front"), ("axle", "front"), ("rear", "rear"), ("tail", "rear")):
-        job = edits.add_pickup(job, ids[name], end)
-    for name, kg, at in _MASSES:
-        job = edits.add_mass(job, name, kg, (float(at[0]), float(at[1]), float(at[2])))
-    job = edits.set_table(
-        job, corner_x=-1400.0, corner_y=-600.0, length=1800.0, width=1200.0, top_z=0.0, least_saddle=60.0
-    )
-    job = edits.toggle_stands(job, [ids[name] for name in _STANDS])
+    job = standing(job, ids, _PICKUPS, _MASSES, _TABLE, _STANDS)
     return furnished(job, _PARTS, _PEOPLE, ((_CHAIN, _DRIVE),), _LINES)
