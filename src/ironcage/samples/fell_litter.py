@@ -79,9 +79,9 @@ _LINES = (
 _KICK = "bend -60 330 440; -164 330 380 fold"  # the rail's Z behind the front cross member
 _FITTINGS: tuple[tuple[str, tuple[str, ...], str], ...] = (  # kind, what it is on by name, the rest
     ("fish plate", ("d", "e"), "at {end}, length 260, depth 60, thickness 4"), ("fish plate", ("e", "f"), "at {end}, length 260, depth 60, thickness 4"),
-    ("panel", ("a", "b", "b'", "a'"), "thickness 1.5, fixing riveted, pitch 50"), ("panel", ("c", "d", "d'", "c'"), "thickness 1.5, fixing riveted, pitch 50"),
-    ("panel", ("k front", "k mid", "k mid'", "k front'"), "thickness 2, material aluminium, fixing riveted, pitch 60"),
-    ("panel", ("k mid", "k rear", "k rear'", "k mid'"), "thickness 2, material aluminium, fixing riveted, pitch 60"),
+    ("panel", ("a", "b", "b mid", "b'", "a'"), "thickness 1.5, fixing riveted, pitch 50"), ("panel", ("c", "d", "d mid", "d'", "c'"), "thickness 1.5, fixing riveted, pitch 50"),
+    ("panel", ("k front", "k mid", "k middle", "k mid'", "k front'"), "thickness 2, material aluminium, fixing riveted, pitch 60"),
+    ("panel", ("k mid", "k rear", "k rear'", "k mid'", "k middle"), "thickness 2, material aluminium, fixing riveted, pitch 60"),
     ("gusset", ("d top", "d top'", "d shoulder"), "leg 90, thickness 3"), ("gusset", ("c top", "c top'", "c dash"), "leg 90, thickness 3"),
 )  # fmt: skip
 _STANDS = ("a", "c", "e", "h")

@@ -266,3 +266,14 @@ def test_a_bend_that_a_later_edit_spoils_is_a_snag_with_the_radius_that_fits() -
 def test_a_cut_down_tube_given_another_section_is_bought_as_that(box: Job) -> None:
     job = typed(box, "section 60 x 40 x 3", "lower to 40", "section 38 x 2", chosen=(box.tubes[0].id,))
     assert {t.cut_from for t in job.tubes} == {""}
+
+
+def test_a_panel_over_several_bays_panels_each_of_them(box: Job) -> None:
+    job = typed(box, "joint -600 300 200", "joint -600 300 500", "tube J5L J6L 25 x 1.5")
+    rails = [box.tube_by_ends[frozenset(p)].id for p in (("J1L", "J3L"), ("J2L", "J4L"))]
+    for rail, joint in zip(rails, ("J5L", "J6L"), strict=True):
+        job = typed(job, f"meet {joint}", chosen=(rail,))
+    whole = understand("add panel joints J1L J2L J4L J3L, thickness 1", job).job
+    assert sorted(b.panel for b in bays.answer(whole).bays if b.state == "panelled") == ["F1L", "F1L", "F1R", "F1R"]
+    high = edits.move(whole, ["J6L"], dy=30)
+    assert sum(b.state == "panelled" for b in bays.answer(high).bays) == 0  # a joint that has left it is not on it

@@ -12,7 +12,7 @@ from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.clashes import measured
 from ironcage.core.calc.beams import Floats, Ints
 from ironcage.core.calc.facets import Facet, facets
-from ironcage.core.calc.flats import flattened
+from ironcage.core.calc.flats import Flat, flattened
 from ironcage.core.calc.hinges import Fold, folds
 from ironcage.core.calc.route import Route
 from ironcage.core.calc.solids import plate
@@ -25,6 +25,7 @@ THIN_MM = 1.5  # of the panel that is tried in a bay
 INTO_MM = 1.0  # a brace that runs deeper than this into something is fouled by it
 MOST_TUBES = 1500  # beyond, bays and folds would take seconds and gigabytes
 RANK: dict[State, int] = {"open": 0, "haunched": 1, "panelled": 2, "triangulated": 3}
+OFF_PANEL_MM = 5.0  # a joint this near to a panel is on it
 MOST_KEPT = 6000  # bays of the last few states of a large frame
 MOST_MOVERS = 0.3  # joints that travel this share of a fold's largest are named
 ASSUMED = (
@@ -143,13 +144,41 @@ class _Rims:
         return made
 
 
+class _Cover:
+    """Which panel lies over a bay: the one whose outline holds all of its joints, in its plane."""
+
+    def __init__(self, job: Job) -> None:
+        self.panels: list[tuple[str, Flat, Floats, Floats]] = []
+        for f in job.fittings:
+            if isinstance(f, Panel):
+                places = np.array([job.joint_by_id[j].place for j in f.joints])
+                middle = places.mean(axis=0)
+                axes = np.linalg.svd(places - middle)[2]
+                self.panels.append((f.id, Flat((places - middle) @ axes[:2].T), middle, axes))
+        self.named = {frozenset(f.joints): f.id for f in job.fittings if isinstance(f, Panel)}
+
+    def over(self, joints: tuple[str, ...], places: Floats) -> str:
+        """The panel over a bay of those joints at those places (n, 3), mm; '' for none."""
+        found = self.named.get(frozenset(joints))
+        if found:
+            return found
+        for name, flat, middle, axes in self.panels:
+            at = (places - middle) @ axes.T
+            if (
+                np.abs(at[:, 2]).max() < OFF_PANEL_MM
+                and (flat.holds(at[:, :2]) | (flat.to_edge(at[:, :2]) < OFF_PANEL_MM)).all()
+            ):
+                return name
+        return ""
+
+
 @remembered("tubes")
 def _rims(job: Job) -> _Rims:
     return _Rims({ends: t.id for ends, t in job.tube_by_ends.items()})
 
 
 def _bays(job: Job, nodes: Floats, ends: Ints) -> list[Bay]:
-    panels = {frozenset(f.joints): f.id for f in job.fittings if isinstance(f, Panel)}
+    cover = _Cover(job)
     stiff: dict[str, set[str]] = {}
     for f in job.fittings:
         if isinstance(f, Gusset | Haunch):
@@ -159,8 +188,8 @@ def _bays(job: Job, nodes: Floats, ends: Ints) -> list[Bay]:
     for facet in facets(nodes, ends):
         joints = tuple([names[n] for n in facet.ring])
         panel, haunched = "", 0
-        if panels:
-            panel = panels.get(frozenset(joints)) or panels.get(frozenset(names[n] for n in facet.corners)) or ""
+        if cover.panels:
+            panel = cover.over(joints, nodes[list(facet.ring)])
         if stiff:
             sides = set(rims.bay(facet, joints, panel, 0).tubes)
             haunched = sum(1 for n in facet.corners if len(stiff.get(names[n], set()) & sides) > 1)

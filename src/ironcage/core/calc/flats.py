@@ -52,7 +52,7 @@ class Flat:
         grid = np.stack(
             np.meshgrid(*(np.arange(a + step / 2, b, step) for a, b in zip(low, high, strict=True))), axis=-1
         ).reshape(-1, 2)
-        room = np.where(self.holds(grid), self._to_edge(grid), -1.0)
+        room = np.where(self.holds(grid), self.to_edge(grid), -1.0)
         for x, y, d in self.holes:
             room = np.minimum(room, np.hypot(*(grid - [x, y]).T) - d / 2)
         made = list(self.holes)
@@ -76,7 +76,8 @@ class Flat:
         at = a[:, 0] + (y - a[:, 1]) / rise * (b[:, 0] - a[:, 0])
         return np.asarray((spans & (points[:, :1] < at)).sum(axis=1) % 2 == 1)
 
-    def _to_edge(self, points: Floats) -> Floats:
+    def to_edge(self, points: Floats) -> Floats:
+        """How far points (k, 2) are from the outline (k,), mm."""
         a, b = self.outline, np.roll(self.outline, -1, axis=0)
         way = b - a
         share = np.clip(np.einsum("kij,ij->ki", points[:, None] - a, way) / np.einsum("ij,ij->i", way, way), 0, 1)

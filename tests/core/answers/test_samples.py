@@ -1,0 +1,66 @@
+"""The demos: each a believable car that ships with at least one honest weakness, and Frame's kinds of work among them."""
+
+import math
+
+import pytest
+
+from ironcage.core.answers import bays, checks, cut, fittings, jig, prove, symmetry, tally
+from ironcage.core.job.fittings import FishPlate, Gusset, Panel
+from ironcage.core.job.routes import route_of
+from ironcage.samples import SAMPLES, sample
+
+BELIEVABLE = {  # frame kg, car kg, twist stiffness N·m/deg, wheelbase mm
+    "sandpiper": ((60, 100), (450, 600), (3000, 6000), 2300),
+    "fell-litter": ((120, 180), (650, 800), (2000, 4500), 2080),
+    "skerry": ((20, 32), (120, 160), (250, 900), 1050),
+}
+
+
+@pytest.mark.parametrize("name", SAMPLES)
+def test_a_demo_weighs_stands_and_twists_as_such_a_car_does(name: str) -> None:
+    job = sample(name)
+    frame, car, stiffness, wheelbase = BELIEVABLE[name]
+    figures = {f.key: f.value or 0.0 for f in tally.answer(job)}
+    assert frame[0] < figures["frame mass"] < frame[1]
+    assert car[0] < figures["car mass"] < car[1]
+    assert stiffness[0] < prove.answer(job).torsion * math.pi / 180 / 1000 < stiffness[1]
+    assert figures["wheelbase"] == wheelbase
+    assert 0.35 < figures["front share"] < 0.6
+    assert symmetry.answer(job) == ()
+    assert all(s.on_table and s.saddle >= job.table.least_saddle - 0.05 for s in jig.answer(job).stands)
+    assert not [p for piece in cut.answer(job).pieces for p in piece.problems]
+    assert all(not f.problem for f in fittings.answer(job))
+
+
+def test_fell_litter_has_folded_and_mitred_kicks_fish_plates_and_panels() -> None:
+    job = sample("fell-litter")
+    kicked = [t for t in job.tubes if t.corners]
+    assert [t.role for t in kicked] == ["rail", "rail"]
+    assert all(t.radius == 0 and len(route_of(job, t).bends) == 2 for t in kicked)
+    piece = cut.answer(job).piece(kicked[0].id)
+    assert [round(math.degrees(b.angle)) for b in piece.bends] == [30, 30]
+    assert all(b.mouth > 20 for b in piece.bends)
+    kinds = [type(f) for f in job.fittings]
+    assert (kinds.count(FishPlate), kinds.count(Panel), kinds.count(Gusset)) == (4, 4, 4)
+    assert {"Aluminium 6061-T6"} <= {f.material for f in fittings.answer(job)}
+    mitres = [e for p in cut.answer(job).pieces if p.role == "rail" for e in (p.first, p.second) if e.kind == "mitre"]
+    assert len(mitres) >= 8
+    panelled = {b.panel for b in bays.answer(job).bays if b.state == "panelled"}
+    assert panelled == {f.id for f in job.fittings if isinstance(f, Panel)}
+
+
+def test_skerry_is_all_square_tube_and_folds_where_it_is_open() -> None:
+    job = sample("skerry")
+    assert {job.section(t.section).shape.size for t in job.tubes} == {(30, 30), (25, 25)}
+    assert {s.severity for s in checks.answer(job)} <= {"look"}
+    made = bays.answer(job)
+    assert made.folding
+    assert sum(b.state == "panelled" for b in made.bays) == 2
+    softest = prove.answer(job).soft
+    assert softest is not None
+
+
+@pytest.mark.parametrize("name", ["sandpiper", "fell-litter"])
+def test_a_demo_keeps_its_honest_fails(name: str) -> None:
+    wrong = {s.code for s in checks.answer(sample(name)) if s.severity == "wrong"}
+    assert "rule failed" in wrong
