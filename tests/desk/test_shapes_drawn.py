@@ -134,3 +134,19 @@ def test_the_more_menu_starts_lines_with_an_example(drive: Driver, hooped: Job) 
     window.page.tab("Fittings").new.click()
     assert window.entry.line.text().startswith("add gusset joint J4L")
     assert understand("joint 0 250 300", Job()).job.joints
+
+
+def test_a_joint_that_follows_another_refuses_the_arrow_key_and_says_what_it_follows(drive: Driver, box: Job) -> None:
+    job = typed(box, "joint beside J2L z+80")
+    window = drive.start(job).window
+    window.session.choose(("J5L",))
+    drive.key(Qt.Key.Key_PageUp)
+    assert "J5L follows J2L. Move that, or let it go: untie J5L" in drive.said
+    assert window.session.job is job
+    window.session.choose(("J2R",))
+    drive.key(Qt.Key.Key_PageUp)
+    moved = window.session.job
+    assert moved.joint("J5L").z - job.joint("J5L").z == pytest.approx(moved.joint("J2L").z - job.joint("J2L").z)
+    assert moved.joint("J2L").z > job.joint("J2L").z
+    notes = next(c for c in window.page.joints.model.columns if c.head == "notes")
+    assert "follows J2L" in notes.text(moved.joint("J5L"))
