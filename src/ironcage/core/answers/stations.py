@@ -45,6 +45,8 @@ def widths(job: Job, x: float) -> tuple[Width, ...]:
             )  # the tube's width as a plane across the car cuts it
             y = float(place[1])
             splay = math.atan2(float(way[1]) * (1 if way[0] >= 0 else -1), abs(float(way[0])))
+            if abs(splay) > STEEPEST:
+                continue
             made.append(
                 Width(
                     t.id, twin.id, 2 * y, 2 * y + face, 2 * y - face, 2 * y, splay if across else 0.0, float(place[2])

@@ -113,7 +113,8 @@ class ChangesTab(FrameTab):
         ]
         self.figures.show_rows(pairs)
         self.none.setVisible(not pairs)
-        rows = [(t.tube, t.what, self._signed(t.after - t.before) if t.before and t.after else "") for t in made.tubes]
+        tubes = sorted(made.tubes, key=lambda t: (t.before > 0 and t.after > 0, -abs(t.after - t.before)))
+        rows = [(t.tube, t.what, self._signed(t.after - t.before) if t.before and t.after else "") for t in tubes]
         for change in (*made.joints, *made.things):
             by = " ".join(self._signed(v) or "0" for v in change.by) if change.by else ""
             rows.append((change.name, change.what, by))
@@ -127,6 +128,9 @@ class ChangesTab(FrameTab):
                     self._signed((made.circle[1] or 0) - (made.circle[0] or 0)),
                 ),
             )
+        rows.sort(
+            key=lambda row: row[1] == "moved" and row[0] in job.tube_by_id
+        )  # tubes that only went along come last
         self.tubes.show_rows(rows)
 
     def _signed(self, value: float) -> str:
