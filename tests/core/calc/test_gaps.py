@@ -138,3 +138,22 @@ def test_overlap_does_not_know_which_way_the_pair_is_turned(r, p) -> None:
         there = gaps([one.moved(way, by)], [other.moved(way, by)]).distance[0]
         assert here < 0
         assert there == pytest.approx(here, abs=0.05)
+
+
+def test_a_tube_that_grazes_along_a_seats_back_is_measured_where_the_hull_gave_up() -> None:
+    """A wedge of a seat against a long tube through it, nearly along one of its faces: Qhull could not grow the hull and the snags were lost."""
+    wedge = Solid(
+        np.array(
+            [[x, y, z] for y in (-50.0, -440.0) for x, z in ((-1420.0, 855.0), (-1480.0, 845.0), (-1360.0, 255.0))]
+        ),
+        np.array([0.0, -1.0, 0.0]),
+    )
+    tube = rod(
+        19.0, np.array([-1236.0, 172.0, 492.0]), np.array([-1467.4096133751304, -378.1901776384535, 658.9707419017765])
+    )
+    depth = -float(gaps([wedge], [tube]).distance[0])
+    turn = np.random.default_rng(1).standard_normal((400_000, 3))
+    ways = turn / np.linalg.norm(turn, axis=1, keepdims=True)
+    tried = ((wedge.points @ ways.T).max(axis=0) - (tube.points @ ways.T).min(axis=0)).min() + 19.0
+    assert depth <= tried + 1e-6  # no way out that was tried is shorter
+    assert depth > tried - 1.0

@@ -10,11 +10,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ironcage.core.calc.solids import Floats, Solid
+
+if TYPE_CHECKING:
+    from scipy.spatial import ConvexHull
 
 ENOUGH_MM = 1e-4
 MOST_STEPS = 200
@@ -232,9 +236,21 @@ def _way_out(a: _Pack, b: _Pack, own: Floats) -> float:
         best = min(best, outer)
         if best - inner <= DEEP_ENOUGH_MM:
             break
-        hull.add_points(tip)
+        hull = _grown(hull, tip)
     hull.close()
     return best + balls
+
+
+def _grown(hull: ConvexHull, tip: Floats) -> ConvexHull:
+    """A hull with one more point (1, 3). Where nearly flat faces crowd so that Qhull gives up, it is made anew with its points joggled, by a share of their size
+    that is far below what is told of a depth."""
+    from scipy.spatial import ConvexHull, QhullError
+
+    try:
+        hull.add_points(tip)
+    except QhullError:
+        hull = ConvexHull(np.vstack([hull.points, tip]), incremental=True, qhull_options="QJ")
+    return hull
 
 
 def _own_ways(a: _Pack, b: _Pack) -> Floats:
