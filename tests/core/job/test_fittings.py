@@ -85,6 +85,10 @@ def test_every_kind_has_an_example_that_is_read(box: Job) -> None:
         ),
         ("add gusset tubes {up} {far}, leg 60, thickness 2", "{up} and {far} do not meet"),
         ("add panel joints J1L J2L J1L, thickness 1", "A panel's corners are named twice"),
+        (
+            "add panel joints J1L J4L J2L J3L, thickness 1",
+            "The panel's outline crosses itself, or encloses nothing. Name its joints in order round it",
+        ),
         ("add panel joints J1L J2L J4L, thickness 1, material cheese", "There is no material ‘cheese’"),
         ("add panel joints J1L J2L J4L, thickness 1, fixing glued", "‘glued’ is no fixing"),
         ("add holes host F9, count 2, diameter 5", "There is no fitting ‘F9’"),

@@ -19,6 +19,7 @@ from ironcage.core.calc.solids import plate
 from ironcage.core.job.bodies import Body, placed_bodies, tube_bodies, tube_body
 from ironcage.core.job.fittings import Gusset, Haunch, Panel
 from ironcage.core.job.model import Job, Tube
+from ironcage.problem import Problem
 
 State = Literal["triangulated", "panelled", "haunched", "open"]
 THIN_MM = 1.5  # of the panel that is tried in a bay
@@ -251,7 +252,8 @@ def closings(job: Job, bay: Bay) -> tuple[Closing, ...]:
     others = [*placed_bodies(job), *(b for b in tube_bodies(job) if b.id not in bay.tubes)]
     made = [_diagonal(job, pair, lightest, others) for pair in pairs]
     made.sort(key=lambda c: (bool(c.blocked), c.length))
-    made.append(_panel(job, bay, lightest, others))
+    panel = _panel(job, bay, lightest, others)
+    made += [panel] if panel else []
     if all(c.blocked for c in made):
         made.append(Closing("haunches", bay.corners, (), 0.0, 0.0))
     return tuple(sorted(made, key=lambda c: bool(c.blocked)))
@@ -268,7 +270,8 @@ def _diagonal(job: Job, pair: tuple[str, str], like: Tube, others: list[Body]) -
     return Closing("diagonal", pair, _in_way(body, [o for o in others if o.id not in ended]), length, kg)
 
 
-def _panel(job: Job, bay: Bay, like: Tube, others: list[Body]) -> Closing:
+def _panel(job: Job, bay: Bay, like: Tube, others: list[Body]) -> Closing | None:
+    """Flat sheet in a bay; None where it is so warped that its outline, laid flat, crosses itself."""
     places = np.array([job.joint_by_id[j].place for j in bay.joints])
     flat, _ = flattened(places)
     middle = places.mean(axis=0)
@@ -276,7 +279,10 @@ def _panel(job: Job, bay: Bay, like: Tube, others: list[Body]) -> Closing:
     if np.abs((places - middle) @ np.stack([right, up]).T - flat).max() > 1e-6:
         up = -up  # `flattened` turned it anticlockwise
     turn = np.stack([right, up, np.cross(right, up)], axis=1)
-    solids = tuple(s.moved(turn, middle) for s in plate(flat, THIN_MM))
+    try:
+        solids = tuple(s.moved(turn, middle) for s in plate(flat, THIN_MM))
+    except Problem:
+        return None
     body = Body("panel", "panel", "part", solids, ("",) * len(solids))
     ended = {t.id for j in bay.joints for t in job.tubes_at.get(j, ())}
     kg = bay.area * THIN_MM * job.material(like.material).density * 1e-9

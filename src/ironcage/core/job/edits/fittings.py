@@ -6,6 +6,10 @@ import math
 from collections.abc import Iterable
 from typing import Any
 
+import numpy as np
+
+from ironcage.core.calc.flats import flattened
+from ironcage.core.calc.solids import plate
 from ironcage.core.job.edits.following import without_fittings
 from ironcage.core.job.fittings import (
     PLATES,
@@ -162,6 +166,14 @@ def _demand_round(job: Job, panel: Panel) -> None:
         raise Problem(
             "A panel's corners are named twice.", where="joints", hint="Name each joint once, in order round the panel."
         )
+    try:
+        plate(flattened(np.array([job.joint_by_id[n].place for n in names]))[0], panel.thickness)
+    except Problem:
+        raise Problem(
+            "The panel's outline crosses itself, or encloses nothing.",
+            where="joints",
+            hint="Name its joints in order round it.",
+        ) from None
 
 
 def _joined(job: Job, fitting: Insert | SlipJoint, tube: Tube) -> list[Tube]:
