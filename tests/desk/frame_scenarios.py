@@ -138,4 +138,17 @@ FRAME_SCENARIOS = {
         refused are 1000.0 mm apart, and bends of 600 mm radius need 1200.0 mm
         count tubes 136
     """,
+    "a folded rail is told in the cut list and on its card": """
+        key 4
+        choose T9L
+        type kick in 60 angle 30 at 400 by fold
+        said Kick T9L in 60.0 mm: 4 cuts, notches 19.3 mm wide, 233.4 mm of weld.
+        key 6
+        settle
+        row Pieces to cut has 30.0° notch 19.3
+        choose T9L
+        key F11
+        card has bend at
+        key Esc in card
+    """,
 }

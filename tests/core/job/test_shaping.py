@@ -100,10 +100,10 @@ def test_a_kick_takes_the_far_joint_with_it_on_both_sides(rails: Job) -> None:
     piece = cut.answer(job).piece("T1L")
     assert [round(math.degrees(b.angle), 3) for b in piece.bends] == [30, 30]
     assert piece.bends[0].mouth == pytest.approx(
-        4 * 27 * math.tan(math.radians(15))
+        2 * 57 * math.tan(math.radians(15))
     )  # hinged on the inside of the outer wall
     assert piece.centre == pytest.approx(
-        600 + 120 / math.sin(math.radians(30)) + 900 - run + piece.bends[0].mouth, abs=1e-6
+        600 + 120 / math.sin(math.radians(30)) + 900 - run + 4 * 27 * math.tan(math.radians(15)), abs=1e-6
     )
     back = typed(job, "bend straight", chosen=("T1L",))
     assert back.tube("T1R").corners == ()

@@ -324,8 +324,13 @@ def _marks(
         bends = route.bends if tube.a == into else tuple(b.reversed(route.length) for b in reversed(route.bends))
         gained = 0.0
         for bend in bends:
-            mouth = 0.0 if route.radius else 4 * _deep(section) * math.tan(bend.angle / 2)
-            start, clock = past + gained + bend.start + mouth / 4, bend.clocked(before)
+            half = math.tan(bend.angle / 2)
+            gain, mouth = (
+                (0.0, 0.0)
+                if route.radius
+                else (2 * _deep(section) * half, 2 * (max(section.shape.size) - section.shape.wall_mm) * half)
+            )
+            start, clock = past + gained + bend.start + gain / 2, bend.clocked(before)
             if (
                 route.radius
                 and start - reached < SAME_BEND_MM
@@ -335,7 +340,7 @@ def _marks(
                 made[-1] = replace(made[-1], angle=made[-1].angle + bend.angle)
             else:
                 made.append(BendMark(start, bend.angle, clock, route.radius, mouth))
-            gained += mouth / 2
+            gained += gain
             reached, before = past + gained + bend.stop, bend
         past += route.length + gained
     return tuple(made)

@@ -28,6 +28,7 @@ class CutPage(Page):
             Column("first end", lambda p: f"{p.first.joint}: {p.first.words}"), Column("second end", lambda p: f"{p.second.joint}: {p.second.words}"),
             Column("clocking", lambda p: "" if p.clock is None else f"{math.degrees(p.clock):.1f}°", True,
                    tip="How far the second end's mark is turned, clockwise looking from the first end to the second"),
+            Column("bends", lambda p: ", ".join(self._bends(p)), tip="Where each starts along the straight tube from the first end's long point, how far it turns, and the clock of its plane"),
             Column("mass", lambda p: self.units.mass(p.mass), True), Column("role", lambda p: p.role)), lambda p: p.id)  # fmt: skip
         self.pieces.chose.connect(self._pick)
         self.preview = SheetView()
@@ -43,7 +44,7 @@ class CutPage(Page):
             ),
         ]
         self.plates = QPushButton("Plates…")
-        self.plates.setToolTip("The plate of each bolt pattern that is kept in Place")
+        self.plates.setToolTip("The plate of each bolt pattern that is kept in Place, and of each fitting")
         self.plating = QMenu(self.plates)
         self.plating.aboutToShow.connect(self._fill_plates)
         self.plates.setMenu(self.plating)
@@ -60,6 +61,19 @@ class CutPage(Page):
         self.result: cut.CutAnswer | None = None
         self.piece: cut.Piece | None = None
 
+    def _bends(self, piece: cut.Piece) -> list[str]:
+        """A piece's bends in shop words; a fold by the middle and the width of its notch."""
+        made = []
+        for b in piece.bends:
+            clock = f" clocked {math.degrees(b.clock):.1f}°" if abs(b.clock) > 1e-3 else ""
+            how = (
+                f"radius {self.units.length(b.radius, unit=False)}"
+                if b.radius
+                else f"notch {self.units.length(b.mouth, unit=False)}"
+            )
+            made.append(f"{self.units.length(b.start, unit=False)}: {math.degrees(b.angle):.1f}° {how}{clock}")
+        return made
+
     def _fill_plates(self) -> None:
         self.plating.clear()
         add_plates(self.plating, self.session.job, self.export.emit)
@@ -70,7 +84,7 @@ class CutPage(Page):
 
     def show_answer(self, job: Job, result: cut.CutAnswer | None, problem: Problem | None) -> None:
         self.result = result
-        self.plates.setVisible(bool(job.patterns))
+        self.plates.setVisible(bool(job.patterns or job.fittings))
         empty = Problem("There are no tubes to cut yet.", hint="Frame is where they come from: press 4.")
         self.tell_empty(problem or (None if job.tubes else empty))
         pieces = result.pieces if result else ()
@@ -133,7 +147,8 @@ class CutPage(Page):
         return [
             Card(f"{p.id}  {p.section.name}", units.length(p.tip), (
                 f"shoulder {units.length(p.shoulder)}", f"{p.first.joint}: {p.first.words}", f"{p.second.joint}: {p.second.words}",
-                "" if p.clock is None else f"second mark {math.degrees(p.clock):.1f}° clockwise", *p.first.notes, *p.second.notes, *p.problems))
+                "" if p.clock is None else f"second mark {math.degrees(p.clock):.1f}° clockwise", *(f"bend at {b}" for b in self._bends(p)), *p.notes, *p.first.notes, *p.second.notes,
+                *p.problems))
             for p in (self.result.pieces if self.result else ())
         ]  # fmt: skip
 
