@@ -109,6 +109,20 @@ def test_a_kick_takes_the_far_joint_with_it_on_both_sides(rails: Job) -> None:
     assert back.tube("T1R").corners == ()
 
 
+@pytest.mark.parametrize(("roll", "way", "deep"), [(0, "up", 60), (0, "out", 40), (90, "up", 40), (90, "in", 60)])
+def test_a_fold_is_reckoned_across_the_side_it_is_folded_over(rails: Job, roll: int, way: str, deep: float) -> None:
+    job = typed(rails, f"roll {roll}", chosen=("T1L",))
+    done = understand(f"kick {way} 80 angle 30 at 600 by fold", job, ("T1L",))
+    half = math.tan(math.radians(15))
+    cost = kinked((100 - deep, deep), 3, math.radians(30), 2, "fold")
+    assert f"notches {cost.mouth:.1f} mm wide, {cost.weld:.1f} mm of weld" in done.name
+    for side in "LR":
+        piece = cut.answer(done.job).piece(f"T1{side}")
+        assert [b.mouth for b in piece.bends] == pytest.approx([2 * (deep - 3) * half] * 2)
+        route = route_of(done.job, done.job.tube(f"T1{side}"))
+        assert piece.centre - route.length == pytest.approx(4 * (deep / 2 - 3) * half)
+
+
 def test_a_kick_told_from_the_other_end_and_a_kick_by_mitre(rails: Job) -> None:
     from_behind = understand("kick down 80 angle 45 at 500 from J2L by fold", rails, ("T1L",)).job
     assert from_behind.joint("J1L").z == pytest.approx(220)

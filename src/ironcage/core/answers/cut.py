@@ -18,9 +18,9 @@ from ironcage.core.answers.lands import JointPlan, plans
 from ironcage.core.calc import cope
 from ironcage.core.calc.beams import Floats
 from ironcage.core.calc.route import Route
-from ironcage.core.calc.sections import AnySection
+from ironcage.core.calc.sections import AnySection, depth
 from ironcage.core.job.model import Job, Section, Tube
-from ironcage.core.job.routes import end_axes, route_of
+from ironcage.core.job.routes import bend_facings, end_axes, route_of
 from ironcage.problem import Problem
 
 SAME_BEND_MM, SAME_BEND_CLOCK = 0.1, math.radians(0.5)  # nearer than this, two bends either side of a joint are one
@@ -191,7 +191,8 @@ class _Shop:
         axes, last_axes = self._carried(chain)
         first = self.end(chain[0][0], chain[0][1], at_first, 1.0, axes, section.shape)
         second = self.end(chain[-1][0], chain[-1][2], at_second, -1.0, last_axes, section.shape)
-        centre = sum(route.length for route in routes) + sum(_fold_gain(r, section) for r in routes)
+        folds = [_folds(route, tube, section) for route, (tube, _, _) in zip(routes, chain, strict=True)]
+        centre = sum(route.length for route in routes) + sum(fold.gain for each in folds for fold in each)
         lost = sum((e.profile.outer + e.profile.inner) / 2 for e in (first, second))  # the wall's middle
         marked = first.kind != "square" and second.kind != "square"
         stock = self.shapes[head.cut_from] if head.cut_from else section
@@ -201,7 +202,7 @@ class _Shop:
             tip=centre - first.profile.tip - second.profile.tip,
             mass=self.per_mm[head.section, head.material] * float(centre - np.mean(lost)),
             clock=(second.profile.mark - first.profile.mark) % (2 * math.pi) if marked else None,
-            axes=axes, first=first, second=second, bends=_marks(chain, routes, first.profile.tip, section),
+            axes=axes, first=first, second=second, bends=_marks(chain, routes, folds, first.profile.tip),
             notes=_shop_notes(chain, stock, centre),
         )  # fmt: skip
 
@@ -302,35 +303,38 @@ class _Shop:
         return reach
 
 
-def _deep(section: Section) -> float:
-    """From a section's middle to the inside of the wall that a fold hinges on, mm."""
-    return max(section.shape.size) / 2 - section.shape.wall_mm
+@dataclass(frozen=True)
+class _Fold:
+    """What a notch takes. gain: how much longer the tube starts than its folded centreline, for it hinges at the inside of the outer wall; mouth: of the
+    notch across the cut face; both mm, and 0 where the tube is bent."""
+
+    gain: float
+    mouth: float
 
 
-def _fold_gain(route: Route, section: Section) -> float:
-    """How much longer a tube that is notched and folded starts than its folded centreline, mm: it hinges at the inside of the outer wall."""
-    if route.radius or not len(route.angles):
-        return 0.0
-    return float(2 * _deep(section) * np.tan(route.angles / 2).sum())
+def _folds(route: Route, tube: Tube, section: Section) -> list[_Fold]:
+    """What each bend of a tube takes to notch, across the side of the section it is folded over."""
+    if route.radius:
+        return [_Fold(0.0, 0.0)] * len(route.bends)
+    made = []
+    for bend, facing in zip(route.bends, bend_facings(route, tube.roll), strict=True):
+        deep, wall = depth(section.shape, *facing), section.shape.wall_mm
+        half = math.tan(bend.angle / 2)
+        made.append(_Fold(2 * (deep / 2 - wall) * half, 2 * (deep - wall) * half))
+    return made
 
 
 def _marks(
-    chain: list[tuple[Tube, str, str]], routes: list[Route], tip: float, section: Section
+    chain: list[tuple[Tube, str, str]], routes: list[Route], folds: list[list[_Fold]], tip: float
 ) -> tuple[BendMark, ...]:
     """Every bend along a chain, told from its first end's long point; a bend that a joint parts in two is one."""
     made: list[BendMark] = []
     past, before, reached = -tip, None, -math.inf
-    for (tube, into, _), route in zip(chain, routes, strict=True):
+    for (tube, into, _), route, notched in zip(chain, routes, folds, strict=True):
         bends = route.bends if tube.a == into else tuple(b.reversed(route.length) for b in reversed(route.bends))
         gained = 0.0
-        for bend in bends:
-            half = math.tan(bend.angle / 2)
-            gain, mouth = (
-                (0.0, 0.0)
-                if route.radius
-                else (2 * _deep(section) * half, 2 * (max(section.shape.size) - section.shape.wall_mm) * half)
-            )
-            start, clock = past + gained + bend.start + gain / 2, bend.clocked(before)
+        for bend, fold in zip(bends, notched if tube.a == into else reversed(notched), strict=True):
+            start, clock = past + gained + bend.start + fold.gain / 2, bend.clocked(before)
             if (
                 route.radius
                 and start - reached < SAME_BEND_MM
@@ -339,8 +343,8 @@ def _marks(
             ):
                 made[-1] = replace(made[-1], angle=made[-1].angle + bend.angle)
             else:
-                made.append(BendMark(start, bend.angle, clock, route.radius, mouth))
-            gained += gain
+                made.append(BendMark(start, bend.angle, clock, route.radius, fold.mouth))
+            gained += fold.gain
             reached, before = past + gained + bend.stop, bend
         past += route.length + gained
     return tuple(made)

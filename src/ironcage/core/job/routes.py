@@ -105,6 +105,17 @@ def rolls_of(route: Route, roll: float) -> Floats:
     return np.arctan2(np.einsum("ij,ij->i", across, axes[:, 2]), np.einsum("ij,ij->i", across, axes[:, 1]))
 
 
+def bend_facings(route: Route, roll: float) -> tuple[tuple[float, float], ...]:
+    """For each bend, the direction it bends towards in the section's own y and z, of length 1."""
+    across, _ = route.carried(seam(route, roll))
+    found = []
+    for bend in route.bends:
+        y = across[max(int(np.searchsorted(route.distances, bend.start - SAME_MM)) - 1, 0)]
+        towards = np.cross(bend.axis, bend.into)
+        found.append((float(towards @ y), float(towards @ np.cross(bend.into, y))))
+    return tuple(found)
+
+
 def end_axes(job: Job) -> dict[tuple[str, str], Floats]:
     """The axes (3, 3) of each tube at each of its joints, by (tube, joint): rows x from first to second end, y and z."""
     ends = np.array([(job.joint_by_id[t.a].place, job.joint_by_id[t.b].place) for t in job.tubes]).reshape(-1, 2, 3)

@@ -29,4 +29,10 @@ def between(one: AnySection, other: AnySection, share: float) -> AnySection:
     return one if share < 0.5 else other
 
 
-__all__ = ["Angle", "AnySection", "Rect", "Round", "SectionProperties", "between"]
+def depth(shape: AnySection, y: float, z: float) -> float:
+    """How deep a section is across a direction of its own axes (y, z, together of length 1), mm."""
+    width, height = shape.size
+    return width if isinstance(shape, Round) else abs(y) * width + abs(z) * height
+
+
+__all__ = ["Angle", "AnySection", "Rect", "Round", "SectionProperties", "between", "depth"]

@@ -8,6 +8,7 @@ from typing import get_args
 import numpy as np
 
 from ironcage.core.calc.kicks import Make, kinked
+from ironcage.core.calc.sections import depth
 from ironcage.core.job import edits
 from ironcage.core.job.commands.command import (
     Chosen,
@@ -21,6 +22,7 @@ from ironcage.core.job.commands.command import (
 )
 from ironcage.core.job.commands.structure import FIRST_SECTION, section_called
 from ironcage.core.job.model import Die, Job, Tube
+from ironcage.core.job.routes import end_axes
 from ironcage.problem import Problem
 from ironcage.units import angle
 
@@ -204,7 +206,11 @@ def _kicked(job: Job, chosen: Chosen, rest: str, example: str) -> Done:
         joints=asked.make == "mitre",
     )  # fmt: skip
     shape = job.section(tube.section).shape
-    cost = kinked(shape.size, shape.wall_mm, turned, 4 if "to" in asked.more else 2, asked.make)
+    axes = end_axes(job)[tube.id, tube.a]
+    _, y, z = (float(v) for v in axes @ edits.way_of(job, tube, asked.way))
+    cost = kinked(
+        (depth(shape, z, y), depth(shape, y, z)), shape.wall_mm, turned, 4 if "to" in asked.more else 2, asked.make
+    )
     word = "Jog" if "to" in asked.more else "Kick"
     return Done(f"{word} {tube.id} {asked.way} {units.length(offset)}: {cost.words(units)}", made, (tube.id,))
 

@@ -71,6 +71,7 @@ from ironcage.core.job.edits.shaping import (
     remove_die,
     shape,
     taper,
+    way_of,
 )
 from ironcage.core.job.edits.ties import cross, part_and_hole, tie, tied_joint, untie
 from ironcage.core.job.edits.tubes import add_tube, change_tubes, split, split_at
@@ -159,4 +160,5 @@ __all__ = [
     "toggle_stands",
     "turn",
     "untie",
+    "way_of",
 ]  # fmt: skip
