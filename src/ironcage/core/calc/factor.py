@@ -1,19 +1,20 @@
-"""Assemble a frame's stiffness, factorise it once and say when it is a mechanism.
+"""Factorise a frame's stiffness once and say when it is a mechanism.
 
-Dense Cholesky up to DENSE_LIMIT free degrees of freedom, sparse LU in symmetric mode beyond. Every
-degree of freedom is first scaled to a unit diagonal, so that a pivot is the share of its stiffness that
+Banded Cholesky where the band is narrow (LAPACK pbtrf), as it is for anything built of tubes; sparse LU in symmetric mode beyond BAND_LIMIT
+entries. Every degree of freedom is first scaled to a unit diagonal, so that a pivot is the share of its stiffness that
 the rest of the frame leaves it, whatever the units.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import cached_property
 from typing import TYPE_CHECKING
 
 import numpy as np
+from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 
+from ironcage.core.calc.layout import layout
 from ironcage.problem import Problem
 
 if TYPE_CHECKING:
@@ -21,8 +22,9 @@ if TYPE_CHECKING:
 
 Floats = NDArray[np.float64]
 Solver = Callable[[Floats], Floats]
-DENSE_LIMIT = 400
+BAND_LIMIT = 6_000_000
 LOOSE_PIVOT = 1e-11  # a smaller share of its own stiffness left to a freedom means that nothing holds it
+NUDGE = 1e-9  # a share of its stiffness given to every freedom of a mechanism, so that its motion can be worked out
 
 
 class Factor:
@@ -34,23 +36,15 @@ class Factor:
 
     def __init__(self, frame: Frame, held: NDArray[np.bool_]) -> None:
         self.frame = frame
-        self.size = 6 * len(frame.nodes)
-        stiffness, freedoms = frame.elements
-        diagonal = np.bincount(freedoms.ravel(), np.einsum("mii->mi", stiffness).ravel(), self.size)
-        self.free = np.flatnonzero(~held.ravel() & (diagonal > 0))
-        self._unit = np.zeros(self.size)
-        self._unit[diagonal > 0] = 1 / np.sqrt(diagonal[diagonal > 0])
-        self.scale = self._unit[self.free]
-        where = np.full(self.size, -1)
-        where[self.free] = np.arange(len(self.free))
-        dofs = where[freedoms]
-        self._rows = np.broadcast_to(dofs[:, :, None], stiffness.shape).ravel()
-        self._columns = np.broadcast_to(dofs[:, None, :], stiffness.shape).ravel()
-        self._values = stiffness.ravel()
-        if len(self.free) <= DENSE_LIMIT:
-            self._solve = self._dense()
-        else:
-            self._solve = self._sparse()
+        self._stiffness, self._freedoms = frame.elements
+        self.layout = layout(len(frame.nodes), self._stiffness, self._freedoms, held)
+        self.free = self.layout.free
+        band = self.layout.banded(self._stiffness)
+        self.scale = 1 / np.sqrt(band[0])
+        padded = np.concatenate([self.scale, np.zeros(self.layout.band)])
+        band *= self.scale
+        band *= sliding_window_view(padded, self.layout.size)
+        self._solve = self._factorised(band)
 
     def solve(self, f: Floats) -> Floats:
         """Displacements (6n, cases) for loads (6n, cases); held freedoms stay zero."""
@@ -61,52 +55,42 @@ class Factor:
 
     def multiply(self, u: Floats) -> Floats:
         """K·u (6n, cases), element by element, over all freedoms."""
-        stiffness, freedoms = self.frame.elements
-        forces = np.einsum("mij,mjc->mic", stiffness, u[freedoms])
+        forces = np.matmul(self._stiffness, u[self._freedoms])
         out = np.zeros_like(u)
-        np.add.at(out, freedoms.ravel(), forces.reshape(-1, u.shape[1]))
+        np.add.at(out, self._freedoms.ravel(), forces.reshape(-1, u.shape[1]))
         return out
 
     def left_over(self, u: Floats, f: Floats) -> tuple[Floats, float]:
         """K·u − f (6n, cases), and its largest entry over the free freedoms as a share of the largest load, both in the
         scaled freedoms of the factorisation, so that forces and moments compare. Refuses a share over 1e-6."""
         force = self.multiply(u) - f
-        load = float(np.abs(f * self._unit[:, None]).max(initial=0.0))
+        load = float(np.abs(f[self.free] * self.scale[:, None]).max(initial=0.0))
         share = float(np.abs(force[self.free] * self.scale[:, None]).max(initial=0.0)) / max(load, 1e-300)
         if not share < 1e-6:  # also when it is not a number
             raise Problem("The frame is too badly conditioned to be worked out.", where="frame",
                           hint="Look for very short or very thin tubes.")  # fmt: skip
         return force, share
 
-    @cached_property
-    def _kept(self) -> tuple[NDArray[np.int64], NDArray[np.int64], Floats]:
-        keep = (self._rows >= 0) & (self._columns >= 0)
-        rows, columns = self._rows[keep], self._columns[keep]
-        return rows, columns, self._values[keep] * self.scale[rows] * self.scale[columns]
+    def _factorised(self, band: Floats) -> Solver:
+        from scipy.linalg.lapack import dpbtrf, dpbtrs
 
-    def _dense(self) -> Solver:
-        from scipy.linalg import LinAlgError, cho_solve, cholesky
+        if band.size > BAND_LIMIT:
+            return self._sparse(band)
+        triangle, failed = dpbtrf(band, lower=1)
+        if band.size and (failed or triangle[0].min() ** 2 < LOOSE_PIVOT):
+            nudged = band.copy()
+            nudged[0] += NUDGE
+            nearly, _ = dpbtrf(nudged, lower=1)
+            raise self._mechanism(lambda f: dpbtrs(nearly, f, lower=1)[0])
+        return lambda f: dpbtrs(triangle, f, lower=1)[0]
 
-        n = len(self.free)
-        rows, columns, values = self._kept
-        matrix = np.bincount(rows * n + columns, values, n * n).reshape(n, n)
-        try:
-            triangle = cholesky(matrix, lower=True, check_finite=False)
-            pivots = np.diagonal(triangle) ** 2
-        except LinAlgError:
-            pivots = np.zeros(1)
-        if n and pivots.min() < LOOSE_PIVOT:
-            vectors = np.linalg.eigh(matrix)[1]
-            raise self._mechanism(vectors[:, 0])
-        return lambda f: cho_solve((triangle, True), f, check_finite=False)
-
-    def _sparse(self) -> Solver:
-        from scipy.sparse import coo_array, eye_array
+    def _sparse(self, band: Floats) -> Solver:
+        from scipy.sparse import dia_array, eye_array
         from scipy.sparse.linalg import splu
 
-        n = len(self.free)
-        rows, columns, values = self._kept
-        matrix = coo_array((values, (rows, columns)), shape=(n, n)).tocsc()
+        n = self.layout.size
+        lower = dia_array((band, -np.arange(len(band))), shape=(n, n))
+        matrix = (lower + dia_array((band[1:], -np.arange(1, len(band))), shape=(n, n)).T).tocsc()
         options = {"SymmetricMode": True}
         try:
             lu = splu(matrix, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options=options)
@@ -114,16 +98,17 @@ class Factor:
         except RuntimeError:  # SuperLU's word for an exactly singular matrix
             loose = True
         if loose:
-            shifted = splu((matrix + 1e-9 * eye_array(n, format="csc")).tocsc(), permc_spec="MMD_AT_PLUS_A")
-            vector = np.random.default_rng(0).standard_normal(n)
-            for _ in range(6):
-                vector = shifted.solve(vector)
-                vector /= np.linalg.norm(vector)
-            raise self._mechanism(vector)
+            nudged = splu((matrix + NUDGE * eye_array(n, format="csc")).tocsc(), permc_spec="MMD_AT_PLUS_A")
+            raise self._mechanism(nudged.solve)
         return lu.solve
 
-    def _mechanism(self, vector: Floats) -> Mechanism:
-        moved = np.zeros(self.size)
+    def _mechanism(self, nearly: Solver) -> Mechanism:
+        """The motion that the equations resist least, by inverse iteration on the nudged ones."""
+        vector = np.random.default_rng(0).standard_normal(self.layout.size)
+        for _ in range(6):
+            vector = nearly(vector)
+            vector /= np.linalg.norm(vector)
+        moved = np.zeros(6 * len(self.frame.nodes))
         moved[self.free] = self.scale * vector
         motion = moved.reshape(-1, 6)
         travel = np.linalg.norm(motion[:, :3], axis=1)

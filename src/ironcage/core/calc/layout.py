@@ -1,0 +1,87 @@
+"""Where each freedom of a frame stands in its equations, so that their band is narrow, and matrices put together in that order.
+
+Joints are numbered after reverse Cuthill-McKee (1969), held freedoms and those that nothing stiffens left out. Stiffness, mass and geometric
+stiffness of one frame share a layout.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+_ROWS, _COLUMNS = np.tril_indices(12)
+
+
+@dataclass(frozen=True, eq=False)
+class Layout:
+    """free (n,): the freedoms worked out, in the order of the equations; dofs (m, 12): where each element's freedoms stand in them, −1 where held."""
+
+    free: Ints
+    dofs: Ints
+
+    @property
+    def size(self) -> int:
+        """How many equations there are."""
+        return len(self.free)
+
+    @cached_property
+    def band(self) -> int:
+        """How far from the diagonal the farthest entry is."""
+        known = self.dofs >= 0
+        high = np.where(known, self.dofs, -1).max(axis=1, initial=-1)
+        low = np.where(known, self.dofs, self.size).min(axis=1, initial=self.size)
+        return int(np.maximum(high - low, 0).max(initial=0))
+
+    @cached_property
+    def _places(self) -> tuple[Ints, Ints]:
+        """Row and column (m, 78) of the lower triangle's entries of every element; of those left out both are `size`."""
+        one, other = self.dofs[:, _ROWS], self.dofs[:, _COLUMNS]
+        out = (one < 0) | (other < 0)
+        return np.where(out, self.size, np.maximum(one, other)), np.where(out, self.size, np.minimum(one, other))
+
+    def banded(self, elements: Floats) -> Floats:
+        """Symmetric element matrices (m, 12, 12) put together: the lower band (band + 1, n), entry (i, j) at [i − j, j]."""
+        rows, columns = self._places
+        deep = self.band + 1
+        at = columns * deep + (rows - columns)
+        made = np.bincount(at.ravel(), elements[:, _ROWS, _COLUMNS].ravel(), (self.size + 1) * deep)
+        return np.asarray(made[: self.size * deep].reshape(self.size, deep).T, dtype=np.float64)
+
+    def dense(self, elements: Floats) -> Floats:
+        """The same as a full matrix (n, n)."""
+        rows, columns = self._places
+        wide = self.size + 1
+        made = np.bincount((rows * wide + columns).ravel(), elements[:, _ROWS, _COLUMNS].ravel(), wide * wide)
+        lower = made.reshape(wide, wide)[:-1, :-1]
+        return np.asarray(lower + np.tril(lower, -1).T)
+
+
+def layout(count: int, stiffness: Floats, freedoms: Ints, held: NDArray[np.bool_]) -> Layout:
+    """A layout for `count` joints whose elements have stiffnesses (m, 12, 12) over freedoms (m, 12), held (count, 6) where True."""
+    diagonal = np.bincount(freedoms.ravel(), np.einsum("mii->mi", stiffness).ravel(), 6 * count)
+    wanted = ~held.ravel() & (diagonal > 0)
+    order = (_numbering(count, freedoms)[:, None] * 6 + np.arange(6)).ravel()
+    free = order[wanted[order]]
+    where = np.full(6 * count, -1)
+    where[free] = np.arange(len(free))
+    return Layout(free, where[freedoms])
+
+
+def _numbering(count: int, freedoms: Ints) -> Ints:
+    from scipy.sparse import csr_array
+    from scipy.sparse.csgraph import reverse_cuthill_mckee
+
+    joints = freedoms[:, ::3] // 6  # a beam's joints, a sheet's corners
+    one, other = np.repeat(joints, 4, axis=1).ravel(), np.tile(joints, 4).ravel()
+    pairs = np.unique(np.concatenate([one * count + other, other * count + one]))
+    rows, columns = np.divmod(pairs, count)
+    starts = np.searchsorted(rows, np.arange(count + 1))
+    graph = csr_array(
+        (np.ones(len(pairs), dtype=np.int8), columns.astype(np.int32), starts.astype(np.int32)), shape=(count, count)
+    )
+    return np.asarray(reverse_cuthill_mckee(graph, symmetric_mode=True), dtype=np.int64)
