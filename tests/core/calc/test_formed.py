@@ -131,7 +131,7 @@ def test_a_panel_holds_a_bay_that_would_fold_as_hinges() -> None:
     frame = Frame(nodes, ends, *many, pinned=np.ones((4, 2), bool))  # type: ignore[arg-type]
     with pytest.raises(Problem, match="mechanism"):
         solve(frame, held, load)
-    closed = solve(replace(frame, plates=(Membrane((0, 1, 2, 3), 1.0, E, 0.3),)), held, load)
+    closed = solve(replace(frame, stressed=(Membrane((0, 1, 2, 3), 1.0, E, 0.3),)), held, load)
     shear, rest = E / 2.6 * 400 / 250, closed.residual
     assert 1000 / shear < closed.u[2:, 0, 0].mean() < 1.25 * 1000 / shear  # it also bends a little in its plane
     assert rest < 1e-9

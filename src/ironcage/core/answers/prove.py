@@ -17,7 +17,7 @@ BENDING_FORCE = 1000.0  # N
 
 ASSUMPTIONS = (
     "Tubes rigidly welded on their centrelines, or beside them where they land so; bends as chords; small movements; material within its elastic range.",
-    "Panels hold their joints with the stated share of their sheet; no engine and no joint flexibility: a real welded frame is usually somewhat softer.",
+    "Panels hold their joints with the stated share of their sheet; welds are as rigid as the joint factor says, 1 for rigid: a real welded frame is usually somewhat softer.",
     "Twist: rear left pickups held in x, y, z, rear right in x, z, the mean of the front in z (its reaction is "
     "zero); equal and opposite vertical loads at the front; angle = atan((z left − z right) / b).",
     "A corner with several pickups shares its load equally and moves by their mean.",
@@ -68,9 +68,18 @@ class ProveAnswer:
         return self.torsion / self.mass
 
 
-@remembered("joints", "tubes", "shelf", "fittings", "pickups")
-def answer(job: Job) -> ProveAnswer:
-    """Twist and bend the frame. Raises Problem when it can't be done, naming what is missing or loose."""
+@dataclass(frozen=True, eq=False)
+class Rigged:
+    """A job's frame on its rig: index: rows of its joints by name; corners: the pickups of each."""
+
+    rig: rigs.Rig
+    index: dict[str, int]
+    corners: dict[str, tuple[str, ...]]
+
+
+@remembered("joints", "tubes", "shelf", "fittings", "pickups", "parts", "proving")
+def rigged(job: Job) -> Rigged:
+    """The frame ready to be twisted; its factorisation serves every question. Raises Problem naming what is missing."""
     frame = beam_frame(job)
     index = {name: n for n, name in enumerate(frame.node_names)}
     corners = {c: tuple(p.joint for p in job.pickups if p.corner == c) for c in rigs.CORNERS}
@@ -78,7 +87,14 @@ def answer(job: Job) -> ProveAnswer:
         for name in names:
             if name not in job.tubes_at:
                 raise Problem(f"The {corner} pickup {name} is on no tube.", where=name, hint="Join it to the frame.")
-    rig = rigs.Rig(frame, {c: tuple(index[n] for n in names) for c, names in corners.items()})
+    return Rigged(rigs.Rig(frame, {c: tuple(index[n] for n in names) for c, names in corners.items()}), index, corners)
+
+
+@remembered("joints", "tubes", "shelf", "fittings", "pickups", "parts", "proving")
+def answer(job: Job) -> ProveAnswer:
+    """Twist and bend the frame. Raises Problem when it can't be done, naming what is missing or loose."""
+    held = rigged(job)
+    rig, index, corners, frame = held.rig, held.index, held.corners, held.rig.frame
     middle = _bending_joints(job, rig)
     unit = rigs.twist_loads(rig, 1.0)
     hung = tuple(index[n] for n in middle)

@@ -9,16 +9,31 @@ then turned by `roll` about x.
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ironcage.core.calc.factor import Factor
-from ironcage.core.calc.membrane import Membrane
 from ironcage.problem import Problem
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+
+
+class Stressed(Protocol):
+    """Something that stiffens several joints at once."""
+
+    @property
+    def corners(self) -> tuple[int, ...]:
+        """The joints, by number."""
+        ...
+
+    def elements(self, nodes: Floats) -> list[tuple[Floats, Ints]]:
+        """Stiffnesses (12, 12) in global axes and their freedoms (12,), which together are its own."""
+        ...
+
+
 VERTICAL = 1e-6  # an element whose plan length is a smaller share of its length counts as vertical
 
 
@@ -29,7 +44,8 @@ class Frame:
     nodes (n, 3); ends (m, 2) node numbers; e, g, area, i_y, i_z, j, shear_area_y, shear_area_z, roll (m,);
     pinned (m, 2) True where an end is a ball joint. A shear area of 0 switches shear flexibility off.
     formed: stiffnesses (12, 12) in element axes of the members that are no straight beam, by their number (see `calc.formed`).
-    plates: membranes between joints (see `calc.membrane`). `node_names` and `beam_names` serve refusals.
+    stressed: sheet and parts that stiffen joints (see `calc.membrane` and `calc.block`). fixity: how rigid each end's weld is against bending (m, 2), 1 for
+    rigid, or one figure for all (see `soften`). `node_names` and `beam_names` serve refusals.
     """
 
     nodes: Floats
@@ -47,7 +63,8 @@ class Frame:
     node_names: tuple[str, ...] = field(default=())
     beam_names: tuple[str, ...] = field(default=())
     formed: Mapping[int, Floats] = field(default_factory=dict)
-    plates: tuple[Membrane, ...] = ()
+    stressed: tuple[Stressed, ...] = ()
+    fixity: Floats | float = 1.0
 
     def __post_init__(self) -> None:
         if len(self.ends) == 0:
@@ -77,19 +94,22 @@ class Frame:
     @cached_property
     def local_stiffness(self) -> Floats:
         """Element stiffnesses (m, 12, 12) in element axes, N and mm, pinned ends condensed."""
-        made = release_pins(_local_stiffness(self), self.pinned)
+        made = _local_stiffness(self)
+        if self.pinned.any():
+            made = release_pins(made, self.pinned)
         for beam, stiffness in self.formed.items():
             made[beam] = stiffness
+        fixity = np.broadcast_to(np.asarray(self.fixity, dtype=float), self.ends.shape)
+        if (fixity < 1).any():
+            made = soften(
+                made, fixity, 3 * self.e[:, None] * np.stack([self.i_y, self.i_z], axis=1) / self.lengths[:, None]
+            )
         return made
 
     @cached_property
     def global_stiffness(self) -> Floats:
         """Element stiffnesses (m, 12, 12) in global axes."""
-        local = self.local_stiffness.reshape(-1, 4, 3, 4, 3)
-        turn = self.axes
-        half = np.matmul(local.reshape(-1, 12, 4, 3).transpose(0, 2, 1, 3), turn[:, None]).transpose(0, 2, 1, 3)
-        full = np.matmul(turn.transpose(0, 2, 1)[:, None], half.reshape(-1, 4, 3, 12))
-        return full.reshape(-1, 12, 12)
+        return to_global(self.local_stiffness, self.axes)
 
     @cached_property
     def dofs(self) -> Ints:
@@ -98,10 +118,10 @@ class Frame:
 
     @cached_property
     def elements(self) -> tuple[Floats, Ints]:
-        """Stiffnesses (m + p, 12, 12) in global axes and freedoms (m + p, 12) of every beam, then of every triangle of the membranes."""
-        if not self.plates:
+        """Stiffnesses (m + p, 12, 12) in global axes and freedoms (m + p, 12) of every beam, then of what is stressed between joints."""
+        if not self.stressed:
             return self.global_stiffness, self.dofs
-        parts = [triangle for plate in self.plates for triangle in plate.elements(self.nodes)]
+        parts = [triangle for body in self.stressed for triangle in body.elements(self.nodes)]
         return (
             np.concatenate([self.global_stiffness, np.array([k for k, _ in parts])]),
             np.concatenate([self.dofs, np.array([d for _, d in parts])]),
@@ -133,6 +153,14 @@ def element_axes(first: Floats, second: Floats, roll: Floats) -> Floats:
     z = np.cross(x, y)
     c, s = np.cos(roll)[:, None], np.sin(roll)[:, None]
     return np.stack([x, c * y + s * z, c * z - s * y], axis=1)
+
+
+def to_global(local: Floats, axes: Floats) -> Floats:
+    """Element matrices (m, 12, 12) turned from element axes (m, 3, 3) to global ones."""
+    parts = local.reshape(-1, 4, 3, 4, 3)
+    half = np.matmul(parts.reshape(-1, 12, 4, 3).transpose(0, 2, 1, 3), axes[:, None]).transpose(0, 2, 1, 3)
+    full = np.matmul(axes.transpose(0, 2, 1)[:, None], half.reshape(-1, 4, 3, 12))
+    return np.asarray(full.reshape(-1, 12, 12))
 
 
 def _local_stiffness(frame: Frame) -> Floats:
@@ -188,6 +216,42 @@ def release_pins(k: Floats, pinned: NDArray[np.bool_]) -> Floats:
     return k
 
 
+def soften(k: Floats, fixity: Floats, hinge: Floats) -> Floats:
+    """Put a spring against bending between each end of elements and its joint, and condense the end out: k (m, 12, 12), fixity r (m, 2) of both ends.
+
+    hinge (m, 2): 3EI/L about y and about z, N·mm/rad. The spring is 3EI/L · r / (1 − r), so that r = 1 is a rigid weld and 0 a hinge
+    (Monforton & Wu 1963). Pinned ends stay pinned.
+    """
+    made = k.copy()
+    for which, turned in (((True, False), [4, 5]), ((False, True), [10, 11]), ((True, True), [4, 5, 10, 11])):
+        rows = np.flatnonzero(((fixity < 1) == which).all(axis=1))
+        if not rows.size:
+            continue
+        ends = [n // 6 for n in turned]
+        share = np.clip(fixity[rows][:, ends], 0.0, 1.0)
+        spring = hinge[rows][:, [n % 6 - 4 for n in turned]] * share / (1 - share)
+        part = k[rows]
+        inner = part[:, turned][:, :, turned] + spring[:, :, None] * np.eye(len(turned))
+        # an end that is pinned has nothing to turn: a unit there keeps the small matrix regular, and its spring carries nothing
+        idle = np.einsum("mii->mi", inner) <= 0
+        inner[idle, :] = 0.0
+        inner += idle[:, :, None] * np.eye(len(turned))
+        # with φ at the joint and θ at the end: θ = A⁻¹(Sφ − K_θo·u_o)
+        out = part[:, :, turned] * 1.0
+        out[:, turned, :] = 0.0
+        solved = np.linalg.solve(
+            inner, np.concatenate([-out.transpose(0, 2, 1), spring[:, :, None] * np.eye(len(turned))], axis=2)
+        )
+        to_end = solved[:, :, :12].copy()
+        to_end[:, :, turned] += solved[:, :, 12:]
+        whole = np.broadcast_to(np.eye(12), part.shape).copy()
+        whole[:, turned, :] = to_end
+        slip = np.broadcast_to(np.eye(12)[turned], to_end.shape) - to_end
+        full = whole.transpose(0, 2, 1) @ part @ whole + slip.transpose(0, 2, 1) @ (spring[:, :, None] * slip)
+        made[rows] = (full + full.transpose(0, 2, 1)) / 2
+    return made
+
+
 def pieces(frame: Frame) -> list[Ints]:
     """The separate pieces of a frame, as arrays of node numbers, largest first; loose nodes are left out.
 
@@ -202,6 +266,9 @@ def pieces(frame: Frame) -> list[Ints]:
 
     for a, b in frame.ends.tolist():
         parent[root(a)] = root(b)
+    for body in frame.stressed:
+        for node in body.corners[1:]:
+            parent[root(body.corners[0])] = root(node)
     groups: dict[int, list[int]] = {}
     for node in np.unique(frame.ends).tolist():
         groups.setdefault(root(node), []).append(node)

@@ -53,6 +53,10 @@ class Factor:
             u[self.free] = self.scale[:, None] * self._solve(self.scale[:, None] * f[self.free])
         return u
 
+    def scaled_inverse(self) -> Floats:
+        """The inverse (n, n) of the stiffness scaled to a unit diagonal, over the free freedoms."""
+        return np.asarray(self._solve(np.eye(self.layout.size)))
+
     def multiply(self, u: Floats) -> Floats:
         """K·u (6n, cases), element by element, over all freedoms."""
         forces = np.matmul(self._stiffness, u[self._freedoms])

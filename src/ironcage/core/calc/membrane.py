@@ -12,6 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from ironcage.core.calc.twelves import in_twelves
+
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
@@ -81,22 +83,4 @@ class Membrane:
             whole[-3:, -3:]
         )  # nothing holds the middle square to the sheet
         k = whole[:-3, :-3] - whole[:-3, -3:] @ np.linalg.solve(inner, whole[-3:, :-3])
-        return _in_twelves(k, (corners[:, None] * 6 + np.arange(3)).ravel())
-
-
-def _in_twelves(k: Floats, freedoms: Ints) -> list[tuple[Floats, Ints]]:
-    """A stiffness over many freedoms as several (12, 12) ones that add up to it."""
-    blocks = [np.arange(n, min(n + 6, len(freedoms))) for n in range(0, len(freedoms), 6)]
-    made = []
-    for a, one in enumerate(blocks):
-        for two in blocks[a + 1 :] or ([] if a else [one]):
-            rows = np.concatenate([one, two]) if two is not one else one
-            part = np.zeros((12, 12))
-            kept = k[np.ix_(rows, rows)].copy()
-            share = max(len(blocks) - 1, 1)
-            size = len(one)
-            kept[:size, :size] /= share
-            kept[size:, size:] /= share
-            part[: len(rows), : len(rows)] = kept
-            made.append((part, np.concatenate([freedoms[rows], np.repeat(freedoms[rows[:1]], 12 - len(rows))])))
-    return made
+        return in_twelves(k, (corners[:, None] * 6 + np.arange(3)).ravel())

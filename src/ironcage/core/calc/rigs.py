@@ -7,9 +7,12 @@ any one joint can anchor the factorisation, and a rigid motion added afterwards 
 One factorisation serves every test.
 """
 
+from __future__ import annotations
+
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -60,22 +63,42 @@ class Rig:
 
         Raises Problem for pickups in one line, a mechanism, separate pieces, and a solution out of balance.
         """
-        demand_one_piece(self.frame)
         holds, rigid = self.holds(), rigid_motions(self.frame.nodes)
         grip = holds @ rigid
         if np.linalg.cond(grip) > 1e12:
             raise Problem("The pickups stand in one line, so nothing stops the frame from rolling over.",
                           where="pickups", hint="Put the front and rear pickups at different places.")  # fmt: skip
         reactions = np.asarray(np.linalg.solve(grip.T, -rigid.T @ loads), dtype=np.float64)
-        balanced = loads + holds.T @ reactions
+        u = self.free.displacements(loads + holds.T @ reactions)
+        u -= rigid @ np.linalg.solve(grip, holds @ u)
+        return u.reshape(len(self.frame.nodes), 6, -1), reactions
+
+    @cached_property
+    def free(self) -> FreeFrame:
+        """The frame with nothing holding it."""
+        return FreeFrame(self.frame)
+
+
+@dataclass(frozen=True)
+class FreeFrame:
+    """A frame that nothing holds, under loads that balance among themselves: any one joint can anchor its factorisation."""
+
+    frame: Frame
+
+    @cached_property
+    def factor(self) -> Factor:
+        """The factorisation, one joint held. Raises Problem for a mechanism and for separate pieces."""
+        demand_one_piece(self.frame)
         held = np.zeros((len(self.frame.nodes), 6), dtype=bool)
         held[self._anchor()] = True
         held[np.setdiff1d(np.arange(len(held)), self.frame.ends.ravel())] = True
-        factor = Factor(self.frame, held)
-        u = factor.solve(balanced)
-        factor.left_over(u, balanced)
-        u -= rigid @ np.linalg.solve(grip, holds @ u)
-        return u.reshape(len(held), 6, -1), reactions
+        return Factor(self.frame, held)
+
+    def displacements(self, balanced: Floats) -> Floats:
+        """Displacements (6n, cases) under loads (6n, cases) that balance, but for a rigid motion. Raises Problem where they don't satisfy their equations."""
+        u = self.factor.solve(balanced)
+        self.factor.left_over(u, balanced)
+        return u
 
     def _anchor(self) -> int:
         """The joint with the most welded tube ends: any will do, this one is never a loose pin."""

@@ -29,7 +29,17 @@ def _with_shaped_tubes(body: Body) -> Body:
     return body
 
 
-STEPS: dict[int, Callable[[Body], Body]] = {1: _number_by_kind, 2: _with_room_for_parts, 3: _with_shaped_tubes}
+def _with_proving(body: Body) -> Body:
+    """4 -> 5: load cases, the joint factor and the twist test came; a job without them has the usual ones and rigid welds."""
+    return body
+
+
+STEPS: dict[int, Callable[[Body], Body]] = {
+    1: _number_by_kind,
+    2: _with_room_for_parts,
+    3: _with_shaped_tubes,
+    4: _with_proving,
+}
 VERSION = 1 + len(STEPS)
 
 

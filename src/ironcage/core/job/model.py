@@ -18,6 +18,7 @@ from pydantic import Field
 from ironcage.core.calc.sections import Angle, AnySection, Rect, Round
 from ironcage.core.job.fittings import Fitting, Holes, Panel, hosts_of
 from ironcage.core.job.placed import Chain, Part, Pattern, Person, Picture, SectionLine, Shaft
+from ironcage.core.job.proving import Proving
 from ironcage.core.job.rules import Rule
 from ironcage.core.job.ties import Between, Tie, ToHole, ToJoint
 from ironcage.core.job.values import MOST, XYZ, Coordinate, Corner, Id, Name, Positive, Role, Size, Value
@@ -43,12 +44,12 @@ class UnitChoice(Value):
 
 TargetKind = Literal[
     "wheelbase", "front track", "rear track", "length", "width", "height", "ride height", "ground clearance", "mass", "power",
-    "torque", "budget",
+    "torque", "budget", "twist stiffness",
 ]  # fmt: skip
 
 
 class Target(Value):
-    """What a figure is meant to become, and how far off it may be: mm, kg, kW, N·m, or the builder's money."""
+    """What a figure is meant to become, and how far off it may be: mm, kg, kW, N·m, N·m a degree, or the builder's money."""
 
     kind: TargetKind
     value: Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)]
@@ -251,6 +252,7 @@ class Job(Value):
     lines: Annotated[tuple[SectionLine, ...], Field(max_length=60)] = ()
     fittings: Annotated[tuple[Fitting, ...], Field(max_length=5000)] = ()
     rules: RuleProfile = RuleProfile()
+    proving: Proving = Proving()
     variants: Annotated[tuple[Variant, ...], Field(max_length=20)] = ()
     last_joint: Annotated[int, Field(ge=0, le=10**9)] = 0
     last_tube: Annotated[int, Field(ge=0, le=10**9)] = 0

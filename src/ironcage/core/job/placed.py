@@ -75,7 +75,8 @@ class Hole(Value):
 class Part(Value):
     """Something that is in the car. x, y, z: where the middle of its shape is; yaw, pitch, roll: how it is turned (see `calc.solids.rotation`); cg:
     its centre of gravity in its own axes; contents: what it holds besides its mass, kg, weighed while `full`; margin: what must be kept clear round it; slide: the way it has to come out, its
-    length the distance, in the car's axes (zero: none); touches: ids and roles of what it may touch."""
+    length the distance, in the car's axes (zero: none); touches: ids and roles of what it may touch; mount: stiffness of each of its mounts,
+    N/mm, where it carries the frame's load, else 0."""
 
     id: Id
     name: Name
@@ -95,6 +96,7 @@ class Part(Value):
     slide: XYZ = (0.0, 0.0, 0.0)
     holes: Annotated[tuple[Hole, ...], Field(max_length=200)] = ()
     touches: Annotated[tuple[Name, ...], Field(max_length=200)] = ()
+    mount: Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)] = 0.0
 
     @property
     def place(self) -> tuple[float, float, float]:

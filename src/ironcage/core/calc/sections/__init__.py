@@ -4,7 +4,7 @@ A new kind is a module like `round.py` and a line in `AnySection`.
 """
 
 from ironcage.core.calc.sections.angle import Angle
-from ironcage.core.calc.sections.properties import SectionProperties
+from ironcage.core.calc.sections.properties import Fibres, SectionProperties
 from ironcage.core.calc.sections.rect import Rect
 from ironcage.core.calc.sections.round import Round
 
@@ -35,4 +35,4 @@ def depth(shape: AnySection, y: float, z: float) -> float:
     return width if isinstance(shape, Round) else abs(y) * width + abs(z) * height
 
 
-__all__ = ["Angle", "AnySection", "Rect", "Round", "SectionProperties", "between", "depth"]
+__all__ = ["Angle", "AnySection", "Fibres", "Rect", "Round", "SectionProperties", "between", "depth"]

@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from ironcage.core.calc.sections.properties import SectionProperties, demand_sizes, demand_wall
+from ironcage.core.calc.sections.properties import Fibres, SectionProperties, demand_sizes, demand_wall
 
 
 @dataclass(frozen=True)
@@ -52,6 +52,13 @@ class Angle:
         return SectionProperties(
             t * (a + b - t), mean + half, mean - half, (a + b - t) * t**3 / 3, 5 / 6 * a * t, 5 / 6 * b * t, tilt
         )
+
+    def fibres(self) -> Fibres:
+        """The corners, turned to the principal axes; τ = T·t/J."""
+        tilt = self.properties(0.3).tilt
+        turned = self.outline(6) @ np.array([[math.cos(tilt), -math.sin(tilt)], [math.sin(tilt), math.cos(tilt)]])
+        y, z = (float(v) for v in np.abs(turned).max(axis=0))
+        return Fibres(y, z, False, self.properties(0.3).j / self.wall_mm)
 
     def outline(self, count: int, *, inner: bool = False) -> NDArray[np.float64]:
         """The six corners (6, 2) about the centroid, mm; an angle has no inner surface and `count` is ignored."""

@@ -23,6 +23,17 @@ class SectionProperties:
     tilt: float = 0.0
 
 
+@dataclass(frozen=True)
+class Fibres:
+    """Where a section is stressed most. y, z: from its centroid to the farthest fibre along its principal axes, mm; round: bending about both axes adds
+    as arrows do; twist: torque by its greatest shear stress, mm³."""
+
+    y: float
+    z: float
+    round: bool
+    twist: float
+
+
 def demand_sizes(kind: str, **sizes_mm: float) -> None:
     """Refuse sizes that are not finite and positive, or beyond anything a builder buys (600 mm)."""
     for name, size in sizes_mm.items():

@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from ironcage.core.calc.sections.properties import SectionProperties, demand_sizes, demand_wall
+from ironcage.core.calc.sections.properties import Fibres, SectionProperties, demand_sizes, demand_wall
 from ironcage.problem import Problem
 
 
@@ -72,6 +72,12 @@ class Rect:
             area, i_y_o - i_y_i, i_z, 4 * enclosed**2 * t / perimeter if enclosed > 0 else min(w, h) ** 3 * max(w, h) / 3,
             _box_shear(h - t, w - t, poisson) * area, _box_shear(w - t, h - t, poisson) * area,
         )  # fmt: skip
+
+    def fibres(self) -> Fibres:
+        """The corners; τ = T / (2·A·t) on the mid-line's area A (Bredt), as thick as a solid bar where nothing is enclosed."""
+        w, h, t = self.width_mm, self.height_mm, self.wall_mm
+        enclosed = (w - t) * (h - t) - (4 - math.pi) * max(self.corner_mm - t / 2, 0.0) ** 2
+        return Fibres(w / 2, h / 2, False, 2 * enclosed * t)
 
     def outline(self, count: int, *, inner: bool = False) -> NDArray[np.float64]:
         """Points (count, 2) round the outer (or inner) sharp-cornered surface, corners first and evenly between."""

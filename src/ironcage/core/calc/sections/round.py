@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from ironcage.core.calc.sections.properties import SectionProperties, demand_sizes, demand_wall
+from ironcage.core.calc.sections.properties import Fibres, SectionProperties, demand_sizes, demand_wall
 
 
 @dataclass(frozen=True)
@@ -35,6 +35,11 @@ class Round:
         m2 = (inner / outer) ** 2
         k = 6 * (1 + poisson) * (1 + m2) ** 2 / ((7 + 6 * poisson) * (1 + m2) ** 2 + (20 + 12 * poisson) * m2)
         return SectionProperties(area, i, i, 2 * i, k * area, k * area)
+
+    def fibres(self) -> Fibres:
+        """The rim; τ = T·r/J."""
+        r = self.od_mm / 2
+        return Fibres(r, r, True, math.pi / 2 * (r**4 - (r - self.wall_mm) ** 4) / r)
 
     def outline(self, count: int, *, inner: bool = False) -> NDArray[np.float64]:
         """Points (count, 2) round the outer (or inner) surface in the section plane, mm, from +z to -y... turning."""

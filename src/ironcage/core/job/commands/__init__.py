@@ -1,7 +1,7 @@
 """What a builder types: one line in, one named step out.
 
 `understand` reads a line with the job and what is chosen; the commands are declared in `places`,
-`structure`, `shaping`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed` and `shop`, each with an example that help, docs and tests use. May import `edits` and `units`.
+`structure`, `shaping`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `shop` and `proving`, each with an example that help, docs and tests use. May import `edits` and `units`.
 """
 
 import re
@@ -15,6 +15,7 @@ from ironcage.core.job.commands import (
     placed,
     places,
     plans,
+    proving,
     shaping,
     shop,
     stock,
@@ -37,6 +38,7 @@ COMMANDS: tuple[Command, ...] = (
     *plans.COMMANDS,
     *placed.COMMANDS,
     *shop.COMMANDS,
+    *proving.COMMANDS,
 )
 _BY_WORD = {c.word: c for c in COMMANDS}
 

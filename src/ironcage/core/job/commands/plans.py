@@ -16,7 +16,7 @@ from ironcage.problem import Problem, nearest
 from ironcage.units import Units
 
 ANGULAR = ("harness angle", "lap belt angle", "eyes over nose")
-PLAIN: dict[str, str] = {"power": "kW", "torque": "N·m", "budget": ""}
+PLAIN: dict[str, str] = {"power": "kW", "torque": "N·m", "budget": "", "twist stiffness": "N·m/deg"}
 
 
 def read_amount(kind: str, text: str, units: Units) -> float:
@@ -25,7 +25,7 @@ def read_amount(kind: str, text: str, units: Units) -> float:
         return units.read_mass(text)
     if kind not in PLAIN:
         return units.read_length(text)
-    number = re.sub(r"\s*(kw|n·?m|nm)\s*$", "", text.strip(), flags=re.IGNORECASE).replace(",", "")
+    number = re.sub(r"\s*(kw|n·?m(?:/deg)?|nm)\s*$", "", text.strip(), flags=re.IGNORECASE).replace(",", "")
     try:
         return float(number)
     except ValueError:

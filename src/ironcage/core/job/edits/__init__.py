@@ -2,7 +2,7 @@
 
 Each refuses bad input with a Problem and leaves the job it was given alone. `joints` and `tubes` keep left
 and right in step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig table; `placed` what has a shape: parts, people,
-chains, shafts; `plans` aims, rules, tyres and variants; `shaping` bends, kicks and tapers; `moving` what moves much at once; `fittings` sheet and fittings; `ties` and
+chains, shafts; `plans` aims, rules, tyres and variants; `shaping` bends, kicks and tapers; `moving` what moves much at once; `fittings` sheet and fittings; `proving` load cases and the twist test; `ties` and
 `following` what follows what.
 """
 
@@ -61,6 +61,21 @@ from ironcage.core.job.edits.plans import (
     remove_variant,
     set_tyre,
 )
+from ironcage.core.job.edits.proving import (
+    add_reading,
+    change_test,
+    clear_test,
+    log,
+    put_case,
+    put_combination,
+    remove_case,
+    remove_reading,
+    set_level,
+    set_proving,
+    stress_part,
+    take_hold,
+    usual_levels,
+)
 from ironcage.core.job.edits.shaping import (
     cut_down,
     die_for,
@@ -88,6 +103,7 @@ __all__ = [
     "add_person",
     "add_pickup",
     "add_picture",
+    "add_reading",
     "add_rule",
     "add_shaft",
     "add_tube",
@@ -96,7 +112,9 @@ __all__ = [
     "axis_of_pickup",
     "change_fitting",
     "change_part",
+    "change_test",
     "change_tubes",
+    "clear_test",
     "copy",
     "cross",
     "cut_down",
@@ -112,6 +130,7 @@ __all__ = [
     "kick",
     "land_beside",
     "lay_to_line",
+    "log",
     "merge",
     "mirror",
     "move",
@@ -124,6 +143,8 @@ __all__ = [
     "place_of_tie",
     "put",
     "put_by_points",
+    "put_case",
+    "put_combination",
     "put_die",
     "put_line",
     "put_material",
@@ -132,6 +153,7 @@ __all__ = [
     "put_section",
     "put_target",
     "put_things",
+    "remove_case",
     "remove_datum",
     "remove_die",
     "remove_fittings",
@@ -139,12 +161,15 @@ __all__ = [
     "remove_parts",
     "remove_pattern",
     "remove_placed",
+    "remove_reading",
     "remove_rule",
     "remove_target",
     "remove_variant",
     "scale_picture",
     "seat_for",
     "set_brief",
+    "set_level",
+    "set_proving",
     "set_table",
     "set_through",
     "set_tyre",
@@ -153,12 +178,15 @@ __all__ = [
     "slide",
     "split",
     "split_at",
+    "stress_part",
     "stretch",
+    "take_hold",
     "taper",
     "tie",
     "tied_joint",
     "toggle_stands",
     "turn",
     "untie",
+    "usual_levels",
     "way_of",
 ]  # fmt: skip
