@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -267,7 +268,7 @@ def _diagonal(job: Job, pair: tuple[str, str], like: Tube, others: list[Body]) -
     m = job.material(like.material)
     length = math.dist(a, b)
     kg = length * shape.properties(m.poisson).area * m.density * 1e-9
-    return Closing("diagonal", pair, _in_way(body, [o for o in others if o.id not in ended]), length, kg)
+    return Closing("diagonal", pair, in_way(body, [o for o in others if o.id not in ended]), length, kg)
 
 
 def _panel(job: Job, bay: Bay, like: Tube, others: list[Body]) -> Closing | None:
@@ -286,10 +287,25 @@ def _panel(job: Job, bay: Bay, like: Tube, others: list[Body]) -> Closing | None
     body = Body("panel", "panel", "part", solids, ("",) * len(solids))
     ended = {t.id for j in bay.joints for t in job.tubes_at.get(j, ())}
     kg = bay.area * THIN_MM * job.material(like.material).density * 1e-9
-    return Closing("panel", bay.joints, _in_way(body, [o for o in others if o.id not in ended]), 0.0, kg)
+    return Closing("panel", bay.joints, in_way(body, [o for o in others if o.id not in ended]), 0.0, kg)
 
 
-def _in_way(body: Body, others: list[Body]) -> tuple[str, ...]:
-    low, high = body.bounds
-    close = [o for o in others if (o.bounds[0] < high).all() and (o.bounds[1] > low).all()]
-    return tuple(near.second for near in measured([(body, o) for o in close]) if near and near.gap < -INTO_MM)
+def in_way(body: Body, others: list[Body]) -> tuple[str, ...]:
+    """What a body would run into."""
+    return each_in_way([(body, others)])[0]
+
+
+def each_in_way(tried: Sequence[tuple[Body, list[Body]]]) -> list[tuple[str, ...]]:
+    """What each of several bodies would run into, of others of its own; measured together."""
+    pairs: list[tuple[Body, Body]] = []
+    owner: list[int] = []
+    for n, (body, others) in enumerate(tried):
+        low, high = body.bounds
+        close = [o for o in others if (o.bounds[0] < high).all() and (o.bounds[1] > low).all()]
+        pairs += [(body, o) for o in close]
+        owner += [n] * len(close)
+    found: list[tuple[str, ...]] = [()] * len(tried)
+    for n, near in zip(owner, measured(pairs), strict=True):
+        if near and near.gap < -INTO_MM:
+            found[n] = (*found[n], near.second)
+    return found

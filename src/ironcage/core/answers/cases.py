@@ -14,8 +14,8 @@ import numpy as np
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.mass import loads as heavy_things
 from ironcage.core.answers.mass import weigh
-from ironcage.core.calc.beams import Floats, Ints
-from ironcage.core.calc.carry import G, Weights, spread, wheel_loads
+from ironcage.core.calc.beams import Floats
+from ironcage.core.calc.carry import G, Weights, spreader, wheel_loads
 from ironcage.core.calc.chain import pitch_radius, runs
 from ironcage.core.calc.rigs import CORNERS
 from ironcage.core.job.model import Job, Wheel
@@ -129,28 +129,31 @@ class _Car:
         for t, kg in zip(job.tubes, w.tube_masses, strict=True):
             half[[self.index[t.a], self.index[t.b]]] += kg / 2
         scale = w.frame.mass / half.sum() if half.sum() else 1.0  # fittings with it
-        self.carriers: list[Ints] = [np.array([n]) for n in self.used]
-        for thing in self.heavy:
-            tied = self._tied(thing.id)
-            self.carriers.append(np.array(tied) if tied else self.near(thing.place))
+        self.carriers = [self._tied(h.id) or self.near(h.place) for h in self.heavy]
+        self._spreaders: dict[tuple[tuple[int, ...], bytes], Floats] = {}
         self.weights = Weights(
             np.concatenate([half[self.used] * scale, [h.mass for h in self.heavy]]),
             np.vstack([self.nodes[self.used], *(h.place for h in self.heavy)]).reshape(-1, 3),
         )
         self.wheels: dict[str, Wheel] = {wheel.corner: wheel for wheel in job.wheels}
 
-    def _tied(self, thing: str) -> list[int]:
-        return [
+    def _tied(self, thing: str) -> tuple[int, ...]:
+        return tuple(
             self.index[j.id]
             for j in self.job.joints
             if isinstance(j.tie, ToHole) and j.tie.thing == thing and j.id in self.job.tubes_at
-        ]
-
-    def near(self, place: Floats) -> Ints:
-        """The joints nearest to a place, by number."""
-        return np.asarray(
-            self.used[np.argsort(np.linalg.norm(self.nodes[self.used] - place, axis=1), kind="stable")[:NEAR]]
         )
+
+    def near(self, place: Floats) -> tuple[int, ...]:
+        """The joints nearest to a place, by number."""
+        order = np.argsort(np.linalg.norm(self.nodes[self.used] - place, axis=1), kind="stable")
+        return tuple(int(n) for n in self.used[order[:NEAR]])
+
+    def _spreader(self, rows: tuple[int, ...], at: Floats) -> Floats:
+        key = rows, at.tobytes()
+        if key not in self._spreaders:
+            self._spreaders[key] = spreader(self.nodes[list(rows)], at)
+        return self._spreaders[key]
 
     def case(self, name: str, make: Callable[[], list[Push]], held: tuple[str, ...] = ()) -> Loaded:
         """A case from what pushes, balanced by the masses' inertia unless joints hold it."""
@@ -162,7 +165,7 @@ class _Car:
         loads = np.zeros((len(self.nodes), 6))
         for p in pushes:
             on = [self.index[j] for j in p.joints]
-            loads[on] += spread(self.nodes[on], p.at, p.force, p.moment)
+            loads[on] += (self._spreader(tuple(on), p.at) @ np.concatenate([p.force, p.moment])).reshape(-1, 6)
         if held:
             return Loaded(name, loads, held, tuple(pushes), np.zeros(3), (0.0, 0.0))
         if self.weights.mass <= 0:
@@ -170,12 +173,9 @@ class _Car:
         cg = self.weights.cg
         force, moment = self._sum(loads, cg)
         inertia = self.weights.inertia_forces(force, moment)
-        for rows, f, at in zip(self.carriers, inertia, self.weights.places, strict=True):
-            if len(rows) == 1:
-                loads[rows[0], :3] += f
-                loads[rows[0], 3:] += np.cross(at - self.nodes[rows[0]], f)
-            else:
-                loads[rows] += spread(self.nodes[rows], at, f, np.zeros(3))
+        loads[self.used, :3] += inertia[: len(self.used)]
+        for rows, f, at in zip(self.carriers, inertia[len(self.used) :], (h.place for h in self.heavy), strict=True):
+            loads[list(rows)] += (self._spreader(rows, at)[:, :3] @ f).reshape(-1, 6)
         left, turned = self._sum(loads, cg)
         return Loaded(
             name,
@@ -330,7 +330,7 @@ class _Car:
             ),
         ]
 
-    def _named(self, rows: Ints) -> tuple[str, ...]:
+    def _named(self, rows: tuple[int, ...]) -> tuple[str, ...]:
         return tuple(self.job.joints[n].id for n in rows)
 
     def _cornering(self, left: float) -> list[Push]:

@@ -95,7 +95,7 @@ def answer(job: Job) -> ProveAnswer:
     """Twist and bend the frame. Raises Problem when it can't be done, naming what is missing or loose."""
     held = rigged(job)
     rig, index, corners, frame = held.rig, held.index, held.corners, held.rig.frame
-    middle = _bending_joints(job, rig)
+    middle = bending_joints(job, rig)
     unit = rigs.twist_loads(rig, 1.0)
     hung = tuple(index[n] for n in middle)
     bend = rigs.bending_loads(rig, hung, BENDING_FORCE) if hung else unit * 0
@@ -117,7 +117,7 @@ def answer(job: Job) -> ProveAnswer:
     )  # fmt: skip
 
 
-def _bending_joints(job: Job, rig: rigs.Rig) -> tuple[str, ...]:
+def bending_joints(job: Job, rig: rigs.Rig) -> tuple[str, ...]:
     """The lowest pair of joints near the middle between the axles, where the bending load hangs; none where all
     joints stand at the axles or beyond them."""
     front = (rig.place("front left")[0] + rig.place("front right")[0]) / 2

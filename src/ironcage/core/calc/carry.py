@@ -19,21 +19,25 @@ def _cross_matrices(arms: Floats) -> Floats:
     return np.stack([np.stack([zero, -z, y], -1), np.stack([z, zero, -x], -1), np.stack([-y, x, zero], -1)], 1)
 
 
-def spread(places: Floats, at: Floats, force: Floats, moment: Floats) -> Floats:
-    """Forces and moments (k, 6) at places (k, 3) that together are a force and moment (3,) at a place (3,).
+def spreader(places: Floats, at: Floats) -> Floats:
+    """What makes forces and moments (6k,) at places (k, 3) of a force and moment (6,) at a place (3,): a matrix (6k, 6).
 
     The least forces that do it (as bolts in a plate share a load); what they can't, as one place or places in a line can't, is left to equal moments.
     """
     middle = places.mean(axis=0)
     arms = places - middle
     count = len(places)
-    wanted = np.concatenate([force, moment + np.cross(at - middle, force)])
+    wanted = np.eye(6)
+    wanted[3:, :3] = _cross_matrices((at - middle)[None])[0]
     makes = np.concatenate([np.tile(np.eye(3), (1, count)), _cross_matrices(arms).transpose(1, 0, 2).reshape(3, -1)])
     size = float(np.abs(arms).max()) or 1.0
     level = np.array([1, 1, 1, 1 / size, 1 / size, 1 / size])
-    forces = np.linalg.pinv(makes * level[:, None], rcond=1e-9) @ (wanted * level)
+    forces = np.linalg.pinv(makes * level[:, None], rcond=1e-9) @ (wanted * level[:, None])
     left = (wanted - makes @ forces)[3:]
-    return np.concatenate([forces.reshape(count, 3), np.tile(left / count, (count, 1))], axis=1)
+    made = np.zeros((count, 6, 6))
+    made[:, :3] = forces.reshape(count, 3, 6)
+    made[:, 3:] = left / count
+    return made.reshape(6 * count, 6)
 
 
 @dataclass(frozen=True, eq=False)

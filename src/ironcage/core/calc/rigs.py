@@ -63,15 +63,24 @@ class Rig:
 
         Raises Problem for pickups in one line, a mechanism, separate pieces, and a solution out of balance.
         """
+        holds, rigid, reactions = self._held(loads)
+        u = self.free.displacements(loads + holds.T @ reactions)
+        u -= rigid @ np.linalg.solve(holds @ rigid, holds @ u)
+        return u.reshape(len(self.frame.nodes), 6, -1), reactions
+
+    def balanced(self, loads: Floats) -> tuple[Floats, Floats]:
+        """Loads with what holds them (6n, cases), and the displacements (6n, cases) they make, but for a rigid motion."""
+        holds, _, reactions = self._held(loads)
+        together = loads + holds.T @ reactions
+        return together, self.free.displacements(together)
+
+    def _held(self, loads: Floats) -> tuple[Floats, Floats, Floats]:
         holds, rigid = self.holds(), rigid_motions(self.frame.nodes)
         grip = holds @ rigid
         if np.linalg.cond(grip) > 1e12:
             raise Problem("The pickups stand in one line, so nothing stops the frame from rolling over.",
                           where="pickups", hint="Put the front and rear pickups at different places.")  # fmt: skip
-        reactions = np.asarray(np.linalg.solve(grip.T, -rigid.T @ loads), dtype=np.float64)
-        u = self.free.displacements(loads + holds.T @ reactions)
-        u -= rigid @ np.linalg.solve(grip, holds @ u)
-        return u.reshape(len(self.frame.nodes), 6, -1), reactions
+        return holds, rigid, np.asarray(np.linalg.solve(grip.T, -rigid.T @ loads), dtype=np.float64)
 
     @cached_property
     def free(self) -> FreeFrame:
