@@ -115,6 +115,19 @@ def _with_problem(nothing: Loaded, words: str) -> Loaded:
     return Loaded(nothing.name, nothing.loads, nothing.held, (), nothing.answered, (0.0, 0.0), words)
 
 
+def carriers(job: Job) -> list[tuple[float, list[tuple[int, float]]]]:
+    """Each heavy thing's mass, kg, and the joints that carry it by number with their shares, none below zero: as near to its centre of gravity as such shares can be."""
+    car = _Car(job)
+    made = []
+    for thing, rows in zip(car.heavy, car.carriers, strict=True):
+        places = car.nodes[list(rows)]
+        size = float(np.abs(places - thing.place).max()) or 1.0
+        wants = np.vstack([np.ones(len(rows)), (places - thing.place).T / size])
+        shares = np.maximum(np.linalg.pinv(wants) @ np.array([1.0, 0, 0, 0]), 0.0)
+        made.append((thing.mass, list(zip(rows, (shares / shares.sum()).tolist(), strict=True))))
+    return made
+
+
 class _Car:
     """What is looked up again and again while the cases of one job are worked out."""
 

@@ -316,10 +316,10 @@ class _Climb:
             return False
         softer = self._softer(steps)
         room = self.most * (1 + NEAR) - self.compliance
-        fits = sorted(
-            (n for n in range(len(steps)) if softer[n] <= room),
-            key=lambda n: (steps[n][2] / max(softer[n] / self.most, 1e-9)) if softer[n] > 0 else steps[n][2] * 1e9,
-        )
+        saved = np.array([-kg for _, _, kg in steps]) / np.maximum(
+            softer / self.most, 1e-9
+        )  # a step that makes it no softer comes first
+        fits = [int(n) for n in np.argsort(-saved, kind="stable") if softer[n] <= room]
         for n in fits[:TRIED]:
             k, c, _ = steps[n]
             before = self.chosen[k]

@@ -1,6 +1,9 @@
 """Prove: how stiff the frame is in twist and bending, where it twists, and which tubes work."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -20,6 +23,7 @@ ASSUMPTIONS = (
     "Panels hold their joints with the stated share of their sheet; welds are as rigid as the joint factor says, 1 for rigid: a real welded frame is usually somewhat softer.",
     "Twist: rear left pickups held in x, y, z, rear right in x, z, the mean of the front in z (its reaction is "
     "zero); equal and opposite vertical loads at the front; angle = atan((z left − z right) / b).",
+    "Sideways: 1 kN at the joints of the bending test, held back by all pickups with the least forces that balance it; stiffness by the work it does.",
     "A corner with several pickups shares its load equally and moves by their mean.",
     "An estimate of stiffness, not of strength, and no judgement of a roll structure: for that ask your "
     "sanctioning body and a licensed engineer.",
@@ -37,9 +41,20 @@ class Station:
 
 
 @dataclass(frozen=True)
+class Region:
+    """The frame between two neighbouring stations: slope: how fast it twists, rad/mm under TORQUE; energy: its tubes' share of the twist's strain energy."""
+
+    front: Station
+    rear: Station
+    slope: float
+    energy: float
+
+
+@dataclass(frozen=True)
 class ProveAnswer:
     """Stiffness and how it comes about.
 
+    lateral: N/mm sideways at the same joints, against the pickups; regions: the twist's share of energy between neighbouring stations.
     torsion N·mm/rad; angle rad under TORQUE at the front; track mm between the loads; bending N/mm at
     `bending_at` (the loaded joints), None where no joint between the axles can be loaded; energy (m,) share of twist strain energy by tube, in job order;
     twisted and bent: displacements (n, 6) under TORQUE and BENDING_FORCE; soft: the two stations between
@@ -52,8 +67,10 @@ class ProveAnswer:
     front_reaction: float
     bending: float | None
     bending_at: tuple[str, ...]
+    lateral: float | None
     stations: tuple[Station, ...]
     soft: tuple[Station, Station] | None
+    regions: tuple[Region, ...]
     energy: Floats
     twisted: Floats
     bent: Floats
@@ -99,7 +116,8 @@ def answer(job: Job) -> ProveAnswer:
     unit = rigs.twist_loads(rig, 1.0)
     hung = tuple(index[n] for n in middle)
     bend = rigs.bending_loads(rig, hung, BENDING_FORCE) if hung else unit * 0
-    u, reactions = rig.displacements(np.column_stack([unit, bend]))
+    side = rigs.lateral_loads(rig, hung, BENDING_FORCE) if hung else unit * 0
+    u, reactions = rig.displacements(np.column_stack([unit, bend, side]))
     track = float(rig.place("front left")[1] - rig.place("front right")[1])
     if track <= 0:
         raise Problem("The front left pickups do not lie left of the front right ones.", where="front pickups")
@@ -113,8 +131,19 @@ def answer(job: Job) -> ProveAnswer:
         torsion=twist.stiffness, angle=twist.angle, track=track, front_reaction=twist.front_reaction,
         bending=BENDING_FORCE / -float(np.mean(u[list(hung), 2, 1])) if hung else None, bending_at=middle, stations=stations, soft=_softest(stations),
         energy=energy / energy.sum(), twisted=twist.u, bent=u[:, :, 1], mass=weighed.frame.mass, cg=(x, y, z),
-        corners=corners,
+        corners=corners, lateral=BENDING_FORCE**2 / float(side @ u[:, :, 2].ravel()) if hung else None,
+        regions=_regions(job, stations, energy / energy.sum()),
     )  # fmt: skip
+
+
+def torsion_of(job: Job) -> float:
+    """Twist stiffness alone, N·mm/rad, kept nowhere: for trying many values of one thing."""
+    frame = beam_frame.__wrapped__(job)  # type: ignore[attr-defined]
+    index = {name: n for n, name in enumerate(frame.node_names)}
+    rig = rigs.Rig(frame, {c: tuple(index[p.joint] for p in job.pickups if p.corner == c) for c in rigs.CORNERS})
+    u, reactions = rig.displacements(rigs.twist_loads(rig, 1.0)[:, None])
+    force = TORQUE / float(rig.place("front left")[1] - rig.place("front right")[1])
+    return rigs.read_twist(rig, u[:, :, 0] * force, reactions[:, 0] * force, force).stiffness
 
 
 def bending_joints(job: Job, rig: rigs.Rig) -> tuple[str, ...]:
@@ -153,6 +182,21 @@ def _stations(job: Job, index: dict[str, int], u: Floats) -> tuple[Station, ...]
         for i, t in zip(lowest.values(), twist, strict=True)
     ]
     return tuple(sorted(found, key=lambda s: -s.x))
+
+
+def _regions(job: Job, stations: tuple[Station, ...], energy: Floats) -> tuple[Region, ...]:
+    """The frame cut at its stations; a tube that reaches over several is shared out by its length along x."""
+    ends = np.array([(job.joint_by_id[t.a].x, job.joint_by_id[t.b].x) for t in job.tubes]).reshape(-1, 2)
+    low, high = ends.min(axis=1), ends.max(axis=1)
+    long = np.maximum(high - low, 1e-9)
+    made = []
+    for a, b in pairwise(stations):
+        inside = np.clip(np.minimum(high, a.x) - np.maximum(low, b.x), 0, None) / long
+        across = (high - low <= 1e-9) & (low <= a.x) & (low > b.x)
+        made.append(
+            Region(a, b, abs(a.twist - b.twist) / max(a.x - b.x, 1e-9), float(energy @ np.where(across, 1.0, inside)))
+        )
+    return tuple(made)
 
 
 def _softest(stations: tuple[Station, ...]) -> tuple[Station, Station] | None:

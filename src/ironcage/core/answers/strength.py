@@ -17,6 +17,7 @@ from ironcage.core.calc.factor import Factor
 from ironcage.core.calc.rigs import rigid_motions
 from ironcage.core.calc.strength import Spots, column_stress, column_use, end_forces, resultants, stresses
 from ironcage.core.job.model import Job
+from ironcage.core.job.placed import Chain
 from ironcage.problem import Problem
 
 Cause = Literal["pulled", "pushed", "bending", "torsion", "shear", "column"]
@@ -245,3 +246,58 @@ def _at_pickups(job: Job, frame: Frame, u: Floats) -> Floats:
     rigid = rigid_motions(frame.nodes).reshape(len(frame.nodes), 6, 6)
     fit = np.linalg.lstsq(rigid[rows][:, :3].reshape(-1, 6), u[rows, :3].reshape(-1, u.shape[2]), rcond=None)[0]
     return u - np.einsum("nij,jc->nic", rigid, fit)
+
+
+@dataclass(frozen=True)
+class Move:
+    """How far something that matters moves at worst: what, in which case, mm, and by which angle, rad, where that is what matters; too_far: beyond the builder's own limit."""
+
+    what: str
+    case: str
+    mm: float
+    angle: float | None = None
+    too_far: bool = False
+    where: tuple[str, ...] = ()
+
+
+def moves(job: Job, told: StrengthAnswer) -> tuple[Move, ...]:
+    """Hoops at their tops, the pickups, and the line of each chain, at worst over all cases; rigid motion is taken out at the pickups."""
+    if not told.cases:
+        return ()
+    index = {j.id: n for n, j in enumerate(job.joints)}
+    watched: list[tuple[str, list[str]]] = []
+    for role in ("main hoop", "front hoop"):
+        ends = {e for t in job.tubes if t.role == role for e in t.ends}
+        if ends:
+            top = max(job.joint_by_id[n].z for n in ends)
+            watched.append((f"top of the {role}", sorted(n for n in ends if job.joint_by_id[n].z > top - 1.0)))
+    watched += [(f"{p.corner} pickup {p.joint}", [p.joint]) for p in job.pickups]
+    made = []
+    for what, names in watched:
+        travel = np.linalg.norm(told.u[[index[n] for n in names], :3], axis=1)
+        row, case = np.unravel_index(int(travel.argmax()), travel.shape)
+        made.append(Move(what, told.cases[int(case)].name, float(travel[row, case]), where=tuple(names)))
+    return (*made, *(_chain_line(job, told, chain) for chain in job.chains))
+
+
+def _chain_line(job: Job, told: StrengthAnswer, chain: Chain) -> Move:
+    """How far a chain's sprockets turn out of line with each other at worst, on top of how they stand unloaded."""
+    nodes = np.array([j.place for j in job.joints])
+    index = {j.id: n for n, j in enumerate(job.joints)}
+    used = [index[j] for j in job.tubes_at]
+    axes, places = [], []
+    for s in (chain.driving, chain.driven):
+        at = np.array([s.x, s.y, s.z])
+        near = sorted(used, key=lambda n, at=at: float(np.linalg.norm(nodes[n] - at)))[: cases.NEAR]  # type: ignore[misc]
+        rigid = rigid_motions(nodes[near] - at).reshape(len(near), 6, 6)[:, :3].reshape(-1, 6)
+        fit = np.linalg.lstsq(rigid, told.u[near, :3].reshape(-1, told.u.shape[2]), rcond=None)[0]
+        axes.append(fit[3:])
+        places.append(fit[:3])
+    # a shaft along y leaves its line by turns about z and about x
+    turned = np.hypot(axes[0][0] - axes[1][0], axes[0][2] - axes[1][2])
+    sideways = np.abs(places[0][1] - places[1][1])
+    case = int((turned / chain.most_angle + sideways / chain.most_offset).argmax())
+    too_far = bool(turned[case] > chain.most_angle or sideways[case] > chain.most_offset)
+    return Move(
+        f"line of {chain.name}", told.cases[case].name, float(sideways[case]), float(turned[case]), too_far, (chain.id,)
+    )

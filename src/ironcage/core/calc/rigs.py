@@ -18,6 +18,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ironcage.core.calc.beams import Floats, Frame, demand_one_piece
+from ironcage.core.calc.carry import spreader
 from ironcage.core.calc.factor import Factor
 from ironcage.problem import Problem
 
@@ -154,6 +155,18 @@ def bending_loads(rig: Rig, middle: tuple[int, ...], force: float) -> Floats:
     loads = np.zeros(6 * len(rig.frame.nodes))
     loads[[6 * node + Z for node in middle]] = -force / len(middle)
     return loads
+
+
+def lateral_loads(rig: Rig, middle: tuple[int, ...], force: float) -> Floats:
+    """A total force to the left (6n,) shared by the nodes in `middle`, and the least forces at all pickups that balance it, N."""
+    nodes = rig.frame.nodes
+    loads = np.zeros((len(nodes), 6))
+    loads[list(middle), Y] = force / len(middle)
+    pickups = [n for corner in CORNERS for n in rig.corners[corner]]
+    at = nodes[list(middle)].mean(axis=0)
+    back = spreader(nodes[pickups], at)[:, Y] * -force
+    np.add.at(loads, pickups, back.reshape(-1, 6))
+    return loads.ravel()
 
 
 def read_twist(rig: Rig, u: Floats, reactions: Floats, force: float) -> TwistResult:

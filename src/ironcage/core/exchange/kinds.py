@@ -11,9 +11,12 @@ from ironcage.core.exchange.pdf import to_pdf
 from ironcage.core.exchange.plan import plan
 from ironcage.core.exchange.plate import fitting_plate, plate
 from ironcage.core.exchange.points import to_points_dxf
+from ironcage.core.exchange.report import to_report
 from ironcage.core.exchange.share import to_shelf_json
+from ironcage.core.exchange.solver_input import to_solver_input
 from ironcage.core.exchange.svg import to_svg
 from ironcage.core.exchange.templates import end_of, template, templates
+from ironcage.core.exchange.vtu import to_vtu
 from ironcage.core.exchange.wireframe import to_frame_dxf
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem, nearest
@@ -57,6 +60,10 @@ KINDS: tuple[Kind, ...] = (
     Kind("fittings-csv", ".csv", "list of sheet and fittings", lambda job, _: lists.fitting_csv(job)),
     Kind("points-dxf", ".dxf", "joints and mount holes as points", lambda job, _: to_points_dxf(job)),
     Kind("shelf-json", ".json", "parts and shelf to share", lambda job, _: to_shelf_json(job)),
+    Kind("report-pdf", ".pdf", "stiffness and strength, the whole of Prove", lambda job, _: to_report(job)),
+    Kind("shape-vtu", ".vtu", "shape and stress for other viewers", lambda job, _: to_vtu(job)),
+    Kind("solver-inp", ".inp", "model as text for a general solver", lambda job, _: to_solver_input(job)),
+    Kind("strength-csv", ".csv", "strength of every tube", lambda job, _: lists.strength_csv(job)),
     Kind("joints-csv", ".csv", "list of joints", lambda job, _: lists.joint_csv(job)),
 )  # fmt: skip
 

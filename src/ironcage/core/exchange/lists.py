@@ -5,7 +5,7 @@ import io
 import math
 from collections.abc import Iterable, Sequence
 
-from ironcage.core.answers import fittings
+from ironcage.core.answers import fittings, strength
 from ironcage.core.answers.cut import CutAnswer
 from ironcage.core.answers.jig import JigAnswer
 from ironcage.core.job.model import Job
@@ -102,3 +102,37 @@ def fitting_csv(job: Job) -> bytes:
         for f in fittings.answer(job)
     ]
     return table(["fitting", "kind", "on", "cut or buy", "material", "kg", f"weld {unit}", "kg saved", "problem"], rows)
+
+
+def strength_csv(job: Job) -> bytes:
+    """Every tube at its worst: one row each, the most used first."""
+    rows = [
+        [
+            t.tube,
+            job.tube(t.tube).section,
+            job.tube(t.tube).role,
+            round(t.use, 4),
+            t.check,
+            t.cause,
+            t.case,
+            t.at,
+            round(t.stress, 2),
+            *(round(m, 3) for m in t.margins),
+        ]
+        for t in sorted(strength.answer(job).tubes, key=lambda t: -t.use)
+    ]
+    return table(
+        [
+            "tube",
+            "section",
+            "role",
+            "used",
+            "by",
+            "cause",
+            "case",
+            "at",
+            "MPa",
+            *(f"left, {c}" for c in strength.CHECKS),
+        ],
+        rows,
+    )

@@ -130,7 +130,7 @@ def ovalise(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 def stress(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Let an engine or gearbox carry load between its mounts (joints tied to its holes): `stress P1 rigid`, `stress P1 800` N/mm a mount, `stress P1 gone`."""
+    """Let an engine or gearbox carry load between its mounts (joints tied to its holes): `stress B22 rigid`, `stress B22 800` N/mm a mount, `stress B22 gone`."""
     name, _, how = rest.strip().partition(" ")
     word = how.strip().lower()
     mount = RIGID if word == "rigid" else 0.0 if word == "gone" else read_number(float, "stress", word)
@@ -203,7 +203,7 @@ COMMANDS = (
     Command("combine", "combine Kerb in a corner: 1 bump front + 0.8 cornering left", "adds up cases, each with its factor", combine),
     Command("welds", "welds 0.9", "says how rigid the welded joints are in bending, 1 for rigid", welds),
     Command("ovalise", "ovalise on", "says whether bends are softer because they go oval", ovalise),
-    Command("stress", "stress P1 rigid", "lets an engine or gearbox carry load between its mounts: rigid, N/mm a mount, or gone", stress),
+    Command("stress", "stress B22 rigid", "lets an engine or gearbox carry load between its mounts: rigid, N/mm a mount, or gone", stress),
     Command("rollstiff", "rollstiff front 300 rear 220", "says the roll stiffness of both axles, N·m a degree", rollstiff),
     Command("reading", "reading 40 kg front 0.42 rear 0.05", "enters a reading of the twist test, by a level (degrees) or by dials; lever, off, gone, none", reading),
 )  # fmt: skip

@@ -1,0 +1,251 @@
+"""Prove on paper: every figure with how it was come by, all cases with their sums, every tube's margins, what was measured, and every assumption."""
+
+from __future__ import annotations
+
+import io
+import math
+from collections.abc import Callable, Iterable, Sequence
+from typing import Any
+from xml.sax.saxutils import escape
+
+from ironcage.core.answers import balance, cases, measured, prove, strength, vibration, worth
+from ironcage.core.answers.model import beam_frame
+from ironcage.core.job.commands import units_of
+from ironcage.core.job.model import Job
+from ironcage.core.job.proving import LEVELS
+from ironcage.problem import Problem
+
+PER_DEGREE = math.pi / 180 / 1000
+MARGIN_MM, BRACES, ENERGIES = 15.0, 8, 12
+CAUTION = (
+    "This is an estimate of stiffness and stress by linear theory, for choosing tubes. It is no judgement of a roll structure and no licence to drive: for that ask your sanctioning body, "
+    "your local authority and a licensed engineer."
+)
+Row = Sequence[str]
+
+
+def to_report(job: Job) -> bytes:
+    """The report as PDF, A4. Raises Problem where the frame can't be twisted; what else can't be told says why in its place."""
+    from reportlab.lib.pagesizes import A4
+    from reportlab.lib.units import mm
+    from reportlab.platypus import SimpleDocTemplate
+
+    told = prove.answer(job)
+    story = _Story()
+    story.title(f"{job.brief.name}: stiffness and strength")
+    story.words(CAUTION)
+    _stiffness(story, job, told)
+    for heading, write in (("How stiff is enough", _balance), ("Load cases", _cases), ("Strength, tube by tube", _strength), ("What moves", _moves), ("Buckling of the whole", _buckling),
+                           ("Vibration", _vibration), ("What to do next", _next), ("Twist test of the real frame", _test)):  # fmt: skip
+        story.heading(heading)
+        try:
+            write(story, job)
+        except Problem as problem:
+            story.words(str(problem))
+    story.heading("Assumptions and limits")
+    for line in (
+        *_modelled(job),
+        *prove.ASSUMPTIONS,
+        *cases.ASSUMED,
+        *strength.ASSUMED,
+        *vibration.ASSUMED,
+        balance.ASSUMED,
+    ):
+        story.words(line)
+    stream = io.BytesIO()
+    edge = MARGIN_MM * mm
+    page = SimpleDocTemplate(
+        stream,
+        pagesize=A4,
+        leftMargin=edge,
+        rightMargin=edge,
+        topMargin=edge,
+        bottomMargin=edge,
+        title=f"{job.brief.name}: stiffness and strength",
+        invariant=1,
+    )
+    page.build(story.flow, onFirstPage=_foot(job), onLaterPages=_foot(job))
+    return stream.getvalue()
+
+
+def _foot(job: Job) -> Callable[[Any, Any], None]:
+    def draw(canvas: Any, page: Any) -> None:
+        canvas.setFont("Helvetica", 7)
+        canvas.drawString(
+            page.leftMargin,
+            20,
+            f"{job.brief.name} · {len(job.tubes)} tubes · page {page.page} · an estimate, not an approval of anything",
+        )
+
+    return draw
+
+
+class _Story:
+    """The report as it grows."""
+
+    def __init__(self) -> None:
+        from reportlab.lib.styles import ParagraphStyle
+
+        self.flow: list[Any] = []
+        self._plain = ParagraphStyle("plain", fontName="Helvetica", fontSize=8.5, leading=11, spaceAfter=3)
+        self._head = ParagraphStyle(
+            "head", fontName="Helvetica-Bold", fontSize=11, leading=14, spaceBefore=8, spaceAfter=3, keepWithNext=1
+        )
+        self._title = ParagraphStyle("title", fontName="Helvetica-Bold", fontSize=15, leading=19, spaceAfter=5)
+
+    def _add(self, text: str, style: Any) -> None:
+        from reportlab.platypus import Paragraph
+
+        self.flow.append(Paragraph(escape(text), style))
+
+    def title(self, text: str) -> None:
+        self._add(text, self._title)
+
+    def heading(self, text: str) -> None:
+        self._add(text, self._head)
+
+    def words(self, text: str) -> None:
+        self._add(text, self._plain)
+
+    def table(self, head: Row, rows: Iterable[Row]) -> None:
+        from reportlab.lib.colors import HexColor
+        from reportlab.platypus import LongTable, TableStyle
+
+        made = LongTable([list(head), *(list(r) for r in rows)], repeatRows=1, hAlign="LEFT")
+        made.setStyle(TableStyle([
+            ("FONT", (0, 0), (-1, -1), "Helvetica", 7.5), ("FONT", (0, 0), (-1, 0), "Helvetica-Bold", 7.5), ("LINEBELOW", (0, 0), (-1, 0), 0.6, HexColor("#333333")),
+            ("TOPPADDING", (0, 0), (-1, -1), 1), ("BOTTOMPADDING", (0, 0), (-1, -1), 1), ("LEFTPADDING", (0, 0), (-1, -1), 3), ("RIGHTPADDING", (0, 0), (-1, -1), 6),
+        ]))  # fmt: skip
+        self.flow.append(made)
+
+
+def _share(value: float) -> str:
+    return f"{value:.0%}" if math.isfinite(value) else "–"
+
+
+def _stiffness(story: _Story, job: Job, told: prove.ProveAnswer) -> None:
+    units = units_of(job)
+    story.heading("Stiffness")
+    rows = [
+        ("twist", units.torsional_stiffness(told.torsion)),
+        ("twist by mass of the bare frame", f"{told.per_kg * PER_DEGREE:.1f} N·m/deg per kg"),
+    ]
+    rows += [
+        (name, units.linear_stiffness(value))
+        for name, value in (("bending", told.bending), ("sideways", told.lateral))
+        if value is not None
+    ]
+    rows += [("mass of the frame", units.mass(told.mass))]
+    story.table(("figure", "value"), rows)
+    story.table(("between", "and", "twist, °/m under 1,000 N·m", "share of strain energy"),
+                [(f"{r.front.left}/{r.front.right}", f"{r.rear.left}/{r.rear.right}", f"{math.degrees(r.slope) * 1000:.3f}", f"{r.energy:.1%}") for r in told.regions])  # fmt: skip
+    ranked = sorted(zip(job.tubes, told.energy, strict=True), key=lambda pair: -pair[1])[:ENERGIES]
+    story.table(
+        ("tubes that work most in twist", "section", "share of strain energy"),
+        [(t.id, t.section, f"{e:.1%}") for t, e in ranked],
+    )
+
+
+def _balance(story: _Story, job: Job) -> None:
+    made = balance.answer(job)
+    story.words(f"{made.share:.0%} of a small change of the front's share of roll stiffness reaches the tyres through this frame. "
+                + " ".join(f"{part:.0%} takes {units_of(job).torsional_stiffness(k)}." for part, k in made.needs))  # fmt: skip
+
+
+def _cases(story: _Story, job: Job) -> None:
+    levels = job.proving.levels
+    story.words(
+        "Levels: "
+        + ", ".join(f"{k} {getattr(levels, k.replace(' ', '_')):g} {unit}" for k, unit in LEVELS.items())
+        + "."
+    )
+    rows = []
+    for c in cases.answer(job):
+        if c.problem:
+            rows.append((c.name, "–", "–", "–", c.problem))
+        else:
+            rows.append(
+                (
+                    c.name,
+                    _three(c.applied),
+                    "joints hold" if c.held else _three(c.answered),
+                    "–" if c.held else f"{c.off[0]:.1e} N",
+                    " ".join(c.held),
+                )
+            )
+    story.table(("case", "pushes, kN x y z", "masses answer, kN x y z", "left over", "held at, or why not told"), rows)
+
+
+def _three(force: Iterable[float]) -> str:
+    return " ".join(f"{v / 1000 + 0.0:.2f}" for v in force)
+
+
+def _strength(story: _Story, job: Job) -> None:
+    made = strength.answer(job)
+    rows = [
+        (
+            t.tube,
+            job.tube(t.tube).section,
+            f"{t.use:.0%}",
+            t.check,
+            t.cause,
+            t.case,
+            t.at,
+            f"{t.stress:.0f}",
+            *(_share(m) for m in t.margins),
+        )
+        for t in sorted(made.tubes, key=lambda t: -t.use)
+    ]
+    story.table(("tube", "section", "used", "by", "cause", "case", "at", "MPa", "left: yield", "weld", "column"), rows)
+
+
+def _moves(story: _Story, job: Job) -> None:
+    rows = [
+        (
+            m.what,
+            m.case,
+            f"{m.mm:.2f}",
+            "–" if m.angle is None else f"{math.degrees(m.angle):.2f}",
+            "too far" if m.too_far else "",
+        )
+        for m in strength.moves(job, strength.answer(job))
+    ]
+    story.table(("what", "worst in", "mm", "°", ""), rows)
+
+
+def _buckling(story: _Story, job: Job) -> None:
+    story.table(
+        ("case", "buckles at times its loads", "most at"),
+        [(c.case, f"{c.factor:.1f}" if math.isfinite(c.factor) else "never", c.tube) for c in vibration.collapses(job)],
+    )
+
+
+def _vibration(story: _Story, job: Job) -> None:
+    made = vibration.answer(job)
+    for words, found in (("bare", made.bare), ("with its masses", made.loaded)):
+        story.words(f"{words}: " + ", ".join(f"{m.hz:.1f} Hz {m.kind}" for m in found))
+
+
+def _next(story: _Story, job: Job) -> None:
+    clear = [b for b in worth.braces(job) if not b.blocked][:BRACES]
+    story.table(
+        ("brace", "section", "twist stiffness, N·m/deg", "kg"),
+        [
+            ("–".join(b.joints), b.section, f"{b.change.torsion * PER_DEGREE:+.1f}", f"{b.change.kg:+.2f}")
+            for b in clear
+        ],
+    )
+
+
+def _test(story: _Story, job: Job) -> None:
+    made = measured.answer(job)
+    units = units_of(job)
+    story.words(f"Measured {units.torsional_stiffness(made.measured.stiffness)} ± {units.torsional_stiffness(made.measured.spread)}; the model says {units.torsional_stiffness(made.model)}. "
+                + (f"It agrees with a joint factor of {made.factor:.3f}." if made.factor else made.why))  # fmt: skip
+
+
+def _modelled(job: Job) -> Iterable[str]:
+    frame = beam_frame(job)
+    yield f"{len(frame.ends)} tubes, {len(frame.stressed)} panels and parts that carry load, joint factor {job.proving.joint:g}, bends {'go oval' if job.proving.ovalise else 'keep their section'}."
+    for m in {t.material: job.material(t.material) for t in job.tubes}.values():
+        yield f"{m.name}: E {m.e:,.0f} MPa, G {m.g:,.0f} MPa, yield {m.yield_strength:g} MPa, {m.as_welded_yield:g} MPa beside a weld. {m.source}"
