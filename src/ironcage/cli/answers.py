@@ -6,27 +6,11 @@ from typing import Any
 
 from ironcage.cli.built import said_bends, say_frame
 from ironcage.cli.planned import say_brief, say_place
-from ironcage.core.answers import cut, jig, prove
+from ironcage.cli.proved import say_prove
+from ironcage.core.answers import cut, jig
 from ironcage.core.job.model import Job
 
 Said = dict[str, Any]
-PER_DEGREE = math.pi / 180 / 1000  # N·mm/rad to N·m/deg
-
-
-def _prove(job: Job) -> Said:
-    a = prove.answer(job)
-    ranked = sorted(zip(job.tubes, a.energy, strict=True), key=lambda pair: -pair[1])
-    return {
-        "torsional_stiffness_n_m_per_deg": round(a.torsion * PER_DEGREE, 2),
-        "twist_deg_at_1000_n_m": round(math.degrees(a.angle), 5), "track_of_loads_mm": round(a.track, 2),
-        "bending_stiffness_n_per_mm": None if a.bending is None else round(a.bending, 2), "bending_load_at": list(a.bending_at),
-        "mass_kg": round(a.mass, 3), "cg_mm": [round(v, 2) for v in a.cg],
-        "stiffness_per_kg": round(a.per_kg * PER_DEGREE, 3),
-        "softest_between": [[s.left, s.right] for s in a.soft] if a.soft else [],
-        "twist": [{"x_mm": s.x, "left": s.left, "right": s.right, "deg": round(math.degrees(s.twist), 5)} for s in a.stations],
-        "strain_energy_share": [{"tube": t.id, "share": round(float(e), 5)} for t, e in ranked],
-        "assumptions": list(a.assumptions),
-    }  # fmt: skip
 
 
 def _end(e: cut.EndCut) -> Said:
@@ -65,7 +49,7 @@ ANSWERS: dict[str, Callable[[Job], Said]] = {
     "brief": say_brief,
     "place": say_place,
     "frame": say_frame,
-    "prove": _prove,
+    "prove": say_prove,
     "cut": _cut,
     "jig": _jig,
 }

@@ -179,6 +179,7 @@ class Window(QMainWindow):
             page.export.connect(self.files.export)
             page.typing.connect(self.entry.begin)
             page.bring.connect(self.files.bring_in)
+            page.works.connect(self.strip.start)
             page.wants.connect(lambda: self.slow.ask(self.step, self.page.question(), self.session.job))
             self.tray.addWidget(page)
             self.pages[step] = page

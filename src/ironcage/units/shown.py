@@ -72,6 +72,11 @@ class Units:
         """A mass in kg as text."""
         return f"{_clean(kg / LB, 1)} lb" if self.mass_unit == "lb" else f"{_clean(kg, 1)} kg"
 
+    def change_of_mass(self, kg: float) -> str:
+        """By how much something gets heavier or lighter, with its sign, to 10 g."""
+        text = f"{abs(kg) / LB:.2f} lb" if self.mass_unit == "lb" else f"{abs(kg):.2f} kg"
+        return f"{'−' if kg < 0 else '+'}{text}"
+
     def torsional_stiffness(self, n_mm_per_rad: float) -> str:
         """A torsional stiffness in N·mm/rad, as N·m/deg or lbf·ft/deg."""
         per_degree = n_mm_per_rad * math.pi / 180

@@ -1,101 +1,226 @@
-"""`calc frame`: displacements, reactions, tube end forces and energy of a space frame under loads."""
+"""`calc frame`: a space frame under loads, with all that Prove's model knows: displacements, reactions, end forces, stress, modes and buckling."""
 
-from typing import Annotated, Any
+from dataclasses import replace
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
 
-from ironcage.cli.calc.question import Asked, Number, Place, material_of, plain, section_of
-from ironcage.core.calc.beams import Frame, solve
+from ironcage.cli.calc.question import Asked, Number, Place, material_of, plain
+from ironcage.core.answers.mass import weigh
+from ironcage.core.answers.model import beam_frame, fine_frame, spots
+from ironcage.core.answers.strength import CHECKS, Figures
+from ironcage.core.calc.beams import Floats, Frame, Ints, solve
+from ironcage.core.calc.block import Block
+from ironcage.core.calc.buckling import buckling
+from ironcage.core.calc.vibration import modes
+from ironcage.core.job.fittings import Doubler, Fitting, Panel
+from ironcage.core.job.library import read_section
+from ironcage.core.job.model import Job, Joint, Section, Shelf, Tube
+from ironcage.core.job.proving import Proving
+from ironcage.core.job.routes import hung
 from ironcage.problem import Problem, nearest
+from ironcage.units import METRIC
 
 AXES = ("x", "y", "z", "rx", "ry", "rz")
 Six = tuple[Number, Number, Number, Number, Number, Number]
+PARTS_RINGING, PARTS_BUCKLING = 4, 8
+
+
+class Sleeve(Asked):
+    """Tube round a tube: from where along it, how long, its wall."""
+
+    at_mm: Number
+    length_mm: Annotated[float, Field(gt=0, le=1e4)]
+    wall_mm: Annotated[float, Field(gt=0, le=50)]
 
 
 class AskedTube(Asked):
-    """A tube between two named joints."""
+    """A tube between two named joints; corners: where its straight runs meet, bent at a radius or folded; taper: the section at its second end; beside: where its ends land
+    beside their joints."""
 
     ends: tuple[str, str]
     section: str = "38 x 2 round"
     material: str = "Drawn mild steel tube"
     roll_deg: Number = 0.0
     pinned: tuple[bool, bool] = (False, False)
+    corners: Annotated[tuple[Place, ...], Field(max_length=40)] = ()
+    radius_mm: Annotated[float, Field(ge=0, le=1e5)] = 0.0
+    taper: str = ""
+    beside_mm: tuple[Place, Place] = ((0.0, 0.0, 0.0), (0.0, 0.0, 0.0))
+    sleeves: Annotated[tuple[Sleeve, ...], Field(max_length=20)] = ()
+
+
+class AskedPanel(Asked):
+    """Sheet held at three joints or more."""
+
+    joints: Annotated[list[str], Field(min_length=3, max_length=12)]
+    thickness_mm: Annotated[float, Field(gt=0, le=100)]
+    material: str = "Drawn mild steel tube"
+    fixing: Literal["welded", "bonded", "riveted"] = "welded"
+
+
+class AskedBlock(Asked):
+    """A rigid body on mounts at joints, each so stiff."""
+
+    joints: Annotated[list[str], Field(min_length=2, max_length=20)]
+    mount_n_per_mm: Annotated[float, Field(gt=0, le=1e9)] = 1e6
 
 
 class Question(Asked):
-    """Joints by name, tubes, what is held (axes among x y z rx ry rz) and loads (N and N·mm)."""
+    """Joints by name, tubes, panels, blocks, what is held (axes among x y z rx ry rz) and loads (N and N·mm); joint: the joint factor; masses in kg for `modes`."""
 
     joints: dict[str, Place]
     tubes: Annotated[list[AskedTube], Field(min_length=1, max_length=20_000)]
-    held: dict[str, list[str]]
-    loads: dict[str, Six]
+    held: Annotated[dict[str, list[str]], Field(default_factory=dict)]
+    loads: Annotated[dict[str, Six], Field(default_factory=dict)]
+    panels: Annotated[tuple[AskedPanel, ...], Field(max_length=1000)] = ()
+    blocks: Annotated[tuple[AskedBlock, ...], Field(max_length=100)] = ()
     shear: bool = True
+    joint: Annotated[float, Field(ge=0.01, le=1)] = 1.0
+    ovalise: bool = False
+    modes: Annotated[int, Field(ge=0, le=30)] = 0
+    masses: Annotated[dict[str, Annotated[float, Field(ge=0, le=1e6)]], Field(default_factory=dict)]
+    buckling: bool = False
+
+
+class _Model:
+    """A question as a job with ids of its own, and the way back to the names that were asked with."""
+
+    def __init__(self, question: Question) -> None:
+        self.question = question
+        self.names = list(question.joints)
+        self.index = {name: n for n, name in enumerate(self.names)}
+        self.job = self._job()
+
+    def row(self, name: str, owner: str) -> int:
+        """The row of a joint; refuses one that was not given."""
+        if name not in self.index:
+            raise Problem(
+                f"{owner} names joint ‘{name}’, which is not among the joints.",
+                where=name,
+                hint=nearest(name, self.names),
+            )
+        return self.index[name]
+
+    def _job(self) -> Job:
+        q = self.question
+        sections: dict[str, Section] = {}
+        materials = {m: material_of(m) for m in {*(t.material for t in q.tubes), *(p.material for p in q.panels)}}
+
+        def section(text: str) -> str:
+            if text not in sections:
+                sections[text] = read_section(text, METRIC).but(name=text)
+            return text
+
+        tubes, fitted = [], list[Fitting]()
+        for n, t in enumerate(q.tubes):
+            a, b = (self.row(e, f"tube {n}") for e in t.ends)
+            ends = [np.array(q.joints[e]) + np.array(off) for e, off in zip(t.ends, t.beside_mm, strict=True)]
+            corners = hung(ends[0], ends[1], np.array(t.corners)) if t.corners else ()
+            tubes.append(Tube(id=f"T{n + 1}", a=f"J{a + 1}", b=f"J{b + 1}", section=section(t.section), material=materials[t.material].name, roll=float(np.radians(t.roll_deg)),
+                              pinned_a=t.pinned[0], pinned_b=t.pinned[1], corners=corners, radius=t.radius_mm, taper=section(t.taper) if t.taper else "",
+                              offset_a=t.beside_mm[0], offset_b=t.beside_mm[1]))  # fmt: skip
+            fitted += [
+                Doubler(id=f"F{len(fitted) + k + 1}", tube=f"T{n + 1}", at=s.at_mm, length=s.length_mm, wall=s.wall_mm)
+                for k, s in enumerate(t.sleeves)
+            ]
+        for n, p in enumerate(q.panels):
+            fitted.append(Panel(id=f"F{len(fitted) + 1}", joints=tuple(f"J{self.row(j, f'panel {n}') + 1}" for j in p.joints), thickness=p.thickness_mm,
+                                material=materials[p.material].name, fixing=p.fixing))  # fmt: skip
+        return Job(
+            joints=tuple(Joint(id=f"J{n + 1}", x=x, y=y, z=z) for n, (x, y, z) in enumerate(q.joints.values())), tubes=tuple(tubes), fittings=tuple(fitted),
+            shelf=Shelf(sections=tuple(sections.values()), materials=tuple({m.name: m for m in materials.values()}.values())), proving=Proving(joint=q.joint, ovalise=q.ovalise),
+        )  # fmt: skip
+
+    def finished(self, frame: Frame) -> Frame:
+        """A frame of the job with the blocks, the asked names, and shear as it was asked."""
+        blocks = tuple(
+            Block(tuple(self.row(j, f"block {n}") for j in b.joints), b.mount_n_per_mm)
+            for n, b in enumerate(self.question.blocks)
+        )
+        made = replace(
+            frame,
+            stressed=(*frame.stressed, *blocks),
+            node_names=(
+                *self.names,
+                *(f"a point along a tube ({n})" for n in range(len(self.names), len(frame.nodes))),
+            ),
+        )
+        if self.question.shear:
+            return made
+        return replace(made, shear_area_y=made.shear_area_y * 0, shear_area_z=made.shear_area_z * 0)
+
+    def held(self, count: int) -> np.ndarray[Any, np.dtype[np.bool_]]:
+        """What is held (count, 6)."""
+        held = np.zeros((count, 6), dtype=bool)
+        for name, axes in self.question.held.items():
+            for axis in axes:
+                if axis not in AXES:
+                    raise Problem(
+                        f"{name} is held in ‘{axis}’, which is no axis.",
+                        where=name,
+                        hint=f"There are {', '.join(AXES)}.",
+                    )
+                held[self.row(name, "held"), AXES.index(axis)] = True
+        return held
 
 
 def answer(question: Question) -> dict[str, Any]:
     """Solve it; displacements in mm and degrees, forces in N and N·mm."""
-    names = list(question.joints)
-    index = {name: n for n, name in enumerate(names)}
+    model = _Model(question)
+    tube_names = tuple(f"tube {n} ({t.ends[0]}–{t.ends[1]})" for n, t in enumerate(question.tubes))
+    frame = replace(model.finished(beam_frame(model.job)), beam_names=tube_names)
+    told: dict[str, Any] = {}
+    if question.loads or question.held or not question.modes:
+        told = _static(question, model, frame)
+    if question.modes:
+        told["modes"] = _modes(question, model)
+    told["limits"] = "Linear, small displacements; an estimate. No judgement of a roll structure."
+    return told
 
-    def place_of(name: str, owner: str) -> int:
-        if name not in index:
-            raise Problem(
-                f"{owner} names joint ‘{name}’, which is not among the joints.", where=name, hint=nearest(name, names)
-            )
-        return index[name]
 
-    rows = []
-    for n, t in enumerate(question.tubes):
-        m = material_of(t.material)
-        p = section_of(t.section).properties(m.poisson)
-        ends = [place_of(e, f"tube {n}") for e in t.ends]
-        rows.append(
-            (
-                *ends,
-                m.e,
-                m.g,
-                p.area,
-                p.i_y,
-                p.i_z,
-                p.j,
-                p.shear_area_y,
-                p.shear_area_z,
-                p.tilt + np.radians(t.roll_deg),
-                m.density,
-            )
-        )
-    table = np.array(rows, dtype=float)
-    shear = 1.0 if question.shear else 0.0
-    frame = Frame(
-        nodes=np.array([question.joints[n] for n in names]), ends=table[:, :2].astype(np.int64),
-        e=table[:, 2], g=table[:, 3], area=table[:, 4], i_y=table[:, 5], i_z=table[:, 6], j=table[:, 7],
-        shear_area_y=table[:, 8] * shear, shear_area_z=table[:, 9] * shear, roll=table[:, 10],
-        pinned=np.array([t.pinned for t in question.tubes]), node_names=tuple(names),
-        beam_names=tuple(f"tube {n} ({t.ends[0]}–{t.ends[1]})" for n, t in enumerate(question.tubes)),
-    )  # fmt: skip
-    held = np.zeros((len(names), 6), dtype=bool)
-    for name, axes in question.held.items():
-        for axis in axes:
-            if axis not in AXES:
-                raise Problem(
-                    f"{name} is held in ‘{axis}’, which is no axis.", where=name, hint=f"There are {', '.join(AXES)}."
-                )
-            held[place_of(name, "held"), AXES.index(axis)] = True
-    loads = np.zeros((len(names), 6, 1))
+def _static(question: Question, model: _Model, frame: Frame) -> dict[str, Any]:
+    held = model.held(len(frame.nodes))
+    loads = np.zeros((len(frame.nodes), 6, 1))
     for name, load in question.loads.items():
-        loads[place_of(name, "loads"), :, 0] = load
+        loads[model.row(name, "loads"), :, 0] = load
     solved = solve(frame, held, loads)
     u, reactions = solved.u[:, :, 0], solved.reactions[:, :, 0]
     forces = frame.end_forces(u)
-    return {
-        "displacements_mm_deg": {n: plain([*u[i, :3], *np.degrees(u[i, 3:])], 9) for n, i in index.items()},
-        "reactions": {n: plain(reactions[i]) for n, i in index.items() if held[i].any()},
+    figures = Figures.of(model.job, frame, spots(model.job))
+    uses, stress = figures.uses(frame, solved.u)
+    worst = np.maximum.reduceat(stress["mises"], figures.starts, axis=0)[:, 0]
+    told: dict[str, Any] = {
+        "displacements_mm_deg": {n: plain([*u[i, :3], *np.degrees(u[i, 3:])], 9) for n, i in model.index.items()},
+        "reactions": {n: plain(reactions[i]) for n, i in model.index.items() if held[i].any()},
         "tubes": [
-            {"ends": list(t.ends), "axial": float(round(forces[n, 6], 6)), "end_forces": plain(forces[n]), "energy": float(round(e, 6))}
+            {"ends": list(t.ends), "axial": float(round(forces[n, 6], 6)), "end_forces": plain(forces[n]), "energy": float(round(e, 6)), "von_mises_mpa": float(round(worst[n], 4)),
+             "used": {check: float(round(uses[k, n, 0], 5)) for k, check in enumerate(CHECKS)}}
             for n, (t, e) in enumerate(zip(question.tubes, frame.strain_energy(u), strict=True))
         ],
-        "mass_kg": float(round((table[:, 4] * frame.lengths * table[:, 11]).sum() * 1e-9, 6)),
-        "residual": solved.residual,
-        "limits": "Linear, small displacements, no buckling or strength; an estimate.",
+        "mass_kg": round(float(weigh(model.job).tube_masses.sum()), 6), "residual": solved.residual,
     }  # fmt: skip
+    if question.buckling:
+        told["buckling_factor"] = _buckling(model, figures.at.beam, stress["force"])
+    return told
+
+
+def _buckling(model: _Model, owner: Ints, force: Floats) -> float | None:
+    """The factor on the loads at which the frame buckles, None where it never does."""
+    fine = fine_frame(model.job, PARTS_BUCKLING)
+    frame = model.finished(fine.frame)
+    axial = np.bincount(owner, force[:, 0]) / np.bincount(owner)
+    found = buckling(frame, model.held(len(frame.nodes)), axial[fine.owner])
+    return round(found.factor, 6) if np.isfinite(found.factor) else None
+
+
+def _modes(question: Question, model: _Model) -> list[dict[str, Any]]:
+    fine = fine_frame(model.job, PARTS_RINGING)
+    masses = np.zeros(len(fine.frame.nodes))
+    for name, kg in question.masses.items():
+        masses[model.row(name, "masses")] += kg
+    return [
+        {"hz": round(m.hz, 5), "kind": m.kind}
+        for m in modes(model.finished(fine.frame), fine.per_mm, masses, question.modes)
+    ]

@@ -51,7 +51,7 @@ def answer(job: Job) -> BalanceAnswer:
     asked = (p.roll_front, p.roll_rear, weighed.front_share)
     needs = tuple((part, stiffness_for(part, *asked)) for part in PARTS)
     most = BEYOND * max(torsion, needs[-1][1])
-    stiffness = np.linspace(0.0, most, POINTS + 1)[1:]
+    stiffness = most * np.linspace(0.0, 1.0, POINTS + 1)[1:] ** 2  # closer together where the curve is steep
     return BalanceAnswer(
         float(passed_on(np.array(torsion), *asked)), torsion, float(front_share(np.array(torsion), *asked)), p.roll_front / (p.roll_front + p.roll_rear),
         np.column_stack([stiffness, passed_on(stiffness, *asked)]), needs,

@@ -13,6 +13,7 @@ from ironcage.core.answers.framechecks import FRAME_CHECKS
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.model import beam_frame
 from ironcage.core.answers.names import name_of
+from ironcage.core.answers.provechecks import strong_enough
 from ironcage.core.answers.snag import RANK, Snag, be, has, named
 from ironcage.core.calc.beams import pieces
 from ironcage.core.job.commands import units_of
@@ -26,7 +27,7 @@ NEAR_SADDLE_MM = 0.05
 
 
 @remembered(
-    "joints", "tubes", "shelf", "fittings", "pickups", "wheels", "masses", "table", "parts", "people", "chains", "shafts", "rules", "brief"
+    "joints", "tubes", "shelf", "fittings", "pickups", "wheels", "masses", "table", "parts", "people", "chains", "shafts", "rules", "brief", "proving"
 )  # fmt: skip
 def answer(job: Job) -> tuple[Snag, ...]:
     """Every snag of a job, worst first."""
@@ -286,4 +287,5 @@ CHECKS: tuple[Check, ...] = (
     driven,
     ruled,
     *FRAME_CHECKS,
+    strong_enough,
 )

@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ironcage.core.answers.cache import remembered
-from ironcage.core.answers.clashes import nearest
+from ironcage.core.answers.clashes import nearest, slide_body
 from ironcage.core.calc.figure import Pose, comfort, pose
 from ironcage.core.calc.solids import Floats, Solid
 from ironcage.core.job.bodies import Body, placed_bodies, pose_of, tube_bodies
@@ -178,17 +178,35 @@ def _belt(name: str, role: str, start: str) -> Callable[[Pose, Sequence[Body], S
     return read
 
 
-def _egress(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
-    """Room round head and trunk on the better way out: straight up, or up and out to the nearer side."""
+def _out(pose: Pose) -> tuple[tuple[str, list[Solid]], ...]:
+    """What head and trunk pass on each way out: straight up, or up and out to the nearer side."""
     side = 1.0 if pose.points["hip"][1] >= 0 else -1.0
     body = [pose.solids["helmet"], pose.solids["trunk"]]
+    ways = (("straight up", (0, 0, OUT_MM)), ("up and to the side", (0, 0.8 * side * OUT_MM, 0.6 * OUT_MM)))
+    return tuple((words, [s.swept(np.array(way, dtype=float)) for s in body]) for words, way in ways)
+
+
+def _egress(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
+    """Room round head and trunk on the better way out."""
     best: Reading | None = None
-    for words, way in (("straight up", (0, 0, OUT_MM)), ("up and to the side", (0, 0.8 * side * OUT_MM, 0.6 * OUT_MM))):
-        swept = [s.swept(np.array(way, dtype=float)) for s in body]
+    for words, swept in _out(pose):
         gap, against, place = nearest(swept, [*tubes, *(t for t in things if t.use not in ("seat", "tyre"))])
         if against and (best is None or best.value is None or gap > best.value):
             best = Reading("egress room", gap, against, _place(place), why=words)
     return best or Reading("egress room", None, why="There is nothing there to measure to.")
+
+
+def ways_out(job: Job) -> list[Body]:
+    """What must stay clear for everybody aboard to get out by their better way, and for every part with a way out to be taken out."""
+    tubes = list(tube_bodies(job))
+    made = []
+    for person in job.people:
+        if person.aboard:
+            swept = max(
+                (way for _, way in _out(pose_of(person))), key=lambda way: nearest(way, tubes)[0] if tubes else 0.0
+            )
+            made.append(Body(f"{person.id}’s way out", person.name, "person", tuple(swept), ("",) * len(swept)))
+    return [*made, *(replace(slide_body(p), id=f"{p.id}’s way out") for p in job.parts if any(p.slide))]
 
 
 def _tube(body: Body) -> bool:

@@ -116,10 +116,14 @@ def answer(job: Job) -> StrengthAnswer:
             told.append(c)
             columns.append(moved)
             reactions.append(force)
+    if not told:
+        nothing = np.zeros((len(frame.nodes), 6, 0))
+        return StrengthAnswer(
+            (), tuple(refused), np.zeros((3, len(job.tubes), 0)), (), nothing, np.zeros((len(job.tubes), 0)), nothing
+        )
     shape = (len(frame.nodes), 6, len(told))
-    u = np.stack(columns, axis=1) if told else np.zeros((shape[0] * 6, 0))
-    force = np.stack(reactions, axis=1) if told else u
-    return _judged(job, frame, spots(job), told, refused, u.reshape(shape), force.reshape(shape))
+    u, force = np.stack(columns, axis=1).reshape(shape), np.stack(reactions, axis=1).reshape(shape)
+    return _judged(job, frame, spots(job), told, refused, u, force)
 
 
 def _held(frame: Frame, case: Loaded, index: dict[str, int]) -> tuple[Floats, Floats]:
@@ -152,7 +156,7 @@ def _judged(
 ) -> StrengthAnswer:
     figures = Figures.of(job, frame, at)
     uses, parts = figures.uses(frame, u)
-    tubes = tuple(_worst(job, figures, uses, parts, told, n) for n in range(len(job.tubes))) if told else ()
+    tubes = tuple(_worst(job, figures, uses, parts, told, n) for n in range(len(job.tubes)))
     axial = np.add.reduceat(parts["force"], figures.starts, axis=0) / figures.counts[:, None]
     return StrengthAnswer(tuple(told), tuple(refused), uses, tubes, _at_pickups(job, frame, u), axial, reactions)
 

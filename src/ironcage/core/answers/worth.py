@@ -16,6 +16,7 @@ from ironcage.core.answers.bays import each_in_way
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.model import beam_frame, spots
+from ironcage.core.answers.people import ways_out
 from ironcage.core.answers.prove import TORQUE, bending_joints, rigged
 from ironcage.core.calc import rigs
 from ironcage.core.calc.beams import Floats, Frame, Ints
@@ -71,14 +72,19 @@ class Worth:
 
 @dataclass(frozen=True)
 class Brace:
-    """A tube that could be added between two joints, with its mirror image; section: of it; blocked: what is in its way."""
+    """A tube that could be added between two joints; pairs: it and, where one would be laid, its mirror image; section: of it; blocked: what is in its way."""
 
-    joints: tuple[str, str]
+    pairs: tuple[tuple[str, str], ...]
     section: str
     material: str
     change: Change
     blocked: tuple[str, ...]
     length: float
+
+    @property
+    def joints(self) -> tuple[str, str]:
+        """The joints that are named to add it."""
+        return self.pairs[0]
 
     @property
     def line(self) -> str:
@@ -301,7 +307,7 @@ def braces(job: Job) -> tuple[Brace, ...]:
     per_mm = section.shape.properties(m.poisson).area * m.density * 1e-9
     whole = np.array([lengths[list(g)].sum() for g in groups])
     order = np.argsort(-by[:, 0] / whole, kind="stable")
-    others = [*placed_bodies(job), *tube_bodies(job)]
+    others = [*placed_bodies(job), *tube_bodies(job), *ways_out(job)]
     made: list[Brace] = []
     for start in range(0, LOOKED_AT, TOGETHER):
         some = [int(k) for k in order[start : min(start + TOGETHER, LOOKED_AT)] if by[k, 0] > 0]
@@ -309,7 +315,7 @@ def braces(job: Job) -> tuple[Brace, ...]:
             kg = float(whole[k]) * per_mm
             change = _change("add", (), by[k], kg, _price(job, section, float(whole[k])))
             made.append(
-                Brace(candidates[k][0], section.name, like.material, change, blocked, float(lengths[groups[k][0]]))
+                Brace(candidates[k], section.name, like.material, change, blocked, float(lengths[groups[k][0]]))
             )
         if sum(not b.blocked for b in made) >= CLEAR:
             break

@@ -1,7 +1,6 @@
 """Frame: joints, tubes, fittings and bays as lists that are typed into, what has changed, the car's wheels and weights, the shelf."""
 
 from collections.abc import Callable
-from importlib import import_module
 from typing import Any, get_args
 
 from PyQt6.QtCore import Qt
@@ -13,9 +12,7 @@ from PyQt6.QtWidgets import (
     QMenu,
     QPushButton,
     QSizePolicy,
-    QTabWidget,
     QVBoxLayout,
-    QWidget,
 )
 
 from ironcage.core.answers import frame
@@ -28,7 +25,9 @@ from ironcage.core.job.model import Job, Joint, PointMass, Role, Tube, Wheel
 from ironcage.core.job.placed import Part
 from ironcage.core.job.routes import route_of
 from ironcage.desk.grid import Column, Grid
+from ironcage.desk.look import Look
 from ironcage.desk.pages.frametab import FrameShown, FrameTab
+from ironcage.desk.pages.latertabs import LaterTabs
 from ironcage.desk.pages.page import Page, button, row, typed
 from ironcage.desk.session import Session
 from ironcage.desk.table import sheets
@@ -75,11 +74,10 @@ class FramePage(Page):
         self.joints = Grid("Joints", self._joint_columns(), lambda j: j.id, session.do)
         self.tubes = Grid("Tubes", self._tube_columns(), lambda t: t.id, session.do)
         self.parts = Grid("Wheels and weights", self._part_columns(), lambda p: p.id, session.do)
-        self._made: dict[str, FrameTab] = {}
-        self.tabs = QTabWidget()
         own = {"Joints": self.joints, "Tubes": self.tubes, "Wheels": self.parts}
-        for words in ORDER:
-            self.tabs.addTab(own.get(words) or _holder(), words)
+        self.tabs = LaterTabs(session, ORDER, own, LATER)
+        self.tabs.made.connect(self._made)
+        self.open, self.tab = self.tabs.open, self.tabs.tab
         self.sum = Words(name="quiet")
         box = QVBoxLayout(self)
         box.setContentsMargins(8, 4, 8, 4)
@@ -90,32 +88,20 @@ class FramePage(Page):
             grid.chose.connect(lambda keys, g=grid: self._pick(g, keys))
         self.tabs.currentChanged.connect(lambda _: self._opened())
 
-    def open(self, words: str) -> None:
-        """Open a list by what its tab says."""
-        self.tabs.setCurrentIndex(ORDER.index(words))
-
-    def tab(self, words: str) -> Any:
-        """One of the lists that are made when they are wanted, by what its tab says."""
-        if words not in self._made:
-            module, name = LATER[words]
-            made: FrameTab = getattr(import_module(f"ironcage.desk.pages.{module}"), name)(self.session)
-            made.typing.connect(self.typing)
-            made.export.connect(self.export)
-            made.decorated.connect(self._decorate)
-            for grid in made.findChildren(Grid):
-                grid.restyle(self.look)
-            holder = self.tabs.widget(ORDER.index(words))
-            holder.layout().addWidget(made)
-            made.show()
-            self._made[words] = made
-        return self._made[words]
+    def _made(self, made: FrameTab) -> None:
+        made.typing.connect(self.typing)
+        made.export.connect(self.export)
+        made.decorated.connect(self._decorate)
 
     @property
     def here(self) -> FrameTab | None:
         """The list that is open, of those made when they are wanted."""
-        words = self.tabs.tabText(self.tabs.currentIndex())
-        found: FrameTab | None = self.tab(words) if words in LATER else None
+        found: FrameTab | None = self.tabs.here
         return found
+
+    def show_look(self, look: Look) -> None:
+        super().show_look(look)
+        self.tabs.show_look(look)
 
     def _tools(self) -> QHBoxLayout:
         press = self.session.press
@@ -277,10 +263,7 @@ class FramePage(Page):
         self._fill()
 
     def _opened(self) -> None:
-        here = self.here
-        for made in self._made.values():
-            if made is not here:
-                made.leave()
+        self.tabs.leave_others()
         self._fill()
         self._show_result()
         self._decorate()
@@ -384,14 +367,6 @@ class FramePage(Page):
         job = self.session.job
         others = [c for c in self.session.chosen if (c in job.joint_by_id) != (grid is self.joints)]
         self.session.choose((*(others if len(keys) > 1 else ()), *keys))
-
-
-def _holder() -> QWidget:
-    """Room for a list that is made later."""
-    made = QWidget()
-    box = QVBoxLayout(made)
-    box.setContentsMargins(0, 0, 0, 0)
-    return made
 
 
 def _only(kind: type, field: str) -> Any:

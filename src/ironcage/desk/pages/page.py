@@ -36,7 +36,7 @@ class Card:
 
 class Page(QWidget):
     """A step's bench. Signals: decorated (the table's decor is other), export(kind, word) asks for a file, typing(text) starts a line for the
-    builder to finish, bring(kind) asks for a file to bring in; wants: its question is another.
+    builder to finish, bring(kind) asks for a file to bring in; wants: its question is another; works(doing, name, act, done) asks for slow work that can be stopped.
 
     What it is called and where it stands in the work is declared in STEPS.
     """
@@ -46,6 +46,7 @@ class Page(QWidget):
     typing = pyqtSignal(str)
     bring = pyqtSignal(str)
     wants = pyqtSignal()
+    works = pyqtSignal(str, str, object, object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()

@@ -1,243 +1,122 @@
-"""Prove: twist and bending stiffness, where the frame twists, which tubes work; the set-up drawn on the table."""
+"""Prove: stiff enough, strong enough, and what to change; one list after the other under tabs, each with its own question."""
 
-import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
 
-import numpy as np
-from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtGui import QColor, QPolygonF
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout
+from PyQt6.QtWidgets import QVBoxLayout
 
 from ironcage.core.answers import prove
-from ironcage.core.answers.model import beam_frame
-from ironcage.core.calc.deflected import moved
 from ironcage.core.job.model import Job
-from ironcage.core.job.routes import pieces
-from ironcage.desk.grid import Column, Grid
-from ironcage.desk.look import Look, ramp, text_font
-from ironcage.desk.pages.page import Card, Page, choice, column, heading, row
+from ironcage.desk.look import Look
+from ironcage.desk.pages.latertabs import LaterTabs
+from ironcage.desk.pages.page import Card, Page
+from ironcage.desk.pages.provestiffness import StiffnessTab
+from ironcage.desk.pages.provetab import ProveTab
 from ironcage.desk.session import Session
-from ironcage.desk.table.overlay import Brush
-from ironcage.desk.table.view import Decor
-from ironcage.desk.twistplot import TwistPlot
-from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
-LIMITS = (
-    "Stiffness, not strength: rigid joints, no engine; an estimate. For roll structures ask your "
-    "sanctioning body and a licensed engineer."
-)
-ARROW_PX = 46.0
-FULL_SWING = 0.10  # at the slider's end the largest deflection is drawn as this share of the frame's length
+LATER = {
+    "Cases": ("provecases", "CasesTab"),
+    "Strength": ("provestrength", "StrengthTab"),
+    "Next": ("provenext", "NextTab"),
+    "Lightest": ("provelightest", "LightestTab"),
+    "Balance": ("provebalance", "BalanceTab"),
+    "Vibration": ("provevibration", "VibrationTab"),
+    "Compare": ("provecompare", "CompareTab"),
+    "Twist test": ("provetest", "TestTab"),
+}
+ORDER = ("Stiffness", *LATER)
 
-DRAWN_PARTS = 4  # straight pieces that a deflected straight tube is drawn in
+
+@dataclass(frozen=True)
+class Told:
+    """The answer to an open list's question: which list, and the result or why there is none."""
+
+    words: str
+    result: Any
+    problem: Problem | None
 
 
 class ProvePage(Page):
-    """The twist and bending tests of the frame."""
+    """The lists of Prove."""
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.figures = {key: Words("–") for key in ("twist", "bending", "per kg", "frame", "soft")}
-        for key in ("twist", "bending"):
-            self.figures[key].setFont(text_font(13, bold=True))
-        self.figures["soft"].setWordWrap(True)
-        self.figures["frame"].setWordWrap(True)
-        self.test, choices = choice(self, ("Twist", "Bending", "Unloaded"), self._decorate)
-        self.slider = QSlider(Qt.Orientation.Horizontal)
-        self.slider.setRange(0, 100)
-        self.slider.setValue(45)
-        self.slider.setMinimumWidth(70)
-        self.slider.setAccessibleName("How large the deflection is drawn")
-        self.slider.valueChanged.connect(lambda _: self._decorate())
-        self.scale = QLabel()
-        self.scale.setMinimumWidth(60)
-        self.plot = TwistPlot()
-        self.tubes = Grid("Tubes by share of strain energy", (
-            Column("tube", lambda r: r[0].id), Column("energy", lambda r: f"{r[1]:.1%}", True,
-                   tip="Share of the strain energy of the twist test: where it is high, a larger section or a brace helps most"),
-            Column("section", lambda r: r[0].section), Column("role", lambda r: r[0].role)), lambda r: r[0].id)  # fmt: skip
-        self.tubes.chose.connect(session.choose)
-        self.limits = Words(LIMITS, name="quiet", wrap=True)
-        self.limits.setToolTip(" ".join(prove.ASSUMPTIONS))
-        left = column(heading("Twist stiffness"), self.figures["twist"], self.figures["per kg"], heading("Bending stiffness"), self.figures["bending"],
-                      heading("Frame"), self.figures["frame"], self.empty)  # fmt: skip
-        left.addStretch(1)
-        middle = column(
-            row(QLabel("Show"), *choices, QLabel("drawn"), self.scale, stretch=False),
-            self.figures["soft"],
-            self.plot,
-            self.limits,
-        )
-        middle.itemAt(0).layout().insertWidget(5, self.slider, 1)
-        middle.setStretch(2, 1)
-        box = QHBoxLayout(self)
-        box.setContentsMargins(8, 6, 8, 6)
-        box.setSpacing(14)
-        box.addLayout(left, 2)
-        box.addLayout(middle, 6)
-        right = QVBoxLayout()
-        right.addWidget(self.tubes)
-        box.addLayout(right, 4)
-        self.result: prove.ProveAnswer | None = None
-        self._job = session.job
+        self.stiffness = StiffnessTab(session)
+        self.tabs = LaterTabs(session, ORDER, {"Stiffness": self.stiffness}, LATER)
+        self.tabs.made.connect(self._made)
+        self._made(self.stiffness)
+        self.open, self.tab = self.tabs.open, self.tabs.tab
+        box = QVBoxLayout(self)
+        box.setContentsMargins(8, 4, 8, 4)
+        box.addWidget(self.tabs)
+        self.tabs.currentChanged.connect(lambda _: self._opened())
+
+    def _made(self, made: ProveTab) -> None:
+        made.decorated.connect(self._decorate)
+        made.typing.connect(self.typing)
+        made.export.connect(self.export)
+        made.works.connect(self.works)
+
+    @property
+    def here(self) -> ProveTab:
+        """The list that is open."""
+        found: ProveTab = self.tabs.here or self.stiffness
+        return found
 
     @staticmethod
-    def asks(job: Job) -> prove.ProveAnswer:
-        return prove.answer(job)
+    def asks(job: Job) -> Any:
+        return Told("Stiffness", prove.answer(job), None)
 
-    def show_answer(self, job: Job, result: prove.ProveAnswer | None, problem: Problem | None) -> None:
-        self.result, self._job = result, job
-        self.tell_empty(problem)
-        units = self.units
-        if result is None:
-            for label in self.figures.values():
-                label.setText("–")
-            self.tubes.show_rows(())
-            self.plot.show_twist((), None, units)
-            self.put_decor(Decor())
-            return
-        self.figures["twist"].setText(units.torsional_stiffness(result.torsion))
-        self.figures["bending"].setText("–" if result.bending is None else units.linear_stiffness(result.bending))
-        self.figures["bending"].setToolTip(f"1 kN at {' and '.join(result.bending_at)}" if result.bending_at else
-                                           "No joint between the axles can be loaded.")  # fmt: skip
-        self.figures["per kg"].setText(f"{result.per_kg * math.pi / 180 / 1000:.1f} N·m/deg per kg")
-        datum = job.datum
-        x, y, z = (
-            units.length(v, unit=False)
-            for v in (result.cg[0] - datum.x, result.cg[1] - datum.y, result.cg[2] - datum.z)
-        )
-        self.figures["frame"].setText(f"{units.mass(result.mass)}\nCG x {x}\ny {y}  z {z}")
-        self.figures["frame"].setToolTip(f"Centre of gravity of the bare frame, from {datum.name}")
-        self.figures["soft"].setText(self._softest(result))
-        ranked = sorted(zip(job.tubes, result.energy, strict=True), key=lambda pair: -pair[1])
-        self.tubes.show_rows(ranked)
-        self.plot.show_twist(result.stations, result.soft, units)
+    def question(self) -> Callable[[Job], Told]:
+        """The open list's own."""
+        words, asks = self.tabs.words, self.here.asks
+
+        def ask(job: Job) -> Told:
+            try:
+                return Told(words, asks(job), None)
+            except Problem as problem:
+                return Told(words, None, problem)
+
+        return ask
+
+    def show_job(self, job: Job) -> None:
+        self.here.show_job(job)
+
+    def show_answer(self, job: Job, result: Told | None, problem: Problem | None) -> None:
+        if result is None or result.words != self.tabs.words:
+            return  # of a list that is no longer open
+        self.result = result.result
+        self.here.take(job, result.result, result.problem)
+
+    def _opened(self) -> None:
+        self.tabs.leave_others()
+        self.here.show_job(self.session.job)
+        self.here.show_chosen()
         self._decorate()
+        self.wants.emit()
 
-    @staticmethod
-    def _softest(result: prove.ProveAnswer) -> str:
-        if not result.soft:
-            return ""
-        a, b = result.soft
-        rate = math.degrees(abs(a.twist - b.twist)) / abs(a.x - b.x) * 1000
-        return f"Twist along the frame under 1,000 N·m. Softest between {a.left}/{a.right} and {b.left}/{b.right}: {rate:.3f}° a metre."
+    def _decorate(self) -> None:
+        here = self.here
+        current = (
+            here.result is not None
+            and here.job.tubes is self.session.job.tubes
+            and here.job.joints is self.session.job.joints
+        )
+        if current:
+            self.put_decor(here.decor())
+        elif here.result is None:
+            self.put_decor(type(self.decor)())
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
-        self.tubes.show_chosen(chosen)
+        self.here.show_chosen()
 
     def show_look(self, look: Look) -> None:
         super().show_look(look)
-        self.plot.show_look(look)
-        if self.result:
-            self._decorate()
-
-    def _decorate(self) -> None:
-        result = self.result
-        if result is None or self._job.tubes is not self.session.job.tubes:
-            return
-        test = self.test.checkedId()
-        u = (result.twisted, result.bent, result.twisted * 0)[test]
-        nodes = np.array([j.place for j in self._job.joints])
-        size = float(np.ptp(nodes, axis=0).max())
-        largest = float(np.linalg.norm(u[:, :3], axis=1).max())
-        scale = self.slider.value() / 100 * FULL_SWING * size / largest if largest else 0.0
-        self.scale.setText(f"× {scale:,.0f}" if test < 2 else "–")
-        colours = ramp(self.look, np.sqrt(result.energy / result.energy.max())) if test == 0 else None
-        frame = beam_frame(self._job)
-        lines = pieces(self._job, DRAWN_PARTS)
-        start, stop = (at + moved(frame, u, scale, lines.owner, lines.share[:, n]) for n, at in enumerate(lines[:2]))
-        shape = lines._replace(start=start, stop=stop) if scale else None
-        self.put_decor(
-            Decor(colours=colours, shape=shape, paint=lambda brush: self._paint(brush, result, test, u, scale))
-        )
-
-    def _paint(self, brush: Brush, result: prove.ProveAnswer, test: int, u: np.ndarray, scale: float) -> None:
-        """Holds and loads at their corners; the ends of the deflection in numbers."""
-        job, look = self._job, brush.look
-        index = {j.id: n for n, j in enumerate(job.joints)}
-
-        def at(name: str) -> np.ndarray:
-            return np.array(job.joint_by_id[name].place) + (u[index[name], :3] * scale if scale else 0)
-
-        for corner, words in (("rear left", "held x y z"), ("rear right", "held x z")):
-            for name in result.corners[corner]:
-                _foot(brush, at(name))
-            brush.tag(tuple(at(result.corners[corner][0])), words, look.ink, offset=(14, 26))
-        units = self.units
-        if test == 0:
-            worst = int(result.energy.argmax())
-            tube = job.tubes[worst]
-            brush.tag(
-                tuple((at(tube.a) + at(tube.b)) / 2),
-                f"{tube.id} holds the most: {result.energy[worst]:.1%}",
-                look.oxide,
-            )
-            force = prove.TORQUE / result.track
-            for corner, way in (("front left", 1), ("front right", -1)):
-                names = result.corners[corner]
-                for name in names:
-                    _arrow(brush, at(name), way, look.blue)
-                rise = float(np.mean([u[index[n], 2] for n in names]))
-                place = max((at(n) for n in names), key=lambda p: p[2] * way)
-                brush.tag(
-                    tuple(place),
-                    f"{force / 1000:.2f} kN {'up' if way > 0 else 'down'}, moves {units.fine(abs(rise))}",
-                    look.blue,
-                    offset=(12, -40 if way > 0 else 52),
-                )
-        elif test == 1 and result.bending is not None:
-            for name in result.bending_at:
-                _arrow(brush, at(name), -1, look.blue)
-            sag = prove.BENDING_FORCE / result.bending
-            brush.tag(
-                tuple(at(result.bending_at[0])),
-                f"{prove.BENDING_FORCE / 1000:g} kN down, sags {units.fine(sag)}",
-                look.blue,
-                offset=(12, 52),
-            )
+        self.stiffness.show_look(look)
+        self.tabs.show_look(look)
+        self._decorate()
 
     def cards(self) -> list[Card]:
-        if not self.result:
-            return []
-        r, units = self.result, self.units
-        made = [
-            Card(
-                "Twist stiffness",
-                units.torsional_stiffness(r.torsion),
-                (self._softest(r), f"frame {units.mass(r.mass)}"),
-            )
-        ]
-        if r.bending is not None:
-            made.append(
-                Card("Bending stiffness", units.linear_stiffness(r.bending), (f"1 kN at {' and '.join(r.bending_at)}",))
-            )
-        return made
-
-
-def _arrow(brush: Brush, place: np.ndarray, way: int, colour: str) -> None:
-    """A load of fixed size on the screen, its point on the joint for a push down, away from it for a pull up."""
-    spot = brush.camera.project(place[None])[0]
-    if not np.isfinite(spot).all():
-        return
-    x, y = float(spot[0]), float(spot[1])
-    tip, tail = (y - ARROW_PX, y) if way > 0 else (y, y - ARROW_PX)
-    if brush.camera.view == "plan":
-        tip, tail = y - 5, y + 5
-    brush.pen(colour, 3)
-    brush.painter.drawLine(QPointF(x, tail), QPointF(x, tip))
-    brush.painter.setBrush(QColor(colour))
-    back = 9 if tip < tail else -9
-    brush.painter.drawPolygon(QPolygonF([QPointF(x, tip), QPointF(x - 5, tip + back), QPointF(x + 5, tip + back)]))
-
-
-def _foot(brush: Brush, place: np.ndarray) -> None:
-    """A held joint: a hatched foot below it."""
-    spot = brush.camera.project(place[None])[0]
-    if not np.isfinite(spot).all():
-        return
-    x, y = float(spot[0]), float(spot[1])
-    brush.pen(brush.look.ink, 2)
-    brush.painter.setBrush(QColor(brush.look.steel))
-    brush.painter.drawPolygon(QPolygonF([QPointF(x, y), QPointF(x - 9, y + 14), QPointF(x + 9, y + 14)]))
-    for n in range(4):
-        brush.painter.drawLine(QPointF(x - 9 + 6 * n, y + 14), QPointF(x - 13 + 6 * n, y + 19))
+        return self.here.cards() or self.stiffness.cards()
