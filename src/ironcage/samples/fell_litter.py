@@ -75,6 +75,7 @@ _LINES = (
     "tyre front 25x8-12", "tyre rear 25x10-12", "profile example", "deadline 2027-09-30",
     "target wheelbase 2080 +- 10", "target front track 1100 +- 15", "target rear track 1100 +- 15", "target length 3700", "target width 1450",
     "target height 1650", "target ground clearance 210", "target mass 780 kg", "target power 22", "target torque 48", "target budget 9500",
+    "level corner 0.7", "level landing 3", "rollstiff front 240 rear 260", "case tow at J1L J1R", "case harness at J19L J19R",
 )  # fmt: skip
 _KICK = "bend -60 330 440; -164 330 380 fold"  # the rail's Z behind the front cross member
 _FITTINGS: tuple[tuple[str, tuple[str, ...], str], ...] = (  # kind, what it is on by name, the rest

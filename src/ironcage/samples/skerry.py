@@ -51,7 +51,7 @@ _DRIVE = {"margin": "5", "touches": "engine", "guarded": "yes"}
 _LINES = (
     "tyre front 10x4.5-5", "tyre rear 11x7.1-5", "target wheelbase 1050 +- 5", "target mass 130 kg", "target length 1700", "deadline 2027-03-20",
     "add panel joints J2L J3L J3R J2R, thickness 1.2, fixing riveted, pitch 40", "add panel joints J3L J4L J4R J3R, thickness 1.2, fixing riveted, pitch 40",
-    "lock 28",
+    "lock 28", "level landing 2", "case jack at J7L J7R",
 )  # fmt: skip
 _STANDS = ("nose", "knee", "hip", "tail")
 
