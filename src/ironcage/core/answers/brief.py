@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
-from ironcage.core.answers import rules, tally
+from ironcage.core.answers import prove, rules, tally
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.extent import extent
 from ironcage.core.answers.figures import Figure
 from ironcage.core.answers.mass import weigh
 from ironcage.core.job.model import Job
+from ironcage.problem import Problem
 
 AT_MOST = ("length", "width", "height", "mass", "budget")
-AT_LEAST = ("ground clearance",)
+AT_LEAST = ("ground clearance", "twist stiffness")
 
 
 @dataclass(frozen=True)
@@ -54,8 +56,18 @@ def measured(job: Job) -> dict[str, float | None]:
     return {
         "wheelbase": w.wheelbase, "front track": w.tracks[0], "rear track": w.tracks[1], "length": size[0], "width": size[1],
         "height": size[2], "ride height": min((j.z for j in job.joints), default=None), "ground clearance": e.clearance,
-        "mass": w.car.mass or None,
+        "mass": w.car.mass or None, "twist stiffness": _twist(job),
     }  # fmt: skip
+
+
+def _twist(job: Job) -> float | None:
+    """Twist stiffness, N·m a degree, where it is aimed at and can be told."""
+    if not any(t.kind == "twist stiffness" for t in job.brief.targets):
+        return None
+    try:
+        return prove.answer(job).torsion * math.pi / 180e3
+    except Problem:
+        return None
 
 
 def aims(job: Job) -> tuple[Aim, ...]:
@@ -74,7 +86,21 @@ def aims(job: Job) -> tuple[Aim, ...]:
 
 
 @remembered(
-    "brief", "rules", "joints", "tubes", "shelf", "wheels", "masses", "parts", "people", "chains", "shafts", "variants"
+    "brief",
+    "rules",
+    "joints",
+    "tubes",
+    "shelf",
+    "wheels",
+    "masses",
+    "parts",
+    "people",
+    "chains",
+    "shafts",
+    "variants",
+    "pickups",
+    "fittings",
+    "proving",
 )
 def answer(job: Job) -> BriefAnswer:
     """The whole brief."""

@@ -229,7 +229,12 @@ def fine_frame(job: Job, parts: int) -> Spread:
         pins[0, 0], pins[-1, 1] = t.pinned_a, t.pinned_b
         fixed[0, 0] = fixed[-1, 1] = job.proving.joint
         pinned.append(pins)
-        fixity.append(_as_short(fixed, laid.share))
+        own = shapes[t.section].properties(m.poisson)
+        fixity.append(
+            _as_short(
+                fixed, np.diff(laid.share) * np.sqrt(own.i_y * own.i_z / (laid.figures[:, 1] * laid.figures[:, 2]))
+            )
+        )
         owner.append(np.full(len(figures), n))
         density.append(laid.figures[:, 0] * m.density * 1e-9)
         for joint, node, offset in ((first, row[0], t.offset_a), (last, row[-1], t.offset_b)):
@@ -250,11 +255,11 @@ def fine_frame(job: Job, parts: int) -> Spread:
     return Spread(frame, np.concatenate(owner), np.concatenate(density))
 
 
-def _as_short(fixity: Floats, share: Floats) -> Floats:
-    """The fixity of short beams that gives each end the spring of the whole tube's: r/(1 − r) grows as the beam shortens."""
-    part = np.diff(share)[:, None]
+def _as_short(fixity: Floats, part: Floats) -> Floats:
+    """The fixity (k, 2) of short beams that gives each end the spring of the whole tube's: r/(1 − r) goes as the beam's length, and against its own bending; part (k,): both, of
+    the whole tube's."""
     loose = fixity < 1
-    ratio = np.where(loose, fixity / np.maximum(1 - fixity, 1e-12) * part, 0.0)
+    ratio = np.where(loose, fixity / np.maximum(1 - fixity, 1e-12) * part[:, None], 0.0)
     return np.where(loose, ratio / (1 + ratio), 1.0)
 
 

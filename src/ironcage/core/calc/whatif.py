@@ -16,6 +16,7 @@ from ironcage.core.calc.factor import LOOSE_PIVOT, Factor
 from ironcage.core.calc.layout import Floats, Ints
 
 DOUBTFUL = 1e-5  # a smaller determinant is looked at closely
+NOTHING = 1e-9  # of what a member could carry at its movement
 
 
 @dataclass(frozen=True, eq=False)
@@ -75,7 +76,15 @@ class WhatIf:
         local = self.u[changes.dofs]
         made = -np.einsum("gdc,gdc->gc", local, np.matmul(cores, local))
         made[~holds] = np.inf
+        made[self._idle(changes)] = 0.0
         return made
+
+    def _idle(self, changes: Changes) -> NDArray[np.bool_]:
+        """Where what is changed carries nothing (g, cases), as a tube with an end in the air: its going changes nothing, however little else holds it."""
+        local = self.u[changes.dofs]
+        force = np.abs(np.matmul(changes.stiffness, local)).max(axis=1)
+        whole = np.abs(changes.stiffness).max(axis=(1, 2))[:, None] * np.abs(local).max(axis=1)
+        return np.asarray(force <= NOTHING * whole)
 
     def displaced(self, changes: Changes, one: int) -> Floats | None:
         """Displacements (6n, cases) with the change of that number made; None where the frame would fall apart."""
