@@ -13,12 +13,13 @@ from ironcage.core.answers.strength import CHECKS, Figures
 from ironcage.core.calc.beams import Floats, Frame, Ints, solve
 from ironcage.core.calc.block import Block
 from ironcage.core.calc.buckling import buckling
+from ironcage.core.calc.route import demand_bendable
 from ironcage.core.calc.vibration import modes
 from ironcage.core.job.fittings import Doubler, Fitting, Panel
 from ironcage.core.job.library import read_section
 from ironcage.core.job.model import Job, Joint, Section, Shelf, Tube
 from ironcage.core.job.proving import Proving
-from ironcage.core.job.routes import hung
+from ironcage.core.job.routes import hung, route_of
 from ironcage.problem import Problem, nearest
 from ironcage.units import METRIC
 
@@ -92,6 +93,8 @@ class _Model:
         self.names = list(question.joints)
         self.index = {name: n for n, name in enumerate(self.names)}
         self.job = self._job()
+        for n, t in enumerate(self.job.tubes):
+            demand_bendable(route_of(self.job, t), f"tube {n}")
 
     def row(self, name: str, owner: str) -> int:
         """The row of a joint; refuses one that was not given."""

@@ -144,13 +144,16 @@ class Frame:
 
 def element_axes(first: Floats, second: Floats, roll: Floats) -> Floats:
     """Element axes (m, 3, 3) as rows x, y, z, for elements from `first` to `second` (m, 3), mm."""
-    x = second - first
-    x = x / np.linalg.norm(x, axis=1, keepdims=True)
-    vertical = np.hypot(x[:, 0], x[:, 1]) < VERTICAL
-    up = np.where(vertical[:, None], [1.0, 0.0, 0.0], [0.0, 0.0, 1.0])
-    y = np.cross(up, x)
-    y /= np.linalg.norm(y, axis=1, keepdims=True)
-    z = np.cross(x, y)
+    x = (second - first).T
+    x = x / np.sqrt((x * x).sum(axis=0))
+    flat = np.hypot(x[0], x[1])
+    vertical = flat < VERTICAL
+    zero = np.zeros_like(flat)
+    # y is up × x: of z where the element is not vertical, of x where it is; then z = x × y
+    y = np.where(vertical, [zero, -x[2], x[1]], [-x[1], x[0], zero])
+    y /= np.sqrt((y * y).sum(axis=0))
+    z = np.stack([x[1] * y[2] - x[2] * y[1], x[2] * y[0] - x[0] * y[2], x[0] * y[1] - x[1] * y[0]])
+    x, y, z = x.T, y.T, z.T
     c, s = np.cos(roll)[:, None], np.sin(roll)[:, None]
     return np.stack([x, c * y + s * z, c * z - s * y], axis=1)
 
@@ -163,36 +166,44 @@ def to_global(local: Floats, axes: Floats) -> Floats:
     return np.asarray(full.reshape(-1, 12, 12))
 
 
+def _templates() -> Floats:
+    """Where each of a beam's ten coefficients stands in its stiffness (10, 144): axial, twist, and for bending along y and along z the shear a, the coupling b and the turns of the
+    near and the far end."""
+    made = np.zeros((10, 12, 12))
+
+    def put(which: int, i: int, j: int, value: float) -> None:
+        made[which, i, j] = made[which, j, i] = value
+
+    for which, at in ((0, 0), (1, 3)):
+        put(which, at, at, 1)
+        put(which, at + 6, at + 6, 1)
+        put(which, at, at + 6, -1)
+    # bending in the x-y plane (about z), then in the x-z plane (about y), which differ in sign only
+    for which, v, r, sign in ((2, 1, 5, 1.0), (6, 2, 4, -1.0)):
+        put(which, v, v, 1)
+        put(which, v + 6, v + 6, 1)
+        put(which, v, v + 6, -1)
+        for row, way in ((v, sign), (v + 6, -sign)):
+            put(which + 1, row, r, way)
+            put(which + 1, row, r + 6, way)
+        put(which + 2, r, r, 1)
+        put(which + 2, r + 6, r + 6, 1)
+        put(which + 3, r, r + 6, 1)
+    return made.reshape(10, 144)
+
+
+_TEMPLATES = _templates()
+
+
 def _local_stiffness(frame: Frame) -> Floats:
     length = frame.lengths
-    k = np.zeros((len(length), 12, 12))
-
-    def put(rows_columns: list[tuple[int, int]], value: Floats) -> None:
-        for row, column in rows_columns:
-            k[:, row, column] = value
-            k[:, column, row] = value
-
-    axial, twist = frame.e * frame.area / length, frame.g * frame.j / length
-    put([(0, 0), (6, 6)], axial)
-    put([(0, 6)], -axial)
-    put([(3, 3), (9, 9)], twist)
-    put([(3, 9)], -twist)
-    # bending in the x-y plane (about z), then in the x-z plane (about y), which differ in sign only
-    for i, shear_area, v, r, sign in (
-        (frame.i_z, frame.shear_area_y, 1, 5, 1.0),
-        (frame.i_y, frame.shear_area_z, 2, 4, -1.0),
-    ):
+    parts = [frame.e * frame.area / length, frame.g * frame.j / length]
+    for i, shear_area in ((frame.i_z, frame.shear_area_y), (frame.i_y, frame.shear_area_z)):
         rigid = frame.g * np.where(shear_area > 0, shear_area, np.inf)
         phi = 12 * frame.e * i / (rigid * length**2)
-        base = frame.e * i / (1 + phi)
-        a, b = 12 * base / length**3, sign * 6 * base / length**2
-        put([(v, v), (v + 6, v + 6)], a)
-        put([(v, v + 6)], -a)
-        put([(v, r), (v, r + 6)], b)
-        put([(v + 6, r), (v + 6, r + 6)], -b)
-        put([(r, r), (r + 6, r + 6)], (4 + phi) * base / length)
-        put([(r, r + 6)], (2 - phi) * base / length)
-    return k
+        base = frame.e * i / (1 + phi) / length
+        parts += [12 * base / length**2, 6 * base / length, (4 + phi) * base, (2 - phi) * base]
+    return np.asarray(np.stack(parts, axis=1) @ _TEMPLATES).reshape(-1, 12, 12)
 
 
 def release_pins(k: Floats, pinned: NDArray[np.bool_]) -> Floats:

@@ -59,10 +59,9 @@ class Factor:
 
     def multiply(self, u: Floats) -> Floats:
         """K·u (6n, cases), element by element, over all freedoms."""
-        forces = np.matmul(self._stiffness, u[self._freedoms])
-        out = np.zeros_like(u)
-        np.add.at(out, self._freedoms.ravel(), forces.reshape(-1, u.shape[1]))
-        return out
+        forces = np.matmul(self._stiffness, u[self._freedoms]).reshape(-1, u.shape[1])
+        at = self._freedoms.ravel()
+        return np.stack([np.bincount(at, column, len(u)) for column in forces.T], axis=1)
 
     def left_over(self, u: Floats, f: Floats) -> tuple[Floats, float]:
         """K·u − f (6n, cases), and its largest entry over the free freedoms as a share of the largest load, both in the

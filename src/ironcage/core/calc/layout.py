@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 _ROWS, _COLUMNS = np.tril_indices(12)
+FEW = 64  # so few joints are factorised as they come: numbering them takes longer than it saves
 
 
 @dataclass(frozen=True, eq=False)
@@ -63,25 +64,29 @@ class Layout:
 
 def layout(count: int, stiffness: Floats, freedoms: Ints, held: NDArray[np.bool_]) -> Layout:
     """A layout for `count` joints whose elements have stiffnesses (m, 12, 12) over freedoms (m, 12), held (count, 6) where True."""
-    diagonal = np.bincount(freedoms.ravel(), np.einsum("mii->mi", stiffness).ravel(), 6 * count)
+    diagonal = np.bincount(freedoms.ravel(), stiffness[:, range(12), range(12)].ravel(), 6 * count)
     wanted = ~held.ravel() & (diagonal > 0)
-    order = (_numbering(count, freedoms)[:, None] * 6 + np.arange(6)).ravel()
-    free = order[wanted[order]]
+    if count > FEW:
+        order = (_numbering(count, freedoms)[:, None] * 6 + np.arange(6)).ravel()
+        free = order[wanted[order]]
+    else:
+        free = np.flatnonzero(wanted)
     where = np.full(6 * count, -1)
     where[free] = np.arange(len(free))
     return Layout(free, where[freedoms])
 
 
 def _numbering(count: int, freedoms: Ints) -> Ints:
+    """Joints in the order of their equations."""
     from scipy.sparse import csr_array
     from scipy.sparse.csgraph import reverse_cuthill_mckee
 
-    joints = freedoms[:, ::3] // 6  # a beam's joints, a sheet's corners
-    one, other = np.repeat(joints, 4, axis=1).ravel(), np.tile(joints, 4).ravel()
-    pairs = np.unique(np.concatenate([one * count + other, other * count + one]))
-    rows, columns = np.divmod(pairs, count)
-    starts = np.searchsorted(rows, np.arange(count + 1))
-    graph = csr_array(
-        (np.ones(len(pairs), dtype=np.int8), columns.astype(np.int32), starts.astype(np.int32)), shape=(count, count)
-    )
+    joints = freedoms[:, ::3] // 6  # a beam's joints twice each, a sheet's corners
+    one, other = joints.ravel(), np.roll(joints, -1, axis=1).ravel()
+    apart = one != other
+    one, other = one[apart], other[apart]
+    rows, columns = np.concatenate([one, other]), np.concatenate([other, one])
+    starts = np.concatenate([[0], np.cumsum(np.bincount(rows, minlength=count))])
+    order = np.argsort(rows, kind="stable")
+    graph = csr_array((np.ones(len(rows)), columns[order], starts), shape=(count, count))
     return np.asarray(reverse_cuthill_mckee(graph, symmetric_mode=True), dtype=np.int64)
