@@ -153,7 +153,7 @@ def test_prove_shows_twist_bending_and_the_frame_unloaded(drive: Driver, sandpip
     window = drive.start(sandpiper).window
     drive.key(Qt.Key.Key_5)
     drive.settle()
-    page, answer = window.page, prove.answer(sandpiper)
+    page, answer = window.page.here, prove.answer(sandpiper)
     drawn = {}
     for n in range(3):
         page.test.button(n).click()

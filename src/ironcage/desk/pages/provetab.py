@@ -45,6 +45,7 @@ class ProveTab(ListTab):
         self.empty.setText(str(problem) if problem else "")
         self.empty.setVisible(problem is not None)
         self.show_result()
+        self.show_chosen()
         self.decorated.emit()
 
     @abstractmethod
