@@ -188,7 +188,7 @@ def test_prove_cut_and_jig_say_what_the_core_says(drive: Driver, sandpiper: Job)
     assert f"Softest between {answer.soft[0].left}" in drive.read()
     assert "licensed engineer" in drive.read()
     assert window.table.decor.shape is not None
-    page = window.pages["prove"]
+    page = window.pages["prove"].here
     scale = page.scale.text()
     page.slider.setValue(90)
     assert page.scale.text() != scale

@@ -18,6 +18,14 @@ _ALWAYS = (
     "joint beside {j} z-{d}", "joint from {j} to z {z}", "joint on {t} 40%", "cross {t} {u}", "add {f} gone", "add holes host {f}, count 2, diameter 12",
     "add {f} thickness 2", "hole foot at 0, 0, {d} dia 10", "joint at B1 foot",
     "mass 12 Pump at {x} 0 {z}", "datum post at {x} 0 {z}", "datum front axle line", "wheels front 0 {y} 290 dia 580 width 165",
+    "level bump {d}",
+    "case Book: {j} z-{z} y {d} held {k} {l}",
+    "case tow at {j}",
+    "combine Both: 1 braking + 2 Book",
+    "case Book gone",
+    "welds 0.{d}",
+    "rollstiff front {d} rear {d}",
+    "reading {d} kg front 0.{d}",
 )  # fmt: skip
 _JOINTS = (
     "z+{d}",

@@ -85,7 +85,7 @@ class LaterTabs(QTabWidget):
 
     def leave_others(self) -> None:
         """Tell the lists that are not open that they are left."""
-        for words, made in self.lists.items():
+        for words, made in tuple(self.lists.items()):  # leaving one may make the one that is opened
             if words != self.words:
                 made.leave()
 
