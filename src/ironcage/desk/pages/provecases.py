@@ -53,11 +53,12 @@ class CasesTab(ProveTab):
         super().__init__(session)
         self.cases = Grid("Load cases", (
             Column("case", lambda r: r.case.name, room="bump front right"), Column("pushes, kN  x  y  z", lambda r: "" if r.case.problem else _three(r.case.applied), True),
-            Column("answered by", self._answered), Column("left over", lambda r: "" if r.row is None else "held" if r.case.held else f"{r.case.off[0]:.0e} N", True,
+            Column("left over", lambda r: "" if r.row is None else "held" if r.case.held else f"{r.case.off[0]:.0e} N", True,
                    tip="The sum of all forces on the car: nothing, but for rounding"),
             Column("hardest", lambda r: r.tube, tip="The tube that uses most of what it stands"), Column("used", lambda r: "" if r.row is None else f"{r.use:.0%}", True),
             Column("buckles at", lambda r: "" if r.row is None else f"× {r.buckles:.1f}" if np.isfinite(r.buckles) else "never", True,
-                   tip="The whole frame buckles at so many times these loads (linear, of a perfect frame)")), lambda r: r.case.name)  # fmt: skip
+                   tip="The whole frame buckles at so many times these loads (linear, of a perfect frame)"),
+            Column("held by", self._answered, tip="What answers the pushes, or why the case can't be told")), lambda r: r.case.name)  # fmt: skip
         self.levels = Grid(
             "Levels",
             (
@@ -135,6 +136,7 @@ class CasesTab(ProveTab):
         if self.result and not self.cases.list.selectionModel().hasSelection() and self.result.rows:
             worst = max(range(len(self.result.rows)), key=lambda n: self.result.rows[n].use)
             self.cases.list.selectRow(worst)
+            self.cases.list.scrollTo(self.cases.model.index(worst, 0))
 
     def _pick(self, keys: tuple[str, ...]) -> None:
         self.decorated.emit()

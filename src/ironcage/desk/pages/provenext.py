@@ -38,8 +38,8 @@ class NextTab(ProveTab):
         self.braces = Grid("Braces", (
             Column("brace", lambda b: "–".join(b.joints), room="J12R–J21L"), Column("N·m/deg", lambda b: f"{b.change.torsion * PER_DEGREE:+.0f}", True, tip="By how much the twist stiffness rises: exact"),
             Column("mass", lambda b: self._mass(b.change.kg), True), Column("per kg", lambda b: f"{b.change.per_kg * PER_DEGREE:.0f}", True, tip="N·m/deg for each kg"),
-            Column("money", lambda b: "" if b.change.money is None else f"{b.change.money:.2f}", True, tip="At the shelf's price a metre; ‘price’ sets one"),
-            Column("in the way", lambda b: ", ".join(b.blocked) or "nothing")), lambda b: b.line)  # fmt: skip
+            Column("in the way", lambda b: ", ".join(b.blocked) or "nothing"),
+            Column("money", lambda b: "" if b.change.money is None else f"{b.change.money:.2f}", True, tip="At the shelf's price a metre; ‘price’ sets one")), lambda b: b.line)  # fmt: skip
         self.tubes = Grid("What tubes are worth", (
             Column("tubes", lambda w: " ".join(w.tubes)), Column("without", lambda w: "falls" if w.gone.falls else f"{w.gone.torsion * PER_DEGREE:+.0f}", True, tip="Twist stiffness without them, N·m/deg"),
             Column("mass", lambda w: self._mass(w.gone.kg), True),
@@ -99,14 +99,16 @@ class NextTab(ProveTab):
 
     def show_result(self) -> None:
         result: Result | None = self.result
-        self.braces.show_rows(result.braces if result else ())
+        self.braces.show_rows(
+            sorted(result.braces, key=lambda b: bool(b.blocked)) if result else ()
+        )  # the clear ones first
         self.tubes.show_rows(result.tubes if result else ())
         if result:
             clear = next((b for b in result.braces if not b.blocked), None)
             like = f" in {clear.section}" if clear else ""
             self.said.setText(f"Braces{like}; both sides at once.")
             if clear and not self.braces.list.selectionModel().hasSelection():
-                self.braces.list.selectRow(result.braces.index(clear))
+                self.braces.list.selectRow(0)
 
     @property
     def picked(self) -> worth.Brace | None:

@@ -38,6 +38,7 @@ class TestTab(ProveTab):
         self.lever = QLineEdit()
         self.lever.setAccessibleName("Lever")
         self.lever.setMaximumWidth(90)
+        self.lever.setMinimumWidth(80)
         self.lever.returnPressed.connect(lambda: session.press(f"reading lever {self.lever.text()}"))
         self.stiffness, self.said = Words("–"), Words(name="hint", wrap=True)
         self.stiffness.setFont(text_font(13, bold=True))
@@ -45,7 +46,7 @@ class TestTab(ProveTab):
         left = column(heading("How to do it (F11 shows it large)"))
         left.addWidget(self.card, 1)
         middle = QVBoxLayout()
-        middle.addLayout(row(QLabel("Lever"), self.lever, button("Add a reading…", lambda: self.typing.emit("reading 40 kg front 0.42 rear 0.05"), "By a level in degrees, or by dials (reading)"),
+        middle.addLayout(row(QLabel("Lever"), self.lever, button("Add…", lambda: self.typing.emit("reading 40 kg front 0.42 rear 0.05"), "By a level in degrees, or by dials (reading)"),
                              button("Take out", self._take_out, "Take the picked reading out")))  # fmt: skip
         middle.addWidget(self.readings, 1)
         right = column(heading("The real frame"), self.stiffness, self.said, self.empty, self.use)
@@ -68,6 +69,7 @@ class TestTab(ProveTab):
         self.readings.show_rows(tuple(enumerate(job.proving.test.readings, 1)))
         if not self.lever.hasFocus() or not self.lever.isModified():
             self.lever.setText(units_of(job).length(job.proving.test.lever))
+            self.lever.setCursorPosition(0)
 
     def show_result(self) -> None:
         self.show_job(self.session.job)
