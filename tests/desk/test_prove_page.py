@@ -88,7 +88,7 @@ def test_a_case_from_the_book_is_started_by_a_button_and_typed(drive: Driver, sk
     drive.type("case Post: J11L z-3 kN, J11R z-3 kN held J1L J1R J7L J7R")
     drive.settle()
     row = _row(here.cases, "Post")
-    assert "held at J1L J1R J7L J7R" in _cells(here.cases, row)
+    assert _cells(here.cases, row)[-1].startswith("held at J1L J1R J7L J7R")
     drive.type("case Slip: J11L z-3 kN held J1L J1R")
     drive.settle()
     assert any("can still turn" in c for c in _cells(here.cases, _row(here.cases, "Slip")))
@@ -353,3 +353,35 @@ def test_larger_type_does_not_widen_the_window(drive: Driver) -> None:
         window.page.open(words)
         drive.settle()
         assert window.width() <= 1280, words
+
+
+def test_work_is_told_by_tube_bay_or_region(drive: Driver, skerry: Job) -> None:
+    window, here = _open(drive, skerry, "Stiffness")
+    here.by.button(2).click()
+    drive.settle()
+    told = prove.answer(skerry)
+    assert here.shares.model.rowCount() == len(told.regions)
+    assert "° a metre" in _cells(here.shares, 0)[2]
+    here.by.button(1).click()
+    drive.settle()
+    shares = [r[1] for r in here.shares.model.rows]
+    assert shares == sorted(shares, reverse=True)
+    assert 0 < sum(shares) <= 1 + 1e-9
+    here.shares.list.selectRow(0)
+    assert set(window.session.chosen) == set(here.shares.model.rows[0][0].split())
+    here.by.button(0).click()
+    assert here.stack.currentWidget() is here.tubes
+
+
+def test_a_mechanism_is_named_and_shown_moving(drive: Driver, skerry: Job) -> None:
+    loose = skerry.but(tubes=tuple(t.but(pinned_a=True, pinned_b=True) for t in skerry.tubes), fittings=())
+    one = loose.tubes[0].but(pinned_a=False)
+    window, here = _open(drive, loose.but(tubes=(one, *loose.tubes[1:])), "Stiffness")
+    assert "is a mechanism" in here.empty.text()
+    assert window.table.decor.shape is not None
+    window.table.grab()
+
+
+def test_a_case_that_is_held_by_more_than_needed_says_so(drive: Driver, skerry: Job) -> None:
+    _, here = _open(drive, typed(skerry, "case Post: J11L z-3 kN held J1L J1R J7L J7R"), "Cases")
+    assert "6 holds more than needed" in _cells(here.cases, _row(here.cases, "Post"))[-1]

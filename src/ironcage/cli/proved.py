@@ -4,7 +4,7 @@ import math
 from collections.abc import Callable
 from typing import Any
 
-from ironcage.core.answers import balance, cases, measured, prove, strength, vibration, worth
+from ironcage.core.answers import balance, cases, measured, strength, vibration, work, worth
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem
 
@@ -25,7 +25,7 @@ def _told(make: Callable[[Job], Any], job: Job) -> Any:
 
 
 def _stiffness(job: Job) -> Said:
-    a = prove.answer(job)
+    a = work.by_bay(job)
     ranked = sorted(zip(job.tubes, a.energy, strict=True), key=lambda pair: -pair[1])
     return {
         "torsional_stiffness_n_m_per_deg": round(a.torsion * PER_DEGREE, 2),
@@ -37,6 +37,7 @@ def _stiffness(job: Job) -> Said:
         "softest_between": [[s.left, s.right] for s in a.soft] if a.soft else [],
         "twist": [{"x_mm": s.x, "left": s.left, "right": s.right, "deg": round(math.degrees(s.twist), 5)} for s in a.stations],
         "regions": [{"front": r.front.left, "rear": r.rear.left, "deg_per_m": round(math.degrees(r.slope) * 1000, 5), "energy": round(r.energy, 5)} for r in a.regions],
+        "bays": [{"bay": " ".join(b.corners), "state": b.state, "energy": round(b.energy, 5)} for b in a.bays],
         "strain_energy_share": [{"tube": t.id, "share": round(float(e), 5)} for t, e in ranked],
         "assumptions": list(a.assumptions),
     }  # fmt: skip

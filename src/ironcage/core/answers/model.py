@@ -193,6 +193,8 @@ class Spread(NamedTuple):
 def fine_frame(job: Job, parts: int) -> Spread:
     """The frame with every tube cut into so many beams at least, for what happens along tubes: vibration and buckling. Ends that land beside their joints are
     carried there by stub beams a thousand times as stiff."""
+    if not job.tubes:
+        raise Problem("There are no tubes to work out.")
     index = {j.id: n for n, j in enumerate(job.joints)}
     shapes = {s.name: s.shape for s in job.shelf.sections}
     stiff = _stiffeners(job)

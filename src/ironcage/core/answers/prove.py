@@ -51,10 +51,20 @@ class Region:
 
 
 @dataclass(frozen=True)
+class BayShare:
+    """A bay's corners, the joints round it, whether it is open, and the share of the twist's energy in its sides."""
+
+    corners: tuple[str, ...]
+    joints: tuple[str, ...]
+    state: str
+    energy: float
+
+
+@dataclass(frozen=True)
 class ProveAnswer:
     """Stiffness and how it comes about.
 
-    lateral: N/mm sideways at the same joints, against the pickups; regions: the twist's share of energy between neighbouring stations.
+    lateral: N/mm sideways at the same joints, against the pickups; regions: the twist's share of energy between neighbouring stations; bays: where they were asked for (`work.by_bay`).
     torsion N·mm/rad; angle rad under TORQUE at the front; track mm between the loads; bending N/mm at
     `bending_at` (the loaded joints), None where no joint between the axles can be loaded; energy (m,) share of twist strain energy by tube, in job order;
     twisted and bent: displacements (n, 6) under TORQUE and BENDING_FORCE; soft: the two stations between
@@ -78,6 +88,7 @@ class ProveAnswer:
     cg: tuple[float, float, float]
     corners: dict[str, tuple[str, ...]]
     assumptions: tuple[str, ...] = ASSUMPTIONS
+    bays: tuple[BayShare, ...] = ()
 
     @property
     def per_kg(self) -> float:

@@ -14,9 +14,10 @@ from ironcage.desk.session import Session
 
 class ListTab(QWidget):
     """A list that is made when it is wanted. Signals: decorated (the table is to show something else), typing(text) starts a line for the builder to finish, export(kind, word)
-    asks for a file, works(doing, name, act, done) asks for slow work that can be stopped."""
+    asks for a file, works(doing, name, act, done) asks for slow work that can be stopped; wants: its question is another."""
 
     decorated = pyqtSignal()
+    wants = pyqtSignal()
     typing = pyqtSignal(str)
     export = pyqtSignal(str, str)
     works = pyqtSignal(str, str, object, object)

@@ -58,6 +58,7 @@ class ProvePage(Page):
         made.typing.connect(self.typing)
         made.export.connect(self.export)
         made.works.connect(self.works)
+        made.wants.connect(self.wants)
 
     @property
     def here(self) -> ProveTab:
@@ -107,7 +108,7 @@ class ProvePage(Page):
         if current:
             self.put_decor(here.decor())
         elif here.result is None:
-            self.put_decor(type(self.decor)())
+            self.put_decor(here.decor_of_motion())
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
         self.here.show_chosen()

@@ -123,7 +123,12 @@ class CasesTab(ProveTab):
     def _answered(r: Row) -> str:
         if r.case.problem:
             return r.case.problem
-        return f"held at {' '.join(r.case.held)}" if r.case.held else "the masses' inertia"
+        if not r.case.held:
+            return "the masses' inertia"
+        over = 3 * len(r.case.held) - 6
+        return f"held at {' '.join(r.case.held)}" + (
+            f" ({over} holds more than needed: they share as stiff as the frame is)" if over else ""
+        )
 
     def _value(self, what: str) -> str:
         return f"{getattr(self.session.job.proving.levels, what.replace(' ', '_')):g}"

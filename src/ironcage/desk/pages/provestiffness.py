@@ -1,12 +1,13 @@
 """Stiffness: the twist, bending and sideways tests of the frame, where it twists, which tubes work; the set-up drawn on the table."""
 
 import math
+import re
 
 import numpy as np
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSlider, QStackedWidget, QVBoxLayout
 
-from ironcage.core.answers import prove
+from ironcage.core.answers import prove, work
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.model import Job
 from ironcage.desk.grid import Column, Grid
@@ -21,6 +22,7 @@ from ironcage.desk.words import Words
 
 LIMITS = "Small movements, as its assumptions say: an estimate. For roll structures ask your sanctioning body and a licensed engineer."
 UP = np.array([0.0, 0.0, 1.0])
+BAYS = 1  # which of the buttons over the list
 
 
 class StiffnessTab(ProveTab):
@@ -67,12 +69,45 @@ class StiffnessTab(ProveTab):
         box.addLayout(left, 2)
         box.addLayout(middle, 6)
         right = QVBoxLayout()
-        right.addWidget(self.tubes)
+        self.shares = Grid("Work by bay or region", (
+            Column("where", lambda r: r[0], room="J12L J12R J21R J21L"), Column("energy", lambda r: f"{r[1]:.1%}", True, tip="Share of the strain energy of the twist test"),
+            Column("", lambda r: r[2])), lambda r: r[0])  # fmt: skip
+        self.shares.chose.connect(
+            lambda keys: session.choose(tuple(n for key in keys for n in re.findall(r"J\d+[LR]?", key)))
+        )
+        self.by, buttons = choice(self, ("Tubes", "Bays", "Regions"), self._split)
+        self.stack = QStackedWidget()
+        for grid in (self.tubes, self.shares):
+            self.stack.addWidget(grid)
+        right.addLayout(row(*buttons))
+        right.addWidget(self.stack, 1)
         box.addLayout(right, 4)
 
-    @staticmethod
-    def asks(job: Job) -> prove.ProveAnswer:
-        return prove.answer(job)
+    def asks(self, job: Job) -> prove.ProveAnswer:  # type: ignore[override]
+        return work.by_bay(job) if self.by.checkedId() == BAYS else prove.answer(job)
+
+    def _split(self) -> None:
+        """Another way to tell where the work is done."""
+        self.stack.setCurrentIndex(min(self.by.checkedId(), 1))
+        self._show_shares()
+        if self.by.checkedId() == BAYS:
+            self.wants.emit()
+
+    def _show_shares(self) -> None:
+        told: prove.ProveAnswer | None = self.result
+        rows: list[tuple[str, float, str]] = []
+        if told and self.by.checkedId() == BAYS:
+            rows = [(" ".join(b.corners), b.energy, b.state) for b in told.bays]
+        elif told:
+            rows = [
+                (
+                    f"{r.front.left}/{r.front.right} to {r.rear.left}/{r.rear.right}",
+                    r.energy,
+                    f"{math.degrees(r.slope) * 1000:.3f}° a metre",
+                )
+                for r in told.regions
+            ]
+        self.shares.show_rows(rows)
 
     def show_result(self) -> None:
         job, units = self.job, units_of(self.job)
@@ -81,6 +116,7 @@ class StiffnessTab(ProveTab):
             for label in self.figures.values():
                 label.setText("–")
             self.tubes.show_rows(())
+            self.shares.show_rows(())
             self.plot.show_twist((), None, units)
             return
         self.figures["twist"].setText(units.torsional_stiffness(result.torsion))
@@ -100,6 +136,7 @@ class StiffnessTab(ProveTab):
         self.figures["soft"].setText(self._softest(result))
         ranked = sorted(zip(job.tubes, result.energy, strict=True), key=lambda pair: -pair[1])
         self.tubes.show_rows(ranked)
+        self._show_shares()
         self.plot.show_twist(result.stations, result.soft, units)
 
     @staticmethod

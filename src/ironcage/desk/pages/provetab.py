@@ -9,6 +9,7 @@ from PyQt6.QtGui import QColor, QPolygonF
 
 from ironcage.core.answers.model import beam_frame
 from ironcage.core.calc.deflected import moved
+from ironcage.core.calc.factor import Mechanism
 from ironcage.core.job.model import Job
 from ironcage.core.job.routes import Pieces, pieces
 from ironcage.desk.pages.latertabs import ListTab
@@ -32,6 +33,7 @@ class ProveTab(ListTab):
         self.empty = Words(name="hint", wrap=True)
         self.empty.hide()
         self.result: Any = None
+        self.motion: np.ndarray | None = None  # of a mechanism, where the frame is one
         self.job: Job = session.job
 
     @staticmethod
@@ -42,6 +44,7 @@ class ProveTab(ListTab):
     def take(self, job: Job, result: Any, problem: Problem | None) -> None:
         """The answer for a job, or why there is none."""
         self.job, self.result = job, result
+        self.motion = problem.motion if isinstance(problem, Mechanism) else None
         self.empty.setText(str(problem) if problem else "")
         self.empty.setVisible(problem is not None)
         self.show_result()
@@ -55,6 +58,12 @@ class ProveTab(ListTab):
     def decor(self) -> Decor:
         """What the table shows while this list is open."""
         return Decor()
+
+    def decor_of_motion(self) -> Decor:
+        """The motion that nothing stops, where the frame is a mechanism."""
+        if self.motion is None:
+            return Decor()
+        return Decor(shape=deflected(self.job, self.motion, 1.0)[0])
 
     def cards(self) -> list[Card]:
         """What the bench card pages through."""

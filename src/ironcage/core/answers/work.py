@@ -1,0 +1,23 @@
+"""Where a twisted frame's work is done, bay by bay."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from ironcage.core.answers import bays, prove
+from ironcage.core.job.model import Job
+
+
+def by_bay(job: Job) -> prove.ProveAnswer:
+    """Prove's answer with the share of the twist's energy in each bay, most first: each tube's is shared by the bays that it is a side of, so that what is in no bay is left out."""
+    told = prove.answer(job)
+    row = {t.id: n for n, t in enumerate(job.tubes)}
+    found = bays.answer(job).bays
+    sides = np.zeros(len(job.tubes))
+    for bay in found:
+        sides[[row[t] for t in bay.tubes]] += 1
+    each = told.energy / np.maximum(sides, 1)
+    shares = [prove.BayShare(b.corners, b.joints, b.state, float(each[[row[t] for t in b.tubes]].sum())) for b in found]
+    return replace(told, bays=tuple(sorted(shares, key=lambda s: -s.energy)))
