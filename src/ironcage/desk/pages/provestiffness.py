@@ -31,7 +31,7 @@ class StiffnessTab(ProveTab):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.figures = {key: Words("–") for key in ("twist", "bending", "sideways", "per kg", "frame", "soft")}
-        for key in ("twist", "bending", "sideways"):
+        for key in ("twist", "bending"):
             self.figures[key].setFont(text_font(13, bold=True))
         self.figures["soft"].setWordWrap(True)
         self.figures["frame"].setWordWrap(True)
@@ -52,7 +52,7 @@ class StiffnessTab(ProveTab):
         self.tubes.chose.connect(session.choose)
         self.limits = Words(LIMITS, name="quiet", wrap=True)
         self.limits.setToolTip(" ".join(prove.ASSUMPTIONS))
-        left = column(heading("Twist stiffness"), self.figures["twist"], self.figures["per kg"], heading("Bending, sideways"), self.figures["bending"], self.figures["sideways"],
+        left = column(heading("Twist stiffness"), self.figures["twist"], self.figures["per kg"], heading("Bending"), self.figures["bending"], self.figures["sideways"],
                       heading("Frame"), self.figures["frame"], self.empty)  # fmt: skip
         left.addStretch(1)
         middle = column(
@@ -70,7 +70,7 @@ class StiffnessTab(ProveTab):
         box.addLayout(middle, 6)
         right = QVBoxLayout()
         self.shares = Grid("Work by bay or region", (
-            Column("where", lambda r: r[0], room="J12L J12R J21R J21L"), Column("energy", lambda r: f"{r[1]:.1%}", True, tip="Share of the strain energy of the twist test"),
+            Column("energy", lambda r: f"{r[1]:.1%}", True, tip="Share of the strain energy of the twist test"), Column("where", lambda r: r[0], room="J12L J12R J21R J21L"),
             Column("", lambda r: r[2])), lambda r: r[0])  # fmt: skip
         self.shares.chose.connect(
             lambda keys: session.choose(tuple(n for key in keys for n in re.findall(r"J\d+[LR]?", key)))
@@ -124,14 +124,16 @@ class StiffnessTab(ProveTab):
         self.figures["bending"].setToolTip(f"1 kN at {' and '.join(result.bending_at)}" if result.bending_at else
                                            "No joint between the axles can be loaded.")  # fmt: skip
         self.figures["per kg"].setText(f"{result.per_kg * math.pi / 180 / 1000:.1f} N·m/deg per kg")
-        self.figures["sideways"].setText("–" if result.lateral is None else units.linear_stiffness(result.lateral))
+        self.figures["sideways"].setText(
+            "" if result.lateral is None else f"sideways {units.linear_stiffness(result.lateral)}"
+        )
         self.figures["sideways"].setToolTip("Sideways, 1 kN at the same joints against all pickups")
         datum = job.datum
         x, y, z = (
             units.length(v, unit=False)
             for v in (result.cg[0] - datum.x, result.cg[1] - datum.y, result.cg[2] - datum.z)
         )
-        self.figures["frame"].setText(f"{units.mass(result.mass)}\nCG x {x}\ny {y}  z {z}")
+        self.figures["frame"].setText(f"{units.mass(result.mass)}, CG x {x}\ny {y}  z {z}")
         self.figures["frame"].setToolTip(f"Centre of gravity of the bare frame, from {datum.name}")
         self.figures["soft"].setText(self._softest(result))
         ranked = sorted(zip(job.tubes, result.energy, strict=True), key=lambda pair: -pair[1])
