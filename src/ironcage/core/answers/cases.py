@@ -14,6 +14,7 @@ import numpy as np
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.mass import loads as heavy_things
 from ironcage.core.answers.mass import weigh
+from ironcage.core.answers.prove import FRAME_PARTS
 from ironcage.core.calc.beams import Floats
 from ironcage.core.calc.carry import G, Weights, spreader, wheel_loads
 from ironcage.core.calc.chain import pitch_radius, runs
@@ -24,6 +25,7 @@ from ironcage.core.job.proving import STANDARD, Case, Combination
 from ironcage.core.job.ties import ToHole
 from ironcage.problem import Problem
 
+CASE_PARTS = (*FRAME_PARTS, "wheels", "masses", "people", "chains", "shafts")  # what loads and strength depend on
 NEAR = 4  # joints that share something that is tied to none
 ASSUMED = (
     "Wheel loads by equilibrium of the rigid car, its tyres and springs not squashed; a corner's pickups share its load as bolts in a plate do, until links are known.",
@@ -63,20 +65,7 @@ class Loaded:
         return np.sum([p.force for p in self.pushes], axis=0) if self.pushes else np.zeros(3)
 
 
-@remembered(
-    "joints",
-    "tubes",
-    "shelf",
-    "fittings",
-    "pickups",
-    "wheels",
-    "masses",
-    "parts",
-    "people",
-    "chains",
-    "shafts",
-    "proving",
-)
+@remembered(*CASE_PARTS)
 def answer(job: Job) -> tuple[Loaded, ...]:
     """Every case: the standard ones that the job has the data for, the builder's own, and combinations. One that can't be told says why."""
     car = _Car(job)

@@ -41,7 +41,7 @@ class TestAnswer:
     why: str = ""
 
 
-@remembered("joints", "tubes", "shelf", "fittings", "pickups", "parts", "proving")
+@remembered(*prove.FRAME_PARTS)
 def answer(job: Job) -> TestAnswer:
     """The twist test against the model. Raises Problem without enough readings."""
     test = job.proving.test

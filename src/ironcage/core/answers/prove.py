@@ -15,6 +15,7 @@ from ironcage.core.calc.beams import Floats
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem
 
+FRAME_PARTS = ("joints", "tubes", "shelf", "fittings", "pickups", "parts", "proving")  # what stiffness depends on
 TORQUE = 1e6  # N·mm, the 1,000 N·m that every figure of the twist test is for
 BENDING_FORCE = 1000.0  # N
 
@@ -105,7 +106,7 @@ class Rigged:
     corners: dict[str, tuple[str, ...]]
 
 
-@remembered("joints", "tubes", "shelf", "fittings", "pickups", "parts", "proving")
+@remembered(*FRAME_PARTS)
 def rigged(job: Job) -> Rigged:
     """The frame ready to be twisted; its factorisation serves every question. Raises Problem naming what is missing."""
     frame = beam_frame(job)
@@ -118,7 +119,7 @@ def rigged(job: Job) -> Rigged:
     return Rigged(rigs.Rig(frame, {c: tuple(index[n] for n in names) for c, names in corners.items()}), index, corners)
 
 
-@remembered("joints", "tubes", "shelf", "fittings", "pickups", "parts", "proving")
+@remembered(*FRAME_PARTS)
 def answer(job: Job) -> ProveAnswer:
     """Twist and bend the frame. Raises Problem when it can't be done, naming what is missing or loose."""
     held = rigged(job)

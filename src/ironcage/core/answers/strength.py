@@ -74,20 +74,7 @@ class StrengthAnswer:
         return int(use.argmax()), float(use.max())
 
 
-@remembered(
-    "joints",
-    "tubes",
-    "shelf",
-    "fittings",
-    "pickups",
-    "wheels",
-    "masses",
-    "parts",
-    "people",
-    "chains",
-    "shafts",
-    "proving",
-)
+@remembered(*cases.CASE_PARTS)
 def answer(job: Job) -> StrengthAnswer:
     """Every tube in every case that can be told. Raises Problem where the frame itself can't be worked out."""
     held = rigged(job)

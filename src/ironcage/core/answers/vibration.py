@@ -8,7 +8,7 @@ import numpy as np
 
 from ironcage.core.answers import strength
 from ironcage.core.answers.cache import remembered
-from ironcage.core.answers.cases import carriers
+from ironcage.core.answers.cases import CASE_PARTS, carriers
 from ironcage.core.answers.model import Spread, fine_frame
 from ironcage.core.calc.beams import Floats, demand_one_piece
 from ironcage.core.calc.buckling import Buckling, buckling
@@ -71,20 +71,7 @@ class Collapse:
     shape: Floats
 
 
-@remembered(
-    "joints",
-    "tubes",
-    "shelf",
-    "fittings",
-    "pickups",
-    "wheels",
-    "masses",
-    "parts",
-    "people",
-    "chains",
-    "shafts",
-    "proving",
-)
+@remembered(*CASE_PARTS)
 def collapses(job: Job) -> tuple[Collapse, ...]:
     """Every case that can be told, the nearest to buckling first."""
     told = strength.answer(job)

@@ -14,6 +14,7 @@ import numpy as np
 from ironcage.core.answers import strength
 from ironcage.core.answers.bays import each_in_way
 from ironcage.core.answers.cache import remembered
+from ironcage.core.answers.cases import CASE_PARTS
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.model import beam_frame, spots
 from ironcage.core.answers.people import ways_out
@@ -144,10 +145,7 @@ def _groups(frame: Frame, groups: Sequence[tuple[int, ...]], stiffness: Floats) 
     return Changes.of([[(frame.dofs[n], stiffness[n]) for n in g] for g in groups])
 
 
-PARTS = ("joints", "tubes", "shelf", "fittings", "pickups", "parts", "proving")
-
-
-@remembered(*PARTS, "wheels", "masses", "people")
+@remembered(*CASE_PARTS)
 def answer(job: Job) -> tuple[Worth, ...]:
     """Every tube's worth, the least worth first by stiffness a kg. Raises Problem where the frame can't be twisted."""
     tests, groups = _Tests(job), pairs(job)
@@ -251,7 +249,7 @@ def _sizes(job: Job, tests: _Tests, groups: list[tuple[int, ...]], masses: Float
     return made
 
 
-@remembered(*PARTS, "wheels", "masses", "people", "chains", "shafts")
+@remembered(*CASE_PARTS)
 def strength_without(job: Job) -> dict[tuple[str, ...], float]:
     """How much of what it stands the most used tube of the frame uses, over all cases, with each tube and its mirror image gone; infinite where the frame would fall apart."""
     told, tests = strength.answer(job), _Tests(job)
@@ -285,7 +283,7 @@ def brace_section(job: Job) -> Tube:
     )
 
 
-@remembered(*PARTS, "wheels", "masses", "people", "chains", "shafts")
+@remembered(*CASE_PARTS)
 def braces(job: Job) -> tuple[Brace, ...]:
     """Every new tube between two joints that could be there, with its mirror image, the stiffest a kg first: the clear ones, and ahead of them what is blocked but would be better."""
     tests = _Tests(job)
