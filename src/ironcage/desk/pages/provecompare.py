@@ -1,6 +1,7 @@
 """Compare: this frame beside the mark and every variant, and the log of stiffness and mass through the job's life."""
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
 
@@ -66,7 +67,7 @@ class CompareTab(ProveTab):
         box.addLayout(right, 5)
 
     @staticmethod
-    def _figure(text):  # type: ignore[no-untyped-def]
+    def _figure(text: Callable[[prove.ProveAnswer], str]) -> Callable[[Beside], str]:
         return lambda b: text(b.told) if b.told else ""
 
     def asks(self, job: Job) -> tuple[Beside, ...]:  # type: ignore[override]
