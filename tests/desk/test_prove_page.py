@@ -385,3 +385,13 @@ def test_a_mechanism_is_named_and_shown_moving(drive: Driver, skerry: Job) -> No
 def test_a_case_that_is_held_by_more_than_needed_says_so(drive: Driver, skerry: Job) -> None:
     _, here = _open(drive, typed(skerry, "case Post: J11L z-3 kN held J1L J1R J7L J7R"), "Cases")
     assert "6 holds more than needed" in _cells(here.cases, _row(here.cases, "Post"))[-1]
+
+
+def test_how_the_frame_is_modelled_stands_beside_its_stiffness(drive: Driver, skerry: Job) -> None:
+    _, here = _open(drive, skerry, "Stiffness")
+    assert here.limits.text().startswith("Welds are rigid; bends keep their section.")
+    drive.type("welds 0.8")
+    drive.type("ovalise on")
+    drive.settle()
+    assert here.limits.text().startswith("Welds give (joint factor 0.8); bends go oval.")
+    assert "licensed engineer" in here.limits.text()

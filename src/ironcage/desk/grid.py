@@ -217,6 +217,12 @@ class Grid(QWidget):
         if rows and not self.list.hasFocus():
             self.list.scrollTo(self.model.index(rows[0], 0))
 
+    @property
+    def picked(self) -> Row | None:
+        """The row that is picked, the first of several; None where there is none."""
+        rows = sorted(i.row() for i in self.list.selectionModel().selectedRows())
+        return self.model.rows[rows[0]] if rows and rows[0] < len(self.model.rows) else None
+
     def _selected(self, *_: object) -> None:
         if not self._quiet:
             rows = sorted({i.row() for i in self.list.selectionModel().selectedRows()})

@@ -43,7 +43,7 @@ def test_the_report_tells_every_figure_case_tube_and_assumption(skerry: Job) -> 
         assert case.name in text
     for tube in strong.tubes:
         assert tube.tube in text
-    assert "joint factor 0.9" in text
+    assert "Welds give (joint factor 0.9)" in text
     assert CAUTION.split(":")[0] in text
     for line in (*prove.ASSUMPTIONS, *strength.ASSUMED):
         assert " ".join(line.split())[:60] in text

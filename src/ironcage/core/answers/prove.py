@@ -148,6 +148,17 @@ def answer(job: Job) -> ProveAnswer:
     )  # fmt: skip
 
 
+def modelled(job: Job) -> str:
+    """How the builder chose to model the frame, in a sentence."""
+    p = job.proving
+    said = [
+        "Welds are rigid" if p.joint == 1 else f"Welds give (joint factor {p.joint:g})",
+        f"bends {'go oval' if p.ovalise else 'keep their section'}",
+    ]
+    carrying = [part.name for part in job.parts if part.mount]
+    return "; ".join(said + ([f"{', '.join(carrying)} carries load"] if carrying else [])) + "."
+
+
 def torsion_of(job: Job) -> float:
     """Twist stiffness alone, N·mm/rad, kept nowhere: for trying many values of one thing."""
     frame = beam_frame.__wrapped__(job)  # type: ignore[attr-defined]

@@ -138,7 +138,7 @@ class CasesTab(ProveTab):
 
     def show_result(self) -> None:
         self.cases.show_rows(self.result.rows if self.result else ())
-        if self.result and not self.cases.list.selectionModel().hasSelection() and self.result.rows:
+        if self.result and self.cases.picked is None and self.result.rows:
             worst = max(range(len(self.result.rows)), key=lambda n: self.result.rows[n].use)
             self.cases.list.selectRow(worst)
             self.cases.list.scrollTo(self.cases.model.index(worst, 0))
@@ -149,8 +149,8 @@ class CasesTab(ProveTab):
     @property
     def shown(self) -> Row | None:
         """The case that the table shows."""
-        rows = self.cases.list.selectionModel().selectedRows()
-        return self.cases.model.rows[rows[0].row()] if rows and rows[0].row() < len(self.cases.model.rows) else None
+        found: Row | None = self.cases.picked
+        return found
 
     def decor(self) -> Decor:
         shown, result = self.shown, self.result

@@ -107,14 +107,14 @@ class NextTab(ProveTab):
             clear = next((b for b in result.braces if not b.blocked), None)
             like = f" in {clear.section}" if clear else ""
             self.said.setText(f"Braces{like}; both sides at once.")
-            if clear and not self.braces.list.selectionModel().hasSelection():
+            if clear and self.braces.picked is None:
                 self.braces.list.selectRow(0)
 
     @property
     def picked(self) -> worth.Brace | None:
         """The brace that is picked in the list."""
-        rows = self.braces.list.selectionModel().selectedRows()
-        return self.braces.model.rows[rows[0].row()] if rows and rows[0].row() < len(self.braces.model.rows) else None
+        found: worth.Brace | None = self.braces.picked
+        return found
 
     def _add(self) -> None:
         if self.picked is None:

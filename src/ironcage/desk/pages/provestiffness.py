@@ -20,7 +20,7 @@ from ironcage.desk.table.view import Decor
 from ironcage.desk.twistplot import TwistPlot
 from ironcage.desk.words import Words
 
-LIMITS = "Small movements, as its assumptions say: an estimate. For roll structures ask your sanctioning body and a licensed engineer."
+LIMITS = "An estimate of small movements. For roll structures ask your sanctioning body and a licensed engineer."
 UP = np.array([0.0, 0.0, 1.0])
 BAYS = 1  # which of the buttons over the list
 
@@ -136,6 +136,7 @@ class StiffnessTab(ProveTab):
         self.figures["frame"].setText(f"{units.mass(result.mass)}, CG x {x}\ny {y}  z {z}")
         self.figures["frame"].setToolTip(f"Centre of gravity of the bare frame, from {datum.name}")
         self.figures["soft"].setText(self._softest(result))
+        self.limits.setText(f"{prove.modelled(job)} {LIMITS}")
         ranked = sorted(zip(job.tubes, result.energy, strict=True), key=lambda pair: -pair[1])
         self.tubes.show_rows(ranked)
         self._show_shares()

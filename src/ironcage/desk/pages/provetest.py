@@ -2,7 +2,6 @@
 
 import math
 from html import escape
-from typing import Any
 
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QTextBrowser, QVBoxLayout
 
@@ -96,11 +95,10 @@ class TestTab(ProveTab):
             self.session.press(f"welds {self.result.factor:.4f}")
 
     def _take_out(self) -> None:
-        rows: list[Any] = self.readings.list.selectionModel().selectedRows()
-        if not rows:
+        if self.readings.picked is None:
             self.session.told.emit("Pick a reading in the list first.", True)
             return
-        self.session.press(f"reading {rows[0].row() + 1} gone")
+        self.session.press(f"reading {self.readings.picked[0]} gone")
 
     def cards(self) -> list[Card]:
         return [

@@ -82,14 +82,14 @@ class VibrationTab(ProveTab):
                     else f"{words}: no pure {kind} among the first {len(found)}."
                 )
         self.said.setText("\n".join(lines))
-        if rows and not self.modes.list.selectionModel().hasSelection():
+        if rows and self.modes.picked is None:
             self.modes.list.selectRow(next((n for n, r in enumerate(rows) if r.mode.kind == "twist"), 0))
 
     @property
     def shown(self) -> Row | None:
         """The mode that the table shows."""
-        rows = self.modes.list.selectionModel().selectedRows()
-        return self.modes.model.rows[rows[0].row()] if rows and rows[0].row() < len(self.modes.model.rows) else None
+        found: Row | None = self.modes.picked
+        return found
 
     def decor(self) -> Decor:
         shown = self.shown
