@@ -73,7 +73,7 @@ def theirs(job: Job) -> Floats:
 
 def opensees(job: Job) -> Floats:
     """The same by OpenSeesPy: elastic beams, its banded direct solver."""
-    import openseespy.opensees as ops  # type: ignore[import-untyped]
+    import openseespy.opensees as ops
 
     frame = beam_frame(job)
     ops.wipe()

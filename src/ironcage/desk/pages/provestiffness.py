@@ -20,7 +20,7 @@ from ironcage.desk.table.view import Decor
 from ironcage.desk.twistplot import TwistPlot
 from ironcage.desk.words import Words
 
-LIMITS = "An estimate of small movements. For roll structures ask your sanctioning body and a licensed engineer."
+LIMITS = "An estimate. For roll structures ask your sanctioning body and a licensed engineer."
 UP = np.array([0.0, 0.0, 1.0])
 BAYS = 1  # which of the buttons over the list
 
