@@ -20,26 +20,28 @@ from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.view import Decor
 from ironcage.desk.words import Words
 
+BUCKLED_TUBES = 600  # of more the list tells no buckling: each case would take a second and more
 SHARE = 0.5  # of the largest swing that a case's shape is drawn with
 
 
 @dataclass(frozen=True)
 class Row:
-    """A case as it is listed. use: of the tube that works hardest, and which; buckles: times its loads; row: its place among the cases told, None where it is not."""
+    """A case as it is listed. use: of the tube that works hardest, and which; buckles: at so many times its loads, None where that is not told; row: its place among the cases told, None where it is not."""
 
     case: Loaded
     tube: str
     use: float
-    buckles: float
+    buckles: float | None
     row: int | None
 
 
 @dataclass(frozen=True)
 class Result:
-    """Strength, and the cases with their worst."""
+    """Strength, and the cases with their worst; buckled: whether buckling is told already."""
 
     strength: strength.StrengthAnswer
     rows: tuple[Row, ...]
+    buckled: bool
 
 
 def _level(job: Job, what: str, text: str) -> Done:
@@ -56,7 +58,7 @@ class CasesTab(ProveTab):
             Column("left over", lambda r: "" if r.row is None else "held" if r.case.held else f"{r.case.off[0]:.0e} N", True,
                    tip="The sum of all forces on the car: nothing, but for rounding"),
             Column("hardest", lambda r: r.tube, tip="The tube that uses most of what it stands"), Column("used", lambda r: "" if r.row is None else f"{r.use:.0%}", True),
-            Column("buckles at", lambda r: "" if r.row is None else f"× {r.buckles:.1f}" if np.isfinite(r.buckles) else "never", True,
+            Column("buckles at", lambda r: "" if r.buckles is None else f"× {r.buckles:.1f}" if np.isfinite(r.buckles) else "never", True,
                    tip="The whole frame buckles at so many times these loads (linear, of a perfect frame)"),
             Column("held by", self._answered, tip="What answers the pushes, or why the case can't be told")), lambda r: r.case.name)  # fmt: skip
         self.levels = Grid(
@@ -103,21 +105,23 @@ class CasesTab(ProveTab):
         box.addLayout(left, 8)
         box.addLayout(right, 4)
 
-    @staticmethod
-    def asks(job: Job) -> Result:
-        told = strength.answer(job)
-        buckles = {c.case: c.factor for c in vibration.collapses(job)}
+    def asks(self, job: Job) -> Result:  # type: ignore[override]
+        """The cases; once they are shown, again with the buckling of each, which takes longer."""
+        told, shown = strength.answer(job), self.result is not None and self.job is job
+        buckles: dict[str, float | None] = {}
+        if shown and len(job.tubes) <= BUCKLED_TUBES:
+            buckles = {c.case: c.factor for c in vibration.collapses(job)}
         index = {c.name: n for n, c in enumerate(told.cases)}
         rows = []
         for case in cases.answer(job):
             n = index.get(case.name)
             if n is None:
                 refused = next((c for c in told.refused if c.name == case.name), case)
-                rows.append(Row(refused, "", 0.0, np.inf, None))
+                rows.append(Row(refused, "", 0.0, None, None))
                 continue
             tube, use = told.worst_in(n)
-            rows.append(Row(case, job.tubes[tube].id, use, buckles.get(case.name, np.inf), n))
-        return Result(told, tuple(rows))
+            rows.append(Row(case, job.tubes[tube].id, use, buckles.get(case.name), n))
+        return Result(told, tuple(rows), shown)
 
     @staticmethod
     def _answered(r: Row) -> str:
@@ -142,6 +146,8 @@ class CasesTab(ProveTab):
             worst = max(range(len(self.result.rows)), key=lambda n: self.result.rows[n].use)
             self.cases.list.selectRow(worst)
             self.cases.list.scrollTo(self.cases.model.index(worst, 0))
+        if self.result and not self.result.buckled:
+            self.wants.emit()
 
     def _pick(self, keys: tuple[str, ...]) -> None:
         self.decorated.emit()
