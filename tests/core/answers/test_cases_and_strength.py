@@ -1,6 +1,7 @@
 """Load cases balance and are carried by statics; strength follows from them; both on the demos and on frames that hands can work out."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -10,6 +11,7 @@ from ironcage.core.answers.mass import stance, weigh
 from ironcage.core.answers.model import beam_frame, fine_frame, spots
 from ironcage.core.calc.beams import solve
 from ironcage.core.calc.carry import G
+from ironcage.core.calc.rigs import rigid_motions
 from ironcage.core.job import edits
 from ironcage.core.job.commands import understand
 from ironcage.core.job.model import Job, Joint
@@ -280,3 +282,21 @@ def test_a_part_that_carries_load_stiffens_and_needs_its_mounts() -> None:
     assert prove.answer(typed(tied, f"stress {engine.id} rigid", f"stress {engine.id} gone")).torsion == pytest.approx(
         prove.answer(job).torsion
     )
+
+
+def test_a_chain_opens_only_by_what_moves_its_sprockets_against_each_other() -> None:
+    job = sample("sandpiper")
+    told = strength.answer(job)
+    nodes = np.array([j.place for j in job.joints])
+    rigid = rigid_motions(nodes) @ np.array([3.0, -2, 1, 0.01, -0.02, 0.015])
+    whole = np.repeat(rigid.reshape(len(nodes), 6, 1), len(told.cases), axis=2)
+    line = next(m for m in strength.moves(job, replace(told, u=whole)) if m.what == "line of Final drive")
+    assert line.mm == pytest.approx(0, abs=1e-9)
+    assert line.angle == pytest.approx(0, abs=1e-12)
+    bent = whole.copy()
+    bent[nodes[:, 0] < -2200, 1] += 1.5  # the axle's end of the frame goes aside
+    line = next(m for m in strength.moves(job, replace(told, u=bent)) if m.what == "line of Final drive")
+    assert line.mm > 0.1
+    assert not any(
+        "line of" in m.what for m in strength.moves(sample("skerry"), strength.answer(sample("skerry")))
+    )  # the same joints carry both

@@ -268,25 +268,28 @@ def moves(job: Job, told: StrengthAnswer) -> tuple[Move, ...]:
         travel = np.linalg.norm(told.u[[index[n] for n in names], :3], axis=1)
         row, case = np.unravel_index(int(travel.argmax()), travel.shape)
         made.append(Move(what, told.cases[int(case)].name, float(travel[row, case]), where=tuple(names)))
-    return (*made, *(_chain_line(job, told, chain) for chain in job.chains))
+    return (*made, *filter(None, (_chain_line(job, told, chain) for chain in job.chains)))
 
 
-def _chain_line(job: Job, told: StrengthAnswer, chain: Chain) -> Move:
-    """How far a chain's sprockets turn out of line with each other at worst, on top of how they stand unloaded."""
+def _chain_line(job: Job, told: StrengthAnswer, chain: Chain) -> Move | None:
+    """How far a chain's sprockets leave each other's line at worst, on top of how they stand unloaded: seen from the driving one, so that what turns both alike is no fault.
+    None where the same joints are nearest to both, for then nothing tells their movements apart."""
     nodes = np.array([j.place for j in job.joints])
     index = {j.id: n for n, j in enumerate(job.joints)}
     used = [index[j] for j in job.tubes_at]
-    axes, places = [], []
-    for s in (chain.driving, chain.driven):
-        at = np.array([s.x, s.y, s.z])
-        near = sorted(used, key=lambda n, at=at: float(np.linalg.norm(nodes[n] - at)))[: cases.NEAR]  # type: ignore[misc]
+    ats = [np.array([s.x, s.y, s.z]) for s in (chain.driving, chain.driven)]
+    carried = [sorted(used, key=lambda n, at=at: float(np.linalg.norm(nodes[n] - at)))[: cases.NEAR] for at in ats]  # type: ignore[misc]
+    if set(carried[0]) == set(carried[1]):
+        return None
+    fits = []
+    for at, near in zip(ats, carried, strict=True):
         rigid = rigid_motions(nodes[near] - at).reshape(len(near), 6, 6)[:, :3].reshape(-1, 6)
-        fit = np.linalg.lstsq(rigid, told.u[near, :3].reshape(-1, told.u.shape[2]), rcond=None)[0]
-        axes.append(fit[3:])
-        places.append(fit[:3])
+        fits.append(np.linalg.lstsq(rigid, told.u[near, :3].reshape(-1, told.u.shape[2]), rcond=None)[0])
+    driving, driven = fits
     # a shaft along y leaves its line by turns about z and about x
-    turned = np.hypot(axes[0][0] - axes[1][0], axes[0][2] - axes[1][2])
-    sideways = np.abs(places[0][1] - places[1][1])
+    turned = np.hypot(driving[3] - driven[3], driving[5] - driven[5])
+    alike = np.cross(driving[3:].T, ats[1] - ats[0]).T  # where the driving one's turn takes the other
+    sideways = np.abs(driven[1] - driving[1] - alike[1])
     case = int((turned / chain.most_angle + sideways / chain.most_offset).argmax())
     too_far = bool(turned[case] > chain.most_angle or sideways[case] > chain.most_offset)
     return Move(
