@@ -297,6 +297,17 @@ def test_a_chain_opens_only_by_what_moves_its_sprockets_against_each_other() -> 
     bent[nodes[:, 0] < -2200, 1] += 1.5  # the axle's end of the frame goes aside
     line = next(m for m in strength.moves(job, replace(told, u=bent)) if m.what == "line of Final drive")
     assert line.mm > 0.1
-    assert not any(
-        "line of" in m.what for m in strength.moves(sample("skerry"), strength.answer(sample("skerry")))
-    )  # the same joints carry both
+
+
+def test_a_chain_takes_hold_of_the_engines_mounts_and_the_axles_bearings() -> None:
+    job = sample("skerry")
+    engine, bearings = ({job.joints[n].id for n in rows} for rows in cases.chain_joints(job, job.chains[0]))
+    assert engine == {"J6", "J12R", "J5R", "J7R"}  # nearest to the engine, which hangs right of the middle
+    assert {"J5L", "J7L", "J5R", "J7R"} < bearings  # 150 mm left and right of the middle
+    pushes = {p.what: set(p.joints) for p in _case(job, "acceleration").pushes}
+    assert pushes["Final drive on the engine"] == engine
+    assert pushes["Final drive on the driven shaft"] == bearings
+    line = next(m for m in strength.moves(job, strength.answer(job)) if m.what == "line of Final drive")
+    assert 0 < line.mm < 1
+    bare = job.but(parts=tuple(p for p in job.parts if p.kind != "engine"))
+    assert {job.joints[n].id for n in cases.chain_joints(bare, job.chains[0])[0]} == {"J5L", "J12L", "J6", "J7L"}

@@ -19,6 +19,7 @@ from ironcage.core.calc.beams import Floats
 from ironcage.core.calc.carry import G, Weights, spreader, wheel_loads
 from ironcage.core.calc.chain import pitch_radius, runs
 from ironcage.core.calc.rigs import CORNERS
+from ironcage.core.job.bodies import shaft_axis
 from ironcage.core.job.model import Job, Wheel
 from ironcage.core.job.placed import Chain, Shaft
 from ironcage.core.job.proving import STANDARD, Case, Combination
@@ -26,6 +27,7 @@ from ironcage.core.job.ties import ToHole
 from ironcage.problem import Problem
 
 CASE_PARTS = (*FRAME_PARTS, "wheels", "masses", "people", "chains", "shafts")  # what loads and strength depend on
+POWER = ("engine", "motor", "gearbox")  # what a chain or shaft starts at
 NEAR = 4  # joints that share something that is tied to none
 ASSUMED = (
     "Wheel loads by equilibrium of the rigid car, its tyres and springs not squashed; a corner's pickups share its load as bolts in a plate do, until links are known.",
@@ -117,6 +119,12 @@ def carriers(job: Job) -> list[tuple[float, list[tuple[int, float]]]]:
     return made
 
 
+def chain_joints(job: Job, chain: Chain) -> tuple[tuple[int, ...], tuple[int, ...]]:
+    """The joints, by number, that carry what drives a chain, and those that carry both bearings of the shaft that it drives."""
+    car = _Car(job)
+    return car.unit(np.array([chain.driving.x, chain.driving.y, chain.driving.z])), car.bearings(chain)
+
+
 class _Car:
     """What is looked up again and again while the cases of one job are worked out."""
 
@@ -150,6 +158,23 @@ class _Car:
         """The joints nearest to a place, by number."""
         order = np.argsort(np.linalg.norm(self.nodes[self.used] - place, axis=1), kind="stable")
         return tuple(int(n) for n in self.used[order[:NEAR]])
+
+    def unit(self, place: Floats) -> tuple[int, ...]:
+        """The joints that carry the engine, motor or gearbox nearest to a place, by number; those nearest to the place where there is none."""
+        kinds = {p.id: p.kind for p in self.job.parts}
+        units = [
+            (float(np.linalg.norm(h.place - place)), rows)
+            for h, rows in zip(self.heavy, self.carriers, strict=True)
+            if kinds.get(h.id) in POWER
+        ]
+        return min(units)[1] if units else self.near(place)
+
+    def bearings(self, chain: Chain) -> tuple[int, ...]:
+        """The joints nearest to both bearings of a chain's driven shaft, by number."""
+        wheel = np.array([chain.driven.x, chain.driven.y, chain.driven.z])
+        left = wheel + chain.reach * shaft_axis(chain.driven)
+        right = left - chain.span * shaft_axis(chain.driven)
+        return tuple(dict.fromkeys((*self.near(left), *self.near(right))))
 
     def _spreader(self, rows: tuple[int, ...], at: Floats) -> Floats:
         key = rows, at.tobytes()
@@ -312,15 +337,15 @@ class _Car:
         leaves, meets = runs((small, radii[0]), (large, radii[1]), np.array([0.0, 1.0, 0.0]))["upper"]
         pull = torque / radii[1] * (meets - leaves) / np.linalg.norm(meets - leaves)
         return [
-            Push(f"{chain.name} on the engine", leaves, pull, np.zeros(3), self._named(self.near(small))),
-            Push(f"{chain.name} on the driven shaft", large, -pull, np.zeros(3), self._named(self.near(large))),
+            Push(f"{chain.name} on the engine", leaves, pull, np.zeros(3), self._named(self.unit(small))),
+            Push(f"{chain.name} on the driven shaft", large, -pull, np.zeros(3), self._named(self.bearings(chain))),
         ]
 
     def _shaft_torque(self, shaft: Shaft, torque: float) -> list[Push]:
         """The shaft turns the engine one way and the differential the other; the differential takes the wheels' torque as well."""
         start, stop = np.array(shaft.start), np.array(shaft.stop)
         twist = np.array(shaft.drive) / np.linalg.norm(shaft.drive) * torque / self.job.proving.levels.final_drive
-        engine, back = self.near(start), self.near(stop)
+        engine, back = self.unit(start), self.near(stop)
         return [
             Push(f"{shaft.name} on the engine", start, np.zeros(3), twist, self._named(engine)),
             Push(

@@ -273,18 +273,16 @@ def moves(job: Job, told: StrengthAnswer) -> tuple[Move, ...]:
 
 def _chain_line(job: Job, told: StrengthAnswer, chain: Chain) -> Move | None:
     """How far a chain's sprockets leave each other's line at worst, on top of how they stand unloaded: seen from the driving one, so that what turns both alike is no fault.
-    None where the same joints are nearest to both, for then nothing tells their movements apart."""
+    None where the same joints carry both, for then nothing tells their movements apart."""
     nodes = np.array([j.place for j in job.joints])
-    index = {j.id: n for n, j in enumerate(job.joints)}
-    used = [index[j] for j in job.tubes_at]
     ats = [np.array([s.x, s.y, s.z]) for s in (chain.driving, chain.driven)]
-    carried = [sorted(used, key=lambda n, at=at: float(np.linalg.norm(nodes[n] - at)))[: cases.NEAR] for at in ats]  # type: ignore[misc]
+    carried = cases.chain_joints(job, chain)
     if set(carried[0]) == set(carried[1]):
         return None
     fits = []
-    for at, near in zip(ats, carried, strict=True):
-        rigid = rigid_motions(nodes[near] - at).reshape(len(near), 6, 6)[:, :3].reshape(-1, 6)
-        fits.append(np.linalg.lstsq(rigid, told.u[near, :3].reshape(-1, told.u.shape[2]), rcond=None)[0])
+    for at, rows in zip(ats, map(list, carried), strict=True):
+        rigid = rigid_motions(nodes[rows] - at).reshape(len(rows), 6, 6)[:, :3].reshape(-1, 6)
+        fits.append(np.linalg.lstsq(rigid, told.u[rows, :3].reshape(-1, told.u.shape[2]), rcond=None)[0])
     driving, driven = fits
     # a shaft along y leaves its line by turns about z and about x
     turned = np.hypot(driving[3] - driven[3], driving[5] - driven[5])

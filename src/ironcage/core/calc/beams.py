@@ -84,7 +84,8 @@ class Frame:
     @cached_property
     def lengths(self) -> Floats:
         """Centre-to-centre lengths (m,), mm."""
-        return np.linalg.norm(self.nodes[self.ends[:, 1]] - self.nodes[self.ends[:, 0]], axis=1)
+        run = self.nodes[self.ends[:, 1]] - self.nodes[self.ends[:, 0]]
+        return np.sqrt((run * run).sum(axis=1))
 
     @cached_property
     def axes(self) -> Floats:
@@ -99,8 +100,8 @@ class Frame:
             made = release_pins(made, self.pinned)
         for beam, stiffness in self.formed.items():
             made[beam] = stiffness
-        fixity = np.broadcast_to(np.asarray(self.fixity, dtype=float), self.ends.shape)
-        if (fixity < 1).any():
+        if np.any(np.less(self.fixity, 1)):
+            fixity = np.broadcast_to(np.asarray(self.fixity, dtype=float), self.ends.shape)
             made = soften(
                 made, fixity, 3 * self.e[:, None] * np.stack([self.i_y, self.i_z], axis=1) / self.lengths[:, None]
             )
@@ -144,26 +145,29 @@ class Frame:
 
 def element_axes(first: Floats, second: Floats, roll: Floats) -> Floats:
     """Element axes (m, 3, 3) as rows x, y, z, for elements from `first` to `second` (m, 3), mm."""
-    x = (second - first).T
-    x = x / np.sqrt((x * x).sum(axis=0))
+    made = np.empty((len(roll), 3, 3))
+    x, y, z = made.transpose(1, 2, 0)  # each (3, m), written in place
+    np.subtract(second.T, first.T, out=x)
+    x /= np.sqrt((x * x).sum(axis=0))
+    # y is up × x: of z where the element is not vertical, of x where it is; then z = x × y
+    y[0], y[1], y[2] = -x[1], x[0], 0.0
     flat = np.hypot(x[0], x[1])
     vertical = flat < VERTICAL
-    zero = np.zeros_like(flat)
-    # y is up × x: of z where the element is not vertical, of x where it is; then z = x × y
-    y = np.where(vertical, [zero, -x[2], x[1]], [-x[1], x[0], zero])
-    y /= np.sqrt((y * y).sum(axis=0))
-    z = np.stack([x[1] * y[2] - x[2] * y[1], x[2] * y[0] - x[0] * y[2], x[0] * y[1] - x[1] * y[0]])
-    x, y, z = x.T, y.T, z.T
-    c, s = np.cos(roll)[:, None], np.sin(roll)[:, None]
-    return np.stack([x, c * y + s * z, c * z - s * y], axis=1)
+    if vertical.any():
+        y[:, vertical] = [np.zeros(vertical.sum()), -x[2, vertical], x[1, vertical]]
+        flat[vertical] = np.hypot(x[1, vertical], x[2, vertical])
+    y /= flat
+    z[0], z[1], z[2] = x[1] * y[2] - x[2] * y[1], x[2] * y[0] - x[0] * y[2], x[0] * y[1] - x[1] * y[0]
+    if roll.any():
+        c, s = np.cos(roll), np.sin(roll)
+        y[:], z[:] = c * y + s * z, c * z - s * y
+    return made
 
 
 def to_global(local: Floats, axes: Floats) -> Floats:
-    """Element matrices (m, 12, 12) turned from element axes (m, 3, 3) to global ones."""
-    parts = local.reshape(-1, 4, 3, 4, 3)
-    half = np.matmul(parts.reshape(-1, 12, 4, 3).transpose(0, 2, 1, 3), axes[:, None]).transpose(0, 2, 1, 3)
-    full = np.matmul(axes.transpose(0, 2, 1)[:, None], half.reshape(-1, 4, 3, 12))
-    return np.asarray(full.reshape(-1, 12, 12))
+    """Symmetric element matrices (m, 12, 12) turned from element axes (m, 3, 3) to global ones."""
+    half = np.matmul(local.reshape(-1, 48, 3), axes).reshape(-1, 12, 12)
+    return np.matmul(half.transpose(0, 2, 1).reshape(-1, 48, 3), axes).reshape(-1, 12, 12)
 
 
 def _templates() -> Floats:
@@ -197,13 +201,19 @@ _TEMPLATES = _templates()
 
 def _local_stiffness(frame: Frame) -> Floats:
     length = frame.lengths
-    parts = [frame.e * frame.area / length, frame.g * frame.j / length]
-    for i, shear_area in ((frame.i_z, frame.shear_area_y), (frame.i_y, frame.shear_area_z)):
+    parts = np.empty((10, len(length)))
+    parts[0] = frame.e * frame.area / length
+    parts[1] = frame.g * frame.j / length
+    for k, i, shear_area in ((2, frame.i_z, frame.shear_area_y), (6, frame.i_y, frame.shear_area_z)):
         rigid = frame.g * np.where(shear_area > 0, shear_area, np.inf)
-        phi = 12 * frame.e * i / (rigid * length**2)
-        base = frame.e * i / (1 + phi) / length
-        parts += [12 * base / length**2, 6 * base / length, (4 + phi) * base, (2 - phi) * base]
-    return np.asarray(np.stack(parts, axis=1) @ _TEMPLATES).reshape(-1, 12, 12)
+        bending = frame.e * i / length
+        phi = 12 * bending / (rigid * length)
+        base = bending / (1 + phi)
+        parts[k + 1] = 6 * base / length
+        parts[k] = 2 * parts[k + 1] / length
+        parts[k + 2] = (4 + phi) * base
+        parts[k + 3] = (2 - phi) * base
+    return np.asarray(parts.T @ _TEMPLATES).reshape(-1, 12, 12)
 
 
 def release_pins(k: Floats, pinned: NDArray[np.bool_]) -> Floats:
@@ -269,20 +279,20 @@ def pieces(frame: Frame) -> list[Ints]:
     Union-find with path halving (Tarjan 1975); a graph package would take longer to load than this to run.
     """
     parent = list(range(len(frame.nodes)))
-
-    def root(node: int) -> int:
-        while parent[node] != node:
-            parent[node] = node = parent[parent[node]]
-        return node
-
-    for a, b in frame.ends.tolist():
-        parent[root(a)] = root(b)
-    for body in frame.stressed:
-        for node in body.corners[1:]:
-            parent[root(body.corners[0])] = root(node)
+    ends = frame.ends.tolist()
+    ties = [(body.corners[0], node) for body in frame.stressed for node in body.corners[1:]]
+    for a, b in [*ends, *ties]:
+        while parent[a] != a:
+            parent[a] = a = parent[parent[a]]
+        while parent[b] != b:
+            parent[b] = b = parent[parent[b]]
+        parent[a] = b
     groups: dict[int, list[int]] = {}
-    for node in np.unique(frame.ends).tolist():
-        groups.setdefault(root(node), []).append(node)
+    for node in sorted({node for pair in ends for node in pair}):
+        top = node
+        while parent[top] != top:
+            top = parent[top]
+        groups.setdefault(top, []).append(node)
     return [np.array(g) for g in sorted(groups.values(), key=len, reverse=True)]
 
 

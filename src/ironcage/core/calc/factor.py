@@ -11,7 +11,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 import numpy as np
-from numpy.lib.stride_tricks import sliding_window_view
+from numpy.lib.stride_tricks import as_strided
 from numpy.typing import NDArray
 
 from ironcage.core.calc.layout import layout
@@ -43,7 +43,7 @@ class Factor:
         self.scale = 1 / np.sqrt(band[0])
         padded = np.concatenate([self.scale, np.zeros(self.layout.band)])
         band *= self.scale
-        band *= sliding_window_view(padded, self.layout.size)
+        band *= as_strided(padded, band.shape, 2 * padded.strides, writeable=False)  # row i holds the scales from i on
         self._solve = self._factorised(band)
 
     def solve(self, f: Floats) -> Floats:

@@ -15,6 +15,8 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 _ROWS, _COLUMNS = np.tril_indices(12)
+_LOWER = _ROWS * 12 + _COLUMNS
+_DIAGONAL = np.arange(12) * 13
 FEW = 64  # so few joints are factorised as they come: numbering them takes longer than it saves
 
 
@@ -41,7 +43,7 @@ class Layout:
     @cached_property
     def _places(self) -> tuple[Ints, Ints]:
         """Row and column (m, 78) of the lower triangle's entries of every element; of those left out both are `size`."""
-        one, other = self.dofs[:, _ROWS], self.dofs[:, _COLUMNS]
+        one, other = self.dofs.take(_ROWS, axis=1), self.dofs.take(_COLUMNS, axis=1)
         out = (one < 0) | (other < 0)
         return np.where(out, self.size, np.maximum(one, other)), np.where(out, self.size, np.minimum(one, other))
 
@@ -50,21 +52,26 @@ class Layout:
         rows, columns = self._places
         deep = self.band + 1
         at = columns * deep + (rows - columns)
-        made = np.bincount(at.ravel(), elements[:, _ROWS, _COLUMNS].ravel(), (self.size + 1) * deep)
+        made = np.bincount(at.ravel(), _lower(elements), (self.size + 1) * deep)
         return np.asarray(made[: self.size * deep].reshape(self.size, deep).T, dtype=np.float64)
 
     def dense(self, elements: Floats) -> Floats:
         """The same as a full matrix (n, n)."""
         rows, columns = self._places
         wide = self.size + 1
-        made = np.bincount((rows * wide + columns).ravel(), elements[:, _ROWS, _COLUMNS].ravel(), wide * wide)
+        made = np.bincount((rows * wide + columns).ravel(), _lower(elements), wide * wide)
         lower = made.reshape(wide, wide)[:-1, :-1]
         return np.asarray(lower + np.tril(lower, -1).T)
 
 
+def _lower(elements: Floats) -> Floats:
+    """The lower triangles (78 m,) of matrices (m, 12, 12), one after the other."""
+    return elements.reshape(-1, 144).take(_LOWER, axis=1).ravel()
+
+
 def layout(count: int, stiffness: Floats, freedoms: Ints, held: NDArray[np.bool_]) -> Layout:
     """A layout for `count` joints whose elements have stiffnesses (m, 12, 12) over freedoms (m, 12), held (count, 6) where True."""
-    diagonal = np.bincount(freedoms.ravel(), stiffness[:, range(12), range(12)].ravel(), 6 * count)
+    diagonal = np.bincount(freedoms.ravel(), stiffness.reshape(-1, 144).take(_DIAGONAL, axis=1).ravel(), 6 * count)
     wanted = ~held.ravel() & (diagonal > 0)
     if count > FEW:
         order = (_numbering(count, freedoms)[:, None] * 6 + np.arange(6)).ravel()
