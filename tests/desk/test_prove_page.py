@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QPushButton
 
 from ironcage.core.answers import balance, prove, strength, worth
+from ironcage.core.job.file import read
 from ironcage.core.job.model import Job
 from ironcage.desk.pages.prove import ORDER
 from ironcage.samples import sample
@@ -268,6 +269,30 @@ def test_states_stand_side_by_side_and_the_log_grows(drive: Driver, skerry: Job)
     drive.settle()
     assert _cells(here.log, 0)[-1] == "hoop braces in"
     assert here.note.text() == ""
+
+
+def test_saving_writes_the_log_when_the_frame_has_changed(drive: Driver, skerry: Job, tmp_path: Path) -> None:
+    window, here = _open(drive, skerry, "Compare")
+    session = window.session
+    session.save(tmp_path / "boat.cage")
+    drive.settle()
+    assert _cells(here.log, 0)[-1] == "as it was"
+    drive.type("welds 0.7")
+    drive.type("welds 0.6")
+    session.save()
+    drive.settle()
+    assert "0.6" in _cells(here.log, 0)[-1]
+    assert "0.7" in _cells(here.log, 0)[-1]
+    assert float(_cells(here.log, 0)[1].replace(",", "")) < float(_cells(here.log, 1)[1].replace(",", ""))
+    drive.type("deadline 2027-08-01")
+    session.save()
+    assert len(session.job.proving.log) == 2
+    assert not session.dirty
+    assert read(tmp_path / "boat.cage").proving.log == session.job.proving.log
+    for _ in range(3):
+        session.undo()
+    session.save()  # as at first: the line of what was undone went with it
+    assert len(session.job.proving.log) == 1
 
 
 def test_the_twist_test_is_entered_read_and_used(drive: Driver, skerry: Job) -> None:

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from ironcage.bench.frames import truss
 from ironcage.bench.measure import Line, median, seconds
 from ironcage.bench.solving import ours
-from ironcage.core.answers import cases, prove, strength, tally, vibration, worth
+from ironcage.core.answers import braces, cases, prove, strength, tally, vibration, worth
 from ironcage.core.answers.model import beam_frame
 from ironcage.core.job import edits
 from ironcage.core.job.commands import understand
@@ -22,7 +22,7 @@ def run() -> Iterator[Line]:
     yield _dragged(job)
     for words, act, most in (
         ("the worth of every tube, with a size up and down", worth.answer, 0.060),
-        ("every brace that could be added, and what is in its way", worth.braces, 1.0),
+        ("every brace that could be added, and what is in its way", braces.answer, 1.0),
     ):
         took = _anew(job, act)
         yield Line(f"{words}, {len(job.tubes)} tubes", f"{took * 1e3:.0f} ms", f"{most * 1e3:.0f} ms", took <= most)

@@ -4,6 +4,7 @@ import json
 import sys
 from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import date
 from pathlib import Path
 
 from ironcage.problem import Problem, nearest
@@ -154,6 +155,7 @@ def _check(words: list[str]) -> int:
 
 
 def _import(words: list[str]) -> int:
+    from ironcage.core.answers.measured import logged_if_changed
     from ironcage.core.exchange.incoming import UNITS, incoming
     from ironcage.core.job.file import read, save
 
@@ -167,7 +169,7 @@ def _import(words: list[str]) -> int:
         raise Problem(f"{Path(plain[1]).name} does not say what it counts in.", where=plain[1],
                       hint=f"Its size suggests --unit {made.guess}; there are {', '.join(UNITS)}.")  # fmt: skip
     job, said = kind.bring(job, made, unit)
-    save(job, job_file)
+    save(logged_if_changed(job, (said.rstrip("."),), date.today()), job_file)
     sys.stdout.write(said + "\n")
     return OK
 

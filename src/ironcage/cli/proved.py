@@ -2,9 +2,10 @@
 
 import math
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
-from ironcage.core.answers import balance, cases, measured, strength, vibration, work, worth
+from ironcage.core.answers import balance, braces, cases, measured, strength, vibration, work, worth
 from ironcage.core.job.model import Job
 from ironcage.problem import Problem
 
@@ -91,10 +92,10 @@ def _worth(job: Job) -> list[Said]:
     ]  # fmt: skip
 
 
-def _braces(job: Job) -> list[Said]:
+def _braces(job: Job, ranked: Callable[[Job], tuple[braces.Brace, ...]]) -> list[Said]:
     return [
         {"joints": list(b.joints), "section": b.section, **_change(b.change), "in_the_way": list(b.blocked)}
-        for b in worth.braces(job)
+        for b in ranked(job)
     ]
 
 
@@ -111,5 +112,5 @@ def _test(job: Job) -> Said:
 
 
 _MORE: dict[str, Callable[[Job], Any]] = {
-    "cases": _cases, "strength": _strength, "moves": _moves, "buckling": _buckling, "modes": _modes, "worth": _worth, "braces": _braces, "balance": _balance, "twist_test": _test,
+    "cases": _cases, "strength": _strength, "moves": _moves, "buckling": _buckling, "modes": _modes, "worth": _worth, "braces": partial(_braces, ranked=braces.answer), "braces_for_money": partial(_braces, ranked=braces.for_money), "balance": _balance, "twist_test": _test,
 }  # fmt: skip

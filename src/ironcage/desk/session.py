@@ -4,6 +4,7 @@ The only thing in the window that changes the job. Widgets listen to its signals
 """
 
 from collections.abc import Callable
+from datetime import date
 from pathlib import Path
 
 from pydantic import ValidationError
@@ -71,11 +72,17 @@ class Session(QObject):
         self.start(read(path), path.resolve())
 
     def save(self, path: Path | None = None) -> None:
-        """Write the job to its file or to another. Raises Problem when it can't be."""
+        """Write the job to its file or to another, with a line in its log where stiffness or mass have changed. Raises Problem when it can't be."""
+        from ironcage.core.answers.measured import logged_if_changed
+
         target = path or self.path
         if target is None:
             raise Problem("This job has no file yet.", hint="Choose where to save it.")
-        save(self.job, target)
+        job = logged_if_changed(self.job, self.history.since(self._saved_job), date.today())
+        save(job, target)
+        if job is not self.job:
+            self.history = self.history.amended(job)
+            self.changed.emit()
         self.path = target.resolve()
         self._saved_job = self.job
         self._journal.close(discard=True)

@@ -103,6 +103,7 @@ _LINES = (
     "tyre front 165/70R13", "tyre rear 215/60R13", "profile example", "deadline 2027-05-15",
     "target wheelbase 2300 +- 10", "target front track 1320 +- 10", "target rear track 1300 +- 10", "target length 3000", "target width 1600",
     "target height 1400", "target ground clearance 120 +- 20", "target mass 530 kg", "target power 75", "target torque 98", "target budget 14000",
+    "price 45 x 2.5 round 14.80", "price 38 x 2 round 9.60", "price 30 x 1.5 round 6.20", "price 25 x 1.5 round 5.40",
     "target twist stiffness 4000", "rollstiff front 380 rear 300", "case tow at J1L J1R", "case jack at J13", "case harness at J19L J19R",
     "case Rolled on its hoop: J21L z-16 kN y-4 kN, J21R z-16 kN held J10L J10R J17L J17R J27L J27R", "combine Kerb in a corner: 0.7 bump front left + 0.6 cornering right",
 )  # fmt: skip

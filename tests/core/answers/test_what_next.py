@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from ironcage.core.answers import advice, balance, checks, lightest, measured, prove, strength, vibration, worth
+from ironcage.core.answers import advice, balance, braces, checks, lightest, measured, prove, strength, vibration, worth
 from ironcage.core.answers.brief import aims
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.model import beam_frame, fine_frame
@@ -24,7 +24,7 @@ def demo(request: pytest.FixtureRequest) -> Job:
 
 def test_the_first_advised_brace_gives_what_it_promised(demo: Job) -> None:
     before = prove.answer(demo)
-    brace = next(b for b in worth.braces(demo) if not b.blocked)
+    brace = next(b for b in braces.answer(demo) if not b.blocked)
     built = understand(brace.line, demo).job
     after = prove.answer(built)
     assert after.torsion - before.torsion == pytest.approx(brace.change.torsion, rel=1e-6)
@@ -37,7 +37,7 @@ def test_the_first_advised_brace_gives_what_it_promised(demo: Job) -> None:
 
 def test_blocked_braces_name_what_is_in_the_way_and_leave_people_a_way_out() -> None:
     job = sample("sandpiper")
-    told = worth.braces(job)
+    told = braces.answer(job)
     names = {n for b in told for n in b.blocked}
     assert {"D32", "D32’s way out", "D33’s way out"} <= names
     across = next(b for b in told if set(b.joints) == {"J12R", "J21L"})
@@ -108,11 +108,27 @@ def test_the_hardest_worked_tube_without_another_is_that_of_the_frame_without_it
 
 def test_money_is_told_where_the_shelf_knows_the_price() -> None:
     job = sample("skerry")
-    assert all(b.change.money is None for b in worth.braces(job))
+    assert all(b.change.money is None for b in braces.answer(job))
     priced = typed(job, "price 25 x 25 x 2 square 4.20", "price 30 x 30 x 2 square 5.10")
-    brace = next(b for b in worth.braces(priced) if not b.blocked)
+    brace = next(b for b in braces.answer(priced) if not b.blocked)
     whole = sum(np.linalg.norm(np.subtract(*(priced.joint_by_id[j].place for j in pair))) for pair in brace.pairs)
     assert brace.change.money == pytest.approx(4.20 * whole / 1000)
+
+
+def test_braces_are_ranked_by_what_they_give_for_their_money() -> None:
+    job = sample("skerry")
+    with pytest.raises(Problem, match="No section of the frame has a price") as refused:
+        braces.for_money(job)
+    assert "price 25 x 25 x 2 square" in str(refused.value)
+    dear = typed(job, "price 25 x 25 x 2 square 9.00", "price 30 x 30 x 2 square 5.10")
+    told = [b for b in braces.for_money(dear) if not b.blocked]
+    per = [b.change.per_money for b in told]
+    assert per == sorted(per, reverse=True)
+    assert {b.section for b in told} == {"30 x 30 x 2 square"}  # the larger tube is the cheaper one
+    before = prove.answer(dear).torsion
+    built = edits.add_tube(dear, *told[0].joints, told[0].section, told[0].material, "diagonal")
+    assert prove.answer(built).torsion - before == pytest.approx(told[0].change.torsion, rel=1e-6)
+    assert braces.for_money(typed(job, "price 25 x 25 x 2 square 4"))[0].joints == braces.answer(job)[0].joints
 
 
 def test_the_lightest_sections_keep_stiffness_margins_and_rules(demo: Job) -> None:

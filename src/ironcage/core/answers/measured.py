@@ -18,6 +18,8 @@ from ironcage.core.job.model import Job
 from ironcage.problem import Problem
 
 LOOSEST, STEPS = 0.02, 40
+LEAST_SHARE, LEAST_KG = 1e-3, 1e-3  # a smaller change of twist stiffness, of mass, is no line of the log
+NOTE_LENGTH = 80
 CARD = (
     "Weigh nothing but the bare frame down: engine and driver out. Stand it on two firm stands under the rear pickups; nobody reaches under it while it is loaded.",
     "At the front put a beam across both front pickups on one pivot at the car's middle, square to the car, so that pushing one end down lifts the other.",
@@ -85,3 +87,32 @@ def logged(job: Job, note: str, day: date) -> Done:
         raise Problem("What was done to the frame?", where="log", hint="Write a word or two, such as: hoop braces in")
     told = prove.answer(job)
     return Done(f"Log {note.strip()}", edits.log(job, note.strip(), told.torsion, weigh(job).frame.mass, day), ())
+
+
+def logged_if_changed(job: Job, done: tuple[str, ...], day: date) -> Job:
+    """The job with one more line in its log, of the names of what was done, where twist stiffness or mass are other than its last line says; itself where they are not, and
+    where the frame can't be twisted."""
+    if not job.tubes:
+        return job
+    try:
+        torsion = prove.answer(job).torsion
+    except Problem:
+        return job
+    mass = weigh(job).frame.mass
+    if job.proving.log:
+        last = job.proving.log[-1]
+        if abs(torsion - last.torsion) < LEAST_SHARE * last.torsion and abs(mass - last.mass) < LEAST_KG:
+            return job
+    return edits.log(job, _note(done), torsion, mass, day)
+
+
+def _note(done: tuple[str, ...]) -> str:
+    """The names of what was done, the last first, as many as there is room for."""
+    note = "as it was" if not done else done[-1]
+    for n, name in enumerate(reversed(done[:-1]), 1):
+        more = f" and {len(done) - n} more"
+        if len(note) + len(name) + len(more) + 2 > NOTE_LENGTH:
+            note += more
+            break
+        note += f"; {name}"
+    return note[:NOTE_LENGTH]

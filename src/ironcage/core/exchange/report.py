@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterable, Sequence
 from typing import Any
 from xml.sax.saxutils import escape
 
-from ironcage.core.answers import balance, cases, measured, prove, strength, vibration, worth
+from ironcage.core.answers import balance, braces, cases, measured, prove, strength, vibration
 from ironcage.core.answers.model import beam_frame
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.model import Job
@@ -227,7 +227,7 @@ def _vibration(story: _Story, job: Job) -> None:
 
 
 def _next(story: _Story, job: Job) -> None:
-    clear = [b for b in worth.braces(job) if not b.blocked][:BRACES]
+    clear = [b for b in braces.answer(job) if not b.blocked][:BRACES]
     story.table(
         ("brace", "section", "twist stiffness, N·m/deg", "kg"),
         [

@@ -41,6 +41,16 @@ class History:
         """One step forward, or the same."""
         return History(self.steps, min(self.at + 1, len(self.steps) - 1))
 
+    def amended(self, job: Job) -> "History":
+        """The same place with another job there: what is no step of the builder's, such as a line of the log."""
+        return History((*self.steps[: self.at], (self.steps[self.at][0], job), *self.steps[self.at + 1 :]), self.at)
+
+    def since(self, job: Job) -> tuple[str, ...]:
+        """The names of the steps from a job to the present one; of the last one only where that job is not behind it."""
+        behind = [n for n, (_, held) in enumerate(self.steps[: self.at + 1]) if held is job]
+        first = behind[-1] if behind else max(self.at - 1, 0)
+        return tuple(name for name, _ in self.steps[first + 1 : self.at + 1])
+
     @property
     def undo_name(self) -> str:
         """What undo would take back; empty when there is nothing."""

@@ -4,9 +4,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout
 
-from ironcage.core.answers import worth
+from ironcage.core.answers import braces, worth
 from ironcage.core.job import edits
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.model import Job
@@ -17,15 +17,21 @@ from ironcage.desk.session import Session
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.view import Decor
 from ironcage.desk.words import Words
+from ironcage.problem import Problem
 
 PER_DEGREE = np.pi / 180 / 1000
+RANKED: dict[str, Callable[[Job], tuple[braces.Brace, ...]]] = {
+    "the most for its mass": braces.answer,
+    "the most for its money": braces.for_money,
+}
 
 
 @dataclass(frozen=True)
 class Result:
-    """Braces, tubes, and how much the hardest worked tube uses without each pair of tubes."""
+    """Braces or why there are none, tubes, and how much the hardest worked tube uses without each pair of tubes."""
 
-    braces: tuple[worth.Brace, ...]
+    braces: tuple[braces.Brace, ...]
+    why: str
     tubes: tuple[worth.Worth, ...]
     without: dict[tuple[str, ...], float]
 
@@ -38,8 +44,16 @@ class NextTab(ProveTab):
         self.braces = Grid("Braces", (
             Column("brace", lambda b: "–".join(b.joints), room="J12R–J21L"), Column("N·m/deg", lambda b: f"{b.change.torsion * PER_DEGREE:+.0f}", True, tip="By how much the twist stiffness rises: exact"),
             Column("mass", lambda b: self._mass(b.change.kg), True), Column("per kg", lambda b: f"{b.change.per_kg * PER_DEGREE:.0f}", True, tip="N·m/deg for each kg"),
+            Column("per 1", lambda b: "" if b.change.per_money is None else f"{b.change.per_money * PER_DEGREE:.0f}", True, tip="N·m/deg for each 1 of your money; needs a price"),
             Column("in the way", lambda b: ", ".join(b.blocked) or "nothing"),
-            Column("money", lambda b: "" if b.change.money is None else f"{b.change.money:.2f}", True, tip="At the shelf's price a metre; ‘price’ sets one")), lambda b: b.line)  # fmt: skip
+            Column("money", lambda b: "" if b.change.money is None else f"{b.change.money:.2f}", True, tip="At the shelf's price a metre; ‘price’ sets one"),
+            Column("section", lambda b: b.section)), lambda b: b.line)  # fmt: skip
+        self.first = QComboBox()
+        self.first.setAccessibleName("Which brace comes first")
+        self.first.addItems(list(RANKED))
+        self.first.activated.connect(lambda _: self._rank())
+        self.unranked = Words(name="hint", wrap=True)
+        self.unranked.hide()
         self.tubes = Grid("What tubes are worth", (
             Column("tubes", lambda w: " ".join(w.tubes)), Column("without", lambda w: "falls" if w.gone.falls else f"{w.gone.torsion * PER_DEGREE:+.0f}", True, tip="Twist stiffness without them, N·m/deg"),
             Column("mass", lambda w: self._mass(w.gone.kg), True),
@@ -48,7 +62,7 @@ class NextTab(ProveTab):
         self.braces.chose.connect(lambda _: self.decorated.emit())
         self.tubes.chose.connect(lambda keys: session.choose(tuple(n for key in keys for n in key.split())))
         self.said = Words(name="quiet", wrap=True)
-        left = column(heading("Add a brace"), self.empty)
+        left = column(row(heading("Add a brace, first"), self.first), self.empty, self.unranked)
         left.addWidget(self.braces, 1)
         left.addLayout(row(button("Add it", self._add, "Add the brace that is picked, both sides; undo takes it back")))
         right = QVBoxLayout()
@@ -65,9 +79,24 @@ class NextTab(ProveTab):
         box.addLayout(left, 5)
         box.addLayout(right, 7)
 
-    @staticmethod
-    def asks(job: Job) -> Result:
-        return Result(worth.braces(job), worth.answer(job), worth.strength_without(job))
+    @property
+    def asks(self) -> Callable[[Job], Result]:  # type: ignore[override]
+        """The question as the choice stands now."""
+        ranked = RANKED[self.first.currentText()]
+
+        def ask(job: Job) -> Result:
+            try:
+                found, why = ranked(job), ""
+            except Problem as problem:
+                found, why = (), str(problem)
+            return Result(found, why, worth.answer(job), worth.strength_without(job))
+
+        return ask
+
+    def _rank(self) -> None:
+        """Another brace comes first: the pick was of the old order."""
+        self.braces.list.clearSelection()
+        self.wants.emit()
 
     def _sized(self, way: str) -> tuple[Column, ...]:
         """What a size up or down is, gives and weighs."""
@@ -103,17 +132,18 @@ class NextTab(ProveTab):
             sorted(result.braces, key=lambda b: bool(b.blocked)) if result else ()
         )  # the clear ones first
         self.tubes.show_rows(result.tubes if result else ())
+        self.unranked.setText(result.why if result else "")
+        self.unranked.setVisible(bool(result and result.why))
         if result:
             clear = next((b for b in result.braces if not b.blocked), None)
-            like = f" in {clear.section}" if clear else ""
-            self.said.setText(f"Braces{like}; both sides at once.")
+            self.said.setText("Both sides at once.")
             if clear and self.braces.picked is None:
                 self.braces.list.selectRow(0)
 
     @property
-    def picked(self) -> worth.Brace | None:
+    def picked(self) -> braces.Brace | None:
         """The brace that is picked in the list."""
-        found: worth.Brace | None = self.braces.picked
+        found: braces.Brace | None = self.braces.picked
         return found
 
     def _add(self) -> None:
@@ -165,7 +195,7 @@ class NextTab(ProveTab):
         brace = self.picked
         return Decor(paint=lambda brush: self._paint(brush, brace)) if brace else Decor()
 
-    def _paint(self, brush: Brush, brace: worth.Brace) -> None:
+    def _paint(self, brush: Brush, brace: braces.Brace) -> None:
         job = self.job
         colour = brush.look.oxide if brace.blocked else brush.look.blue
         for n, pair in enumerate(brace.pairs):
@@ -179,10 +209,13 @@ class NextTab(ProveTab):
         brace = self.picked
         if brace is None:
             return []
+        cost = [self._mass(brace.change.kg)]
+        if brace.change.money is not None:
+            cost.append(f"{brace.change.money:.2f} of your money")
         return [
             Card(
                 "Next brace",
                 f"{brace.change.torsion * PER_DEGREE:+.0f} N·m/deg",
-                (brace.line, f"{self._mass(brace.change.kg)}, in the way: {', '.join(brace.blocked) or 'nothing'}"),
+                (brace.line, ", ".join(cost), f"in the way: {', '.join(brace.blocked) or 'nothing'}"),
             )
         ]
