@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtCore import QEvent, QEventLoop, QObject, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QApplication, QTabWidget
 
@@ -47,6 +47,10 @@ class _Watch(QApplication):
     painting: list[float]
     depth = 0
 
+    def wait(self) -> None:
+        """Sleep until something happens and let it: a loop that never slept would take the interpreter from the threads that answer."""
+        self.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
+
     def notify(self, receiver: QObject | None, event: QEvent | None) -> bool:
         kind = event.type() if event else QEvent.Type.None_
         start, self.depth = time.perf_counter(), self.depth + 1
@@ -75,7 +79,7 @@ def _move(window: Window, app: _Watch) -> float:
     for kind in (QEvent.Type.KeyPress, QEvent.Type.KeyRelease):
         app.sendEvent(window.table, QKeyEvent(kind, Qt.Key.Key_PageUp, Qt.KeyboardModifier.NoModifier))
     while not shown and time.perf_counter() - start < 5:
-        app.processEvents()
+        app.wait()
     window.asker.answered.disconnect(see)
     return shown[0] - start if shown else float("inf")
 
@@ -84,6 +88,8 @@ def run() -> Iterator[Line]:
     """A key's way to the tally with every page's own answer going on beside it, and the 5,000-tube job."""
     app = _Watch(["iron-cage"])
     app.working, app.painting = [], []
+    waking = QTimer()  # so that a wait for what never comes ends
+    waking.start(100)
     with tempfile.TemporaryDirectory() as home:
         os.environ["IRONCAGE_HOME"] = home
         window = opened(demo="sandpiper")[1]
@@ -147,7 +153,7 @@ def _redrawn(window: Window, app: _Watch) -> Iterator[Line]:
             app.sendEvent(window.table, QKeyEvent(kind, Qt.Key.Key_PageUp, Qt.KeyboardModifier.NoModifier))
         job = window.session.job
         while time.perf_counter() - start < 5:
-            app.processEvents()
+            app.wait()
             drawn = window.table._image_of
             if job in told and drawn is not None and drawn.job is job:
                 break

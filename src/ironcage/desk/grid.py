@@ -39,6 +39,18 @@ class Column:
     room: str = ""
 
 
+_ROLES = frozenset(
+    int(role)
+    for role in (
+        Qt.ItemDataRole.DisplayRole,
+        Qt.ItemDataRole.EditRole,
+        Qt.ItemDataRole.TextAlignmentRole,
+        Qt.ItemDataRole.ForegroundRole,
+        Qt.ItemDataRole.ToolTipRole,
+    )
+)
+
+
 class _Model(QAbstractTableModel):
     def __init__(self, columns: Sequence[Column], parent: QObject) -> None:
         super().__init__(parent)
@@ -64,6 +76,8 @@ class _Model(QAbstractTableModel):
         return len(self.columns)
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if role not in _ROLES:  # most of what a view asks for
+            return None
         column, row = self.columns[index.column()], self.rows[index.row()]
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
             return column.text(row)

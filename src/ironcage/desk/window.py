@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from pydantic import ValidationError
 from PyQt6.QtCore import QEvent, Qt, QTimer
@@ -195,8 +195,17 @@ class Window(QMainWindow):
         self._checks_later.start()
 
     def _ask_figures(self, job: Job) -> None:
-        mark = self.session.mark
-        self.asker.ask("tally", lambda j: questions.figures(j, mark), job)
+        """The tally, and right after it, without a way round by the window, the page's answer, which shares much with it."""
+        mark, step, question = self.session.mark, self.step, self.page.question()
+
+        def figures(j: Job) -> Any:
+            try:
+                return questions.figures(j, mark)
+            finally:
+                if j is self._dragged_to:  # still asked for
+                    self.slow.ask(step, question, j)
+
+        self.asker.ask("tally", figures, job)
 
     @property
     def at_rest(self) -> bool:
@@ -217,7 +226,6 @@ class Window(QMainWindow):
                 now, mark = a.result
                 self.tally.show_figures(now, mark, units_of(a.job))
             self.table.release()
-            self.slow.ask(self.step, self.page.question(), a.job)  # the page follows, with the answers they share
         elif a.kind == "clashes" and a.result:
             now, mark = a.result
             self.tally.show_figures(now, mark, units_of(a.job))

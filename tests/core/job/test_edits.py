@@ -1,6 +1,8 @@
 """Edits keep left and right one, refuse what can't be, and undo to the same job."""
 
 import random
+import sys
+from threading import Event, Thread
 
 import pytest
 
@@ -108,3 +110,23 @@ def test_what_cannot_be_is_refused_by_name_and_changes_nothing(act, says: str, b
     with pytest.raises(Problem, match=says):
         act(box)
     assert box.model_dump() == before
+
+
+def test_a_value_is_changed_while_another_thread_works_out_what_it_keeps(sandpiper: Job) -> None:
+    tube, done = sandpiper.tubes[0], Event()
+
+    def keep() -> None:
+        while not done.is_set():
+            assert not tube.shaped
+            vars(tube).pop("shaped")
+
+    interval = sys.getswitchinterval()
+    sys.setswitchinterval(1e-5)
+    keeping = Thread(target=keep)
+    keeping.start()
+    try:
+        assert all(tube.but(roll=n * 1e-5).roll == n * 1e-5 for n in range(8000))
+    finally:
+        done.set()
+        keeping.join()
+        sys.setswitchinterval(interval)

@@ -217,7 +217,8 @@ def _folds(job: Job, nodes: Floats, ends: Ints, bays: list[Bay]) -> tuple[FoldWa
     made = []
     for way in ways:
         travel = np.linalg.norm(way.motion, axis=1)
-        movers = tuple(job.joints[k].id for k in np.argsort(-travel, kind="stable") if travel[k] > MOST_MOVERS)
+        most = np.argsort(-travel, kind="stable")[: int((travel > MOST_MOVERS).sum())]
+        movers = tuple(job.joints[k].id for k in most.tolist())
         shears = tuple(dict.fromkeys(owner[b] for b, _ in way.shears))
         made.append(FoldWay(way.motion, owner[way.bay] if way.bay >= 0 else -1, shears, movers))
     return tuple(sorted(made, key=lambda w: (w.bay < 0, w.bay, w.movers)))

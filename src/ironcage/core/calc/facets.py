@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import dataclass
 from functools import lru_cache
-from math import atan2
+from math import atan2, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
@@ -44,44 +44,51 @@ def facets(nodes: Floats, ends: Ints) -> tuple[Facet, ...]:
         return ()
     found: dict[frozenset[int], Facet] = {}
     key = ends.tobytes()
-    planes = [p for p in _planes(nodes, ends) if len(p[1]) > 3 or _closes(key, p[1])]
-    bases = np.stack(_bases(np.array([normal for normal, _ in planes]).reshape(-1, 3)), axis=2)  # (p, 3, 2)
-    for (_, members), basis in zip(planes, bases, strict=True):
+    for normal, members in _planes(nodes, ends):
         used, edges = _drawing(key, members)
-        for ring, name, rows in _named(_faces((nodes[used] @ basis).tobytes(), edges), key, members):
-            if name not in found:
-                found[name] = _facet(ring, nodes[rows].tobytes())
+        if len(edges) >= len(used):  # fewer close round nothing
+            for name, facet in _in_plane(used.tobytes(), edges, nodes[used].tobytes(), normal.tobytes()):
+                found.setdefault(name, facet)
     warped = _warped(nodes, ends)
-    shared = Counter(frozenset(pair) for f in found.values() for pair in _pairs(f.ring)) if warped else Counter()
+    shared = Counter(side for f in found.values() for side in _sides(f.ring)) if any(bent for _, bent in warped) else {}
     for four, bent in warped:
-        if bent and all(shared[frozenset(pair)] > 1 for pair in _pairs(four)):
+        if bent and all(shared.get(side, 0) > 1 for side in _sides(four)):
             continue  # every side of it has a flat facet to either hand: it lies across the inside of the frame
         found.setdefault(frozenset(four), _facet(four, nodes[list(four)].tobytes()))
     return tuple(sorted(found.values(), key=lambda f: f.ring))
 
 
-def _pairs(ring: tuple[int, ...]) -> list[tuple[int, int]]:
-    return list(zip(ring, (*ring[1:], ring[0]), strict=True))
-
-
 @lru_cache(8000)
-def _closes(ends: bytes, members: tuple[int, ...]) -> bool:
-    """Whether three members close."""
-    return len(np.unique(np.frombuffer(ends, dtype=np.int64).reshape(-1, 2)[list(members)])) == 3
+def _sides(ring: tuple[int, ...]) -> tuple[tuple[int, int], ...]:
+    """The sides of a ring, each from its lower node to its higher one."""
+    return tuple((a, b) if a < b else (b, a) for a, b in zip(ring, (*ring[1:], ring[0]), strict=True))
+
+
+@lru_cache(4000)
+def _in_plane(
+    used: bytes, edges: tuple[tuple[int, int], ...], at: bytes, normal: bytes
+) -> tuple[tuple[frozenset[int], Facet], ...]:
+    """The facets of members in one plane, each with the set of its nodes; `used`: the nodes, `edges`: the members by their places among those, `at`: where they are (n, 3)."""
+    names, places = np.frombuffer(used, dtype=np.int64), np.frombuffer(at).reshape(-1, 3)
+    made = []
+    for face in _faces((places @ _basis(normal)).tobytes(), edges):
+        ring = tuple(names[face].tolist())
+        made.append((frozenset(ring), _facet(ring, places[face].tobytes())))
+    return tuple(made)
 
 
 @lru_cache(8000)
 def _facet(ring: tuple[int, ...], at: bytes) -> Facet:
     """A ring told from its lowest node, the lower of its neighbours next; `at`: the places (n, 3) of its nodes. Mean plane and area after Newell."""
     places = np.frombuffer(at).reshape(-1, 3)
-    following = np.roll(places, -1, axis=0)
-    newell = np.array(
-        [(places[:, a] * following[:, b] - places[:, b] * following[:, a]).sum() for a, b in ((1, 2), (2, 0), (0, 1))]
-    )
-    twice = float(np.linalg.norm(newell))
-    to = following - places
-    back = np.roll(to, 1, axis=0)
-    cosines = (to * back).sum(axis=1) / np.maximum(np.sqrt((to**2).sum(axis=1) * (back**2).sum(axis=1)), 1e-12)
+    last, following = [-1, *range(len(ring) - 1)], [*range(1, len(ring)), 0]
+    x, y, z = places.T
+    x2, y2, z2 = places[following].T
+    newell = np.array([(y * z2 - z * y2).sum(), (z * x2 - x * z2).sum(), (x * y2 - y * x2).sum()])
+    twice = sqrt(newell @ newell)
+    to = places[following] - places
+    size = np.sqrt((to * to).sum(axis=1))
+    cosines = (to * to[last]).sum(axis=1) / np.maximum(size * size[last], 1e-12)
     turning = {n for n, c in zip(ring, cosines.tolist(), strict=True) if c < IN_LINE_COS}
     start = ring.index(min(ring))
     turned = ring[start:] + ring[:start]
@@ -91,12 +98,13 @@ def _facet(ring: tuple[int, ...], at: bytes) -> Facet:
     return Facet(turned, tuple(n for n in turned if n in turning), warp, twice / 2)
 
 
-def _bases(normals: Floats) -> tuple[Floats, Floats]:
-    """Two directions (p, 3) in each plane of normals (p, 3)."""
-    away = np.eye(3)[np.abs(normals).argmin(axis=1)]
-    right = np.cross(away, normals)
-    right /= np.linalg.norm(right, axis=1, keepdims=True)
-    return right, np.cross(normals, right)
+@lru_cache(4000)
+def _basis(normal: bytes) -> Floats:
+    """Two directions, as columns (3, 2), in the plane of a normal (3,)."""
+    along = np.frombuffer(normal)
+    right = np.cross(np.eye(3)[np.abs(along).argmin()], along)
+    right /= np.linalg.norm(right)
+    return np.column_stack([right, np.cross(along, right)])
 
 
 def _planes(nodes: Floats, ends: Ints) -> list[tuple[Floats, tuple[int, ...]]]:
@@ -119,18 +127,16 @@ def _planes(nodes: Floats, ends: Ints) -> list[tuple[Floats, tuple[int, ...]]]:
     )
     for tried in (np.unique(rounded, return_index=True)[1], None):
         rows = np.flatnonzero(~claimed) if tried is None else tried
-        reach = nodes @ normal[rows].T
-        close = np.abs(reach - height[rows]) < FLAT_MM
-        inside = (np.abs(ways @ normal[rows].T) < FLAT_SIN) & close[ends[:, 0]] & close[ends[:, 1]]  # (m, p)
-        counts = inside.sum(axis=0)
-        for k in np.argsort(-counts, kind="stable").tolist():
-            if counts[k] < 3:
-                break
+        close = np.abs(normal[rows] @ nodes.T - height[rows, None]) < FLAT_MM  # (p, n)
+        inside = (np.abs(normal[rows] @ ways.T) < FLAT_SIN) & close[:, ends[:, 0]] & close[:, ends[:, 1]]  # (p, m)
+        counts = inside.sum(axis=1)
+        order = np.argsort(-counts, kind="stable")[: int((counts > 2).sum())]
+        for k in order.tolist():
             if not claimed[rows[k]]:
-                column = inside[:, k]
-                claimed |= column[one] & column[two]
+                own = inside[k]
+                claimed |= own[one] & own[two]
                 claimed[rows[k]] = True
-                made.append((normal[rows[k]], tuple(np.flatnonzero(column).tolist())))
+                made.append((normal[rows[k]], tuple(own.nonzero()[0].tolist())))
     return made
 
 
@@ -157,24 +163,9 @@ def _drawing(ends: bytes, members: tuple[int, ...]) -> tuple[Ints, tuple[tuple[i
     return used, tuple(map(tuple, np.searchsorted(used, rows).tolist()))
 
 
-Named = tuple[tuple[int, ...], frozenset[int], Ints]
-
-
 @lru_cache(4000)
-def _named(rings: tuple[tuple[int, ...], ...], ends: bytes, members: tuple[int, ...]) -> tuple[Named, ...]:
-    """Rings of a drawing by the frame's own node numbers: in order, as a set, and as rows."""
-    used = _drawing(ends, members)[0]
-    made = []
-    for ring in rings:
-        rows = used[list(ring)]
-        whole = tuple(rows.tolist())
-        made.append((whole, frozenset(whole), rows))
-    return tuple(made)
-
-
-@lru_cache(4000)
-def _faces(places: bytes, edges: tuple[tuple[int, int], ...]) -> tuple[tuple[int, ...], ...]:
-    """The bounded faces of a plane drawing, as rings of node numbers; `places` are (n, 2) coordinates. Loose ends are left out."""
+def _faces(places: bytes, edges: tuple[tuple[int, int], ...]) -> tuple[list[int], ...]:
+    """The bounded faces of a plane drawing of nodes at places (n, 2), as rings of them. Loose ends are left out."""
     flat = np.frombuffer(places).reshape(-1, 2).tolist()
     neighbours: dict[int, list[int]] = {}
     for a, b in edges:
@@ -198,7 +189,7 @@ def _faces(places: bytes, edges: tuple[tuple[int, int], ...]) -> tuple[tuple[int
             edge = (edge[1], after[edge])
         ring_of = _simple(face)
         if ring_of and _area([flat[n] for n in ring_of]) > 1.0:
-            made.append(tuple(ring_of))
+            made.append(ring_of)
     return tuple(made)
 
 
@@ -228,8 +219,27 @@ def _area(ring: list[list[float]]) -> float:
 def _warped(nodes: Floats, ends: Ints) -> list[tuple[tuple[int, int, int, int], bool]]:
     """Rings of four members off one plane, with no member across, folded by no more than MOST_FOLD along either diagonal, and whether by more than a
     little."""
+    rings = _rings_of_four(ends.tobytes())
+    if not len(rings):
+        return []
+    p = nodes[rings]
+    turns = np.cross(np.roll(p, -1, axis=1) - p, np.roll(p, -2, axis=1) - np.roll(p, -1, axis=1))
+    sizes = np.linalg.norm(turns, axis=2)
+    unit = turns / np.maximum(sizes, 1e-9)[..., None]
+    opposite = np.minimum(np.einsum("ij,ij->i", unit[:, 0], unit[:, 2]), np.einsum("ij,ij->i", unit[:, 1], unit[:, 3]))
+    beside = np.einsum("ij,ij->i", unit[:, 0], unit[:, 1])
+    off = np.abs(np.einsum("ij,ij->i", unit[:, 0], p[:, 3] - p[:, 0]))
+    corner = sizes.min(axis=1) > 0.1 * sizes.max(axis=1)  # three in line at a corner is another facet's side
+    keep = (opposite > MOST_FOLD_COS) & (beside > 0) & (off > FLAT_MM) & corner
+    bent = opposite[keep] < LITTLE_FOLD_COS
+    return [((a, b, c, d), fold) for (a, b, c, d), fold in zip(rings[keep].tolist(), bent.tolist(), strict=True)]
+
+
+@lru_cache(16)
+def _rings_of_four(ends: bytes) -> Ints:
+    """Rings (k, 4) of four members with none across."""
     neighbours: dict[int, set[int]] = {}
-    for a, b in ends.tolist():
+    for a, b in np.frombuffer(ends, dtype=np.int64).reshape(-1, 2).tolist():
         neighbours.setdefault(a, set()).add(b)
         neighbours.setdefault(b, set()).add(a)
     through: dict[tuple[int, int], list[int]] = {}
@@ -246,15 +256,4 @@ def _warped(nodes: Floats, ends: Ints) -> list[tuple[tuple[int, int, int, int], 
         for d in middles[i + 1 :]
         if a < b and d not in neighbours[b]
     ]
-    if not rings:
-        return []
-    p = nodes[np.array(rings)]
-    turns = np.cross(np.roll(p, -1, axis=1) - p, np.roll(p, -2, axis=1) - np.roll(p, -1, axis=1))
-    sizes = np.linalg.norm(turns, axis=2)
-    unit = turns / np.maximum(sizes, 1e-9)[..., None]
-    opposite = np.minimum(np.einsum("ij,ij->i", unit[:, 0], unit[:, 2]), np.einsum("ij,ij->i", unit[:, 1], unit[:, 3]))
-    beside = np.einsum("ij,ij->i", unit[:, 0], unit[:, 1])
-    off = np.abs(np.einsum("ij,ij->i", unit[:, 0], p[:, 3] - p[:, 0]))
-    corner = sizes.min(axis=1) > 0.1 * sizes.max(axis=1)  # three in line at a corner is another facet's side
-    keep = (opposite > MOST_FOLD_COS) & (beside > 0) & (off > FLAT_MM) & corner
-    return [(ring, bool(o < LITTLE_FOLD_COS)) for ring, k, o in zip(rings, keep, opposite, strict=True) if k]
+    return np.array(rings, dtype=np.int64).reshape(-1, 4)

@@ -43,7 +43,5 @@ class Value(BaseModel):
 
     def but(self, **changes: Any) -> Self:
         """The same value with some fields changed, checked."""
-        fields = type(self).model_fields
-        return type(self)(
-            **{**{k: v for k, v in self.__dict__.items() if k in fields}, **changes}
-        )  # what was worked out and kept is no field
+        held = self.__dict__  # read by name, not walked: another thread may just be keeping something there
+        return type(self)(**{**{name: held[name] for name in type(self).model_fields}, **changes})

@@ -1,6 +1,7 @@
 """Flat things painted over the table: panels, plates and bays, filled so that what is behind still shows."""
 
 from collections.abc import Iterable, Mapping, Sequence
+from math import isfinite
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -29,19 +30,35 @@ def outline(
     width: float = 1.5,
 ) -> None:
     """A polygon through places (n, 3), mm; a line where there are two."""
-    at = brush.camera.project(places)
-    if not np.isfinite(at).all():
-        return
+    outlines(brush, [brush.camera.project(places)], colour, fill=fill, style=style, width=width)
+
+
+def outlines(
+    brush: Brush,
+    rings: Iterable[Floats],
+    colour: str,
+    *,
+    fill: int = 0,
+    style: Qt.BrushStyle = Qt.BrushStyle.SolidPattern,
+    width: float = 1.5,
+) -> None:
+    """Polygons alike through pixels (n, 3) as the camera projects them; one that reaches behind it is left out."""
     p = brush.painter
-    p.setPen(QPen(QColor(colour), width))
     shade = QColor(colour)
     shade.setAlpha(fill)
-    p.setBrush(QBrush(shade, style) if fill and len(places) > 2 else Qt.BrushStyle.NoBrush)
-    points = QPolygonF([QPointF(x, y) for x, y, _ in at])
-    if len(places) > 2:
-        p.drawPolygon(points)
-    else:
-        p.drawPolyline(points)
+    filled = QBrush(shade, style) if fill else QBrush(Qt.BrushStyle.NoBrush)
+    p.setPen(QPen(QColor(colour), width))
+    for at in rings:
+        rows = at.tolist()
+        if not all(isfinite(x) for x, _, _ in rows):
+            continue
+        points = QPolygonF([QPointF(x, y) for x, y, _ in rows])
+        if len(rows) > 2:
+            p.setBrush(filled)
+            p.drawPolygon(points)
+        else:
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawPolyline(points)
     p.setBrush(Qt.BrushStyle.NoBrush)
 
 
@@ -68,19 +85,29 @@ def fittings(brush: Brush, made: Iterable[Fitted], chosen: Sequence[str]) -> Non
 def bays(brush: Brush, at: Mapping[str, Floats], made: "Iterable[Bay]", chosen: str) -> None:
     """Open bays hatched, panelled ones filled, the chosen one named with its state; `at`: where each joint is shown, mm."""
     look = brush.look
-    for bay in made:
-        if bay.state == "triangulated" and bay.name != chosen:
-            continue
-        places = np.array([at[j] for j in bay.joints])
-        places = places + SHRINK * (places.mean(axis=0) - places)
-        if bay.name == chosen:
-            outline(brush, places, look.blue, fill=CHOSEN_FILL, width=3)
-            x, y, z = (float(v) for v in places.mean(axis=0))
-            brush.tag((x, y, z), f"{bay.state}   {'–'.join(bay.corners)}", look.blue, filled=True)
-        elif bay.state == "open":
-            outline(brush, places, look.oxide, fill=FILL, style=Qt.BrushStyle.BDiagPattern)
-        else:
-            outline(brush, places, look.quiet, fill=FILL)
+    shown = [b for b in made if b.state != "triangulated" or b.name == chosen]
+    if not shown:
+        return
+    counts = np.array([len(b.joints) for b in shown])
+    starts = np.cumsum(counts) - counts
+    around = np.array([at[j] for b in shown for j in b.joints])
+    middles = np.add.reduceat(around, starts) / counts[:, None]
+    pixels = brush.camera.project(around + SHRINK * (np.repeat(middles, counts, axis=0) - around))
+    rings = dict(zip((b.name for b in shown), np.split(pixels, starts[1:]), strict=True))
+    picked = next((b for b in shown if b.name == chosen), None)
+    others = [b for b in shown if b is not picked]
+    outlines(
+        brush,
+        [rings[b.name] for b in others if b.state == "open"],
+        look.oxide,
+        fill=FILL,
+        style=Qt.BrushStyle.BDiagPattern,
+    )
+    outlines(brush, [rings[b.name] for b in others if b.state != "open"], look.quiet, fill=FILL)
+    if picked:
+        outlines(brush, [rings[picked.name]], look.blue, fill=CHOSEN_FILL, width=3)
+        words = f"{picked.state}   {'–'.join(picked.corners)}"
+        brush.tag(middles[shown.index(picked)], words, look.blue, filled=True)
 
 
 def station(brush: Brush, job: Job, x: float) -> None:

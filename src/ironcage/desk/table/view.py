@@ -100,6 +100,7 @@ class TableView(QWidget):
         self._tape = QImage()
         self._marks: QImage | None = None
         self._decor_key: tuple[Decor, Camera, Look] | None = None
+        self._decor_smooth = False
         self._decor_layer = QImage()
         self._shown = Shown(self.job, self.camera, ())
         self._moving = False
@@ -141,7 +142,7 @@ class TableView(QWidget):
         """Show what a step draws."""
         self.decor = decor
         self._drop_old_decor()
-        self._stale()
+        self._redraw()
 
     def _drop_old_decor(self) -> None:
         """Leave out a shape and colours that are of another set of tubes."""
@@ -210,13 +211,17 @@ class TableView(QWidget):
         )
 
     def _stale(self, *, wait: bool = False) -> None:
-        """Something to be seen has changed: paint soon, ask for a picture then (or, to `wait` for the figures of a
-        changed job, a little later), and for a fine one once it rests."""
-        self._wanted = self._marks = None
-        self._still = False
-        self._settle.start()
+        """What is marked on the picture has changed, and the picture with it; it may `wait` a little for the figures of a changed job."""
+        self._marks = None
         if wait and not self._hold.isActive():
             self._hold.start(HOLD_MS)
+        self._redraw()
+
+    def _redraw(self) -> None:
+        """The picture has changed: paint soon, ask for another then, and for a fine one once it rests."""
+        self._wanted = None
+        self._still = False
+        self._settle.start()
         self.update()
 
     def _settled(self) -> None:
@@ -263,9 +268,10 @@ class TableView(QWidget):
             self._tape_key, self._tape = tape_key, self._layer(lambda brush: overlay.tapes(brush, self.job))
         if self._marks is None:
             self._marks = self._layer(self._mark)
-        if self._decor_key != (self.decor, self.camera, self.look):
-            self._decor_key = (self.decor, self.camera, self.look)
-            self._decor_layer = self._layer(self._decorate)
+        decor_key = (self.decor, self.camera, self.look)
+        if self._decor_key != decor_key or (self._still and not self._decor_smooth):
+            self._decor_key, self._decor_smooth = decor_key, self._still
+            self._decor_layer = self._layer(self._decorate, smooth=self._still)
         for layer in (self._tape, self._marks, self._decor_layer):
             painter.drawImage(0, 0, layer)
         if self.gesture:
@@ -274,8 +280,8 @@ class TableView(QWidget):
             self.gesture.paint(brush)
         painter.end()
 
-    def _layer(self, draw: Callable[[Brush], None]) -> QImage:
-        """Something painted on a clear sheet, to be laid over picture after picture."""
+    def _layer(self, draw: Callable[[Brush], None], *, smooth: bool = True) -> QImage:
+        """Something painted on a clear sheet, to be laid over picture after picture; its edges smoothed, which takes six times as long, or not."""
         ratio = self.devicePixelRatioF()
         sheet = QImage(
             round(self.width() * ratio), round(self.height() * ratio), QImage.Format.Format_ARGB32_Premultiplied
@@ -283,7 +289,7 @@ class TableView(QWidget):
         sheet.setDevicePixelRatio(ratio)
         sheet.fill(0)
         painter = QPainter(sheet)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, smooth)
         draw(Brush(painter, self.camera, self.look))
         painter.end()
         return sheet
