@@ -291,7 +291,7 @@ def pieces(frame: Frame) -> list[Ints]:
     for node in sorted({node for pair in ends for node in pair}):
         top = node
         while parent[top] != top:
-            top = parent[top]
+            parent[top] = top = parent[parent[top]]
         groups.setdefault(top, []).append(node)
     return [np.array(g) for g in sorted(groups.values(), key=len, reverse=True)]
 
