@@ -89,6 +89,16 @@ class _Model(QAbstractTableModel):
             return column.tip or column.text(row)
         return None
 
+    def multiData(self, index: QModelIndex, roleDataSpan: Any) -> None:
+        """All that a cell is painted with in one go: a call from Qt waits for the interpreter each time, while other threads work."""
+        for n in range(len(roleDataSpan)):
+            asked = roleDataSpan[n]
+            value = self.data(index, asked.role())
+            if value is None:
+                asked.clearData()
+            else:
+                asked.setData(value)
+
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
             return self.columns[section].head
@@ -98,6 +108,10 @@ class _Model(QAbstractTableModel):
         if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.ToolTipRole:
             return self.columns[section].tip or self.columns[section].head
         return None
+
+
+class _Typed(_Model):
+    """One with columns that can be typed into."""
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:
         can = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
@@ -159,7 +173,7 @@ class Grid(QWidget):
         wrap: bool = False,
     ) -> None:
         super().__init__()
-        self.model = _Model(columns, self)
+        self.model = (_Typed if any(c.change for c in columns) else _Model)(columns, self)
         self.model.key = key
         self.key, self.run = key, run
         self.list = _List()

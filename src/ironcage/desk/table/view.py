@@ -53,6 +53,11 @@ class Decor:
     hot: frozenset[str] = frozenset()
     paint: Callable[[Brush], None] | None = None
 
+    def solid_as(self, other: "Decor") -> bool:
+        """Whether the solid picture is the same with another one."""
+        same = self.colours is other.colours and self.shape is other.shape
+        return same and (self.stands, self.bodies, self.hot) == (other.stands, other.bodies, other.hot)
+
 
 class TableView(QWidget):
     """Signals: picked(ids, add to what is chosen), dragged(joints, dx, dy, dz in mm), dragging
@@ -140,9 +145,12 @@ class TableView(QWidget):
 
     def show_decor(self, decor: Decor) -> None:
         """Show what a step draws."""
-        self.decor = decor
+        before, self.decor = self.decor, decor
         self._drop_old_decor()
-        self._redraw()
+        if self.decor.solid_as(before):
+            self.update()  # only what is painted over the picture is other
+        else:
+            self._redraw()
 
     def _drop_old_decor(self) -> None:
         """Leave out a shape and colours that are of another set of tubes."""
