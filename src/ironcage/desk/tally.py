@@ -2,7 +2,7 @@
 
 import re
 
-from PyQt6.QtCore import QPoint, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
@@ -10,6 +10,8 @@ from ironcage.core.answers.figures import Figure, difference, shown
 from ironcage.desk.look import text_font
 from ironcage.desk.words import Words
 from ironcage.units import Units
+
+GREY_MS = 60
 
 
 class Dial(QPushButton):
@@ -19,6 +21,7 @@ class Dial(QPushButton):
         super().__init__()
         self.setObjectName("plain")
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self._fitted: tuple[int, float, str] | None = None
         self.name, self.number, self.unit, self.change = QLabel(label), QLabel("–"), QLabel(), QLabel()
         for part in (self.name, self.number, self.unit, self.change):
             part.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
@@ -43,9 +46,11 @@ class Dial(QPushButton):
     def fit(self, room: int) -> None:
         """Make the number as large as a width in pixels allows."""
         ideal = self.font().pointSizeF() * 2.0
-        font = text_font(ideal, bold=True)
-        wide = QFontMetrics(font).horizontalAdvance(max(self.number.text(), "2300.00", key=len))
-        self.number.setFont(text_font(ideal * min(1.0, max(room - 10, 40) / wide), bold=True))
+        for_what = room, ideal, max(self.number.text(), "2300.00", key=len)
+        if for_what != self._fitted:
+            self._fitted = for_what
+            wide = QFontMetrics(text_font(ideal, bold=True)).horizontalAdvance(for_what[2])
+            self.number.setFont(text_font(ideal * min(1.0, max(room - 10, 40) / wide), bold=True))
 
     def say(self, number: str, unit: str, change: str = "") -> None:
         """Show a figure."""
@@ -81,10 +86,16 @@ class Tally(QWidget):
         self.count.clicked.connect(self.snags)
         self._box.addWidget(self.count, 1)
         self._card: QFrame | None = None
+        self._old: set[str] = set()  # figures that newer ones are awaited of
+        self._greying = QTimer(self)
+        self._greying.setSingleShot(True)
+        self._greying.setInterval(GREY_MS)
+        self._greying.timeout.connect(self._grey)
 
     def show_figures(self, now: tuple[Figure, ...], mark: tuple[Figure, ...], units: Units) -> None:
         """Show figures and their differences from those at the mark."""
         before = {f.key: f for f in mark}
+        self._old -= {f.key for f in now}
         self._figures |= {f.key: f for f in now}
         for figure in now:
             if figure.key not in self.dials:
@@ -107,9 +118,13 @@ class Tally(QWidget):
             dial.fit(room)
 
     def show_old(self) -> None:
-        """Grey the figures until newer ones come."""
-        for dial in self.dials.values():
-            dial.number.setEnabled(False)
+        """Grey the figures until newer ones come, if those take long enough to be missed."""
+        self._old = set(self.dials)
+        self._greying.start()
+
+    def _grey(self) -> None:
+        for key in self._old:
+            self.dials[key].number.setEnabled(False)
 
     def show_count(self, wrong: int, others: int) -> None:
         """Show how many snags there are."""

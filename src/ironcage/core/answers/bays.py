@@ -11,6 +11,7 @@ import numpy as np
 
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.clashes import measured
+from ironcage.core.answers.lines import lines
 from ironcage.core.calc.beams import Floats, Ints
 from ironcage.core.calc.facets import Facet, facets
 from ironcage.core.calc.flats import Flat, flattened
@@ -101,9 +102,7 @@ def answer(job: Job) -> BaysAnswer:
         return BaysAnswer(
             (), (), f"Bays are told of frames of up to {MOST_TUBES:,} tubes, and this one has {len(job.tubes):,}."
         )
-    nodes = np.array([j.place for j in job.joints]).reshape(-1, 3)
-    row = {j.id: n for n, j in enumerate(job.joints)}
-    ends = np.array([(row[t.a], row[t.b]) for t in job.tubes], dtype=np.int64)
+    nodes, ends = lines(job)
     ends = np.unique(
         np.sort(ends[np.linalg.norm(nodes[ends[:, 0]] - nodes[ends[:, 1]], axis=1) > 1e-3], axis=1), axis=0
     )

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ironcage.core.answers.cache import remembered
+from ironcage.core.answers.lines import lines
 from ironcage.core.answers.mass import loads as heavy_things
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.prove import FRAME_PARTS
@@ -131,7 +132,7 @@ class _Car:
     def __init__(self, job: Job) -> None:
         self.job = job
         self.index = {j.id: n for n, j in enumerate(job.joints)}
-        self.nodes = np.array([j.place for j in job.joints]).reshape(-1, 3)
+        self.nodes = lines(job).nodes
         self.used = np.array([n for n, j in enumerate(job.joints) if j.id in job.tubes_at], dtype=np.int64)
         w = weigh(job)
         self.heavy = heavy_things(job)

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ironcage.core.answers import fittings
+from ironcage.core.answers.lines import lines
 from ironcage.core.answers.mass import weigh
 from ironcage.core.job.model import Job
 
@@ -47,7 +48,7 @@ def answer(job: Job) -> FrameAnswer:
         SectionBill(*key, len(rows), float(weighed.lengths[rows].sum()) / 1000, float(weighed.tube_masses[rows].sum()))
         for key, rows in groups.items()
     )
-    places = np.array([j.place for j in job.joints]).reshape(-1, 3)
+    places = lines(job).nodes
     box = np.ptp(places, axis=0) if len(places) else np.zeros(3)
     x, y, z = (float(v) for v in weighed.frame.cg)
     return FrameAnswer(

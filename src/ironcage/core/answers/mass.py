@@ -6,6 +6,7 @@ import numpy as np
 
 from ironcage.core.answers import fittings
 from ironcage.core.answers.cache import remembered
+from ironcage.core.answers.lines import lines
 from ironcage.core.calc.mass import Floats, MassSum, axle_split, total
 from ironcage.core.calc.stance import Stance, stand
 from ironcage.core.job.bodies import pose_of, turn_of
@@ -81,9 +82,9 @@ def weigh(job: Job) -> MassAnswer:
 
 def _lengths(job: Job) -> tuple[Floats, Floats]:
     """Lengths (m,) and centres (m, 3) of all tubes, mm."""
-    places = {j.id: j.place for j in job.joints}
-    ends = np.array([(places[t.a], places[t.b]) for t in job.tubes]).reshape(-1, 2, 3)
-    lengths, middles = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1), ends.mean(axis=1)
+    nodes, ends = lines(job)
+    one, other = nodes[ends[:, 0]], nodes[ends[:, 1]]
+    lengths, middles = np.linalg.norm(other - one, axis=1), (one + other) / 2
     for n, t in enumerate(job.tubes):
         if t.shaped:
             route = route_of(job, t)

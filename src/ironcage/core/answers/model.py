@@ -9,6 +9,7 @@ import numpy as np
 
 from ironcage.core.answers import fittings
 from ironcage.core.answers.cache import remembered
+from ironcage.core.answers.lines import lines
 from ironcage.core.calc.beams import Floats, Frame, Ints, element_axes
 from ironcage.core.calc.block import Block
 from ironcage.core.calc.formed import Member, stiffness
@@ -31,6 +32,7 @@ def beam_frame(job: Job) -> Frame:
 
     Tubes are rigidly joined, on their centrelines unless they land beside. Raises Problem when there is no tube or one has no length.
     """
+    nodes, ends = lines(job)
     index = {j.id: n for n, j in enumerate(job.joints)}
     materials = {m.name: m for m in job.shelf.materials}
     shapes = {s.name: s.shape for s in job.shelf.sections}
@@ -43,8 +45,7 @@ def beam_frame(job: Job) -> Frame:
         )  # fmt: skip
     rows = np.array([figures[t.section, t.material] for t in job.tubes]).reshape(-1, 9)
     return Frame(
-        nodes=np.array([j.place for j in job.joints]).reshape(-1, 3),
-        ends=np.array([(index[t.a], index[t.b]) for t in job.tubes], dtype=np.int64).reshape(-1, 2),
+        nodes=nodes, ends=ends,
         e=rows[:, 0], g=rows[:, 1], area=rows[:, 2], i_y=rows[:, 3], i_z=rows[:, 4], j=rows[:, 5],
         shear_area_y=rows[:, 6], shear_area_z=rows[:, 7],
         roll=rows[:, 8] + np.array([t.roll for t in job.tubes]),

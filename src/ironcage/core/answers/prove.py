@@ -8,6 +8,7 @@ from itertools import pairwise
 import numpy as np
 
 from ironcage.core.answers.cache import remembered
+from ironcage.core.answers.lines import lines
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.model import beam_frame
 from ironcage.core.calc import rigs
@@ -198,8 +199,7 @@ def _stations(job: Job, index: dict[str, int], u: Floats) -> tuple[Station, ...]
     rows = np.array([(index[i], index[job.joint_by_id[i].twin or ""]) for i in lowest.values()], dtype=np.int64)
     if not len(rows):
         return ()
-    nodes = np.array([j.place for j in job.joints])
-    twist = rigs.twist_along(nodes, rows, u)
+    twist = rigs.twist_along(lines(job).nodes, rows, u)
     found = [
         Station(job.joint_by_id[i].x, i, job.joint_by_id[i].twin or "", float(t))
         for i, t in zip(lowest.values(), twist, strict=True)
@@ -209,8 +209,9 @@ def _stations(job: Job, index: dict[str, int], u: Floats) -> tuple[Station, ...]
 
 def _regions(job: Job, stations: tuple[Station, ...], energy: Floats) -> tuple[Region, ...]:
     """The frame cut at its stations; a tube that reaches over several is shared out by its length along x."""
-    ends = np.array([(job.joint_by_id[t.a].x, job.joint_by_id[t.b].x) for t in job.tubes]).reshape(-1, 2)
-    low, high = ends.min(axis=1), ends.max(axis=1)
+    nodes, ends = lines(job)
+    x = nodes[:, 0][ends]
+    low, high = x.min(axis=1), x.max(axis=1)
     long = np.maximum(high - low, 1e-9)
     made = []
     for a, b in pairwise(stations):

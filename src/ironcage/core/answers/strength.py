@@ -10,6 +10,7 @@ import numpy as np
 from ironcage.core.answers import cases
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.cases import Loaded
+from ironcage.core.answers.lines import lines
 from ironcage.core.answers.model import spots
 from ironcage.core.answers.prove import rigged
 from ironcage.core.calc.beams import Floats, Frame, Ints
@@ -274,7 +275,7 @@ def moves(job: Job, told: StrengthAnswer) -> tuple[Move, ...]:
 def _chain_line(job: Job, told: StrengthAnswer, chain: Chain) -> Move | None:
     """How far a chain's sprockets leave each other's line at worst, on top of how they stand unloaded: seen from the driving one, so that what turns both alike is no fault.
     None where the same joints carry both, for then nothing tells their movements apart."""
-    nodes = np.array([j.place for j in job.joints])
+    nodes = lines(job).nodes
     ats = [np.array([s.x, s.y, s.z]) for s in (chain.driving, chain.driven)]
     carried = cases.chain_joints(job, chain)
     if set(carried[0]) == set(carried[1]):

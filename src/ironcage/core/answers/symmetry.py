@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ironcage.core.answers.cache import remembered
+from ironcage.core.answers.lines import lines
 from ironcage.core.job.edits.joints import CENTRE_MM, SAME_PLACE_MM, flipped
 from ironcage.core.job.edits.tubes import crosses, mirrored
 from ironcage.core.job.model import Job, Tube
@@ -34,7 +35,7 @@ def answer(job: Job) -> tuple[Odd, ...]:
 
 def _joints(job: Job) -> list[Odd]:
     made = []
-    places = np.array([j.place for j in job.joints]).reshape(-1, 3)
+    places = lines(job).nodes
     for j in job.joints:
         other = job.joint_by_id.get(j.twin or "")
         if other is not None:
