@@ -117,6 +117,9 @@ def test_money_is_told_where_the_shelf_knows_the_price() -> None:
 
 def test_braces_are_ranked_by_what_they_give_for_their_money() -> None:
     job = sample("skerry")
+    for ranked in (braces.answer, braces.for_money):
+        with pytest.raises(Problem, match="no tubes"):
+            ranked(Job())
     with pytest.raises(Problem, match="No section of the frame has a price") as refused:
         braces.for_money(job)
     assert "price 25 x 25 x 2 square" in str(refused.value)

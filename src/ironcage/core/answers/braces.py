@@ -66,18 +66,19 @@ def brace_section(job: Job) -> Tube:
 def answer(job: Job) -> tuple[Brace, ...]:
     """Every new tube between two joints that could be there, with its mirror image, in `brace_section`, the stiffest a kg first: the clear ones, and ahead of them what is blocked
     but would be better. Raises Problem where the frame can't be twisted."""
-    return _ranked(job, (brace_section(job),), lambda t: t.by[:, 0] / t.kg)
+    tests = Tests(job)
+    return _ranked(job, tests, (brace_section(job),), lambda t: t.by[:, 0] / t.kg)
 
 
 @remembered(*CASE_PARTS)
 def for_money(job: Job) -> tuple[Brace, ...]:
     """The same, each in that section of the frame that gives most for its money, the stiffest for its money first. Raises Problem where no section of the frame has a price."""
+    tests = Tests(job)
     alike = {(t.section, t.material): t for t in job.tubes if not t.taper and job.section(t.section).price}
     if not alike:
-        used = sorted({t.section for t in job.tubes})
         raise Problem("No section of the frame has a price, so that braces can't be ranked by money.", where="price",
-                      hint=f"Type for example: price {used[0] if used else '25 x 1.5 round'} 6.40")  # fmt: skip
-    return _ranked(job, tuple(alike.values()), lambda t: t.by[:, 0] / t.money)
+                      hint=f"Type for example: price {min(t.section for t in job.tubes)} 6.40")  # fmt: skip
+    return _ranked(job, tests, tuple(alike.values()), lambda t: t.by[:, 0] / t.money)
 
 
 @dataclass(frozen=True, eq=False)
@@ -91,9 +92,9 @@ class _Tried:
     money: Floats
 
 
-def _ranked(job: Job, likes: tuple[Tube, ...], gives: Callable[[_Tried], Floats]) -> tuple[Brace, ...]:
+def _ranked(job: Job, tests: Tests, likes: tuple[Tube, ...], gives: Callable[[_Tried], Floats]) -> tuple[Brace, ...]:
     """The braces that give most, each in the best of the sections of some tubes, until enough of them are clear."""
-    tests, candidates = Tests(job), _candidates(job)
+    candidates = _candidates(job)
     if not candidates:
         return ()
     rows = np.array([[tests.index[a], tests.index[b]] for group in candidates for a, b in group])
