@@ -11,7 +11,7 @@ from ironcage.core.job.commands import understand
 from ironcage.core.job.model import Job
 from ironcage.core.job.placed import Scan
 from ironcage.core.job.routes import pieces, route_of
-from ironcage.desk.table.mesh import SIDES
+from ironcage.desk.table.mesh import COARSE_SIDES, SIDES
 from ironcage.desk.table.picture import _tubes
 from tests.core.lines import typed
 from tests.core.meshes import ball_corners
@@ -26,7 +26,7 @@ def hooped() -> Job:
 
 
 def test_a_hoop_is_drawn_round_its_bends_with_no_gap(hooped: Job) -> None:
-    mesh = _tubes(hooped, None)
+    mesh = _tubes(hooped, None, coarse=False)
     own = mesh.points[mesh.owner == 0]
     assert own[:, 2].max() == pytest.approx(1200 + 19, abs=1)
     corner = np.array([-800, 500, 1200.0])
@@ -38,6 +38,11 @@ def test_a_hoop_is_drawn_round_its_bends_with_no_gap(hooped: Job) -> None:
     np.testing.assert_allclose(lines.stop[rows][:-1], lines.start[rows][1:])
     assert rows.sum() == len(route_of(hooped, hooped.tubes[0]).line) - 1
     assert (mesh.owner == 1).sum() == 4 * SIDES["round"]
+    rough = _tubes(hooped, None, coarse=True)
+    assert (rough.owner == 1).sum() == 4 * COARSE_SIDES
+    np.testing.assert_allclose(
+        np.ptp(rough.points, axis=0), np.ptp(mesh.points, axis=0), atol=1
+    )  # as large, with fewer sides
     assert lines.share[rows][0, 0] == 0
     assert lines.share[rows][-1, 1] == pytest.approx(1)
 

@@ -13,9 +13,9 @@ from typing import Any
 
 from PyQt6.QtCore import QEvent, QEventLoop, QObject, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QApplication, QTabWidget
+from PyQt6.QtWidgets import QApplication
 
-from ironcage.bench.frames import truss, unbraced
+from ironcage.bench.frames import truss
 from ironcage.bench.measure import Line, seconds
 from ironcage.core.answers import tally
 from ironcage.core.job import file
@@ -25,7 +25,6 @@ from ironcage.desk.shots import rest, settle
 from ironcage.desk.window import Window
 
 MOVES = 60
-TUBES = 300
 BETWEEN_MS = 30
 # Sleeps a millisecond at a time until told to stop, and says how late it was woken at worst.
 CONTROL = """
@@ -123,47 +122,9 @@ def run() -> Iterator[Line]:
             "a control: nothing",
             True,
         )
-        yield from _redrawn(window, app)
         yield from _large(window, app, Path(home))
         window.session._saved_job = window.session.job
         window.close()
-
-
-def _redrawn(window: Window, app: _Watch) -> Iterator[Line]:
-    """A mirrored edit of a 300-tube frame until tally, bays and picture are all of the new frame."""
-    window.session._saved_job = window.session.job
-    window.session.start(unbraced(TUBES), None)
-    window.go("frame")
-    tabs = window.page.findChild(QTabWidget)
-    assert tabs is not None
-    tabs.setCurrentIndex([tabs.tabText(n) for n in range(tabs.count())].index("Bays"))
-    settle(window)
-    window.session.choose((window.session.job.joints[20].id,))
-    times = []
-    for _ in range(MOVES):
-        told: list[Job] = []
-
-        def see(answered: Any, told: list[Job] = told) -> None:
-            if answered.kind == "frame":
-                told.append(answered.job)
-
-        window.slow.answered.connect(see)
-        start = time.perf_counter()
-        for kind in (QEvent.Type.KeyPress, QEvent.Type.KeyRelease):
-            app.sendEvent(window.table, QKeyEvent(kind, Qt.Key.Key_PageUp, Qt.KeyboardModifier.NoModifier))
-        job = window.session.job
-        while time.perf_counter() - start < 5:
-            app.wait()
-            drawn = window.table._image_of
-            if job in told and drawn is not None and drawn.job is job:
-                break
-        times.append(time.perf_counter() - start)
-        window.slow.answered.disconnect(see)
-        rest(BETWEEN_MS)
-    p95 = _percentile(times, 0.95)
-    yield Line(f"frame: key to tally, bays, folds and picture, {len(window.session.job.tubes)} tubes, 95th percentile of {MOVES}",
-               f"{p95 * 1e3:.0f} ms (median {statistics.median(times) * 1e3:.0f} ms)", "60 ms", p95 <= 0.060)  # fmt: skip
-    window.session._saved_job = window.session.job
 
 
 def _fresh(job: Job) -> Job:

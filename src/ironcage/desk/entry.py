@@ -52,8 +52,10 @@ class Entry(QWidget):
     def tell(self, text: str, refused: bool) -> None:
         """Say something beside the line."""
         self.said.setText(text)
-        self.said.setObjectName("refused" if refused else "hint")
-        self.said.style().polish(self.said)
+        name = "refused" if refused else "hint"
+        if name != self.said.objectName():
+            self.said.setObjectName(name)
+            self.said.style().polish(self.said)
 
     def eventFilter(self, watched: object, event: object) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QKeyEvent.Type.KeyPress:

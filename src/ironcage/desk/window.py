@@ -473,10 +473,10 @@ class Window(QMainWindow):
 
     # leaving
 
-    def event(self, event: QEvent | None) -> bool:
-        if event is not None and event.type() == QEvent.Type.WindowDeactivate:
+    def changeEvent(self, event: QEvent | None) -> None:
+        if event is not None and event.type() == QEvent.Type.ActivationChange and not self.isActiveWindow():
             self.tally.hide_card()
-        return super().event(event)
+        super().changeEvent(event)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if event is None:

@@ -103,7 +103,7 @@ def _null_space(product: Floats) -> Floats:
         rows = order - 1
         made[rows[rank:]] = np.eye(size - rank)
         made[rows[:rank]] = -solve_triangular(
-            np.tril(lower[:rank, :rank]), lower[rank:, :rank].T, lower=True, trans=1, check_finite=False
+            lower[:rank, :rank], lower[rank:, :rank].T, lower=True, trans=1, check_finite=False
         )
         made = np.linalg.qr(made)[0]
     return made

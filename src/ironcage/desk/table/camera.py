@@ -55,7 +55,7 @@ class Camera:
         right /= np.linalg.norm(right)
         return np.array([right, np.cross(towards, right), towards])
 
-    @property
+    @cached_property
     def distance(self) -> float:
         """From the viewer to the centre in the free view, mm, so that mm_per_px holds at the centre."""
         return self.mm_per_px * self.height / 2 / math.tan(VIEW_ANGLE / 2)
@@ -65,15 +65,16 @@ class Camera:
 
         What lies behind the viewer gets nan.
         """
-        local = (np.atleast_2d(places) - np.array(self.centre)) @ self.basis.T
-        scale = np.full(len(local), 1 / self.mm_per_px)
+        made = (np.atleast_2d(places) - self.centre) @ self.basis.T
         if self.view == "free":
-            ahead = self.distance - local[:, 2]
-            ahead = np.where(ahead > self.distance * 0.02, ahead, np.nan)
-            scale = scale * self.distance / ahead
-        return np.column_stack(
-            [self.width / 2 + local[:, 0] * scale, self.height / 2 - local[:, 1] * scale, local[:, 2]]
-        )
+            ahead = self.distance - made[:, 2]
+            ahead[ahead <= self.distance * 0.02] = np.nan
+            scale = self.distance / self.mm_per_px / ahead
+        else:
+            scale = np.full(len(made), 1 / self.mm_per_px)
+        made[:, 0] = self.width / 2 + made[:, 0] * scale
+        made[:, 1] = self.height / 2 - made[:, 1] * scale
+        return made
 
     def on_plane(self, right_px: float, down_px: float, place: Floats, axes: tuple[int, int]) -> Floats:
         """The place (3,) that shows at a pixel, got by moving `place` along two axes only; `place` itself where the

@@ -9,6 +9,7 @@ from ironcage.core.calc.beams import Floats, element_axes
 from ironcage.core.calc.sections import AnySection
 
 SIDES = {"round": 12, "rect": 4, "angle": 6}
+COARSE_SIDES = 8  # of round tube, while things change
 
 
 @dataclass(frozen=True)
@@ -21,9 +22,9 @@ class Mesh:
     owner: NDArray[np.int64]
 
 
-def outline_of(section: AnySection) -> Floats:
+def outline_of(section: AnySection, *, coarse: bool = False) -> Floats:
     """The corners (k, 2) that a section is drawn with, mm."""
-    return section.outline(SIDES[section.kind])
+    return section.outline(COARSE_SIDES if coarse and section.kind == "round" else SIDES[section.kind])
 
 
 def prisms(start: Floats, stop: Floats, roll: Floats, outlines: list[Floats], owner: NDArray[np.int64]) -> Mesh:
@@ -45,7 +46,7 @@ def prisms(start: Floats, stop: Floats, roll: Floats, outlines: list[Floats], ow
         across = np.stack([edge[..., 1], -edge[..., 0]], axis=-1)
         across /= np.linalg.norm(across, axis=-1, keepdims=True)
         section_axes = axes[rows, 1:]
-        if sides == SIDES["round"]:  # smooth: the normal of a corner is its own direction
+        if sides in (SIDES["round"], COARSE_SIDES):  # smooth: the normal of a corner is its own direction
             unit = shape / np.linalg.norm(shape, axis=-1, keepdims=True)
             unit_next = np.roll(unit, -1, axis=1)
         else:

@@ -31,7 +31,7 @@ _NONE = np.zeros((0, 3))
 @dataclass(frozen=True, eq=False)
 class Subject:
     """A job as it is to be drawn. colours: (m, 3) for the tubes or None; shape: deflected centrelines or
-    None. bodies: what else is to be seen, those in `hot` as wrong. scale: pixels for each of the camera's; fine: with smoothed edges."""
+    None. bodies: what else is to be seen, those in `hot` as wrong. scale: pixels for each of the camera's; fine: with smoothed edges; coarse: with fewer sides to a tube."""
 
     job: Job
     camera: Camera
@@ -44,6 +44,7 @@ class Subject:
     hot: frozenset[str]
     scale: float
     fine: bool
+    coarse: bool = False
 
 
 class Pencil:
@@ -77,9 +78,14 @@ class Pencil:
             mesh = _posts(job, subject.stands)
             scene.stands.shape(mesh)
             scene.stands.colour(_all(look.blue, len(mesh.points)))
-        same_shape = before is not None and _same_frame(before.job, job) and before.shape is subject.shape
+        same_shape = (
+            before is not None
+            and _same_frame(before.job, job)
+            and before.shape is subject.shape
+            and before.coarse == subject.coarse
+        )
         if not same_shape:
-            self._mesh = _tubes(job, subject.shape)
+            self._mesh = _tubes(job, subject.shape, coarse=subject.coarse)
             scene.tubes.shape(self._mesh)
         if not (
             same_shape
@@ -137,15 +143,15 @@ def _posts(job: Job, stands: "tuple[Stand, ...]") -> Mesh:
     return prisms(feet, tops, np.zeros(len(feet)), [square] * len(feet), np.arange(len(feet)))
 
 
-def _tubes(job: Job, shape: Pieces | None) -> Mesh:
+def _tubes(job: Job, shape: Pieces | None, *, coarse: bool) -> Mesh:
     """Triangles of all tubes, along the deflected lines where a step shows them."""
-    outlines = {s.name: outline_of(s.shape) for s in job.shelf.sections}
+    outlines = {s.name: outline_of(s.shape, coarse=coarse) for s in job.shelf.sections}
     lines = shape if shape is not None else pieces(job)
     sizes = [outlines[job.tubes[n].section] for n in lines.owner.tolist()]
     shapes = {s.name: s.shape for s in job.shelf.sections}
     for k in (k for k, n in enumerate(lines.owner.tolist()) if job.tubes[n].taper):
         t = job.tubes[lines.owner[k]]
-        sizes[k] = outline_of(between(shapes[t.section], shapes[t.taper], float(lines.share[k].mean())))
+        sizes[k] = outline_of(between(shapes[t.section], shapes[t.taper], float(lines.share[k].mean())), coarse=coarse)
     return prisms(lines.start, lines.stop, lines.roll, sizes, lines.owner)
 
 

@@ -216,10 +216,11 @@ class TableView(QWidget):
             d.hot,
             scale,
             fine=self._still,
+            coarse=coarse,
         )
 
     def _stale(self, *, wait: bool = False) -> None:
-        """What is marked on the picture has changed, and the picture with it; it may `wait` a little for the figures of a changed job."""
+        """What is marked on the picture has changed, and the picture with it; both may `wait` a little for the figures of a changed job."""
         self._marks = None
         if wait and not self._hold.isActive():
             self._hold.start(HOLD_MS)
@@ -230,7 +231,8 @@ class TableView(QWidget):
         self._wanted = None
         self._still = False
         self._settle.start()
-        self.update()
+        if not (self._hold.isActive() and self._hold.interval() == HOLD_MS):
+            self.update()
 
     def _settled(self) -> None:
         self._moving, self._still = False, True
