@@ -70,7 +70,8 @@ class Pieces(NamedTuple):
 
 def pieces(job: Job, parts: int = 1) -> Pieces:
     """The chords of every tube, in the job's order; a straight one in so many parts."""
-    places = {j.id: j.place for j in job.joints}
+    row = {j.id: n for n, j in enumerate(job.joints)}
+    nodes = np.array([(j.x, j.y, j.z) for j in job.joints]).reshape(-1, 3)
     shaped = [n for n, t in enumerate(job.tubes) if t.shaped]
     counts = np.full(len(job.tubes), parts)
     lines = {n: route_of(job, job.tubes[n]) for n in shaped}
@@ -78,7 +79,7 @@ def pieces(job: Job, parts: int = 1) -> Pieces:
     for n, route in lines.items():
         counts[n] = len(route.line) - 1
     owner = np.repeat(np.arange(len(job.tubes)), counts)
-    ends = np.array([(places[t.a], places[t.b]) for t in job.tubes]).reshape(-1, 2, 3)
+    ends = nodes[np.array([(row[t.a], row[t.b]) for t in job.tubes], dtype=np.int64).reshape(-1, 2)]
     nth = np.arange(len(owner)) - np.repeat(np.cumsum(counts) - counts, counts)
     share = np.stack([nth, nth + 1], axis=1) / counts[owner][:, None]
     way = ends[:, 1] - ends[:, 0]

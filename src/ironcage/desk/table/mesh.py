@@ -41,24 +41,20 @@ def prisms(start: Floats, stop: Floats, roll: Floats, outlines: list[Floats], ow
     for sides in np.unique(counts):
         rows = np.flatnonzero(counts == sides)
         shape = np.stack([outlines[r] for r in rows])  # (n, k, 2)
-        following = np.roll(shape, -1, axis=1)
-        edge = following - shape
-        across = np.stack([edge[..., 1], -edge[..., 0]], axis=-1)
-        across /= np.linalg.norm(across, axis=-1, keepdims=True)
+        following = [*range(1, int(sides)), 0]
         section_axes = axes[rows, 1:]
-        if sides in (SIDES["round"], COARSE_SIDES):  # smooth: the normal of a corner is its own direction
-            unit = shape / np.linalg.norm(shape, axis=-1, keepdims=True)
-            unit_next = np.roll(unit, -1, axis=1)
+        smooth = sides in (SIDES["round"], COARSE_SIDES)  # then the normal of a corner is its own direction
+        if smooth:
+            unit = shape
         else:
-            unit = unit_next = across
-        corners = [
-            (shape, start[rows], unit),
-            (following, start[rows], unit_next),
-            (following, stop[rows], unit_next),
-            (shape, stop[rows], unit),
-        ]
-        quad = np.stack([p @ section_axes + at[:, None] for p, at, _ in corners], axis=2)  # (n, k, 4, 3)
-        light = np.stack([u @ section_axes for _, _, u in corners], axis=2)
+            edge = shape[:, following] - shape
+            unit = np.stack([edge[..., 1], -edge[..., 0]], axis=-1)
+        away = (unit / np.sqrt((unit * unit).sum(axis=-1, keepdims=True))) @ section_axes
+        rim = shape @ section_axes
+        near, far = rim + start[rows, None], rim + stop[rows, None]
+        quad = np.stack([near, near[:, following], far[:, following], far], axis=2)  # (n, k, 4, 3)
+        beside = away[:, following] if smooth else away
+        light = np.stack([away, beside, beside, away], axis=2)
         count = len(rows) * int(sides)
         first = base + 4 * np.arange(count)[:, None]
         triangles += [first + np.array(corner) for corner in ((0, 1, 2), (0, 2, 3))]

@@ -88,7 +88,11 @@ class Scene:
         self.window.Render()
         self.window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 0, self._pixels)
         rows = vtk_to_numpy(self._pixels).reshape(height, width, 4)[::-1]
-        return QImage(rows.tobytes(), width, height, 4 * width, QImage.Format.Format_RGBX8888).copy()
+        image = QImage(width, height, QImage.Format.Format_RGBX8888)
+        held = image.bits()
+        held.setsize(image.sizeInBytes())
+        np.copyto(np.frombuffer(held, np.uint8).reshape(height, width, 4), rows)  # type: ignore[call-overload]
+        return image
 
     def _aim(self, camera: Camera) -> None:
         _, up, towards = camera.basis
