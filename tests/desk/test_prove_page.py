@@ -148,6 +148,25 @@ def test_following_the_first_advised_brace_gives_what_was_promised(drive: Driver
     assert window.session.job.tubes == skerry.tubes
 
 
+def test_braces_can_come_by_what_they_give_for_their_money(drive: Driver, skerry: Job) -> None:
+    window, here = _open(drive, skerry, "Next")
+    here.first.setFocus()
+    drive.key(Qt.Key.Key_Down, here.first)
+    here.first.activated.emit(here.first.currentIndex())
+    drive.settle()
+    assert "No section of the frame has a price" in here.unranked.text()
+    assert here.braces.model.rowCount() == 0
+    drive.type("price 30 x 30 x 2 square 5.10")
+    drive.settle()
+    assert not here.unranked.isVisible()
+    cells = _cells(here.braces, 0)
+    assert cells[-1] == "30 x 30 x 2 square"
+    assert float(cells[4]) == pytest.approx(float(cells[1]) / float(cells[6]), abs=1)
+    assert here.braces.list.isColumnHidden(3)  # what a kg gives is not what they are ranked by
+    _press(here, "Add it")
+    assert window.session.job.tubes[-1].section == "30 x 30 x 2 square"
+
+
 def test_tubes_go_a_size_up_down_and_out_from_their_list(drive: Driver, skerry: Job) -> None:
     window, here = _open(drive, skerry, "Next")
     told = worth.answer(skerry)

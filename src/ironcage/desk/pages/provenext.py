@@ -24,6 +24,7 @@ RANKED: dict[str, Callable[[Job], tuple[braces.Brace, ...]]] = {
     "the most for its mass": braces.answer,
     "the most for its money": braces.for_money,
 }
+MEASURES = ("per kg", "per 1")  # the column of each
 
 
 @dataclass(frozen=True)
@@ -52,6 +53,7 @@ class NextTab(ProveTab):
         self.first.setAccessibleName("Which brace comes first")
         self.first.addItems(list(RANKED))
         self.first.activated.connect(lambda _: self._rank())
+        self._show_measure()
         self.unranked = Words(name="hint", wrap=True)
         self.unranked.hide()
         self.tubes = Grid("What tubes are worth", (
@@ -96,7 +98,14 @@ class NextTab(ProveTab):
     def _rank(self) -> None:
         """Another brace comes first: the pick was of the old order."""
         self.braces.list.clearSelection()
+        self._show_measure()
         self.wants.emit()
+
+    def _show_measure(self) -> None:
+        """Of the two columns that braces are ranked by, the one that they are."""
+        for number, shown in enumerate(self.braces.model.columns):
+            if shown.head in MEASURES:
+                self.braces.list.setColumnHidden(number, shown.head != MEASURES[self.first.currentIndex()])
 
     def _sized(self, way: str) -> tuple[Column, ...]:
         """What a size up or down is, gives and weighs."""
