@@ -2,6 +2,8 @@
 
 import math
 from pathlib import Path
+from threading import Event
+from typing import Any
 
 import numpy as np
 import pytest
@@ -11,6 +13,7 @@ from PyQt6.QtWidgets import QLabel, QPushButton
 from ironcage.core.answers import balance, prove, strength, worth
 from ironcage.core.job.file import read
 from ironcage.core.job.model import Job
+from ironcage.desk import questions
 from ironcage.desk.pages.prove import ORDER
 from ironcage.samples import sample
 from ironcage.units import METRIC
@@ -288,6 +291,28 @@ def test_states_stand_side_by_side_and_the_log_grows(drive: Driver, skerry: Job)
     drive.settle()
     assert _cells(here.log, 0)[-1] == "hoop braces in"
     assert here.note.text() == ""
+
+
+def test_a_list_opened_while_figures_are_worked_out_is_answered(
+    drive: Driver, skerry: Job, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window, _ = _open(drive, skerry, "Stiffness")
+    figures, on, free = questions.figures, Event(), Event()
+
+    def late(job: Job, mark: Job) -> Any:
+        on.wait(20)
+        return figures(job, mark)
+
+    monkeypatch.setattr(questions, "figures", late)
+    window.slow.ask("busy", lambda _: free.wait(20), skerry)
+    window.session.press("welds 0.9", ())
+    window.page.open("Strength")
+    on.set()
+    drive.qtbot.waitUntil(lambda: window.asker.idle)
+    free.set()
+    drive.settle()
+    assert window.page.here.result is not None
+    assert window.page.here.job is window.session.job
 
 
 def test_saving_writes_the_log_when_the_frame_has_changed(drive: Driver, skerry: Job, tmp_path: Path) -> None:

@@ -180,7 +180,7 @@ class Window(QMainWindow):
             page.typing.connect(self.entry.begin)
             page.bring.connect(self.files.bring_in)
             page.works.connect(self.strip.start)
-            page.wants.connect(lambda: self.slow.ask(self.step, self.page.question(), self.session.job))
+            page.wants.connect(self._ask_page)
             self.tray.addWidget(page)
             self.pages[step] = page
         return self.pages[step]
@@ -196,13 +196,15 @@ class Window(QMainWindow):
 
     def _ask_figures(self, job: Job) -> None:
         """The tally, and right after it, without a way round by the window, the page's answer, which shares much with it."""
-        mark, step, question = self.session.mark, self.step, self.page.question()
+        mark = self.session.mark
+        self._page_asks = self.step, self.page.question()
 
         def figures(j: Job) -> Any:
             try:
                 return questions.figures(j, mark)
             finally:
                 if j is self._dragged_to:  # still asked for
+                    step, question = self._page_asks  # of the page and the list that are open by now
                     self.slow.ask(step, question, j)
 
         self.asker.ask("tally", figures, job)
@@ -273,7 +275,12 @@ class Window(QMainWindow):
         self.page.show_job(job)
         self.page.show_chosen(self.session.chosen)
         self.table.show_decor(self.page.decor if self.page.result is not None else type(self.page.decor)())
-        self.slow.ask(step, self.page.question(), job)
+        self._ask_page()
+
+    def _ask_page(self) -> None:
+        """The question of the page, as its open list has it now."""
+        self._page_asks = self.step, self.page.question()
+        self.slow.ask(*self._page_asks, self.session.job)
 
     def _jump(self, step: str, where: tuple[str, ...]) -> None:
         self.go(step)
