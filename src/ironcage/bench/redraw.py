@@ -57,6 +57,7 @@ def _timed() -> tuple[list[float], int]:
             app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
             drawn = window.table._image_of
             if job in told and drawn is not None and drawn.job is job:
+                app.processEvents()  # what that has still to paint
                 break
         times.append(time.perf_counter() - start)
         rest(BETWEEN_MS)

@@ -9,7 +9,7 @@ from ironcage.core.calc import factor
 from ironcage.core.calc.beams import Frame, solve
 from ironcage.core.calc.deflected import moved
 from ironcage.core.calc.factor import Mechanism
-from ironcage.core.calc.rigs import Rig, read_twist, twist_loads
+from ironcage.core.calc.rigs import Rig, twist_test
 from ironcage.core.calc.sections import Rect, Round
 from ironcage.problem import Problem
 
@@ -142,11 +142,12 @@ def test_twist_rig_on_one_torsion_tube_is_gj_over_l() -> None:
     frame = Frame(**{**{f: getattr(frame, f) for f in frame.__dataclass_fields__}, "i_y": frame.i_y * stiff, "i_z": frame.i_z * stiff,
                      "j": frame.j * stiff, "shear_area_y": frame.shear_area_y * stiff, "shear_area_z": frame.shear_area_z * stiff})  # fmt: skip
     rig = Rig(frame, {"front left": (0,), "front right": (2,), "rear left": (3,), "rear right": (5,)})
-    u, reactions = rig.displacements(twist_loads(rig, 5.0)[:, None])
-    result = read_twist(rig, u[:, :, 0], reactions[:, 0], 5.0)
+    result = twist_test(rig, 5.0 * 2 * arm)
     assert result.stiffness == pytest.approx(G * Round(38, 2).properties(0.3).j / length, rel=1e-4)
     assert result.front_reaction == pytest.approx(0, abs=1e-6)
-    assert result.torque == pytest.approx(5 * 2 * arm)
+    assert result.track == pytest.approx(2 * arm)
+    with pytest.raises(Problem, match="do not lie left"):
+        twist_test(Rig(frame, {**rig.corners, "front left": (2,), "front right": (0,)}), 1.0)
 
 
 def test_deflected_line_of_a_cantilever_is_its_cubic() -> None:

@@ -47,7 +47,7 @@ def answer(job: Job) -> BalanceAnswer:
         raise Problem(
             "The front's share of the weight is not known.", where="wheels", hint="Put in wheels and what weighs."
         )
-    torsion = prove.answer(job).torsion
+    torsion = prove.twist(job).stiffness
     asked = (p.roll_front, p.roll_rear, weighed.front_share)
     needs = tuple((part, stiffness_for(part, *asked)) for part in PARTS)
     most = BEYOND * max(torsion, needs[-1][1])

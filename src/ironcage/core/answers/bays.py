@@ -103,9 +103,9 @@ def answer(job: Job) -> BaysAnswer:
             (), (), f"Bays are told of frames of up to {MOST_TUBES:,} tubes, and this one has {len(job.tubes):,}."
         )
     nodes, ends = lines(job)
-    ends = np.unique(
-        np.sort(ends[np.linalg.norm(nodes[ends[:, 0]] - nodes[ends[:, 1]], axis=1) > 1e-3], axis=1), axis=0
-    )
+    low, high = ends.min(axis=1), ends.max(axis=1)
+    long = np.linalg.norm(nodes[low] - nodes[high], axis=1) > 1e-3
+    ends = np.stack(np.divmod(np.unique(low[long] * len(nodes) + high[long]), len(nodes)), axis=1)  # each pair once
     bays = _bays(job, nodes, ends)
     ways = _folds(job, nodes, ends, bays)
     let: dict[int, list[int]] = {}

@@ -65,7 +65,7 @@ def _twist(job: Job) -> float | None:
     if not any(t.kind == "twist stiffness" for t in job.brief.targets):
         return None
     try:
-        return prove.answer(job).torsion * math.pi / 180e3
+        return prove.twist(job).stiffness * math.pi / 180e3
     except Problem:
         return None
 

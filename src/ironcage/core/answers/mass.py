@@ -56,16 +56,8 @@ def loads(job: Job) -> tuple[Load, ...]:
 @remembered("joints", "tubes", "shelf", "fittings", "wheels", "masses", "parts", "people")
 def weigh(job: Job) -> MassAnswer:
     """Weigh tubes by their centrelines from joint to joint (overlaps at joints counted twice, welds not at all), and the fittings on them."""
-    per_mm = {}
-    for section, material in {(t.section, t.material) for t in job.tubes} | {
-        (t.taper, t.material) for t in job.tubes if t.taper
-    }:
-        m = job.material(material)
-        per_mm[section, material] = job.section(section).shape.properties(m.poisson).area * m.density * 1e-9
     lengths, middles = _lengths(job)
-    masses = lengths * np.array([
-        (per_mm[t.section, t.material] + per_mm[t.taper or t.section, t.material]) / 2 for t in job.tubes
-    ]).reshape(-1)  # fmt: skip
+    masses = lengths * _per_mm(job)
     fitted = fittings.answer(job)
     frame = total(np.array([*masses, *(f.kg for f in fitted)]), np.vstack([middles, *(f.place for f in fitted)]))
     heavy = loads(job)
@@ -80,17 +72,32 @@ def weigh(job: Job) -> MassAnswer:
     return MassAnswer(lengths, masses, sum(f.kg for f in fitted), frame, car, share, wheelbase, tracks, (front, rear))
 
 
+@remembered("tubes", "shelf")
+def _per_mm(job: Job) -> Floats:
+    """What a millimetre of each tube weighs (m,), kg; of a tapered one on the average."""
+    known = {}
+    for section, material in {(s, t.material) for t in job.tubes for s in (t.section, t.taper) if s}:
+        m = job.material(material)
+        known[section, material] = job.section(section).shape.properties(m.poisson).area * m.density * 1e-9
+    return np.array([(known[t.section, t.material] + known[t.taper or t.section, t.material]) / 2 for t in job.tubes])
+
+
+@remembered("tubes")
+def _shaped(job: Job) -> tuple[int, ...]:
+    """The rows of tubes that are not straight from joint to joint."""
+    return tuple(n for n, t in enumerate(job.tubes) if t.shaped)
+
+
 def _lengths(job: Job) -> tuple[Floats, Floats]:
     """Lengths (m,) and centres (m, 3) of all tubes, mm."""
     nodes, ends = lines(job)
     one, other = nodes[ends[:, 0]], nodes[ends[:, 1]]
     lengths, middles = np.linalg.norm(other - one, axis=1), (one + other) / 2
-    for n, t in enumerate(job.tubes):
-        if t.shaped:
-            route = route_of(job, t)
-            lengths[n] = route.length
-            weights = np.diff(route.distances)
-            middles[n] = weights @ (route.line[:-1] + route.line[1:]) / 2 / route.length
+    for n in _shaped(job):
+        route = route_of(job, job.tubes[n])
+        lengths[n] = route.length
+        weights = np.diff(route.distances)
+        middles[n] = weights @ (route.line[:-1] + route.line[1:]) / 2 / route.length
     return lengths, middles
 
 

@@ -50,7 +50,7 @@ def answer(job: Job) -> TestAnswer:
     torque = np.array([r.mass * G * test.lever for r in test.readings])
     angle = np.array([r.front - r.rear for r in test.readings])
     found = measure(torque, angle, test.off)
-    model, rigid = prove.answer(job).torsion, _with(job, 1.0)
+    model, rigid = prove.twist(job).stiffness, _with(job, 1.0)
     factor = _factor(job, found.stiffness, rigid)
     between = (_factor(job, found.stiffness - found.spread, rigid), _factor(job, found.stiffness + found.spread, rigid))
     why = ""
@@ -85,8 +85,8 @@ def logged(job: Job, note: str, day: date) -> Done:
     """Write today's twist stiffness and mass down. Raises Problem where the frame can't be twisted."""
     if not note.strip():
         raise Problem("What was done to the frame?", where="log", hint="Write a word or two, such as: hoop braces in")
-    told = prove.answer(job)
-    return Done(f"Log {note.strip()}", edits.log(job, note.strip(), told.torsion, weigh(job).frame.mass, day), ())
+    torsion = prove.twist(job).stiffness
+    return Done(f"Log {note.strip()}", edits.log(job, note.strip(), torsion, weigh(job).frame.mass, day), ())
 
 
 def logged_if_changed(job: Job, done: tuple[str, ...], day: date) -> Job:
@@ -95,7 +95,7 @@ def logged_if_changed(job: Job, done: tuple[str, ...], day: date) -> Job:
     if not job.tubes:
         return job
     try:
-        torsion = prove.answer(job).torsion
+        torsion = prove.twist(job).stiffness
     except Problem:
         return job
     mass = weigh(job).frame.mass

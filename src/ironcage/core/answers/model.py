@@ -6,6 +6,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ironcage.core.answers import fittings
 from ironcage.core.answers.cache import remembered
@@ -34,28 +35,46 @@ def beam_frame(job: Job) -> Frame:
     """
     nodes, ends = lines(job)
     index = {j.id: n for n, j in enumerate(job.joints)}
-    materials = {m.name: m for m in job.shelf.materials}
-    shapes = {s.name: s.shape for s in job.shelf.sections}
-    figures = {}
-    for section, material in {(t.section, t.material) for t in job.tubes}:
-        m = materials[material]
-        p = shapes[section].properties(m.poisson)
-        figures[section, material] = (
-            m.e, m.g, p.area, p.i_y, p.i_z, p.j, p.shear_area_y, p.shear_area_z, p.tilt,
-        )  # fmt: skip
-    rows = np.array([figures[t.section, t.material] for t in job.tubes]).reshape(-1, 9)
+    rows, pinned, names, _ = _tubes(job)
     return Frame(
         nodes=nodes, ends=ends,
         e=rows[:, 0], g=rows[:, 1], area=rows[:, 2], i_y=rows[:, 3], i_z=rows[:, 4], j=rows[:, 5],
-        shear_area_y=rows[:, 6], shear_area_z=rows[:, 7],
-        roll=rows[:, 8] + np.array([t.roll for t in job.tubes]),
-        pinned=np.array([(t.pinned_a, t.pinned_b) for t in job.tubes], dtype=bool).reshape(-1, 2),
-        node_names=tuple(j.id for j in job.joints),
-        beam_names=tuple(t.id for t in job.tubes),
+        shear_area_y=rows[:, 6], shear_area_z=rows[:, 7], roll=rows[:, 8],
+        pinned=pinned, node_names=tuple(index), beam_names=names,
         formed=_formed(job),
         stressed=(*_panels(job, index), *_blocks(job, index)),
         fixity=job.proving.joint,
     )  # fmt: skip
+
+
+class _Tubes(NamedTuple):
+    """What of tubes stays as it is when joints move. figures (m, 9): E, G, area, I about y and z, J, both shear areas, roll; pinned (m, 2); their names; the rows of
+    those that are no straight beam of one section."""
+
+    figures: Floats
+    pinned: NDArray[np.bool_]
+    names: tuple[str, ...]
+    formed: tuple[int, ...]
+
+
+@remembered("tubes", "shelf")
+def _tubes(job: Job) -> _Tubes:
+    materials = {m.name: m for m in job.shelf.materials}
+    shapes = {s.name: s.shape for s in job.shelf.sections}
+    known = {}
+    for section, material in {(t.section, t.material) for t in job.tubes}:
+        m = materials[material]
+        p = shapes[section].properties(m.poisson)
+        known[section, material] = (
+            m.e, m.g, p.area, p.i_y, p.i_z, p.j, p.shear_area_y, p.shear_area_z, p.tilt,
+        )  # fmt: skip
+    figures = np.array([known[t.section, t.material] for t in job.tubes]).reshape(-1, 9)
+    figures[:, 8] += [t.roll for t in job.tubes]
+    pinned = np.array([(t.pinned_a, t.pinned_b) for t in job.tubes], dtype=bool).reshape(-1, 2)
+    for shared in (figures, pinned):
+        shared.setflags(write=False)
+    formed = tuple(n for n, t in enumerate(job.tubes) if not is_plain(t))
+    return _Tubes(figures, pinned, tuple(t.id for t in job.tubes), formed)
 
 
 def _panels(job: Job, index: dict[str, int]) -> tuple[Membrane, ...]:
@@ -79,9 +98,9 @@ def _formed(job: Job) -> dict[int, Floats]:
     stiff = _stiffeners(job)
     made = {}
     shapes = {s.name: s.shape for s in job.shelf.sections}
-    for n, t in enumerate(job.tubes):
-        if is_plain(t) and t.id not in stiff:
-            continue
+    rows = _tubes(job).formed
+    for n in sorted({*rows, *(n for n, t in enumerate(job.tubes) if t.id in stiff)}) if stiff else rows:
+        t = job.tubes[n]
         m = job.material(t.material)
         places = job.joint_by_id[t.a].place, job.joint_by_id[t.b].place
         made[n] = _element(

@@ -121,30 +121,30 @@ def rigged(job: Job) -> Rigged:
 
 
 @remembered(*FRAME_PARTS)
+def twist(job: Job) -> rigs.TwistResult:
+    """The twist test alone, all that the tally wants. Raises Problem when it can't be done, naming what is missing or loose."""
+    return rigs.twist_test(rigged(job).rig, TORQUE)
+
+
+@remembered(*FRAME_PARTS)
 def answer(job: Job) -> ProveAnswer:
     """Twist and bend the frame. Raises Problem when it can't be done, naming what is missing or loose."""
-    held = rigged(job)
+    held, twisted = rigged(job), twist(job)
     rig, index, corners, frame = held.rig, held.index, held.corners, held.rig.frame
     middle = bending_joints(job, rig)
-    unit = rigs.twist_loads(rig, 1.0)
     hung = tuple(index[n] for n in middle)
-    bend = rigs.bending_loads(rig, hung, BENDING_FORCE) if hung else unit * 0
-    side = rigs.lateral_loads(rig, hung, BENDING_FORCE) if hung else unit * 0
-    u, reactions = rig.displacements(np.column_stack([unit, bend, side]))
-    track = float(rig.place("front left")[1] - rig.place("front right")[1])
-    if track <= 0:
-        raise Problem("The front left pickups do not lie left of the front right ones.", where="front pickups")
-    force = TORQUE / track
-    twist = rigs.read_twist(rig, u[:, :, 0] * force, reactions[:, 0] * force, force)
-    energy = np.maximum(frame.strain_energy(twist.u), 0.0)  # a tube that does nothing may round below
-    stations = _stations(job, index, twist.u)
+    bend = rigs.bending_loads(rig, hung, BENDING_FORCE) if hung else np.zeros(frame.nodes.size * 2)
+    side = rigs.lateral_loads(rig, hung, BENDING_FORCE) if hung else bend
+    u, _ = rig.displacements(np.column_stack([bend, side]))
+    energy = np.maximum(frame.strain_energy(twisted.u), 0.0)  # a tube that does nothing may round below
+    stations = _stations(job, index, twisted.u)
     weighed = weigh(job)
     x, y, z = (float(v) for v in weighed.frame.cg)
     return ProveAnswer(
-        torsion=twist.stiffness, angle=twist.angle, track=track, front_reaction=twist.front_reaction,
-        bending=BENDING_FORCE / -float(np.mean(u[list(hung), 2, 1])) if hung else None, bending_at=middle, stations=stations, soft=_softest(stations),
-        energy=energy / energy.sum(), twisted=twist.u, bent=u[:, :, 1], mass=weighed.frame.mass, cg=(x, y, z),
-        corners=corners, lateral=BENDING_FORCE**2 / float(side @ u[:, :, 2].ravel()) if hung else None,
+        torsion=twisted.stiffness, angle=twisted.angle, track=twisted.track, front_reaction=twisted.front_reaction,
+        bending=BENDING_FORCE / -float(np.mean(u[list(hung), 2, 0])) if hung else None, bending_at=middle, stations=stations, soft=_softest(stations),
+        energy=energy / energy.sum(), twisted=twisted.u, bent=u[:, :, 0], mass=weighed.frame.mass, cg=(x, y, z),
+        corners=corners, lateral=BENDING_FORCE**2 / float(side @ u[:, :, 1].ravel()) if hung else None,
         regions=_regions(job, stations, energy / energy.sum()),
     )  # fmt: skip
 
@@ -165,9 +165,7 @@ def torsion_of(job: Job) -> float:
     frame = beam_frame.__wrapped__(job)  # type: ignore[attr-defined]
     index = {name: n for n, name in enumerate(frame.node_names)}
     rig = rigs.Rig(frame, {c: tuple(index[p.joint] for p in job.pickups if p.corner == c) for c in rigs.CORNERS})
-    u, reactions = rig.displacements(rigs.twist_loads(rig, 1.0)[:, None])
-    force = TORQUE / float(rig.place("front left")[1] - rig.place("front right")[1])
-    return rigs.read_twist(rig, u[:, :, 0] * force, reactions[:, 0] * force, force).stiffness
+    return rigs.twist_test(rig, TORQUE).stiffness
 
 
 def bending_joints(job: Job, rig: rigs.Rig) -> tuple[str, ...]:

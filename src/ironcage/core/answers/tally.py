@@ -27,7 +27,7 @@ def quick(job: Job) -> tuple[Figure, ...]:
     weighed = weigh(job)
     torsion, torsion_missing = None, ""
     try:
-        torsion = prove.answer(job).torsion
+        torsion = prove.twist(job).stiffness
     except Problem as problem:
         torsion_missing = f"{problem.what} {problem.hint}".strip()
     heavy = weighed.car.mass > 0

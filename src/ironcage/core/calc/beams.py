@@ -8,7 +8,7 @@ then turned by `roll` about x.
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Protocol
 
 import numpy as np
@@ -278,9 +278,14 @@ def pieces(frame: Frame) -> list[Ints]:
 
     Union-find with path halving (Tarjan 1975); a graph package would take longer to load than this to run.
     """
-    parent = list(range(len(frame.nodes)))
-    ends = frame.ends.tolist()
-    ties = [(body.corners[0], node) for body in frame.stressed for node in body.corners[1:]]
+    ties = tuple((body.corners[0], node) for body in frame.stressed for node in body.corners[1:])
+    return list(_pieces(frame.ends.tobytes(), ties))
+
+
+@lru_cache(4)  # joints that move, and tubes of another size, leave them as they are
+def _pieces(between: bytes, ties: tuple[tuple[int, int], ...]) -> tuple[Ints, ...]:
+    ends = np.frombuffer(between, dtype=np.int64).reshape(-1, 2).tolist()
+    parent = list(range(1 + max(node for pair in (*ends, *ties) for node in pair)))
     for a, b in [*ends, *ties]:
         while parent[a] != a:
             parent[a] = a = parent[parent[a]]
@@ -293,7 +298,7 @@ def pieces(frame: Frame) -> list[Ints]:
         while parent[top] != top:
             parent[top] = top = parent[parent[top]]
         groups.setdefault(top, []).append(node)
-    return [np.array(g) for g in sorted(groups.values(), key=len, reverse=True)]
+    return tuple(np.array(g) for g in sorted(groups.values(), key=len, reverse=True))
 
 
 def demand_one_piece(frame: Frame) -> None:

@@ -80,21 +80,28 @@ def _in_plane(
 @lru_cache(8000)
 def _facet(ring: tuple[int, ...], at: bytes) -> Facet:
     """A ring told from its lowest node, the lower of its neighbours next; `at`: the places (n, 3) of its nodes. Mean plane and area after Newell."""
-    places = np.frombuffer(at).reshape(-1, 3)
-    last, following = [-1, *range(len(ring) - 1)], [*range(1, len(ring)), 0]
-    x, y, z = places.T
-    x2, y2, z2 = places[following].T
-    newell = np.array([(y * z2 - z * y2).sum(), (z * x2 - x * z2).sum(), (x * y2 - y * x2).sum()])
-    twice = sqrt(newell @ newell)
-    to = places[following] - places
-    size = np.sqrt((to * to).sum(axis=1))
-    cosines = (to * to[last]).sum(axis=1) / np.maximum(size * size[last], 1e-12)
-    turning = {n for n, c in zip(ring, cosines.tolist(), strict=True) if c < IN_LINE_COS}
+    rows = np.frombuffer(at).reshape(-1, 3).tolist()
+    count = len(rows)
+    newell, sides = [0.0, 0.0, 0.0], []
+    for (x, y, z), (x2, y2, z2) in zip(rows, (*rows[1:], rows[0]), strict=True):
+        newell[0] += y * z2 - z * y2
+        newell[1] += z * x2 - x * z2
+        newell[2] += x * y2 - y * x2
+        sides.append((x2 - x, y2 - y, z2 - z))
+    a, b, c = newell
+    twice = sqrt(a * a + b * b + c * c)
+    turning = {
+        ring[k]
+        for k, ((x, y, z), (x2, y2, z2)) in enumerate(zip((sides[-1], *sides[:-1]), sides, strict=True))
+        if x * x2 + y * y2 + z * z2 < IN_LINE_COS * sqrt((x * x + y * y + z * z) * (x2 * x2 + y2 * y2 + z2 * z2))
+    }
     start = ring.index(min(ring))
     turned = ring[start:] + ring[:start]
     if turned[1] > turned[-1]:
         turned = (turned[0], *turned[:0:-1])
-    warp = float(np.abs((places - places.mean(axis=0)) @ newell).max()) / max(twice, 1e-12)
+    heights = [a * x + b * y + c * z for x, y, z in rows]
+    mean = sum(heights) / count
+    warp = max(abs(h - mean) for h in heights) / max(twice, 1e-12)
     return Facet(turned, tuple(n for n in turned if n in turning), warp, twice / 2)
 
 
@@ -112,31 +119,46 @@ def _planes(nodes: Floats, ends: Ints) -> list[tuple[Floats, tuple[int, ...]]]:
     ways = nodes[ends[:, 1]] - nodes[ends[:, 0]]
     ways = ways / np.maximum(np.linalg.norm(ways, axis=1, keepdims=True), 1e-9)
     one, two, joint = _meetings(ends.tobytes())
-    normal = np.cross(ways[one], ways[two])
+    (ax, ay, az), (bx, by, bz) = ways[one].T, ways[two].T
+    normal = np.stack([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx], axis=1)
     size = np.linalg.norm(normal, axis=1)
-    spans = size > 0.12  # under 7° two members hardly span a plane
+    spans = np.flatnonzero(size > 0.12)  # under 7° two members hardly span a plane
     one, two, joint, normal = one[spans], two[spans], joint[spans], normal[spans] / size[spans, None]
     largest = np.abs(normal).argmax(axis=1)
     normal *= np.sign(normal[np.arange(len(normal)), largest])[:, None]
     height = np.einsum("ij,ij->i", normal, nodes[joint])
-    made: list[tuple[Floats, tuple[int, ...]]] = []
-    claimed = np.zeros(len(one), dtype=bool)
+
+    def spanned(rows: Ints) -> tuple[Floats, NDArray[np.bool_]]:
+        """Of the planes of those pairs, the fewest that hold them all, by normal (p, 3); and which members lie in each (m, p)."""
+        close = np.abs(nodes @ normal[rows].T - height[rows]) < FLAT_MM  # (n, p)
+        inside = (np.abs(ways @ normal[rows].T) < FLAT_SIN) & close[ends[:, 0]] & close[ends[:, 1]]
+        counts = inside.sum(axis=0)
+        order = np.argsort(-counts, kind="stable")[: int((counts > 2).sum())]
+        kept = _uncovered(order, inside[one[rows]] & inside[two[rows]])
+        return normal[rows[kept]], inside[:, kept]
+
     # pairs of nearly one plane are tried once; the few that this leaves over are tried each for itself
     rounded = np.round(np.column_stack([normal / FLAT_SIN, height / FLAT_MM])).astype(np.int64) @ np.array(
         [1, 1009, 1018081, 1027243729]
     )
-    for tried in (np.unique(rounded, return_index=True)[1], None):
-        rows = np.flatnonzero(~claimed) if tried is None else tried
-        close = np.abs(normal[rows] @ nodes.T - height[rows, None]) < FLAT_MM  # (p, n)
-        inside = (np.abs(normal[rows] @ ways.T) < FLAT_SIN) & close[:, ends[:, 0]] & close[:, ends[:, 1]]  # (p, m)
-        counts = inside.sum(axis=1)
-        order = np.argsort(-counts, kind="stable")[: int((counts > 2).sum())]
-        for k in order.tolist():
-            if not claimed[rows[k]]:
-                own = inside[k]
-                claimed |= own[one] & own[two]
-                claimed[rows[k]] = True
-                made.append((normal[rows[k]], tuple(own.nonzero()[0].tolist())))
+    first, inside = spanned(np.unique(rounded, return_index=True)[1])
+    as_numbers = inside.astype(np.float32)
+    together = as_numbers @ as_numbers.T  # in how many planes two members lie
+    second, also = spanned(np.flatnonzero(together[one, two] == 0))
+    found = np.hstack([inside, also]).T
+    return [
+        (n, tuple(own.nonzero()[0].tolist())) for n, own in zip(np.concatenate([first, second]), found, strict=True)
+    ]
+
+
+def _uncovered(order: Ints, covers: NDArray[np.bool_]) -> list[int]:
+    """Of planes in some order those whose own pair of members none before them holds; covers (p, p): whether each plane's pair lies in each plane."""
+    sets = [int.from_bytes(row.tobytes(), "little") for row in np.packbits(covers.T, axis=1, bitorder="little")]
+    made, covered = [], 0
+    for k in order.tolist():
+        if not covered >> k & 1:
+            covered |= sets[k]
+            made.append(k)
     return made
 
 

@@ -7,7 +7,7 @@ stiffness of one frame share a layout.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -41,6 +41,12 @@ class Layout:
         return int(np.maximum(high - low, 0).max(initial=0))
 
     @cached_property
+    def _in_band(self) -> Ints:
+        """Where each entry of the lower triangles stands in a band, column after column."""
+        rows, columns = self._places
+        return (columns * (self.band + 1) + (rows - columns)).ravel()
+
+    @cached_property
     def _places(self) -> tuple[Ints, Ints]:
         """Row and column (m, 78) of the lower triangle's entries of every element; of those left out both are `size`."""
         one, other = self.dofs.take(_ROWS, axis=1), self.dofs.take(_COLUMNS, axis=1)
@@ -49,10 +55,8 @@ class Layout:
 
     def banded(self, elements: Floats) -> Floats:
         """Symmetric element matrices (m, 12, 12) put together: the lower band (band + 1, n), entry (i, j) at [i − j, j]."""
-        rows, columns = self._places
         deep = self.band + 1
-        at = columns * deep + (rows - columns)
-        made = np.bincount(at.ravel(), _lower(elements), (self.size + 1) * deep)
+        made = np.bincount(self._in_band, _lower(elements), (self.size + 1) * deep)
         return np.asarray(made[: self.size * deep].reshape(self.size, deep).T, dtype=np.float64)
 
     def dense(self, elements: Floats) -> Floats:
@@ -72,7 +76,14 @@ def _lower(elements: Floats) -> Floats:
 def layout(count: int, stiffness: Floats, freedoms: Ints, held: NDArray[np.bool_]) -> Layout:
     """A layout for `count` joints whose elements have stiffnesses (m, 12, 12) over freedoms (m, 12), held (count, 6) where True."""
     diagonal = np.bincount(freedoms.ravel(), stiffness.reshape(-1, 144).take(_DIAGONAL, axis=1).ravel(), 6 * count)
-    wanted = ~held.ravel() & (diagonal > 0)
+    return _layout(freedoms.tobytes(), (~held.ravel() & (diagonal > 0)).tobytes())
+
+
+@lru_cache(4)  # joints that move, and tubes of another size, leave it as it is
+def _layout(between: bytes, stiffened: bytes) -> Layout:
+    """The layout of elements over freedoms (m, 12), of which those are worked out (6 count,) that are `stiffened`."""
+    freedoms, wanted = np.frombuffer(between, dtype=np.int64).reshape(-1, 12), np.frombuffer(stiffened, dtype=bool)
+    count = len(wanted) // 6
     if count > FEW:
         order = (_numbering(count, freedoms)[:, None] * 6 + np.arange(6)).ravel()
         free = order[wanted[order]]

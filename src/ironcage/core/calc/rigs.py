@@ -101,7 +101,7 @@ class FreeFrame:
         demand_one_piece(self.frame)
         held = np.zeros((len(self.frame.nodes), 6), dtype=bool)
         held[self._anchor()] = True
-        held[np.setdiff1d(np.arange(len(held)), self.frame.ends.ravel())] = True
+        held[np.bincount(self.frame.ends.ravel(), minlength=len(held)) == 0] = True
         return Factor(self.frame, held)
 
     def displacements(self, balanced: Floats) -> Floats:
@@ -169,17 +169,22 @@ def lateral_loads(rig: Rig, middle: tuple[int, ...], force: float) -> Floats:
     return loads.ravel()
 
 
-def read_twist(rig: Rig, u: Floats, reactions: Floats, force: float) -> TwistResult:
-    """Stiffness from a twist solution: angle = atan((z_left − z_right)/b), K = F·b/angle."""
+def twist_test(rig: Rig, torque: float) -> TwistResult:
+    """Twist a frame by a torque, N·mm: angle = atan((z_left − z_right)/b), K = F·b/angle.
+
+    Raises Problem as `Rig.displacements` does, and for front pickups that do not lie to the left and to the right.
+    """
     track = float(rig.place("front left")[Y] - rig.place("front right")[Y])
-    flat = u.reshape(-1)
-    rise = float((rig.mean_row("front left", Z) - rig.mean_row("front right", Z)) @ flat)
-    angle = math.atan(rise / track) if track else 0.0
+    if track <= 0:
+        raise Problem("The front left pickups do not lie left of the front right ones.", where="front pickups")
+    loads = twist_loads(rig, torque / track)
+    u, reactions = rig.displacements(loads[:, None])
+    rise = float(twist_loads(rig, 1.0) @ u[:, :, 0].ravel())
+    angle = math.atan(rise / track)
     if not angle > 0:
         raise Problem("The front pickups do not twist under the test load.", where="front pickups",
                       hint="Check that the left one lies left of the right one.")  # fmt: skip
-    torque = force * track
-    return TwistResult(torque / angle, angle, torque, track, u, float(reactions[5]))
+    return TwistResult(torque / angle, angle, torque, track, u[:, :, 0], float(reactions[5, 0]))
 
 
 def twist_along(nodes: Floats, pairs: NDArray[np.int64], u: Floats) -> Floats:

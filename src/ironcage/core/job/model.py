@@ -266,7 +266,12 @@ class Job(Value):
     def but(self, **changes: Any) -> Self:
         """The same job with some parts changed; parts not named are kept as the very same objects."""
         kept = {name: getattr(self, name) for name in type(self).model_fields}
-        return cast(Self, type(self).model_construct(**{**kept, **changes}))  # which looks at it in model_post_init
+        made = cast(Self, type(self).model_construct(**{**kept, **changes}))  # which looks at it in model_post_init
+        for name, parts in _INDEXES.items():
+            index = self.__dict__.get(name)
+            if index is not None and all(getattr(made, part) is kept[part] for part in parts):
+                made.__dict__[name] = index
+        return made
 
     @cached_property
     def joint_by_id(self) -> Mapping[str, Joint]:
@@ -345,6 +350,10 @@ class Job(Value):
         return next(d for d in self.brief.datums if d.name == self.brief.shown_from)
 
 
+_INDEXES = {  # by what a job's parts are looked up, and those parts: a changed job takes over what is still true of it
+    "joint_by_id": ("joints",), "tube_by_id": ("tubes",), "tube_by_ends": ("tubes",), "_bent_by_ends": ("tubes",), "tubes_at": ("tubes",),
+    "placed": ("parts", "people", "chains", "shafts", "pictures"), "fitting_by_id": ("fittings",),
+}  # fmt: skip
 T = TypeVar("T")
 
 

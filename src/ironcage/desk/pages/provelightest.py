@@ -56,7 +56,7 @@ class LightestTab(ProveTab):
     @staticmethod
     def asks(job: Job) -> float:
         aim = next((t.value for t in job.brief.targets if t.kind == "twist stiffness"), None)
-        return aim / PER_DEGREE if aim else prove.answer(job).torsion
+        return aim / PER_DEGREE if aim else prove.twist(job).stiffness
 
     def show_result(self) -> None:
         if self.result and not self.target.text():
