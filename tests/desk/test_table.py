@@ -28,6 +28,7 @@ def test_a_tube_is_drawn_where_its_joints_are_projected(qapp, view: str) -> None
         np.zeros(1),
         [20 * np.column_stack([np.cos(np.arange(12) / 12 * 2 * np.pi), np.sin(np.arange(12) / 12 * 2 * np.pi)])],
         np.zeros(1, dtype=np.int64),
+        np.zeros(1, dtype=np.int64),
     )
     scene.tubes.shape(mesh)
     scene.tubes.colour(np.tile(np.array([0, 0, 255], dtype=np.uint8), (len(mesh.points), 1)))
@@ -67,11 +68,21 @@ def test_the_camera_fits_zooms_about_the_pointer_and_drags_in_mm() -> None:
 
 
 def test_every_tube_of_the_demo_is_a_closed_band_of_triangles(sandpiper: Job) -> None:
-    outlines = {s.name: outline_of(s.shape) for s in sandpiper.shelf.sections}
+    outlines = [outline_of(s.shape) for s in sandpiper.shelf.sections]
+    names = [s.name for s in sandpiper.shelf.sections]
     places = {j.id: j.place for j in sandpiper.joints}
     a, b = (np.array([places[getattr(t, end)] for t in sandpiper.tubes]) for end in "ab")
-    mesh = prisms(a, b, np.zeros(len(a)), [outlines[t.section] for t in sandpiper.tubes], np.arange(len(a)))
+    sizes = np.array([names.index(t.section) for t in sandpiper.tubes])
+    mesh = prisms(a, b, np.zeros(len(a)), outlines, sizes, np.arange(len(a)))
     assert len(mesh.triangles) == 2 * 12 * len(sandpiper.tubes)
+    assert (mesh.owner[mesh.triangles] == mesh.owner[mesh.triangles[:, :1]]).all()  # none from tube to tube
+    sides = mesh.points[mesh.triangles]
+    facing = np.cross(sides[:, 1] - sides[:, 0], sides[:, 2] - sides[:, 0])
+    assert (
+        np.abs(np.einsum("ij,ij->i", facing, mesh.normals[mesh.triangles[:, 0]])) > 0.9 * np.linalg.norm(facing, axis=1)
+    ).all()
+    again = prisms(a + 5.0, b, np.zeros(len(a)), outlines, sizes, np.arange(len(a)))
+    assert again.triangles is mesh.triangles  # so that only points are drawn anew while joints move
     first = mesh.points[mesh.owner == 0]
     axis = (b[0] - a[0]) / np.linalg.norm(b[0] - a[0])
     off = first - a[0] - np.outer((first - a[0]) @ axis, axis)

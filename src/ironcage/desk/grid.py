@@ -24,6 +24,7 @@ from ironcage.problem import Problem
 
 Row = Any
 MOST_PX = 480  # no column starts wider
+MOST_PAINTED = 3000  # cells, more than a screen holds
 
 
 @dataclass(frozen=True)
@@ -58,16 +59,29 @@ class _Model(QAbstractTableModel):
         self.rows: tuple[Row, ...] = ()
         self.wrong: frozenset[str] = frozenset()
         self.key: Callable[[Row], str] = str
+        self._painted: dict[tuple[int, int], tuple[str, bool]] = {}  # what cells have been painted with
 
     def show(self, rows: Sequence[Row]) -> None:
         if len(rows) == len(self.rows):
             self.rows = tuple(rows)
-            if rows:
-                self.dataChanged.emit(self.index(0, 0), self.index(len(rows) - 1, len(self.columns) - 1))
+            for row in self._other_rows():
+                self.dataChanged.emit(self.index(row, 0), self.index(row, len(self.columns) - 1))
             return
+        self._painted.clear()
         self.beginResetModel()
         self.rows = tuple(rows)
         self.endResetModel()
+
+    def _other_rows(self) -> list[int]:
+        """The rows on which something was painted that is other now: painting all of a list takes as long as proving a frame."""
+        cells = [cell for cell, before in self._painted.items() if self._shown(*cell) != before]
+        for cell in cells:
+            del self._painted[cell]
+        return sorted({row for row, _ in cells})
+
+    def _shown(self, row: int, column: int) -> tuple[str, bool]:
+        """What a cell says, and whether as wrong."""
+        return self.columns[column].text(self.rows[row]), self.key(self.rows[row]) in self.wrong
 
     def rowCount(self, parent: QModelIndex | None = None) -> int:
         return 0 if parent and parent.isValid() else len(self.rows)
@@ -78,22 +92,30 @@ class _Model(QAbstractTableModel):
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         if role not in _ROLES:  # most of what a view asks for
             return None
-        column, row = self.columns[index.column()], self.rows[index.row()]
+        return self._value(role, self.columns[index.column()], *self._shown(index.row(), index.column()))
+
+    def _value(self, role: int, column: Column, text: str, wrong: bool) -> Any:
+        """What a view is told of a cell that says `text`."""
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
-            return column.text(row)
+            return text
         if role == Qt.ItemDataRole.TextAlignmentRole and column.number:
             return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-        if role == Qt.ItemDataRole.ForegroundRole and self.key(row) in self.wrong:
+        if role == Qt.ItemDataRole.ForegroundRole and wrong:
             return QBrush(QColor(self.look.oxide))
         if role == Qt.ItemDataRole.ToolTipRole:
-            return column.tip or column.text(row)
+            return column.tip or text
         return None
 
     def multiData(self, index: QModelIndex, roleDataSpan: Any) -> None:
         """All that a cell is painted with in one go: a call from Qt waits for the interpreter each time, while other threads work."""
+        cell, column = (index.row(), index.column()), self.columns[index.column()]
+        self._painted.pop(cell, None)
+        self._painted[cell] = shown = self._shown(*cell)
+        if len(self._painted) > MOST_PAINTED:
+            del self._painted[next(iter(self._painted))]  # the one painted longest ago, out of sight by now
         for n in range(len(roleDataSpan)):
             asked = roleDataSpan[n]
-            value = self.data(index, asked.role())
+            value = self._value(asked.role(), column, *shown)
             if value is None:
                 asked.clearData()
             else:

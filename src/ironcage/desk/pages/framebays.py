@@ -8,6 +8,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers import bays, frame
+from ironcage.core.answers.lines import lines
 from ironcage.core.answers.names import name_of
 from ironcage.core.calc.beams import Floats
 from ironcage.core.job.commands import units_of
@@ -196,7 +197,8 @@ class BaysTab(FrameTab):
 
     def paint(self, brush: Brush, job: Job, shown: FrameShown) -> None:
         if shown.bays and job.joints is self.session.job.joints:
-            sheets.bays(brush, self.places(), shown.bays.bays, self.chosen)
+            rows = {j.id: n for n, j in enumerate(job.joints)}
+            sheets.bays(brush, lines(job).nodes + self._moved(), rows, shown.bays.bays, self.chosen)
 
     def stand_still(self) -> None:
         """Show no fold."""
@@ -212,27 +214,21 @@ class BaysTab(FrameTab):
     def _moved(self) -> Floats:
         """How far the fold that is shown moves each joint (n, 3) at this moment, mm; zero when it stands still or the job is another."""
         job = self.session.job
-        nodes = np.array([j.place for j in job.joints]).reshape(-1, 3)
+        nodes = lines(job).nodes
         if self.fold == STILL or self.job.joints is not job.joints or self.job.tubes is not job.tubes:
             return np.zeros_like(nodes)
         swing = SWING_SHARE * float(np.ptp(nodes, axis=0).max()) * math.sin(2 * math.pi * self._phase / SWING_STEPS)
         return swing * self.made.folds[self.fold].motion
 
-    def places(self) -> dict[str, Floats]:
-        """Where each joint is shown, mm."""
-        return {j.id: j.place + by for j, by in zip(self.session.job.joints, self._moved(), strict=True)}
-
     def shape(self) -> Pieces | None:
         job, moved = self.session.job, self._moved()
         if self.fold == STILL or not moved.any():
             return None
-        row_of = {j.id: n for n, j in enumerate(job.joints)}
-        ends = np.array([(row_of[t.a], row_of[t.b]) for t in job.tubes])
-        lines = pieces(job)
+        ends, chords = lines(job).ends, pieces(job)
         start, stop = (
             at
-            + moved[ends[lines.owner, 0]] * (1 - lines.share[:, [n]])
-            + moved[ends[lines.owner, 1]] * lines.share[:, [n]]
-            for n, at in enumerate((lines.start, lines.stop))
+            + moved[ends[chords.owner, 0]] * (1 - chords.share[:, [n]])
+            + moved[ends[chords.owner, 1]] * chords.share[:, [n]]
+            for n, at in enumerate((chords.start, chords.stop))
         )
-        return lines._replace(start=start, stop=stop)
+        return chords._replace(start=start, stop=stop)

@@ -1,6 +1,8 @@
 """Tubes as triangles: one prism a segment, all of a kind made at once."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,47 +29,52 @@ def outline_of(section: AnySection, *, coarse: bool = False) -> Floats:
     return section.outline(COARSE_SIDES if coarse and section.kind == "round" else SIDES[section.kind])
 
 
-def prisms(start: Floats, stop: Floats, roll: Floats, outlines: list[Floats], owner: NDArray[np.int64]) -> Mesh:
-    """Open prisms from start to stop (n, 3) with an outline each, flat-shaded, ends left open.
+def prisms(
+    start: Floats, stop: Floats, roll: Floats, outlines: Sequence[Floats], shape: NDArray[np.int64], owner: NDArray[np.int64]
+) -> Mesh:  # fmt: skip
+    """Open prisms from start to stop (n, 3), each with one of `outlines` by its place, `shape` (n,); flat-shaded but for round ones, ends left open.
 
     `owner` (n,) says which tube a prism belongs to. Prisms of no length are left out.
     """
-    keep = np.linalg.norm(stop - start, axis=1) > 1e-6
-    start, stop, roll, owner = start[keep], stop[keep], roll[keep], owner[keep]
-    outlines = [o for o, k in zip(outlines, keep, strict=True) if k]
-    axes = element_axes(start, stop, roll) if len(start) else np.zeros((0, 3, 3))
-    points, normals, triangles, owners, base = [], [], [], [], 0
-    counts = np.array([len(o) for o in outlines], dtype=np.int64)
-    for sides in np.unique(counts):
-        rows = np.flatnonzero(counts == sides)
-        shape = np.stack([outlines[r] for r in rows])  # (n, k, 2)
-        following = [*range(1, int(sides)), 0]
-        section_axes = axes[rows, 1:]
-        smooth = sides in (SIDES["round"], COARSE_SIDES)  # then the normal of a corner is its own direction
+    way = stop - start
+    keep = np.flatnonzero(np.sqrt((way * way).sum(axis=1)) > 1e-6)
+    across = element_axes(start[keep], stop[keep], roll[keep])[:, 1:]  # (n, 2, 3)
+    points, normals, owners = [np.zeros((0, 3), np.float32)], [np.zeros((0, 3), np.float32)], [owner[:0]]
+    groups = []
+    for n, outline in enumerate(outlines):
+        of = shape[keep] == n
+        rows = keep[of]
+        if not rows.size:
+            continue
+        following = [*range(1, len(outline)), 0]
+        smooth = len(outline) in (SIDES["round"], COARSE_SIDES)  # then the normal of a corner is its own direction
+        unit = outline if smooth else (outline[following] - outline) @ np.array([[0.0, -1.0], [1.0, 0.0]])
+        away = ((unit / np.linalg.norm(unit, axis=1, keepdims=True)) @ across[of]).astype(np.float32)  # (n, k, 3)
+        near = (outline @ across[of] + start[rows, None]).astype(np.float32)
+        far = near + way[rows, None].astype(np.float32)
         if smooth:
-            unit = shape
+            points.append(np.stack([near, far], axis=1).reshape(-1, 3))
+            normals.append(np.stack([away, away], axis=1).reshape(-1, 3))
         else:
-            edge = shape[:, following] - shape
-            unit = np.stack([edge[..., 1], -edge[..., 0]], axis=-1)
-        away = (unit / np.sqrt((unit * unit).sum(axis=-1, keepdims=True))) @ section_axes
-        rim = shape @ section_axes
-        near, far = rim + start[rows, None], rim + stop[rows, None]
-        quad = np.stack([near, near[:, following], far[:, following], far], axis=2)  # (n, k, 4, 3)
-        beside = away[:, following] if smooth else away
-        light = np.stack([away, beside, beside, away], axis=2)
-        count = len(rows) * int(sides)
-        first = base + 4 * np.arange(count)[:, None]
-        triangles += [first + np.array(corner) for corner in ((0, 1, 2), (0, 2, 3))]
-        points.append(quad.reshape(-1, 3))
-        normals.append(light.reshape(-1, 3))
-        owners.append(np.repeat(owner[rows], 4 * int(sides)))
-        base += 4 * count
-    if not points:
-        return Mesh(
-            np.zeros((0, 3), np.float32),
-            np.zeros((0, 3), np.float32),
-            np.zeros((0, 3), np.int64),
-            np.zeros(0, np.int64),
-        )
-    return Mesh(np.concatenate(points).astype(np.float32), np.concatenate(normals).astype(np.float32),
-                np.concatenate(triangles), np.concatenate(owners))  # fmt: skip
+            points.append(np.stack([near, near[:, following], far[:, following], far], axis=2).reshape(-1, 3))
+            normals.append(np.repeat(away, 4, axis=1).reshape(-1, 3))
+        owners.append(np.repeat(owner[rows], len(points[-1]) // len(rows)))
+        groups.append((len(rows), len(outline), smooth))
+    return Mesh(np.concatenate(points), np.concatenate(normals), _triangles(tuple(groups)), np.concatenate(owners))
+
+
+@lru_cache(8)  # the same object for frames of the same sections, however their joints move
+def _triangles(groups: tuple[tuple[int, int, bool], ...]) -> NDArray[np.int64]:
+    """The triangles (t, 3) of groups of prisms: how many, of how many sides, and whether sides share their corners, which then are the near rim and the far one."""
+    made, base = [np.zeros((0, 3), np.int64)], 0
+    for count, sides, smooth in groups:
+        side = np.arange(sides)
+        following = (side + 1) % sides
+        if smooth:
+            quads, each = np.stack([side, following, sides + following, sides + side], axis=1), 2 * sides
+        else:
+            quads, each = np.arange(4 * sides).reshape(-1, 4), 4 * sides
+        corners = base + each * np.arange(count)[:, None, None] + quads  # (n, k, 4)
+        made += [corners[..., list(three)].reshape(-1, 3) for three in ((0, 1, 2), (0, 2, 3))]
+        base += each * count
+    return np.concatenate(made)

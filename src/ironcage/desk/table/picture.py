@@ -55,7 +55,7 @@ class Pencil:
         self._before: Subject | None = None
         self._envelopes = Envelopes()
         self._shells = self._envelopes.mesh(())
-        self._mesh = prisms(_NONE, _NONE, np.zeros(0), [], np.zeros(0, dtype=np.int64))
+        self._mesh = prisms(_NONE, _NONE, np.zeros(0), (), np.zeros(0, dtype=np.int64), np.zeros(0, dtype=np.int64))
 
     def draw(self, subject: Subject) -> tuple[QImage, float]:
         """The picture of a subject, and the seconds that the renderer took."""
@@ -140,19 +140,24 @@ def _posts(job: Job, stands: "tuple[Stand, ...]") -> Mesh:
     tops = feet + np.array([[0, 0, s.saddle] for s in stands]).reshape(-1, 3)
     half = STAND_MM / 2
     square = np.array([[half, -half], [half, half], [-half, half], [-half, -half]])
-    return prisms(feet, tops, np.zeros(len(feet)), [square] * len(feet), np.arange(len(feet)))
+    return prisms(feet, tops, np.zeros(len(feet)), (square,), np.zeros(len(feet), dtype=np.int64), np.arange(len(feet)))
 
 
 def _tubes(job: Job, shape: Pieces | None, *, coarse: bool) -> Mesh:
     """Triangles of all tubes, along the deflected lines where a step shows them."""
-    outlines = {s.name: outline_of(s.shape, coarse=coarse) for s in job.shelf.sections}
     lines = shape if shape is not None else pieces(job)
-    sizes = [outlines[job.tubes[n].section] for n in lines.owner.tolist()]
+    outlines = [outline_of(s.shape, coarse=coarse) for s in job.shelf.sections]
+    place = {s.name: n for n, s in enumerate(job.shelf.sections)}
+    sizes = np.array([place[t.section] for t in job.tubes], dtype=np.int64)[lines.owner]
+    tapers = np.array([bool(t.taper) for t in job.tubes], dtype=bool)[lines.owner]
     shapes = {s.name: s.shape for s in job.shelf.sections}
-    for k in (k for k, n in enumerate(lines.owner.tolist()) if job.tubes[n].taper):
+    for k in np.flatnonzero(tapers).tolist():
         t = job.tubes[lines.owner[k]]
-        sizes[k] = outline_of(between(shapes[t.section], shapes[t.taper], float(lines.share[k].mean())), coarse=coarse)
-    return prisms(lines.start, lines.stop, lines.roll, sizes, lines.owner)
+        sizes[k] = len(outlines)
+        outlines.append(
+            outline_of(between(shapes[t.section], shapes[t.taper], float(lines.share[k].mean())), coarse=coarse)
+        )
+    return prisms(lines.start, lines.stop, lines.roll, outlines, sizes, lines.owner)
 
 
 def _colours(subject: Subject) -> np.ndarray:

@@ -4,7 +4,6 @@ One actor holds all tubes, so that software rendering keeps up. The camera comes
 """
 
 import math
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -35,20 +34,22 @@ class Solid:
         look.SetLighting(lit)
         look.SetAmbient(0.38 if lit else 1.0)
         look.SetDiffuse(0.72 if lit else 0.0)
-        self._kept: tuple[Any, ...] = ()
+        self._mesh: Mesh | None = None
 
     def shape(self, mesh: Mesh) -> None:
         """Take other triangles; colours must be given again."""
         points = vtkPoints()
         points.SetData(numpy_to_vtk(mesh.points, deep=0))
-        cells = vtkCellArray()
-        offsets = np.arange(0, 3 * len(mesh.triangles) + 1, 3, dtype=np.int64)
-        joined = mesh.triangles.ravel().astype(np.int64)
-        cells.SetData(numpy_to_vtkIdTypeArray(offsets, deep=0), numpy_to_vtkIdTypeArray(joined, deep=0))
         self.data.SetPoints(points)
-        self.data.SetPolys(cells)
         self.data.GetPointData().SetNormals(numpy_to_vtk(mesh.normals, deep=0))
-        self._kept = (mesh, offsets, joined)
+        if self._mesh is None or mesh.triangles is not self._mesh.triangles:
+            cells = vtkCellArray()
+            offsets = np.arange(0, 3 * len(mesh.triangles) + 1, 3, dtype=np.int64)
+            cells.SetData(
+                numpy_to_vtkIdTypeArray(offsets, deep=1), numpy_to_vtkIdTypeArray(mesh.triangles.ravel(), deep=1)
+            )
+            self.data.SetPolys(cells)
+        self._mesh = mesh  # whose points VTK reads
 
     def colour(self, rgb: Bytes) -> None:
         """Colour corners (n, 3)."""
