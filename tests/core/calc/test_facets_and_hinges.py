@@ -102,6 +102,17 @@ def test_bracing_the_bays_that_folds_name_leaves_no_fold_that_a_bay_shows(braced
     assert all(w.bay < 0 for w in folds(nodes, np.vstack([bars, across[named]]) if named else bars, across))
 
 
+def test_bays_as_good_as_each_other_do_not_change_places_by_a_hair() -> None:
+    """One bar through a cube leaves five folds for six equal sides: rounding must not choose which of them goes without."""
+    cube = np.sign(CUBE) * 500.0
+    across = np.array([(f.ring[0], f.ring[2]) for f in facets(cube, EDGES)])
+    bars = np.vstack([EDGES, [(0, 7)]])
+    hairs = np.random.default_rng(3).normal(0, 1e-8, (12, *cube.shape))
+    told = {tuple(sorted(w.bay for w in folds(cube + hair, bars, across))) for hair in hairs}
+    assert len(told) == 1
+    assert len(told.pop()) == 5
+
+
 def test_a_joint_held_in_line_by_two_tubes_swings_and_no_bay_can_stop_it() -> None:
     nodes = np.array([[0, 0, 0], [500.0, 0, 0], [0, 400, 0], [0, 0, 300], [250, 0, 0]])
     bars = np.array([(0, 4), (4, 1), (0, 2), (0, 3), (1, 2), (1, 3), (2, 3)])

@@ -2,7 +2,7 @@
 
 The rate at which each bar would stretch for a small motion of the joints is the rigidity matrix; motions that stretch none, less the six of a rigid body, are
 mechanisms (Pellegrino and Calladine 1986). Their space has no natural axes. Here it is told by the open bays: each mechanism is given one bay of its
-own, that shears in it and in no other (Gauss–Jordan with the largest pivot), so bracing that bay takes away just that one.
+own, that shears in it and in no other bay of its kind, so bracing that bay takes away just that one.
 """
 
 from __future__ import annotations
@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 SLACK = 1e-9  # a freedom with less than this share of stiffness left is free
+EQUAL = 1e-6  # entries that differ by a smaller share are as large
 SEEN = 0.02  # a bay that shears less than this share of the fold's largest travel stands still in it
 
 
@@ -47,20 +48,17 @@ def folds(nodes: Floats, bars: Ints, diagonals: Ints) -> tuple[Fold, ...]:
     if not free.shape[1]:
         return ()
     motions, owners = _by_bays(free, _stretch(places, where[diagonals], free))
-    shears = np.abs(_stretch(places, where[diagonals], motions))
+    motions = motions / _travel(motions)
     made = []
-    for n, owner in enumerate(owners):
-        motion = motions[:, n].reshape(-1, 3)
-        travel = float(np.linalg.norm(motion, axis=1).max())
+    for motion, shear, owner in zip(
+        motions.T, np.abs(_stretch(places, where[diagonals], motions)).T, owners, strict=True
+    ):
         whole = np.zeros((len(nodes), 3))
-        whole[used] = motion / travel
-        shear = shears[:, n] / travel
-        seen = (
-            [(int(b), float(shear[b] / shear.max())) for b in np.argsort(-shear, kind="stable") if shear[b] > SEEN]
-            if len(shear)
-            else []
-        )
-        made.append(Fold(whole, owner, tuple(seen)))
+        whole[used] = motion.reshape(-1, 3)
+        seen = np.flatnonzero(shear > SEEN)
+        seen = seen[np.argsort(-shear[seen], kind="stable")]
+        shares = shear[seen] / shear.max(initial=0.0)
+        made.append(Fold(whole, owner, tuple(zip(seen.tolist(), shares.tolist(), strict=True))))
     return tuple(made)
 
 
@@ -93,18 +91,15 @@ def _null_space(product: Floats) -> Floats:
     Cholesky with complete pivoting (LAPACK's pstrf, Higham 1990) stops where no stiffness is left; the freedoms it has not
     reached then move freely and take the others along. A tenth of the time of its eigenvectors.
     """
-    from scipy.linalg import solve_triangular
-    from scipy.linalg.lapack import dpstrf
+    from scipy.linalg.lapack import dpstrf, dtrtrs
 
     size = len(product)
     lower, order, rank, _ = dpstrf(product, tol=SLACK * max(float(np.diagonal(product).max()), 1.0), lower=1)
     made = np.zeros((size, size - rank))
     if rank < size:
-        rows = order - 1
-        made[rows[rank:]] = np.eye(size - rank)
-        made[rows[:rank]] = -solve_triangular(
-            lower[:rank, :rank], lower[rank:, :rank].T, lower=True, trans=1, check_finite=False
-        )
+        loose = np.eye(size, size - rank, -rank)
+        lower[rank:, rank:] = loose[rank:]  # in place of what was not reached; then one solution has both
+        made[order - 1] = dtrtrs(lower, loose, lower=1, trans=1)[0]
         made = np.linalg.qr(made)[0]
     return made
 
@@ -113,55 +108,45 @@ def _rigid(places: Floats) -> Floats:
     """An orthonormal basis (3n, 6) of the motions of a rigid body."""
     at = places - places.mean(axis=0)
     size = max(float(np.abs(at).max()), 1.0)
-    shifts = np.tile(np.eye(3), (len(places), 1))
-    turns = np.stack([np.cross(axis, at / size).ravel() for axis in np.eye(3)], axis=1)
-    u, s, _ = np.linalg.svd(np.hstack([shifts, turns]), full_matrices=False)
+    x, y, z = (at / size).T
+    made = np.zeros((len(places), 3, 6))
+    made[:, :, :3] = np.eye(3)
+    made[:, 1, 3], made[:, 2, 3] = -z, y  # about x, then y, then z
+    made[:, 0, 4], made[:, 2, 4] = z, -x
+    made[:, 0, 5], made[:, 1, 5] = -y, x
+    u, s, _ = np.linalg.svd(made.reshape(-1, 6), full_matrices=False)
     return np.asarray(u[:, s > 1e-9])
 
 
 def _by_bays(free: Floats, across: Floats) -> tuple[Floats, list[int]]:
-    """The same motions mixed so that each of them alone shears one bay, as far as bays tell them apart; and those bays, −1 for the rest."""
-    motions, shear = free.copy(), across.copy()
-    owners = [-1] * free.shape[1]
-    done: list[int] = []
-    while len(done) < free.shape[1] and len(shear):
-        left = [c for c in range(free.shape[1]) if c not in done]
-        best = np.abs(shear[:, left]) / _travel(motions[:, left])
-        row, column = np.unravel_index(int(best.argmax()), best.shape)
-        if best[row, column] <= SEEN:
+    """The same motions (3n, c) mixed so that each of them alone shears one bay, as far as bays tell them apart; and those bays, −1 for the rest."""
+    bays = _telling(across, free)
+    own = free @ np.linalg.pinv(across[bays])
+    rest = free @ np.linalg.qr(across[bays].T, mode="complete")[0][:, len(bays) :]
+    freedoms = _telling(rest, rest)  # no bay shears in these: each moves one freedom that the others leave alone
+    return np.hstack([own, rest @ np.linalg.inv(rest[freedoms])]), bays + [-1] * rest.shape[1]
+
+
+def _telling(shown: Floats, motions: Floats) -> list[int]:
+    """Rows of `shown` (b, c) that tell orthonormal motions (3n, c) apart, each the one that shows most of what those before it leave open, until it shows too little.
+
+    Gram–Schmidt with pivoting (Businger & Golub 1965), which does not depend on how the motions are mixed. Of rows that show as much, as mirrored
+    bays do, the first is taken: a small change of the frame does not leap to its other side.
+    """
+    left = shown.copy()
+    picked: list[int] = []
+    while len(picked) < shown.shape[1] and len(shown):
+        sizes = np.sqrt((left * left).sum(axis=1))
+        row = int((sizes > (1 - EQUAL) * sizes.max()).argmax())
+        mix = left[row] / max(sizes[row], 1e-300)
+        if sizes[row] <= SEEN * _travel(motions @ mix[:, None])[0]:
             break
-        pivot = left[int(column)]
-        factor = shear[row, pivot]
-        motions[:, pivot] /= factor
-        shear[:, pivot] /= factor
-        share = shear[row].copy()
-        share[pivot] = 0.0
-        motions -= np.outer(motions[:, pivot], share)
-        shear -= np.outer(shear[:, pivot], share)
-        owners[pivot] = int(row)
-        done.append(pivot)
-    rest = [c for c in range(free.shape[1]) if c not in done]
-    if rest:  # motions that no bay shears in: told apart by the joints that move most
-        motions[:, rest] = _apart(motions[:, rest])
-    return motions, owners
+        picked.append(row)
+        left -= np.outer(left @ mix, mix)
+    return picked
 
 
 def _travel(motions: Floats) -> Floats:
     """The largest travel of any joint in each motion (c,)."""
-    return np.asarray(np.linalg.norm(motions.reshape(-1, 3, motions.shape[1]), axis=1).max(axis=0))
-
-
-def _apart(motions: Floats) -> Floats:
-    """Motions mixed so that each moves one freedom that the others leave alone."""
-    made = motions.copy()
-    done: list[int] = []
-    for _ in range(made.shape[1]):
-        left = [c for c in range(made.shape[1]) if c not in done]
-        row, column = np.unravel_index(int(np.abs(made[:, left]).argmax()), (len(made), len(left)))
-        pivot = left[int(column)]
-        made[:, pivot] /= made[row, pivot]
-        share = made[row].copy()
-        share[pivot] = 0.0
-        made -= np.outer(made[:, pivot], share)
-        done.append(pivot)
-    return made
+    squares = motions * motions
+    return np.asarray(np.sqrt((squares[::3] + squares[1::3] + squares[2::3]).max(axis=0)))
