@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -52,7 +53,7 @@ class Bay:
     panel: str = ""
     folds: tuple[int, ...] = ()
 
-    @property
+    @cached_property
     def name(self) -> str:
         """What it is called: its corners."""
         return " ".join(self.corners)

@@ -34,7 +34,7 @@ def outline(
 
 def outlines(
     brush: Brush,
-    rings: Iterable[Floats],
+    rings: Sequence[Floats],
     colour: str,
     *,
     fill: int = 0,
@@ -43,20 +43,26 @@ def outlines(
 ) -> None:
     """Polygons alike through pixels (n, 3) as the camera projects them; one that reaches behind it is left out."""
     p = brush.painter
-    sound = [at[:, :2].tolist() for at in rings if np.isfinite(at).all()]
+    rings = [at for at in rings if np.isfinite(at).all()]
+    if not rings:
+        return
+    stops = np.cumsum([len(at) for at in rings]).tolist()
+    starts = [0, *stops[:-1]]
+    corners = [QPointF(x, y) for x, y, _ in np.concatenate(rings).tolist()]
     if fill:
         shade = QColor(colour)
         shade.setAlpha(fill)
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(QBrush(shade, style))
-        for ring in sound:
-            p.drawPolygon(QPolygonF([QPointF(x, y) for x, y in ring]))
+        for first, stop in zip(starts, stops, strict=True):
+            p.drawPolygon(QPolygonF(corners[first:stop]))
         p.setBrush(Qt.BrushStyle.NoBrush)
     p.setPen(QPen(QColor(colour), width))
+    following = list(range(1, len(corners) + 1))
+    for first, stop in zip(starts, stops, strict=True):
+        following[stop - 1] = first
     # all sides in one go: a polygon with an edge takes twice as long
-    sides = [QLineF(*a, *b) for ring in sound for a, b in zip(ring, (*ring[1:], ring[0]), strict=True)]
-    if sides:
-        p.drawLines(*sides)
+    p.drawLines(*[QLineF(one, corners[n]) for one, n in zip(corners, following, strict=True)])
 
 
 def fittings(brush: Brush, made: Iterable[Fitted], chosen: Sequence[str]) -> None:
@@ -90,7 +96,8 @@ def bays(brush: Brush, places: Floats, rows: Mapping[str, int], made: "Iterable[
     around = places[[rows[j] for b in shown for j in b.joints]]
     middles = np.add.reduceat(around, starts) / counts[:, None]
     pixels = brush.camera.project(around + SHRINK * (np.repeat(middles, counts, axis=0) - around))
-    rings = list(zip(shown, np.split(pixels, starts[1:]), middles, strict=True))
+    pieces = [pixels[first : first + count] for first, count in zip(starts.tolist(), counts.tolist(), strict=True)]
+    rings = list(zip(shown, pieces, middles, strict=True))
     hatched = [ring for b, ring, _ in rings if b.state == "open" and b.name != chosen]
     filled = [ring for b, ring, _ in rings if b.state != "open" and b.name != chosen]
     outlines(brush, hatched, look.oxide, fill=FILL, style=Qt.BrushStyle.BDiagPattern)
