@@ -108,10 +108,13 @@ def _facet(ring: tuple[int, ...], at: bytes) -> Facet:
 @lru_cache(4000)
 def _basis(normal: bytes) -> Floats:
     """Two directions, as columns (3, 2), in the plane of a normal (3,)."""
-    along = np.frombuffer(normal)
-    right = np.cross(np.eye(3)[np.abs(along).argmin()], along)
-    right /= np.linalg.norm(right)
-    return np.column_stack([right, np.cross(along, right)])
+    a, b, c = np.frombuffer(normal).tolist()
+    x, y, z = ((0.0, -c, b), (c, 0.0, -a), (-b, a, 0.0))[
+        min(range(3), key=(abs(a), abs(b), abs(c)).__getitem__)
+    ]  # an axis of the car × the normal
+    long = sqrt(x * x + y * y + z * z)
+    x, y, z = x / long, y / long, z / long
+    return np.array([[x, b * z - c * y], [y, c * x - a * z], [z, a * y - b * x]])
 
 
 def _planes(nodes: Floats, ends: Ints) -> list[tuple[Floats, tuple[int, ...]]]:

@@ -118,6 +118,10 @@ class TableView(QWidget):
         self._hold.setSingleShot(True)
         self._hold.timeout.connect(self.update)
         self._hold.start(FIRST_HOLD_MS)  # the program's first figures come before its first solid picture
+        self._late = QTimer(self)
+        self._late.setSingleShot(True)
+        self._late.setInterval(HOLD_MS)
+        self._late.timeout.connect(self.update)
 
     def sizeHint(self) -> QSize:
         return QSize(900, 420)
@@ -160,10 +164,11 @@ class TableView(QWidget):
             self.decor = replace(self.decor, shape=None, colours=None)
 
     def release(self) -> None:
-        """The figures of a changed job are there: its picture may be drawn."""
+        """The figures of a changed job are there: its picture may be drawn. All is painted when that comes, or without it where it is late."""
         if self._hold.isActive():
             self._hold.stop()
-            self.update()
+            self._ask_picture()
+            self._late.start()
 
     def look_through(self, camera: Camera, *, moving: bool = False) -> None:
         """Look from elsewhere; coarser while moving."""
@@ -247,6 +252,7 @@ class TableView(QWidget):
     def _drawn(self, answered: Answered) -> None:
         if answered.result is None:
             return
+        self._late.stop()
         self._image, cost_s = answered.result
         self._image_of = answered.job
         if not answered.job.fine and answered.job.scale >= 1:
@@ -491,4 +497,5 @@ class TableView(QWidget):
         """Stop drawing and give the graphics memory back."""
         self._settle.stop()
         self._hold.stop()
+        self._late.stop()
         self._artist.close(self._pencil.drop)
