@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ironcage.core.answers import fittings
+from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.lines import lines
 from ironcage.core.answers.mass import weigh
 from ironcage.core.job.model import Job
@@ -38,15 +39,21 @@ class FrameAnswer:
     fittings: tuple[fittings.Fitted, ...]
 
 
-def answer(job: Job) -> FrameAnswer:
-    """Count and weigh the frame."""
-    weighed = weigh(job)
+@remembered("tubes")
+def _alike(job: Job) -> dict[tuple[str, str], list[int]]:
+    """The rows of the tubes of each section and material."""
     groups: dict[tuple[str, str], list[int]] = {}
     for k, t in enumerate(job.tubes):
         groups.setdefault((t.section, t.material), []).append(k)
+    return groups
+
+
+def answer(job: Job) -> FrameAnswer:
+    """Count and weigh the frame."""
+    weighed = weigh(job)
     bill = tuple(
         SectionBill(*key, len(rows), float(weighed.lengths[rows].sum()) / 1000, float(weighed.tube_masses[rows].sum()))
-        for key, rows in groups.items()
+        for key, rows in _alike(job).items()
     )
     places = lines(job).nodes
     box = np.ptp(places, axis=0) if len(places) else np.zeros(3)
