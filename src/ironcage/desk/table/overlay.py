@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from PyQt6.QtCore import QLineF, QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen, QPolygonF
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen
 
 from ironcage.core.calc.beams import Floats
 from ironcage.core.job.commands import units_of
@@ -16,6 +16,7 @@ from ironcage.core.job.model import Job, Joint
 from ironcage.core.job.routes import route_of
 from ironcage.core.job.scans import picture_path
 from ironcage.desk.look import Look, text_font
+from ironcage.desk.table import strokes
 from ironcage.desk.table.camera import Camera
 
 Place = Sequence[float] | Floats
@@ -51,9 +52,7 @@ class Brush:
     def lines(self, places: np.ndarray) -> None:
         """Straight lines between pairs of places (n, 2, 3), in one go."""
         at = self.camera.project(places.reshape(-1, 3))[:, :2].reshape(-1, 4)
-        lines = [QLineF(*row) for row in at[np.isfinite(at).all(axis=1)].tolist()]
-        if lines:
-            self.painter.drawLines(*lines)
+        self.painter.drawLines(strokes.lines(at[np.isfinite(at).all(axis=1)]))
 
     def tag(
         self,
@@ -178,7 +177,7 @@ def joints(brush: Brush, job: Job, at: np.ndarray, chosen: tuple[str, ...], hove
     painter, look = brush.painter, brush.look
     if len(at) <= 2500:
         painter.setPen(QPen(QColor(look.ink), 5, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
-        painter.drawPoints(QPolygonF([QPointF(x, y) for x, y in at[np.isfinite(at).all(axis=1), :2].tolist()]))
+        painter.drawPoints(strokes.points(at[np.isfinite(at).all(axis=1), :2]))
     picked = set(chosen)
     index = {j.id: n for n, j in enumerate(job.joints)}
     painter.setFont(text_font(9))

@@ -4,12 +4,13 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PyQt6.QtCore import QLineF, QPointF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPen, QPolygonF
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QBrush, QColor, QPen
 
 from ironcage.core.answers.fittings import Fitted
 from ironcage.core.calc.beams import Floats
 from ironcage.core.job.model import Job
+from ironcage.desk.table import strokes
 from ironcage.desk.table.overlay import Brush
 
 if TYPE_CHECKING:
@@ -48,21 +49,21 @@ def outlines(
         return
     stops = np.cumsum([len(at) for at in rings]).tolist()
     starts = [0, *stops[:-1]]
-    corners = [QPointF(x, y) for x, y, _ in np.concatenate(rings).tolist()]
+    at = np.concatenate(rings)[:, :2]
     if fill:
         shade = QColor(colour)
         shade.setAlpha(fill)
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(QBrush(shade, style))
+        corners = strokes.points(at)
         for first, stop in zip(starts, stops, strict=True):
-            p.drawPolygon(QPolygonF(corners[first:stop]))
+            p.drawPolygon(corners[first:stop])
         p.setBrush(Qt.BrushStyle.NoBrush)
     p.setPen(QPen(QColor(colour), width))
-    following = list(range(1, len(corners) + 1))
-    for first, stop in zip(starts, stops, strict=True):
-        following[stop - 1] = first
+    following = np.arange(1, len(at) + 1)
+    following[np.subtract(stops, 1)] = starts
     # all sides in one go: a polygon with an edge takes twice as long
-    p.drawLines(*[QLineF(one, corners[n]) for one, n in zip(corners, following, strict=True)])
+    p.drawLines(strokes.lines(np.hstack([at, at[following]])))
 
 
 def fittings(brush: Brush, made: Iterable[Fitted], chosen: Sequence[str]) -> None:
