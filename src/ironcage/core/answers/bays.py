@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from operator import attrgetter
 from typing import Literal
 
 import numpy as np
@@ -54,6 +55,11 @@ class Bay:
     folds: tuple[int, ...] = ()
 
     @cached_property
+    def place(self) -> tuple[int, int, tuple[str, ...]]:
+        """Where it stands among others: open ones first, large ones before small ones."""
+        return RANK[self.state], -round(self.area), self.joints
+
+    @cached_property
     def name(self) -> str:
         """What it is called: its corners."""
         return " ".join(self.corners)
@@ -79,7 +85,7 @@ class BaysAnswer:
     folds: tuple[FoldWay, ...]
     untold: str = ""
 
-    @property
+    @cached_property
     def open(self) -> tuple[Bay, ...]:
         """Bays that nothing closes."""
         return tuple(b for b in self.bays if b.state == "open")
@@ -188,7 +194,7 @@ def _bays(job: Job, nodes: Floats, ends: Ints) -> list[Bay]:
     names = [j.id for j in job.joints]
     rims, made = _rims(job), []
     for facet in facets(nodes, ends):
-        joints = tuple([names[n] for n in facet.ring])
+        joints = facet.of(names)
         panel, haunched = "", 0
         if cover.panels:
             panel = cover.over(joints, nodes[list(facet.ring)])
@@ -196,7 +202,7 @@ def _bays(job: Job, nodes: Floats, ends: Ints) -> list[Bay]:
             sides = set(rims.bay(facet, joints, panel, 0).tubes)
             haunched = sum(1 for n in facet.corners if len(stiff.get(names[n], set()) & sides) > 1)
         made.append(rims.bay(facet, joints, panel, haunched))
-    return sorted(made, key=lambda b: (RANK[b.state], -round(b.area), b.joints))
+    return sorted(made, key=attrgetter("place"))
 
 
 def _folds(job: Job, nodes: Floats, ends: Ints, bays: list[Bay]) -> tuple[FoldWay, ...]:

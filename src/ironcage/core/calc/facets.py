@@ -8,9 +8,11 @@ be several members in line. Four members that close a ring off one plane, with n
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from math import atan2, sqrt
+from operator import attrgetter, itemgetter
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,15 +29,23 @@ LITTLE_FOLD_COS = np.cos(np.radians(10))
 MOST_SIDES = 16
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Facet:
     """A facet. ring: node numbers in order round it; corners: those of them where it turns, by more than 3°; warp: the furthest that one lies off the mean plane, mm;
-    area: on that plane, mm²."""
+    area: on that plane, mm². One that nothing moved is the same object as before."""
 
     ring: tuple[int, ...]
     corners: tuple[int, ...]
     warp: float
     area: float
+
+    def of(self, names: Sequence[str]) -> tuple[str, ...]:
+        """The names of the nodes round it."""
+        return self._round(names)
+
+    @cached_property
+    def _round(self) -> Callable[[Sequence[str]], tuple[str, ...]]:
+        return itemgetter(*self.ring)
 
 
 def facets(nodes: Floats, ends: Ints) -> tuple[Facet, ...]:
@@ -55,7 +65,7 @@ def facets(nodes: Floats, ends: Ints) -> tuple[Facet, ...]:
         if bent and all(shared.get(side, 0) > 1 for side in _sides(four)):
             continue  # every side of it has a flat facet to either hand: it lies across the inside of the frame
         found.setdefault(frozenset(four), _facet(four, nodes[list(four)].tobytes()))
-    return tuple(sorted(found.values(), key=lambda f: f.ring))
+    return tuple(sorted(found.values(), key=attrgetter("ring")))
 
 
 @lru_cache(8000)

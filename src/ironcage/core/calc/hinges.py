@@ -41,10 +41,8 @@ def folds(nodes: Floats, bars: Ints, diagonals: Ints) -> tuple[Fold, ...]:
     where[used] = np.arange(len(used))
     places = nodes[used]
     free = _null_space(_product(places, where[bars]))
-    rigid = _rigid(places)
-    free = free - rigid @ (rigid.T @ free)
-    u, s, _ = np.linalg.svd(free, full_matrices=False)
-    free = u[:, s > 0.5]  # projections of an orthonormal set: what is left has singular values 1, what was rigid 0
+    rigid = free.T @ _rigid(places)  # a rigid body's motions stretch nothing, so they are among the free ones
+    free = free @ np.linalg.qr(rigid, mode="complete")[0][:, rigid.shape[1] :]
     if not free.shape[1]:
         return ()
     motions, owners = _by_bays(free, _stretch(places, where[diagonals], free))

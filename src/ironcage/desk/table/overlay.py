@@ -1,7 +1,7 @@
-"""What is painted over the 3D picture: the tape along the table's edge, joint dots, tags and readings."""
+"""What is painted over the 3D picture: joint dots and tags, section lines and pictures; and the brush it is painted with."""
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -12,7 +12,7 @@ from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen
 from ironcage.core.calc.beams import Floats
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.edits import place_of
-from ironcage.core.job.model import Job, Joint
+from ironcage.core.job.model import Job
 from ironcage.core.job.routes import route_of
 from ironcage.core.job.scans import picture_path
 from ironcage.desk.look import Look, text_font
@@ -23,12 +23,8 @@ Place = Sequence[float] | Floats
 
 MOST_READINGS = 4
 MOST_TAGS = 300
-MOST_TICKS = 600
-ABOVE_MM = 300.0
 SECTION_HIGH_MM = 1500.0
 MOST_IMAGE_PX = 2400
-_MM_STEPS = (10, 20, 50, 100, 200, 500, 1000, 2000)
-_INCH_STEPS = tuple(25.4 * n for n in (0.5, 1, 2, 6, 12, 24, 48))
 
 
 @dataclass(frozen=True)
@@ -83,93 +79,6 @@ class Brush:
         p.setPen(QColor(self.look.chalk if filled else colour))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
-
-
-def tapes(brush: Brush, job: Job) -> None:
-    """The tape along the table's nearer long edge (x) and its nearer short edge (y)."""
-    for tape in _both(brush, job):
-        tape.draw()
-
-
-def readings(brush: Brush, job: Job, chosen: tuple[str, ...]) -> None:
-    """The readings that chosen joints throw on the tapes."""
-    joints = [job.joint_by_id[c] for c in chosen if c in job.joint_by_id][:MOST_READINGS]
-    for tape in _both(brush, job) if joints else ():
-        for joint in joints:
-            tape.reading(joint)
-
-
-def _both(brush: Brush, job: Job) -> list["_Tape"]:
-    """The tapes that are not seen end-on."""
-    table = job.table
-    x0, x1 = table.corner_x, table.corner_x + table.length
-    y0, y1 = table.corner_y, table.corner_y + table.width
-    towards = brush.camera.basis[2]
-    near_y = y1 if towards[1] > 0.05 else y0
-    near_x = x1 if towards[0] > -0.05 else x0
-    brush.painter.setFont(text_font(8))
-    tapes = [
-        _Tape(brush, job, 0, (x0, x1), lambda v: (v, near_y, table.top_z)),
-        _Tape(brush, job, 1, (y0, y1), lambda v: (near_x, v, table.top_z)),
-    ]
-    return [t for t in tapes if t.readable]
-
-
-class _Tape:
-    """One tape: along `axis` over `span` (mm), `at` giving the place of each value on the table's edge."""
-
-    def __init__(
-        self, brush: Brush, job: Job, axis: int, span: tuple[float, float], at: Callable[[float], Place]
-    ) -> None:
-        self.brush, self.axis, self.span, self.at = brush, axis, span, at
-        self.units = units_of(job)
-        self.zero = (job.datum.x, job.datum.y)[axis]
-        ends = brush.camera.project(np.array([at(span[0]), at(span[1])]))[:, :2]
-        way = ends[1] - ends[0]
-        self.length_px = float(np.hypot(*way))
-        self.readable = bool(np.isfinite(ends).all()) and self.length_px >= 40  # shorter: seen end-on
-        outward = ends.mean(axis=0) - brush.camera.project(np.array([job_centre(job)]))[0, :2]
-        normal = np.array([-way[1], way[0]]) / max(self.length_px, 1.0)
-        self.outward = normal if normal @ outward >= 0 else -normal
-
-    def draw(self) -> None:
-        """The edge, a tick a fifth of a step, and a figure each step, counted from the datum."""
-        brush, units, span = self.brush, self.units, self.span
-        brush.pen(brush.look.ink, 2)
-        brush.line(self.at(span[0]), self.at(span[1]))
-        per_mm = self.length_px / (span[1] - span[0])
-        steps = _MM_STEPS if units.length_unit == "mm" else _INCH_STEPS
-        step = next((s for s in steps if s * per_mm >= 52), steps[-1])
-        tick = step / 5
-        ticks = np.arange(math.ceil((span[0] - self.zero) / tick), math.floor((span[1] - self.zero) / tick) + 1)
-        if len(ticks) > MOST_TICKS:
-            return
-        spots = brush.camera.project(np.array([self.at(self.zero + n * tick) for n in ticks]).reshape(-1, 3))[:, :2]
-        for n, spot in zip(ticks, spots, strict=True):
-            long = n % 5 == 0
-            tip = spot + self.outward * (9 if long else 4)
-            brush.pen(brush.look.ink, 1.4 if n == 0 else 1.0)
-            brush.painter.drawLine(QPointF(*spot), QPointF(*tip))
-            if long:
-                text = units.length(n * tick, unit=False).removesuffix(".0")
-                box = brush.painter.fontMetrics().boundingRect(text)
-                foot = spot + self.outward * 18
-                brush.painter.drawText(QPointF(foot[0] - box.width() / 2, foot[1] + box.height() / 3), text)
-
-    def reading(self, joint: Joint) -> None:
-        """A joint's reading thrown on the tape."""
-        value = joint.place[self.axis]
-        self.brush.pen(self.brush.look.blue, 1, Qt.PenStyle.DashLine)
-        self.brush.line(joint.place, self.at(value))
-        foot = self.brush.camera.project(np.array([self.at(value)]))[0, :2] + self.outward * 38
-        text = f"{'xy'[self.axis]} {self.units.length(value - self.zero, unit=False)}"
-        self.brush.label(foot[0] - 24, foot[1] + 8, text, self.brush.look.blue, filled=True)
-
-
-def job_centre(job: Job) -> tuple[float, float, float]:
-    """The middle of the work: above the middle of the jig table's top, so that the tape's figures turn away from it."""
-    t = job.table
-    return t.corner_x + t.length / 2, t.corner_y + t.width / 2, t.top_z + ABOVE_MM
 
 
 def joints(brush: Brush, job: Job, at: np.ndarray, chosen: tuple[str, ...], hovered: str, *, all_tags: bool) -> None:

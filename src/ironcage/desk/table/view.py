@@ -24,13 +24,15 @@ from ironcage.core.job.model import Job
 from ironcage.core.job.routes import Pieces, pieces
 from ironcage.desk.asker import Answered, Asker
 from ironcage.desk.look import LIGHT, Look, text_font
-from ironcage.desk.table import overlay
+from ironcage.desk.table import overlay, tapes
 from ironcage.desk.table.camera import PLANES, Camera, View
 from ironcage.desk.table.gestures import DragThings, Gesture, PickOrBox, movable, snapped
 from ironcage.desk.table.gestures import Look as LookGesture
+from ironcage.desk.table.layers import Layer
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.picking import Shown
 from ironcage.desk.table.picture import Pencil, Subject
+from ironcage.desk.table.tapes import Tape
 
 if TYPE_CHECKING:
     from ironcage.core.answers.jig import Stand
@@ -101,12 +103,10 @@ class TableView(QWidget):
         self._image_of: Subject | None = None
         self._still = False
         self._cost_s = 0.0  # what a plain picture took to draw last
-        self._tape_key: object = None
-        self._tape = QImage()
-        self._marks: QImage | None = None
-        self._decor_key: tuple[Decor, Camera, Look] | None = None
+        self._tapes: tuple[Tape, ...] = ()
+        self._tape_layer, self._marks, self._decor_layer = Layer(), Layer(), Layer()
+        self._decor_key: tuple[object, ...] = ()
         self._decor_smooth = False
-        self._decor_layer = QImage()
         self._shown = Shown(self.job, self.camera, ())
         self._moving = False
         self._fitted = False
@@ -200,7 +200,8 @@ class TableView(QWidget):
 
     def show_tags(self, *, on: bool) -> None:
         """Tags on all joints, or only on those chosen and under the mouse."""
-        self.all_tags, self._marks = on, None
+        self.all_tags = on
+        self._marks.drop()
         self.update()
 
     # the picture
@@ -226,7 +227,7 @@ class TableView(QWidget):
 
     def _stale(self, *, wait: bool = False) -> None:
         """What is marked on the picture has changed, and the picture with it; both may `wait` a little for the figures of a changed job."""
-        self._marks = None
+        self._marks.drop()
         if wait and not self._hold.isActive():
             self._hold.start(HOLD_MS)
         self._redraw()
@@ -262,7 +263,7 @@ class TableView(QWidget):
     @property
     def painted(self) -> bool:
         """Whether the present job is on the screen, be it in lines."""
-        return self._marks is not None
+        return self._marks.there
 
     @property
     def drawn(self) -> bool:
@@ -272,58 +273,61 @@ class TableView(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         self._ask_picture()
         painter = QPainter(self)
-        brush = Brush(painter, self.camera, self.look)
+        brush = self._brush(painter)
         of = self._image_of
         if self._image is not None and of and of.camera == self.camera and of.look is self.look:
             painter.drawImage(QRectF(0, 0, self.camera.width, self.camera.height), self._image)
         else:
             self._sketch(brush)
-        brief = self.job.brief
-        tape_key = (self.camera, self.look, self.job.table, brief.shown_from, brief.datums, brief.units)
-        if self._tape_key != tape_key:
-            self._tape_key, self._tape = tape_key, self._layer(lambda brush: overlay.tapes(brush, self.job))
-        if self._marks is None:
-            self._marks = self._layer(self._mark)
-        decor_key = (self.decor, self.camera, self.look)
-        if self._decor_key != decor_key or (self._still and not self._decor_smooth):
-            self._decor_key, self._decor_smooth = decor_key, self._still
-            self._decor_layer = self._layer(self._decorate, smooth=self._still)
-        for layer in (self._tape, self._marks, self._decor_layer):
-            painter.drawImage(0, 0, layer)
+        for sheet in self._sheets():
+            painter.drawImage(0, 0, sheet)
         if self.gesture:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setFont(text_font(10, bold=True))
             self.gesture.paint(brush)
         painter.end()
 
-    def _layer(self, draw: Callable[[Brush], None], *, smooth: bool = True) -> QImage:
-        """Something painted on a clear sheet, to be laid over picture after picture; its edges smoothed, which takes six times as long, or not."""
-        ratio = self.devicePixelRatioF()
-        sheet = QImage(
-            round(self.width() * ratio), round(self.height() * ratio), QImage.Format.Format_ARGB32_Premultiplied
+    def _sheets(self) -> tuple[QImage, QImage]:
+        """What lies over the picture: tapes and marks, then what the step draws, in smooth lines once things are at rest."""
+        brief, size, ratio = self.job.brief, self.size(), self.devicePixelRatioF()
+        seen = (self.camera, self.look, size.width(), size.height(), ratio)
+        key = (*seen, self.job.table, brief.shown_from, brief.datums, brief.units)
+        edges = self._tape_layer.sheet(key, size, ratio, self._stretch_tapes)
+        marks = self._marks.sheet(key, size, ratio, self._mark, over=edges)
+        if self._still or (self.decor, *seen) != self._decor_key:
+            self._decor_key, self._decor_smooth = (self.decor, *seen), self._still
+        decor = self._decor_layer.sheet(
+            (*self._decor_key, self._decor_smooth), size, ratio, self._decorate, smooth=self._decor_smooth
         )
-        sheet.setDevicePixelRatio(ratio)
-        sheet.fill(0)
-        painter = QPainter(sheet)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, smooth)
-        draw(Brush(painter, self.camera, self.look))
-        painter.end()
-        return sheet
+        return marks, decor
 
-    def _mark(self, brush: Brush) -> None:
+    def _brush(self, painter: QPainter) -> Brush:
+        return Brush(painter, self.camera, self.look)
+
+    def _stretch_tapes(self, painter: QPainter) -> None:
+        self._tapes = tapes.along(self.camera, self.job)
+        for tape in self._tapes:
+            tape.draw(self._brush(painter))
+
+    def _mark(self, painter: QPainter) -> None:
         """What is painted over the picture and follows the job: readings, dots and tags."""
-        overlay.readings(brush, self.job, self.chosen)
+        brush = self._brush(painter)
+        joints = [self.job.joint_by_id[c] for c in self.chosen if c in self.job.joint_by_id]
+        for tape in self._tapes:
+            for joint in joints[: overlay.MOST_READINGS]:
+                tape.read(brush, joint)
         overlay.joints(brush, self.job, self.shown.spots, self.chosen, self.hovered, all_tags=self.all_tags)
         if not self.job.joints:
             self._teach(brush.painter)
 
-    def _decorate(self, brush: Brush) -> None:
+    def _decorate(self, painter: QPainter) -> None:
         """What the step draws, over the frame as it is without load."""
+        brush = self._brush(painter)
         if self.decor.shape is not None:
             brush.pen(self.look.quiet, 0.6)
             brush.lines(np.stack(pieces(self.job)[:2], axis=1))
         if self.decor.paint:
-            brush.painter.setFont(text_font(9))
+            painter.setFont(text_font(9))
             self.decor.paint(brush)
 
     def _sketch(self, brush: Brush) -> None:
@@ -426,7 +430,8 @@ class TableView(QWidget):
         self._hover("")
 
     def _hover(self, name: str) -> None:
-        self.hovered, self._marks = name, None
+        self.hovered = name
+        self._marks.drop()
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
