@@ -98,7 +98,7 @@ def _null_space(product: Floats) -> Floats:
         loose = np.eye(size, size - rank, -rank)
         lower[rank:, rank:] = loose[rank:]  # in place of what was not reached; then one solution has both
         made[order - 1] = dtrtrs(lower, loose, lower=1, trans=1)[0]
-        made = np.linalg.qr(made)[0]
+        made = np.linalg.solve(np.linalg.cholesky(made.T @ made), made.T).T  # orthonormal: Cholesky QR
     return made
 
 

@@ -104,7 +104,7 @@ class TableView(QWidget):
         self._still = False
         self._cost_s = 0.0  # what a plain picture took to draw last
         self._tapes: tuple[Tape, ...] = ()
-        self._tape_layer, self._marks, self._decor_layer = Layer(), Layer(), Layer()
+        self._solid, self._tape_layer, self._marks, self._decor_layer = Layer(), Layer(), Layer(), Layer()
         self._decor_key: tuple[object, ...] = ()
         self._decor_smooth = False
         self._shown = Shown(self.job, self.camera, ())
@@ -276,7 +276,7 @@ class TableView(QWidget):
         brush = self._brush(painter)
         of = self._image_of
         if self._image is not None and of and of.camera == self.camera and of.look is self.look:
-            painter.drawImage(QRectF(0, 0, self.camera.width, self.camera.height), self._image)
+            painter.drawImage(0, 0, self._solid.sheet(of, self.size(), self.devicePixelRatioF(), self._fill))
         else:
             self._sketch(brush)
         for sheet in self._sheets():
@@ -286,6 +286,11 @@ class TableView(QWidget):
             painter.setFont(text_font(10, bold=True))
             self.gesture.paint(brush)
         painter.end()
+
+    def _fill(self, painter: QPainter) -> None:
+        """The solid picture in the size it is seen in: stretching it takes longer than laying it."""
+        if self._image is not None:
+            painter.drawImage(QRectF(0, 0, self.camera.width, self.camera.height), self._image)
 
     def _sheets(self) -> tuple[QImage, QImage]:
         """What lies over the picture: tapes and marks, then what the step draws, in smooth lines once things are at rest."""
