@@ -32,6 +32,8 @@ def test_a_tube_is_drawn_where_its_joints_are_projected(qapp, view: str) -> None
     )
     scene.tubes.shape(mesh)
     scene.tubes.colour(np.tile(np.array([0, 0, 255], dtype=np.uint8), (len(mesh.points), 1)))
+    solid = scene.image(camera, fine=True)
+    assert (np.frombuffer(solid.constBits().asarray(solid.sizeInBytes()), dtype=np.uint8)[3::4] == 255).all()
     picture = scene.image(camera).convertToFormat(QImage.Format.Format_RGB888)
     rows = (
         np.frombuffer(picture.constBits().asarray(picture.sizeInBytes()), dtype=np.uint8)

@@ -92,7 +92,9 @@ class Scene:
         image = QImage(width, height, QImage.Format.Format_RGBX8888)
         held = image.bits()
         held.setsize(image.sizeInBytes())
-        np.copyto(np.frombuffer(held, np.uint8).reshape(height, width, 4), rows)  # type: ignore[call-overload]
+        made = np.frombuffer(held, np.uint8).reshape(height, width, 4)  # type: ignore[call-overload]
+        np.copyto(made, rows)
+        made[..., 3] = 255  # smoothing leaves less in places, and what the picture is laid on would show through
         return image
 
     def _aim(self, camera: Camera) -> None:
