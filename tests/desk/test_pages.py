@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QImage, QWheelEvent
-from PyQt6.QtWidgets import QLineEdit
+from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from ironcage.core.answers import cut, jig, prove
 from ironcage.core.job.model import Job
@@ -310,3 +310,56 @@ def test_earlier_lines_come_back_by_the_arrow(drive: Driver, sandpiper: Job) -> 
     line.setText("tube")
     line.textEdited.emit("tube")
     assert "For example: tube J1L J2L 38 x 2" in drive.said
+
+
+def on_screen(drive: Driver, widget: QWidget) -> np.ndarray:
+    """The pixels (h, w, 3) of a widget as they stand on the screen, painted when something said that they had to be."""
+    drive.qtbot.wait(60)
+    corner = widget.mapTo(drive.window, QPoint(0, 0))
+    shot = drive.window.screen().grabWindow(
+        drive.window.winId(), corner.x(), corner.y(), widget.width(), widget.height()
+    )
+    return pixels(shot.toImage())
+
+
+def pixels(image: QImage) -> np.ndarray:
+    image = image.convertToFormat(QImage.Format.Format_RGB32)
+    raw = np.frombuffer(image.constBits().asarray(image.sizeInBytes()), dtype=np.uint8)
+    return raw.reshape(image.height(), -1, 4)[:, : image.width(), :3].copy()
+
+
+@pytest.mark.parametrize(
+    ("name", "lines"),
+    [
+        ("Joints", ("J3L", "z+5", "x-2", "units inch 1/32 lb", "datum post at 100 0 0", "undo", "z+1")),
+        ("Tubes", ("T2L", "section 25 x 2 round", "roll 10", "units inch 1/32 lb", "undo", "role side")),
+        ("Bays", ("J3L", "z+5", "T2L", "section 25 x 2 round", "units inch 1/32 lb", "undo", "J9L", "x+1")),
+    ],
+)
+def test_a_list_paints_what_says_something_else_and_leaves_the_rest(
+    drive: Driver, sandpiper: Job, name: str, lines: tuple[str, ...]
+) -> None:
+    """What stands on the screen after each edit is what painting the whole list would show, and only other rows were painted."""
+    window = drive.start(sandpiper).window
+    drive.key(Qt.Key.Key_F7)
+    window.page.open(name)
+    drive.settle()
+    grid = next(g for g in window.page.findChildren(Grid) if g.list.accessibleName() == name)
+    told: list[int] = []
+    grid.model.dataChanged.connect(lambda first, last: told.extend(range(first.row(), last.row() + 1)))
+    rows = range(len(grid.model.rows))
+    for line in lines:
+        told.clear()
+        words = [[column.text(row) for column in grid.model.columns] for row in grid.model.rows]
+        if line == "undo":
+            window.undo()
+        else:
+            drive.type(line)
+        drive.settle()
+        now = [[column.text(row) for column in grid.model.columns] for row in grid.model.rows]
+        other = {n for n in rows if now[n] != words[n]}
+        assert set(told) <= other, line
+        view = grid.list.viewport()
+        np.testing.assert_array_equal(on_screen(drive, view), pixels(view.grab().toImage()), err_msg=line)
+    grid.list.scrollToBottom()  # rows that changed out of sight
+    np.testing.assert_array_equal(on_screen(drive, view), pixels(view.grab().toImage()))

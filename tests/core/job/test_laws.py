@@ -12,9 +12,10 @@ from ironcage.core.answers.mass import weigh
 from ironcage.core.job import edits, file
 from ironcage.core.job.commands import understand
 from ironcage.core.job.edits.following import settled
+from ironcage.core.job.edits.joints import SAME_PLACE_MM, demand_room
 from ironcage.core.job.history import MOST_STEPS, History
 from ironcage.core.job.journal import applied, changes
-from ironcage.core.job.model import Job
+from ironcage.core.job.model import _INDEXES, Job
 from ironcage.core.job.routes import landings, route_of
 from ironcage.problem import Problem
 from ironcage.samples import sample
@@ -52,6 +53,47 @@ def test_a_split_keeps_length_mass_and_make(name: str, share: float) -> None:
     assert fresh
     assert {(t.section, t.material, t.role) for t in fresh} == {(tube.section, tube.material, tube.role)}
     assert all(j.twin for j in parts.joints)
+
+
+@given(
+    st.lists(st.tuples(*3 * [st.integers(-3, 3)]), min_size=1, max_size=4),
+    st.sampled_from([0.24, 0.25, 0.49, 0.5, 0.51]),
+)
+def test_joints_land_on_each_other_where_every_two_are_compared_and_nowhere_else(
+    steps: list[tuple[int, int, int]], pace: float
+) -> None:
+    """Joints are looked up by the cube they stand in; whether two are one is what comparing all of them says, at the edges of cubes too."""
+    base = SANDPIPER.joints[0].place
+    places = {
+        f"new{n}": (base[0] + dx * pace, base[1] + dy * pace, base[2] + dz * pace)
+        for n, (dx, dy, dz) in enumerate(steps)
+    }
+    standing = {j.id: j.place for j in SANDPIPER.joints} | places
+    hits = [
+        name
+        for name, place in places.items()
+        for other, there in standing.items()
+        if other != name and all(abs(p - q) < SAME_PLACE_MM for p, q in zip(place, there, strict=True))
+    ]
+    if hits:
+        with pytest.raises(Problem, match=f"{hits[0]} would land on"):
+            demand_room(SANDPIPER, places)
+    else:
+        demand_room(SANDPIPER, places)
+
+
+@given(st.integers(0, 10_000))
+def test_a_job_that_takes_over_how_things_are_found_finds_what_a_new_one_does(seed: int) -> None:
+    rng = random.Random(seed)
+    job = SANDPIPER
+    for _ in range(12):
+        for name in _INDEXES:
+            getattr(job, name)  # kept from now on
+        done = walk.step(job, rng)
+        job = done.job if done else job
+        fresh = Job.model_construct(**{name: getattr(job, name) for name in Job.model_fields})
+        for name in _INDEXES:
+            assert getattr(job, name) == getattr(fresh, name), name
 
 
 @given(st.sampled_from(JOINTS))
