@@ -8,7 +8,8 @@ import pytest
 
 from ironcage.core.job import edits
 from ironcage.core.job.history import History
-from ironcage.core.job.model import Job, demand_sound
+from ironcage.core.job.model import Job
+from ironcage.core.job.sound import demand_sound
 from ironcage.problem import Problem
 from tests.core.job import walk
 
@@ -130,3 +131,28 @@ def test_a_value_is_changed_while_another_thread_works_out_what_it_keeps(sandpip
         done.set()
         keeping.join()
         sys.setswitchinterval(interval)
+
+
+@pytest.mark.parametrize(
+    ("changes", "says"),
+    [
+        (lambda job: {"joints": job.joints[1:]}, "which this job does not have"),
+        (lambda job: {"joints": (*job.joints, job.joints[0])}, "Two joints are called J1L"),
+        (lambda job: {"joints": (job.joints[0].but(twin="J2R"), *job.joints[1:])}, "but not the other way round"),
+        (lambda job: {"tubes": (*job.tubes[:-1], job.tubes[-1].but(section="38 x 9"))}, "section ‘38 x 9’"),
+        (lambda job: {"tubes": (job.tubes[0].but(b=job.tubes[0].a), *job.tubes[1:])}, "starts and ends at"),
+        (lambda job: {"tubes": (*job.tubes, job.tubes[3])}, "Two tubes are called"),
+        (lambda job: {"shelf": job.shelf.but(sections=tuple(s for s in job.shelf.sections if s.name != job.tubes[0].section))}, "names section"),
+        (lambda job: {"shelf": job.shelf.but(materials=tuple(m for m in job.shelf.materials if m.name != job.tubes[0].material))}, "names material"),
+        (lambda job: {"pickups": (job.pickups[0].but(joint="J9L"), *job.pickups[1:])}, "names joint ‘J9L’"),
+        (lambda job: {"brief": job.brief.but(shown_from="post")}, "names datum ‘post’"),
+    ],
+)  # fmt: skip
+def test_a_changed_job_is_refused_as_the_whole_of_it_would_be(changes, says: str, box: Job) -> None:
+    """Only what is other is looked into: it must not let through what a look at everything refuses."""
+    kept = {name: getattr(box, name) for name in Job.model_fields}
+    with pytest.raises(Problem, match=says) as part:
+        box.but(**changes(box))
+    with pytest.raises(Problem) as whole:
+        demand_sound(Job.model_construct(**kept | changes(box)))
+    assert str(part.value) == str(whole.value)

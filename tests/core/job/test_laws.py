@@ -17,6 +17,7 @@ from ironcage.core.job.history import MOST_STEPS, History
 from ironcage.core.job.journal import applied, changes
 from ironcage.core.job.model import _INDEXES, Job
 from ironcage.core.job.routes import landings, route_of
+from ironcage.core.job.sound import demand_sound
 from ironcage.problem import Problem
 from ironcage.samples import sample
 from tests.core.job import walk
@@ -92,6 +93,7 @@ def test_a_job_that_takes_over_how_things_are_found_finds_what_a_new_one_does(se
         done = walk.step(job, rng)
         job = done.job if done else job
         fresh = Job.model_construct(**{name: getattr(job, name) for name in Job.model_fields})
+        demand_sound(job)
         for name in _INDEXES:
             assert getattr(job, name) == getattr(fresh, name), name
 

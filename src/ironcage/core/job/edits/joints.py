@@ -1,7 +1,7 @@
 """Joints: add, move, put, merge, delete, part and pair, both sides in one edit."""
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Mapping
-from itertools import product
 from typing import Any
 
 import numpy as np
@@ -25,20 +25,13 @@ def flipped(place: Place) -> Place:
 def demand_room(job: Job, places: Mapping[str, Place]) -> None:
     """Refuse places that land on another joint or on each other."""
     taken = {j.id: j.place for j in job.joints} | dict(places)
-    cells: dict[
-        tuple[float, ...], list[str]
-    ] = {}  # by the cube they stand in, so that moving a whole frame stays quick
-    for name, place in taken.items():
-        cells.setdefault(_cell(place), []).append(name)
+    along = sorted((place[0], name) for name, place in taken.items())  # so that moving a whole frame stays quick
     for name, place in places.items():
-        for cell in product(*((n - 1, n, n + 1) for n in _cell(place))):
-            for other in cells.get(cell, ()):
-                if other != name and all(abs(p - q) < SAME_PLACE_MM for p, q in zip(place, taken[other], strict=True)):
-                    raise Problem(f"{name} would land on {other}.", where=name, hint="Merge the two joints instead.")
-
-
-def _cell(place: Place) -> tuple[float, ...]:
-    return tuple(v // SAME_PLACE_MM for v in place)
+        first = bisect_left(along, (place[0] - SAME_PLACE_MM, ""))
+        last = bisect_right(along, (place[0] + SAME_PLACE_MM, "~"))
+        for _, other in along[first:last]:
+            if other != name and all(abs(p - q) < SAME_PLACE_MM for p, q in zip(place, taken[other], strict=True)):
+                raise Problem(f"{name} would land on {other}.", where=name, hint="Merge the two joints instead.")
 
 
 def add_joint(job: Job, place: Place, *, mirrored: bool = True) -> Job:
