@@ -279,11 +279,12 @@ def pieces(frame: Frame) -> list[Ints]:
     Union-find with path halving (Tarjan 1975); a graph package would take longer to load than this to run.
     """
     ties = tuple((body.corners[0], node) for body in frame.stressed for node in body.corners[1:])
-    return list(_pieces(frame.ends.tobytes(), ties))
+    return list(pieces_between(frame.ends.tobytes(), ties))
 
 
 @lru_cache(4)  # joints that move, and tubes of another size, leave them as they are
-def _pieces(between: bytes, ties: tuple[tuple[int, int], ...]) -> tuple[Ints, ...]:
+def pieces_between(between: bytes, ties: tuple[tuple[int, int], ...]) -> tuple[Ints, ...]:
+    """The same of members between nodes (m, 2) and ties of two."""
     ends = np.frombuffer(between, dtype=np.int64).reshape(-1, 2).tolist()
     parent = list(range(1 + max(node for pair in (*ends, *ties) for node in pair)))
     for a, b in [*ends, *ties]:

@@ -76,11 +76,11 @@ def _lower(elements: Floats) -> Floats:
 def layout(count: int, stiffness: Floats, freedoms: Ints, held: NDArray[np.bool_]) -> Layout:
     """A layout for `count` joints whose elements have stiffnesses (m, 12, 12) over freedoms (m, 12), held (count, 6) where True."""
     diagonal = np.bincount(freedoms.ravel(), stiffness.reshape(-1, 144).take(_DIAGONAL, axis=1).ravel(), 6 * count)
-    return _layout(freedoms.tobytes(), (~held.ravel() & (diagonal > 0)).tobytes())
+    return laid_out(freedoms.tobytes(), (~held.ravel() & (diagonal > 0)).tobytes())
 
 
 @lru_cache(4)  # joints that move, and tubes of another size, leave it as it is
-def _layout(between: bytes, stiffened: bytes) -> Layout:
+def laid_out(between: bytes, stiffened: bytes) -> Layout:
     """The layout of elements over freedoms (m, 12), of which those are worked out (6 count,) that are `stiffened`."""
     freedoms, wanted = np.frombuffer(between, dtype=np.int64).reshape(-1, 12), np.frombuffer(stiffened, dtype=bool)
     count = len(wanted) // 6
