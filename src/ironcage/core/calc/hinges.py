@@ -2,7 +2,7 @@
 
 The rate at which each bar would stretch for a small motion of the joints is the rigidity matrix; motions that stretch none, less the six of a rigid body, are
 mechanisms (Pellegrino and Calladine 1986). Their space has no natural axes. Here it is told by the open bays: each mechanism is given one bay of its
-own, that shears in it and in no other bay of its kind, so bracing that bay takes away just that one.
+own, in which it alone shears, so bracing that bay takes away just that one.
 """
 
 from __future__ import annotations
