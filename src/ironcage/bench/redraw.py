@@ -55,7 +55,7 @@ def _timed() -> tuple[list[float], int]:
         job = window.session.job
         while time.perf_counter() - start < 5:
             app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
-            drawn = window.table._image_of
+            drawn = window.table.pictured
             if job in told and drawn is not None and drawn.job is job:
                 app.processEvents()  # what that has still to paint
                 break

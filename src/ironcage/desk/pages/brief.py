@@ -19,7 +19,7 @@ from ironcage.core.job.rules import EXAMPLES, KINDS
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.page import Page, button, column, heading, row
 from ironcage.desk.session import Session
-from ironcage.desk.table.view import Decor
+from ironcage.desk.table.decor import Decor
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units import Units

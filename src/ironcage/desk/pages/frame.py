@@ -31,8 +31,8 @@ from ironcage.desk.pages.latertabs import LaterTabs
 from ironcage.desk.pages.page import Page, button, row, typed
 from ironcage.desk.session import Session
 from ironcage.desk.table import sheets
+from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.table.view import Decor
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units.shown import angle

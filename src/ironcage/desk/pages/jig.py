@@ -12,8 +12,8 @@ from ironcage.core.job.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.page import Card, Page, button, column, heading, row
 from ironcage.desk.session import Session
+from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.table.view import Decor
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 

@@ -16,7 +16,7 @@ from ironcage.core.job.model import Job
 from ironcage.core.job.placed import Part
 from ironcage.desk.look import LIGHT, Look
 from ironcage.desk.session import Session
-from ironcage.desk.table.view import Decor
+from ironcage.desk.table.decor import Decor
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units import Units

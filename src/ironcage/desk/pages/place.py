@@ -26,8 +26,8 @@ from ironcage.desk.pages import placewords
 from ironcage.desk.pages.page import Card, Page, add_plates, button, column, row, typed
 from ironcage.desk.session import Session
 from ironcage.desk.table import overlay
+from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.table.view import Decor
 from ironcage.problem import Problem
 
 MOST_MARKS = 24

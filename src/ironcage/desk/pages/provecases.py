@@ -16,8 +16,8 @@ from ironcage.desk.look import ramp
 from ironcage.desk.pages.page import Card, button, column, heading, row
 from ironcage.desk.pages.provetab import ProveTab, arrow, deflected, foot
 from ironcage.desk.session import Session
+from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.table.view import Decor
 from ironcage.desk.words import Words
 
 BUCKLED_TUBES = 600  # of more the list tells no buckling: each case would take a second and more

@@ -15,8 +15,8 @@ from ironcage.desk.look import Look, ramp, text_font
 from ironcage.desk.pages.page import Card, choice, column, heading, row
 from ironcage.desk.pages.provetab import ProveTab, arrow, deflected, foot
 from ironcage.desk.session import Session
+from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.table.view import Decor
 from ironcage.desk.twistplot import TwistPlot
 from ironcage.desk.words import Words
 

@@ -12,7 +12,7 @@ from ironcage.desk.look import ramp
 from ironcage.desk.pages.page import Card, button, column, heading, row
 from ironcage.desk.pages.provetab import ProveTab
 from ironcage.desk.session import Session
-from ironcage.desk.table.view import Decor
+from ironcage.desk.table.decor import Decor
 from ironcage.desk.words import Words
 
 CAUTION = "An estimate of stress, not of a crash, and no judgement of a roll structure: for that ask your sanctioning body and a licensed engineer."

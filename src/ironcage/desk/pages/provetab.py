@@ -15,8 +15,8 @@ from ironcage.core.job.routes import Pieces, pieces
 from ironcage.desk.pages.latertabs import ListTab
 from ironcage.desk.pages.page import Card
 from ironcage.desk.session import Session
+from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.table.view import Decor
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 

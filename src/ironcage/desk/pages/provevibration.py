@@ -11,7 +11,7 @@ from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.page import Card, column, heading
 from ironcage.desk.pages.provetab import ProveTab, deflected
 from ironcage.desk.session import Session
-from ironcage.desk.table.view import Decor
+from ironcage.desk.table.decor import Decor
 from ironcage.desk.words import Words
 
 SHARE = 0.7

@@ -1,19 +1,15 @@
 """The table as a widget: picture, tape and tags, picking and gestures. It shows a job and says what was done to it."""
 
-from collections.abc import Callable
-from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
+from dataclasses import replace
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
-    QColor,
     QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
     QPaintEvent,
-    QPolygonF,
     QResizeEvent,
     QWheelEvent,
 )  # fmt: skip
@@ -21,44 +17,19 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from ironcage.core.job.commands import units_of
 from ironcage.core.job.model import Job
-from ironcage.core.job.routes import Pieces, pieces
 from ironcage.desk.asker import Answered, Asker
 from ironcage.desk.look import LIGHT, Look, text_font
-from ironcage.desk.table import overlay, tapes
 from ironcage.desk.table.camera import PLANES, Camera, View
+from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.gestures import DragThings, Gesture, PickOrBox, movable, snapped
 from ironcage.desk.table.gestures import Look as LookGesture
-from ironcage.desk.table.layers import Layer
 from ironcage.desk.table.overlay import Brush
+from ironcage.desk.table.painting import Painting, Seen
 from ironcage.desk.table.picking import Shown
 from ironcage.desk.table.picture import Pencil, Subject
-from ironcage.desk.table.tapes import Tape
-
-if TYPE_CHECKING:
-    from ironcage.core.answers.jig import Stand
-    from ironcage.core.job.bodies import Body
 
 SETTLE_MS, HOLD_MS, FIRST_HOLD_MS = 160, 30, 1500
 SLOW_S = 0.012  # a renderer slower than this, as in software, draws coarsely while things change
-
-
-@dataclass(frozen=True, eq=False)
-class Decor:
-    """What a step puts on the table. colours: (m, 3) for the tubes or None; shape: deflected centrelines
-    (m, k, 3) mm or None; stands: posts under joints; bodies: parts, people and tyres, those in `hot` as wrong; paint: anything
-    else."""
-
-    colours: np.ndarray | None = None
-    shape: Pieces | None = None
-    stands: "tuple[Stand, ...]" = ()
-    bodies: "tuple[Body, ...]" = ()
-    hot: frozenset[str] = frozenset()
-    paint: Callable[[Brush], None] | None = None
-
-    def solid_as(self, other: "Decor") -> bool:
-        """Whether the solid picture is the same with another one."""
-        same = self.colours is other.colours and self.shape is other.shape
-        return same and (self.stands, self.bodies, self.hot) == (other.stands, other.bodies, other.hot)
 
 
 class TableView(QWidget):
@@ -99,14 +70,10 @@ class TableView(QWidget):
         self._artist.answered.connect(self._drawn)
         self._artist.broke.connect(self.broke)
         self._wanted: Subject | None = None
-        self._image: QImage | None = None
-        self._image_of: Subject | None = None
+        self._picture: tuple[Subject, QImage] | None = None  # the last solid one, and what it is of
         self._still = False
         self._cost_s = 0.0  # what a plain picture took to draw last
-        self._tapes: tuple[Tape, ...] = ()
-        self._solid, self._tape_layer, self._marks, self._decor_layer = Layer(), Layer(), Layer(), Layer()
-        self._decor_key: tuple[object, ...] = ()
-        self._decor_smooth = False
+        self._painting = Painting()
         self._shown = Shown(self.job, self.camera, ())
         self._moving = False
         self._fitted = False
@@ -134,7 +101,7 @@ class TableView(QWidget):
             self.gesture.cancel()
             self.gesture = None
         self.job = job
-        self._drop_old_decor()
+        self.decor = self.decor.of_tubes(len(job.tubes))
         self._stale(wait=True)
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
@@ -149,19 +116,11 @@ class TableView(QWidget):
 
     def show_decor(self, decor: Decor) -> None:
         """Show what a step draws."""
-        before, self.decor = self.decor, decor
-        self._drop_old_decor()
+        before, self.decor = self.decor, decor.of_tubes(len(self.job.tubes))
         if self.decor.solid_as(before):
             self.update()  # only what is painted over the picture is other
         else:
             self._redraw()
-
-    def _drop_old_decor(self) -> None:
-        """Leave out a shape and colours that are of another set of tubes."""
-        count, shape, colours = len(self.job.tubes), self.decor.shape, self.decor.colours
-        other = shape is not None and len(shape.owner) and int(shape.owner[-1]) != count - 1
-        if other or (colours is not None and len(colours) != count):
-            self.decor = replace(self.decor, shape=None, colours=None)
 
     def release(self) -> None:
         """The figures of a changed job are there: its picture may be drawn. All is painted when that comes, or without it where it is late."""
@@ -201,7 +160,7 @@ class TableView(QWidget):
     def show_tags(self, *, on: bool) -> None:
         """Tags on all joints, or only on those chosen and under the mouse."""
         self.all_tags = on
-        self._marks.drop()
+        self._painting.drop_marks()
         self.update()
 
     # the picture
@@ -227,7 +186,7 @@ class TableView(QWidget):
 
     def _stale(self, *, wait: bool = False) -> None:
         """What is marked on the picture has changed, and the picture with it; both may `wait` a little for the figures of a changed job."""
-        self._marks.drop()
+        self._painting.drop_marks()
         if wait and not self._hold.isActive():
             self._hold.start(HOLD_MS)
         self._redraw()
@@ -254,8 +213,8 @@ class TableView(QWidget):
         if answered.result is None:
             return
         self._late.stop()
-        self._image, cost_s = answered.result
-        self._image_of = answered.job
+        image, cost_s = answered.result
+        self._picture = answered.job, image
         if not answered.job.fine and answered.job.scale >= 1:
             self._cost_s = cost_s
         self.update()
@@ -263,100 +222,33 @@ class TableView(QWidget):
     @property
     def painted(self) -> bool:
         """Whether the present job is on the screen, be it in lines."""
-        return self._marks.there
+        return self._painting.marked
 
     @property
     def drawn(self) -> bool:
         """Whether the solid picture on the screen is of what is to be seen, with smoothed edges."""
-        return self._wanted is not None and self._image_of is self._wanted and self._wanted.fine
+        return self.pictured is not None and self.pictured is self._wanted and self._wanted.fine
+
+    @property
+    def pictured(self) -> Subject | None:
+        """What the solid picture on the screen is of."""
+        return self._picture[0] if self._picture else None
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         self._ask_picture()
         painter = QPainter(self)
-        brush = self._brush(painter)
-        of = self._image_of
-        if self._image is not None and of and of.camera == self.camera and of.look is self.look:
-            painter.drawImage(0, 0, self._solid.sheet(of, self.size(), self.devicePixelRatioF(), self._fill))
-        else:
-            self._sketch(brush)
-        for sheet in self._sheets():
-            painter.drawImage(0, 0, sheet)
+        seen = Seen(
+            self.job, self.camera, self.look, self.chosen, self.hovered, self.all_tags, self.shown.spots, self.decor, self._still, self.size(),
+            self.devicePixelRatioF(),
+        )  # fmt: skip
+        of = self.pictured
+        fits = of is not None and of.camera == self.camera and of.look is self.look
+        self._painting.paint(painter, seen, self._picture if fits else None)
         if self.gesture:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setFont(text_font(10, bold=True))
-            self.gesture.paint(brush)
+            self.gesture.paint(Brush(painter, self.camera, self.look))
         painter.end()
-
-    def _fill(self, painter: QPainter) -> None:
-        """The solid picture in the size it is seen in: stretching it takes longer than laying it."""
-        if self._image is not None:
-            painter.drawImage(QRectF(0, 0, self.camera.width, self.camera.height), self._image)
-
-    def _sheets(self) -> tuple[QImage, QImage]:
-        """What lies over the picture: tapes and marks, then what the step draws, in smooth lines once things are at rest."""
-        brief, size, ratio = self.job.brief, self.size(), self.devicePixelRatioF()
-        seen = (self.camera, self.look, size.width(), size.height(), ratio)
-        key = (*seen, self.job.table, brief.shown_from, brief.datums, brief.units)
-        edges = self._tape_layer.sheet(key, size, ratio, self._stretch_tapes)
-        marks = self._marks.sheet(key, size, ratio, self._mark, over=edges)
-        if self._still or (self.decor, *seen) != self._decor_key:
-            self._decor_key, self._decor_smooth = (self.decor, *seen), self._still
-        decor = self._decor_layer.sheet(
-            (*self._decor_key, self._decor_smooth), size, ratio, self._decorate, smooth=self._decor_smooth
-        )
-        return marks, decor
-
-    def _brush(self, painter: QPainter) -> Brush:
-        return Brush(painter, self.camera, self.look)
-
-    def _stretch_tapes(self, painter: QPainter) -> None:
-        self._tapes = tapes.along(self.camera, self.job)
-        for tape in self._tapes:
-            tape.draw(self._brush(painter))
-
-    def _mark(self, painter: QPainter) -> None:
-        """What is painted over the picture and follows the job: readings, dots and tags."""
-        brush = self._brush(painter)
-        joints = [self.job.joint_by_id[c] for c in self.chosen if c in self.job.joint_by_id]
-        for tape in self._tapes:
-            for joint in joints[: overlay.MOST_READINGS]:
-                tape.read(brush, joint)
-        overlay.joints(brush, self.job, self.shown.spots, self.chosen, self.hovered, all_tags=self.all_tags)
-        if not self.job.joints:
-            self._teach(brush.painter)
-
-    def _decorate(self, painter: QPainter) -> None:
-        """What the step draws, over the frame as it is without load."""
-        brush = self._brush(painter)
-        if self.decor.shape is not None:
-            brush.pen(self.look.quiet, 0.6)
-            brush.lines(np.stack(pieces(self.job)[:2], axis=1))
-        if self.decor.paint:
-            painter.setFont(text_font(9))
-            self.decor.paint(brush)
-
-    def _sketch(self, brush: Brush) -> None:
-        """The frame in lines, at once, while its picture is being drawn."""
-        brush.painter.fillRect(self.rect(), QColor(self.look.paper))
-        t = self.job.table
-        x0, x1, y0, y1 = t.corner_x, t.corner_x + t.length, t.corner_y, t.corner_y + t.width
-        corners = self.camera.project(np.array([[x, y, t.top_z] for x, y in ((x0, y0), (x1, y0), (x1, y1), (x0, y1))]))
-        if np.isfinite(corners).all() and self.camera.basis[2][2] > 0:
-            brush.painter.setPen(Qt.PenStyle.NoPen)
-            brush.painter.setBrush(QColor(self.look.chalk))
-            brush.painter.drawPolygon(QPolygonF([QPointF(x, y) for x, y, _ in corners]))
-        brush.pen(self.look.tube, 3)
-        if self.job.tubes:
-            brush.lines(np.stack((self.decor.shape or pieces(self.job))[:2], axis=1))
-
-    def _teach(self, painter: QPainter) -> None:
-        painter.setFont(text_font(13))
-        Brush(painter, self.camera, self.look).pen(self.look.ink)
-        painter.drawText(
-            self.rect().adjusted(20, 12, -20, -20), Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop,
-            "The table is empty. Type a joint below, for example  joint 0 250 300\n"
-            "x counts forward from the front axle, y to the left, z up from the ground; the right side follows by itself.",
-        )  # fmt: skip
 
     @property
     def shown(self) -> Shown:
@@ -436,7 +328,7 @@ class TableView(QWidget):
 
     def _hover(self, name: str) -> None:
         self.hovered = name
-        self._marks.drop()
+        self._painting.drop_marks()
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

@@ -1,0 +1,43 @@
+"""What a step puts on the table."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from ironcage.core.job.routes import Pieces
+from ironcage.desk.table.overlay import Brush
+
+if TYPE_CHECKING:
+    from ironcage.core.answers.jig import Stand
+    from ironcage.core.job.bodies import Body
+
+
+@dataclass(frozen=True, eq=False)
+class Decor:
+    """What a step puts on the table. colours: (m, 3) for the tubes or None; shape: deflected centrelines
+    (m, k, 3) mm or None; stands: posts under joints; bodies: parts, people and tyres, those in `hot` as wrong; paint: anything
+    else."""
+
+    colours: np.ndarray | None = None
+    shape: Pieces | None = None
+    stands: "tuple[Stand, ...]" = ()
+    bodies: "tuple[Body, ...]" = ()
+    hot: frozenset[str] = frozenset()
+    paint: Callable[[Brush], None] | None = None
+
+    def solid_as(self, other: "Decor") -> bool:
+        """Whether the solid picture is the same with another one."""
+        same = self.colours is other.colours and self.shape is other.shape
+        return same and (self.stands, self.bodies, self.hot) == (other.stands, other.bodies, other.hot)
+
+    def of_tubes(self, count: int) -> "Decor":
+        """Without a shape and colours that are of another set of tubes."""
+        shape, colours = self.shape, self.colours
+        other = shape is not None and len(shape.owner) and int(shape.owner[-1]) != count - 1
+        return (
+            replace(self, shape=None, colours=None)
+            if other or (colours is not None and len(colours) != count)
+            else self
+        )

@@ -1,0 +1,133 @@
+"""The table as it is painted: the solid picture, or lines in its place, and what lies over it on sheets that are kept while they stay as they are."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt
+from PyQt6.QtGui import QColor, QImage, QPainter, QPolygonF
+
+from ironcage.core.calc.beams import Floats
+from ironcage.core.job.model import Job
+from ironcage.core.job.routes import pieces
+from ironcage.desk.look import Look, text_font
+from ironcage.desk.table import overlay, tapes
+from ironcage.desk.table.camera import Camera
+from ironcage.desk.table.decor import Decor
+from ironcage.desk.table.layers import Layer
+from ironcage.desk.table.overlay import Brush
+from ironcage.desk.table.picture import Subject
+
+
+@dataclass(frozen=True, eq=False)
+class Seen:
+    """What is to be seen. spots (n, 3): where joints are, as the camera projects them; still: nothing changes just now; size and ratio: of the widget in its
+    pixels, and pixels of the screen for each."""
+
+    job: Job
+    camera: Camera
+    look: Look
+    chosen: tuple[str, ...]
+    hovered: str
+    all_tags: bool
+    spots: Floats
+    decor: Decor
+    still: bool
+    size: QSize
+    ratio: float
+
+
+class Painting:
+    """Paints one moment after another; keeps what they have in common."""
+
+    def __init__(self) -> None:
+        self._solid, self._edges, self._marks, self._over = Layer(), Layer(), Layer(), Layer()
+        self._tapes: tuple[tapes.Tape, ...] = ()
+        self._decor_key: tuple[object, ...] = ()
+        self._decor_smooth = False
+
+    def drop_marks(self) -> None:
+        """What is marked on the picture has changed: readings, dots, tags."""
+        self._marks.drop()
+
+    @property
+    def marked(self) -> bool:
+        """Whether the marks have been painted since they were dropped."""
+        return self._marks.there
+
+    def paint(self, painter: QPainter, seen: Seen, picture: tuple[Subject, QImage] | None) -> None:
+        """Paint a moment over the solid picture of its subject, or over lines until there is one."""
+        if picture is not None:
+            of, image = picture
+            painter.drawImage(0, 0, self._solid.sheet(of, seen.size, seen.ratio, lambda p: _stretch(p, seen, image)))
+        else:
+            _sketch(painter, seen)
+        brief = seen.job.brief
+        view = (seen.camera, seen.look, seen.size.width(), seen.size.height(), seen.ratio)
+        key = (*view, seen.job.table, brief.shown_from, brief.datums, brief.units)
+        edges = self._edges.sheet(key, seen.size, seen.ratio, lambda p: self._lay_tapes(p, seen))
+        marks = self._marks.sheet(key, seen.size, seen.ratio, lambda p: self._mark(p, seen), over=edges)
+        if seen.still or (seen.decor, *view) != self._decor_key:
+            self._decor_key, self._decor_smooth = (seen.decor, *view), seen.still
+        smooth = self._decor_smooth
+        over = self._over.sheet(
+            (*self._decor_key, smooth), seen.size, seen.ratio, lambda p: _decorate(p, seen), smooth=smooth
+        )
+        painter.drawImage(0, 0, marks)
+        painter.drawImage(0, 0, over)
+
+    def _lay_tapes(self, painter: QPainter, seen: Seen) -> None:
+        self._tapes = tapes.along(seen.camera, seen.job)
+        for tape in self._tapes:
+            tape.draw(Brush(painter, seen.camera, seen.look))
+
+    def _mark(self, painter: QPainter, seen: Seen) -> None:
+        """What is painted over the picture and follows the job: readings, dots and tags."""
+        brush, job = Brush(painter, seen.camera, seen.look), seen.job
+        joints = [job.joint_by_id[c] for c in seen.chosen if c in job.joint_by_id]
+        for tape in self._tapes:
+            for joint in joints[: overlay.MOST_READINGS]:
+                tape.read(brush, joint)
+        overlay.joints(brush, job, seen.spots, seen.chosen, seen.hovered, all_tags=seen.all_tags)
+        if not job.joints:
+            _teach(brush, seen.size)
+
+
+def _stretch(painter: QPainter, seen: Seen, image: QImage) -> None:
+    """The solid picture in the size it is seen in: stretching it takes longer than laying it."""
+    painter.drawImage(QRectF(0, 0, seen.camera.width, seen.camera.height), image)
+
+
+def _sketch(painter: QPainter, seen: Seen) -> None:
+    """The frame in lines, at once, while its picture is being drawn."""
+    brush, t = Brush(painter, seen.camera, seen.look), seen.job.table
+    painter.fillRect(QRect(QPoint(), seen.size), QColor(seen.look.paper))
+    x0, x1, y0, y1 = t.corner_x, t.corner_x + t.length, t.corner_y, t.corner_y + t.width
+    corners = seen.camera.project(np.array([[x, y, t.top_z] for x, y in ((x0, y0), (x1, y0), (x1, y1), (x0, y1))]))
+    if np.isfinite(corners).all() and seen.camera.basis[2][2] > 0:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(seen.look.chalk))
+        painter.drawPolygon(QPolygonF([QPointF(x, y) for x, y, _ in corners]))
+    brush.pen(seen.look.tube, 3)
+    if seen.job.tubes:
+        brush.lines(np.stack((seen.decor.shape or pieces(seen.job))[:2], axis=1))
+
+
+def _decorate(painter: QPainter, seen: Seen) -> None:
+    """What the step draws, over the frame as it is without load."""
+    brush = Brush(painter, seen.camera, seen.look)
+    if seen.decor.shape is not None:
+        brush.pen(seen.look.quiet, 0.6)
+        brush.lines(np.stack(pieces(seen.job)[:2], axis=1))
+    if seen.decor.paint:
+        painter.setFont(text_font(9))
+        seen.decor.paint(brush)
+
+
+def _teach(brush: Brush, size: QSize) -> None:
+    brush.painter.setFont(text_font(13))
+    brush.pen(brush.look.ink)
+    brush.painter.drawText(
+        QRect(QPoint(), size).adjusted(20, 12, -20, -20), Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop,
+        "The table is empty. Type a joint below, for example  joint 0 250 300\n"
+        "x counts forward from the front axle, y to the left, z up from the ground; the right side follows by itself.",
+    )  # fmt: skip
