@@ -5,12 +5,14 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage
 
 from ironcage.core.job.model import Job
 from ironcage.desk.look import DARK, LIGHT, rgb
 from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.mesh import outline_of, prisms
+from ironcage.desk.table.painting import Painting
 from ironcage.desk.table.scene import Scene
 from tests.desk.conftest import Driver
 
@@ -113,7 +115,6 @@ def test_text_stands_out_at_four_and_a_half_to_one(look) -> None:
 
 
 def test_arrows_move_along_what_the_eye_sees(drive: Driver, sandpiper: Job) -> None:
-    from PyQt6.QtCore import Qt
 
     window = drive.start(sandpiper).window
     for view, key, axis, sign in (
@@ -128,3 +129,41 @@ def test_arrows_move_along_what_the_eye_sees(drive: Driver, sandpiper: Job) -> N
         after = window.session.job.joint("J18L").place
         assert after[axis] - before[axis] == pytest.approx(5 * sign)
         assert math.dist(before, after) == pytest.approx(5)
+
+
+def test_what_is_kept_from_painting_to_painting_is_what_painting_anew_gives(drive: Driver, sandpiper: Job) -> None:
+    """After whatever changes the table, its sheets are those of one that keeps nothing."""
+    window = drive.start(sandpiper).window
+    table = window.table
+
+    def same(after: str) -> None:
+        drive.settle()
+        drive.qtbot.waitUntil(lambda: table.drawn, timeout=60_000)
+        kept = table.grab().toImage()
+        table._painting = Painting()
+        assert table.grab().toImage() == kept, after
+
+    drive.key(Qt.Key.Key_F7)
+    window.page.open("Bays")
+    same("the bays")
+    drive.click("J9L")
+    same("a joint chosen")
+    drive.qtbot.mouseMove(table, drive.spot("J12L"))
+    same("the mouse on another")
+    drive.key(Qt.Key.Key_PageUp)
+    same("the joint moved")
+    window.toggle_tags()
+    same("all tags")
+    drive.type("datum post at 100 0 0")
+    drive.type("units inch 1/32 lb")
+    same("read from elsewhere in inches")
+    window.toggle_dark()
+    same("dark")
+    window.resize(1024, 700)
+    same("a smaller window")
+    window.view_plan()
+    same("from above")
+    window.go("prove")
+    same("another step")
+    window.undo()
+    same("undone")
