@@ -16,7 +16,10 @@ from ironcage.core.calc.gaps import gaps
 from ironcage.core.calc.solids import Floats, Solid
 
 LEAF, GROUP = 32, 64
-FIRST, AT_ONCE = 6, 48  # the likeliest alone: what they say rules most others out
+FIRST, AT_ONCE = (
+    16,
+    400,
+)  # the likeliest alone: what they say rules most others out; then many, since a call costs more than what is in it
 ASIDE = np.array([0.00031, 0.00123, -0.00077])
 Singles = NDArray[np.float32]
 Faces = NDArray[np.int32]
