@@ -81,27 +81,31 @@ class Brush:
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
 
-def joints(brush: Brush, job: Job, at: np.ndarray, chosen: tuple[str, ...], hovered: str, *, all_tags: bool) -> None:
-    """Dots on joints, and tags on those chosen, under the mouse, or all."""
+def dots(brush: Brush, job: Job, at: np.ndarray, chosen: tuple[str, ...]) -> None:
+    """Dots on joints, which stand at (n, 3) on the screen; rings on those chosen."""
     painter, look = brush.painter, brush.look
     if len(at) <= 2500:
         painter.setPen(QPen(QColor(look.ink), 5, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
         painter.drawPoints(strokes.points(at[np.isfinite(at).all(axis=1), :2]))
+    rows = {j.id: n for n, j in enumerate(job.joints)}
+    painter.setPen(QPen(QColor(look.blue), 2.5))
+    painter.setBrush(QColor(look.chalk))
+    for spot in (at[rows[name]] for name in chosen if name in rows):
+        if np.isfinite(spot).all():
+            painter.drawEllipse(QPointF(spot[0], spot[1]), 6, 6)
+
+
+def tags(brush: Brush, job: Job, chosen: tuple[str, ...], hovered: str, *, all_tags: bool) -> None:
+    """Tags on what is chosen, under the mouse, or on all joints."""
+    painter, look = brush.painter, brush.look
     picked = set(chosen)
-    index = {j.id: n for n, j in enumerate(job.joints)}
     painter.setFont(text_font(9))
     if all_tags:
         for j in job.joints[:MOST_TAGS]:
             if j.id not in picked:
                 brush.tag(j.place, j.id, look.ink)
     painter.setFont(text_font(10, bold=True))
-    named = [c for c in chosen if c in index]
-    for name in named:
-        spot = at[index[name]]
-        if np.isfinite(spot).all():
-            painter.setPen(QPen(QColor(look.blue), 2.5))
-            painter.setBrush(QColor(look.chalk))
-            painter.drawEllipse(QPointF(spot[0], spot[1]), 6, 6)
+    named = [c for c in chosen if c in job.joint_by_id]
     units, datum = units_of(job), job.datum
     for name in named[:MOST_TAGS]:
         place = job.joint_by_id[name].place
@@ -117,7 +121,7 @@ def joints(brush: Brush, job: Job, at: np.ndarray, chosen: tuple[str, ...], hove
         if hovered in job.placed:
             thing = job.placed[hovered]
             brush.tag(place_of(thing), f"{thing.id}   {thing.name}", look.ink)
-        elif hovered in index:
+        elif hovered in job.joint_by_id:
             brush.tag(job.joint_by_id[hovered].place, hovered, look.ink)
         elif hovered in job.tube_by_id:
             t = job.tube_by_id[hovered]

@@ -40,7 +40,7 @@ class Painting:
     """Paints one moment after another; keeps what they have in common."""
 
     def __init__(self) -> None:
-        self._solid, self._edges, self._marks, self._over = Layer(), Layer(), Layer(), Layer()
+        self._solid, self._edges, self._marks, self._over, self._tags = Layer(), Layer(), Layer(), Layer(), Layer()
         self._tapes: tuple[tapes.Tape, ...] = ()
         self._decor_key: tuple[object, ...] = ()
         self._decor_smooth = False
@@ -48,6 +48,7 @@ class Painting:
     def drop_marks(self) -> None:
         """What is marked on the picture has changed: readings, dots, tags."""
         self._marks.drop()
+        self._tags.drop()
 
     @property
     def marked(self) -> bool:
@@ -72,8 +73,9 @@ class Painting:
         over = self._over.sheet(
             (*self._decor_key, smooth), seen.size, seen.ratio, lambda p: _decorate(p, seen), smooth=smooth
         )
-        painter.drawImage(0, 0, marks)
-        painter.drawImage(0, 0, over)
+        tags = self._tags.sheet(key, seen.size, seen.ratio, lambda p: _tag(p, seen))
+        for sheet in (marks, over, tags):
+            painter.drawImage(0, 0, sheet)
 
     def _lay_tapes(self, painter: QPainter, seen: Seen) -> None:
         self._tapes = tapes.along(seen.camera, seen.job)
@@ -81,15 +83,21 @@ class Painting:
             tape.draw(Brush(painter, seen.camera, seen.look))
 
     def _mark(self, painter: QPainter, seen: Seen) -> None:
-        """What is painted over the picture and follows the job: readings, dots and tags."""
+        """What is painted on the picture and follows the job: readings and dots."""
         brush, job = Brush(painter, seen.camera, seen.look), seen.job
         joints = [job.joint_by_id[c] for c in seen.chosen if c in job.joint_by_id]
         for tape in self._tapes:
             for joint in joints[: overlay.MOST_READINGS]:
                 tape.read(brush, joint)
-        overlay.joints(brush, job, seen.spots, seen.chosen, seen.hovered, all_tags=seen.all_tags)
+        overlay.dots(brush, job, seen.spots, seen.chosen)
         if not job.joints:
             _teach(brush, seen.size)
+
+
+def _tag(painter: QPainter, seen: Seen) -> None:
+    """Names and places, over everything else so that they can be read."""
+    brush = Brush(painter, seen.camera, seen.look)
+    overlay.tags(brush, seen.job, seen.chosen, seen.hovered, all_tags=seen.all_tags)
 
 
 def _stretch(painter: QPainter, seen: Seen, image: QImage) -> None:
