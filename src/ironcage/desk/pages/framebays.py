@@ -16,7 +16,7 @@ from ironcage.core.job.model import Job
 from ironcage.core.job.routes import Pieces, pieces
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.frametab import FrameShown, FrameTab
-from ironcage.desk.pages.page import button, heading, row
+from ironcage.desk.pages.page import button, row
 from ironcage.desk.session import Session
 from ironcage.desk.table import sheets
 from ironcage.desk.table.overlay import Brush
@@ -55,7 +55,6 @@ class BaysTab(FrameTab):
         self.later.timeout.connect(self._show_ways)
         right = QVBoxLayout()
         right.setContentsMargins(0, 0, 0, 0)
-        right.addWidget(heading("What closes it"))
         right.addWidget(self.ways, 1)
         right.addLayout(row(self.lay, self.show_fold, self.stop))
         right.addWidget(self.said)
@@ -77,7 +76,7 @@ class BaysTab(FrameTab):
 
     def _closing_columns(self) -> tuple[Column, ...]:
         return (
-            Column("with", lambda c: f"{c.kind} {'–'.join(c.joints)}" if c.kind == "diagonal" else c.kind),
+            Column("what closes it", lambda c: f"{c.kind} {'–'.join(c.joints)}" if c.kind == "diagonal" else c.kind),
             Column("length", lambda c: self._length(c.length) if c.length else "", True),
             Column("kg", lambda c: f"{c.kg:.2f}" if c.kg else "", True),
             Column("in its way", lambda c: ", ".join(name_of(self.job, n) for n in c.blocked) or "nothing"),
