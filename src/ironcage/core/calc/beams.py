@@ -299,7 +299,10 @@ def pieces_between(between: bytes, ties: tuple[tuple[int, int], ...]) -> tuple[I
         while parent[top] != top:
             parent[top] = top = parent[parent[top]]
         groups.setdefault(top, []).append(node)
-    return tuple(np.array(g) for g in sorted(groups.values(), key=len, reverse=True))
+    made = tuple(np.array(g) for g in sorted(groups.values(), key=len, reverse=True))
+    for shared in made:
+        shared.setflags(write=False)
+    return made
 
 
 def demand_one_piece(frame: Frame) -> None:

@@ -91,7 +91,10 @@ def laid_out(between: bytes, stiffened: bytes) -> Layout:
         free = np.flatnonzero(wanted)
     where = np.full(6 * count, -1)
     where[free] = np.arange(len(free))
-    return Layout(free, where[freedoms])
+    made = Layout(free, where[freedoms])
+    for shared in (made.free, made.dofs):
+        shared.setflags(write=False)
+    return made
 
 
 def _numbering(count: int, freedoms: Ints) -> Ints:
