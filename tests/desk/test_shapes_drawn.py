@@ -5,6 +5,7 @@ import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QPushButton
 
+from ironcage.core.answers import prove
 from ironcage.core.calc.triangles import Triangles
 from ironcage.core.job import edits, scans
 from ironcage.core.job.commands import understand
@@ -126,6 +127,29 @@ def test_with_parts_shown_a_double_click_on_a_scan_starts_a_joint_there(drive: D
     assert window.session.job.joints[-1].place == (-510.0, 0.0, 350.0)
     window.page.envelopes.click()
     assert window.table.decor.bodies == ()
+
+
+def test_lightening_holes_tell_what_they_save_and_what_twist_they_cost(drive: Driver, box: Job) -> None:
+    rings = (
+        "J1L J2L J4L J3L",
+        "J2L J4L J4R J2R",
+        "J1L J3L J3R J1R",
+        "J3L J4L J4R J3R",
+        "J1L J2L J2R J1R",
+    )  # a closed box
+    job = typed(
+        box, *(f"add panel joints {ring}, thickness 1.5" for ring in rings), "add holes host F1L, count 5, diameter 80"
+    )
+    window = drive.start(job).window
+    drive.key(Qt.Key.Key_F7)
+    window.page.open("Fittings")
+    drive.settle()
+    share = prove.answer(edits.remove_fittings(job, ["F6L"])).torsion / prove.answer(job).torsion - 1
+    assert share > 0.001
+    grid = window.page.tab("Fittings").list
+    said = [c.text(row) for row in grid.model.rows if row.id == "F6L" for c in grid.model.columns]
+    assert f"5 holes of 80, 1257 to cut, twist −{100 * share:.2f} %" in said
+    assert "0.30" in said  # kg of 1.5 mm sheet
 
 
 def test_the_more_menu_starts_lines_with_an_example(drive: Driver, hooped: Job) -> None:

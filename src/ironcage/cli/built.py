@@ -3,7 +3,7 @@
 import math
 from typing import Any
 
-from ironcage.core.answers import bays, compare, frame, symmetry
+from ironcage.core.answers import bays, compare, frame, holes, symmetry
 from ironcage.core.answers.cut import Piece
 from ironcage.core.answers.figures import Figure
 from ironcage.core.job.model import Job
@@ -13,14 +13,15 @@ Said = dict[str, Any]
 
 def say_frame(job: Job) -> Said:
     """Counts, the bill, fittings, open bays with what closes them, folds, and what is not symmetric."""
-    a, b = frame.answer(job), bays.answer(job)
+    a, b, costs = frame.answer(job), bays.answer(job), holes.twist_costs(job)
     return {
         "joints": a.joints, "mirrored_pairs": a.pairs, "tubes": a.tubes, "tube_length_mm": round(a.length, 2),
         "mass_kg": round(a.mass, 3), "fittings_kg": round(a.fittings_mass, 3), "cg_mm": [round(v, 2) for v in a.cg], "box_mm": [round(v, 1) for v in a.box],
         "bill": [{"section": s.section, "material": s.material, "tubes": s.tubes, "metres": round(s.metres, 3), "kg": round(s.kg, 2)}
                  for s in a.bill],
         "fittings": [{"fitting": f.id, "kind": f.kind, "on": list(f.on), "cut_or_buy": f.words, "kg": round(f.kg, 3), "weld_mm": round(f.weld, 1),
-                      "saved_kg": round(f.saved, 3), "problem": f.problem} for f in a.fittings],
+                      "saved_kg": round(f.saved, 3), "twist_lost_share": round(costs[f.id], 6) if f.id in costs else None,
+                      "problem": f.problem} for f in a.fittings],
         "bays": {state: sum(bay.state == state for bay in b.bays) for state in ("triangulated", "panelled", "haunched", "open")},
         "bays_untold": b.untold,
         "open_bays": [_bay(job, bay) for bay in b.open],

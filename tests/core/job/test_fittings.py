@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from ironcage.core.answers import fittings, prove, rules
+from ironcage.core.answers.holes import twist_costs
 from ironcage.core.answers.mass import weigh
 from ironcage.core.calc.flats import Flat, flattened
 from ironcage.core.exchange.drawing import Circle
@@ -127,7 +128,15 @@ def test_lightening_holes_save_what_they_cut_and_stay_clear_of_the_edge(box: Job
     assert np.abs(places).max(axis=0)[1] <= 150 - 80 + 1e-6
     crowd = typed(box, "add panel joints J1L J2L J4L J3L, thickness 1.5", "add holes host F1L, count 90, diameter 80")
     assert "90 holes of 80 mm do not fit in F1L" in fittings.answer(crowd)[2].problem
-    assert prove.answer(job).torsion < prove.answer(edits.remove_fittings(job, ["F2L"])).torsion
+    assert set(twist_costs(crowd).values()) == {0.0}  # and are not cut
+    without = prove.answer(edits.remove_fittings(job, ["F2L"])).torsion
+    assert prove.answer(job).torsion < without
+    assert twist_costs(job) == pytest.approx(
+        {h: without / prove.answer(job).torsion - 1 for h in ("F2L", "F2R")}, rel=1e-6
+    )
+    assert f"{5 * math.pi * 80:.0f} to cut" in holes.words
+    cornered = typed(job, "add gusset tubes T1L T3L, leg 120, thickness 2", "add holes count 1, diameter 20")
+    assert set(twist_costs(cornered)) == {"F2L", "F2R"}  # a plate in a corner stiffens by its outline
 
 
 def test_panels_gussets_and_sleeves_stiffen_and_a_slip_joint_softens(box: Job) -> None:

@@ -81,7 +81,7 @@ def open_shares(job: Job) -> Mapping[str, float]:
     made = {f.id: f for f in answer(job)}
     shares: dict[str, float] = {}
     for f in job.fittings:
-        if isinstance(f, kinds.Holes) and (flat := made[f.host].flat):
+        if isinstance(f, kinds.Holes) and not made[f.id].problem and (flat := made[f.host].flat):
             shares[f.host] = shares.get(f.host, 0.0) + f.count * math.pi * f.diameter**2 / 4 / flat.gross
     return shares
 
@@ -144,7 +144,8 @@ class _Shop:
                 problem=f"{f.host} is no plate.",
             )
         holed = host.flat.with_holes(f.count, f.diameter)
-        words = f"{f.count} holes of {f.diameter:g} in {f.host}"
+        cut = f.count * math.pi * f.diameter * host.count
+        words = f"{f.count} holes of {f.diameter:g}, {cut:.0f} to cut"
         if holed is None:
             why = f"{f.count} holes of {f.diameter:g} mm do not fit in {f.host} with half a diameter round each."
             return Fitted(f.id, f.kind, (f.host,), words, 0.0, host.place, host.material, problem=why)

@@ -1,7 +1,10 @@
 """Sheet and fittings: the list, what each is cut from, and the start of a new one."""
 
+from collections.abc import Callable, Mapping
+
 from PyQt6.QtWidgets import QComboBox, QMenu, QPushButton, QVBoxLayout
 
+from ironcage.core.answers import frame, holes
 from ironcage.core.answers.fittings import ASSUMED, Fitted
 from ironcage.core.job.commands import Done, understand, units_of
 from ironcage.core.job.commands.fitting import fitting_text
@@ -19,6 +22,7 @@ class FittingsTab(FrameTab):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
+        self.costs: Mapping[str, float] = {}
         self.list = Grid("Sheet and fittings", self._columns(), lambda f: f.id, session.do)
         self.list.chose.connect(session.choose)
         self.kinds = QComboBox()
@@ -54,11 +58,17 @@ class FittingsTab(FrameTab):
             Column("fitting", lambda f: f.id),
             Column("kind", lambda f: f.kind),
             Column("told", self._told, change=self._change, tip="What was typed; type it again with other figures", room="joints J1L J2L J2R J1R, thickness 1.5, pitch 40"),
-            Column("cut or buy", lambda f: f.problem or f.words, room="sheet 1.5, 1200 x 600, riveted, 90 rivets"),
+            Column("cut or buy", self._cut, room="8 holes of 80, 2011 to cut, twist −0.01 %  "),
             Column("kg", lambda f: f"{f.kg:.2f}", True),
             Column("saved", lambda f: f"{f.saved:.2f}" if f.saved else "", True, tip="kg that lightening holes save"),
             Column("weld", lambda f: units_of(self.session.job).length(f.weld, unit=False) if f.weld else "", True),
         )  # fmt: skip
+
+    def _cut(self, fitted: Fitted) -> str:
+        """What it is cut from; of holes in a panel also the share of twist stiffness that goes with them."""
+        cost = self.costs.get(fitted.id)
+        lost = "" if cost is None else f", twist −{100 * cost:.2f} %"
+        return fitted.problem or fitted.words + lost
 
     def _told(self, fitted: Fitted) -> str:
         held = self.session.job.fitting_by_id.get(fitted.id)
@@ -78,8 +88,12 @@ class FittingsTab(FrameTab):
     def show_chosen(self) -> None:
         self.list.show_chosen(self.session.chosen)
 
+    @staticmethod
+    def asks() -> Callable[[Job], FrameShown]:
+        return lambda job: FrameShown(frame.answer(job), hole_costs=holes.twist_costs(job))
+
     def show_result(self, job: Job, shown: FrameShown) -> None:
-        made = shown.frame.fittings
+        made, self.costs = shown.frame.fittings, shown.hole_costs
         self.list.show_rows(made, frozenset(f.id for f in made if f.problem))
         self.list.show_chosen(self.session.chosen)
         units = units_of(self.session.job)

@@ -1,7 +1,7 @@
 """What every list of Frame's page that is made when it is wanted is: it shows an answer as well as the job, and may paint the table."""
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from ironcage.core.answers.frame import FrameAnswer
@@ -17,11 +17,13 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class FrameShown:
-    """What the page shows: the frame's answer, and bays or what is not symmetric where a list that is open asked for them."""
+    """What the page shows: the frame's answer, and bays, what is not symmetric or the share of twist stiffness that holes take (by fitting) where a list that is
+    open asked for them."""
 
     frame: FrameAnswer
     bays: "BaysAnswer | None" = None
     odd: "tuple[Odd, ...] | None" = None
+    hole_costs: Mapping[str, float] = field(default_factory=dict)
 
 
 class FrameTab(ListTab):
