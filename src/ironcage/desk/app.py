@@ -77,10 +77,14 @@ def opened(*, file: Path | None = None, demo: str = "", step: str = "") -> tuple
 
 def run(*, file: Path | None = None, demo: str = "", step: str = "") -> int:
     """Open the window and stay until it is closed; the exit code."""
+    from PyQt6 import sip
+
     _screen(shot=False)
     app, window = opened(file=file, demo=demo, step=step)
     _catch(window)
-    return int(app.exec())
+    code = int(app.exec())
+    sip.delete(window)  # before the application goes, which could crash with a window left
+    return code
 
 
 def shot(out: Path, *, demo: str, step: str = "", size: str = "", dark: bool = False) -> int:

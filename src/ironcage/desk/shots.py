@@ -35,6 +35,8 @@ def settle(window: Any) -> None:
 def picture(out: Path, job: Job | None, *, step: str = "", size: tuple[int, int] = (1280, 800), dark: bool = False,
             before: Callable[[Any], None] | None = None) -> None:  # fmt: skip
     """Open a window with its own empty settings, show a job at a step, and save what it looks like."""
+    from PyQt6 import sip
+
     from ironcage.desk.app import application
     from ironcage.desk.window import Window
 
@@ -68,6 +70,7 @@ def picture(out: Path, job: Job | None, *, step: str = "", size: tuple[int, int]
                 )
         finally:
             window.shut(discard=True)
+            sip.delete(window)  # before the application goes, which could crash with a window left
 
 
 def make(folder: Path) -> int:
