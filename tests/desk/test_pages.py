@@ -202,7 +202,7 @@ def test_cut_writes_one_template_and_names_what_has_none(
     drive.qtbot.waitUntil(lambda: window.strip.worker is None, timeout=60_000)
     assert "could not be saved" in drive.said
     card = page.cards()[page.first_card()]
-    assert card.number == METRIC.length(cut.answer(sandpiper).piece("T1L").tip)
+    assert card.number == METRIC.length(cut.answer(sandpiper).piece("T1L").bar)
 
 
 def test_a_diagonal_chosen_in_its_list_is_shown_on_the_table(drive: Driver, sandpiper: Job) -> None:

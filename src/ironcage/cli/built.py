@@ -19,6 +19,7 @@ def say_frame(job: Job) -> Said:
         "mass_kg": round(a.mass, 3), "fittings_kg": round(a.fittings_mass, 3), "cg_mm": [round(v, 2) for v in a.cg], "box_mm": [round(v, 1) for v in a.box],
         "bill": [{"section": s.section, "material": s.material, "tubes": s.tubes, "metres": round(s.metres, 3), "kg": round(s.kg, 2)}
                  for s in a.bill],
+        "donor_tubes_not_billed": a.donors,
         "fittings": [{"fitting": f.id, "kind": f.kind, "on": list(f.on), "cut_or_buy": f.words, "kg": round(f.kg, 3), "weld_mm": round(f.weld, 1),
                       "saved_kg": round(f.saved, 3), "twist_lost_share": round(costs[f.id], 6) if f.id in costs else None,
                       "problem": f.problem} for f in a.fittings],

@@ -5,7 +5,7 @@ import re
 
 import pytest
 
-from ironcage.core.answers import advice, checks, jig
+from ironcage.core.answers import advice, checks, cut, jig
 from ironcage.core.answers.snag import RANK
 from ironcage.core.job import edits
 from ironcage.core.job.commands import understand
@@ -30,6 +30,41 @@ def test_a_sloping_tube_hangs_lower_than_its_radius() -> None:
     stand = jig.answer(job).stands[0]
     assert stand.saddle == pytest.approx(300 - 19 / math.cos(math.atan2(100, 500)))
     assert math.degrees(stand.slope) == pytest.approx(math.degrees(math.atan2(100, 500)))
+
+
+@pytest.mark.parametrize(
+    ("section", "roll", "drop"),
+    [
+        ("40 x 40 x 4 angle", 0.0, (40 * 4 * 2 + 36 * 4 * 22) / (40 * 4 + 36 * 4)),  # the heel is under the centroid, 11.47
+        ("60 x 30 x 2 rectangular", 45.0, (30 + 15) * math.sqrt(0.5)),  # its lowest corner, were it sharp
+    ],
+)
+def test_a_saddle_is_under_the_true_outline(section: str, roll: float, drop: float) -> None:
+    job = understand("joint -500 0 500", understand("joint 0 0 500", Job()).job).job
+    job = edits.add_tube(job, "J1", "J2", "38 x 2 round", "Drawn mild steel tube")
+    job = edits.change_tubes(understand(f"section {section}", job, ("T1",)).job, ["T1"], roll=math.radians(roll))
+    shape = job.section(job.tube("T1").section).shape
+    corner = getattr(shape, "corner_mm", 0.0)
+    stand = jig.answer(edits.toggle_stands(job, ["J1"])).stands[0]
+    assert stand.saddle == pytest.approx(500 - drop + (math.sqrt(2) - 1) * corner)
+
+
+def test_a_foot_that_runs_past_its_joint_stands_on_the_saddle() -> None:
+    """A 45 leg that a 38 rail lands on at its lower end: upright it ends level with the rail's underside, leaning it reaches lower."""
+    job = Job()
+    for line in ("joint 0 0 300", "joint 0 0 900", "joint -700 0 300"):
+        job = understand(line, job).job
+    job = edits.add_tube(job, "J1", "J2", "45 x 2.5 round", "Drawn mild steel tube")
+    job = edits.set_through(edits.add_tube(job, "J1", "J3", "38 x 2 round", "Drawn mild steel tube"), "J1", "T1")
+    leaning = edits.put(job, ["J2"], x=200.0)
+    for made, lowest_tube in ((job, "T2"), (leaning, "T1")):
+        stand = jig.answer(edits.toggle_stands(made, ["J1"])).stands[0]
+        end = cut.answer(made).piece("T1").first
+        points = end.shape.contour.lines(720)[1] @ cut.answer(made).piece("T1").axes[1:]
+        lowest = (points[:, 2] + end.profile.shoulder * cut.answer(made).piece("T1").axes[0][2]).min()
+        assert stand.tube == lowest_tube
+        assert stand.saddle == pytest.approx(300 + lowest, abs=1e-3)
+    assert stand.saddle < 300 - 19 - 3
 
 
 def test_diagonals_come_with_the_one_they_must_equal(sandpiper: Job) -> None:

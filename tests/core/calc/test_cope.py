@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from ironcage.core.calc import cope
 from ironcage.core.calc.beams import element_axes
-from ironcage.core.calc.sections import Rect, Round
+from ironcage.core.calc.sections import Angle, AnySection, Rect, Round
 from ironcage.problem import Problem
 
 
@@ -35,8 +35,8 @@ def test_round_on_round_at_any_angle_and_offset_is_the_classical_curve(
 
 
 @pytest.mark.parametrize("way", [[0.2, 0.3, 1], [1, 0.4, 0.5], [-0.6, 1, 0.3]])
-@pytest.mark.parametrize("receiver", [Round(45, 2.5), Rect(40, 60, 3)])
-def test_profile_is_where_a_search_finds_the_surface(way: list[float], receiver: Round | Rect) -> None:
+@pytest.mark.parametrize("receiver", [Round(45, 2.5), Rect(40, 60, 3), Rect(40, 60, 3, 6), Angle(50, 40, 5)])
+def test_profile_is_where_a_search_finds_the_surface(way: list[float], receiver: AnySection) -> None:
     """Step in along each line from far out and halve until the surface: nothing shared with the closed form."""
     tube, onto = axes_along(way), axes_along([1, 0.1, 0], roll=0.3)
     profile = cope.end_profile(
@@ -47,9 +47,16 @@ def test_profile_is_where_a_search_finds_the_surface(way: list[float], receiver:
         y, z = onto[1] @ place, onto[2] @ place
         if isinstance(receiver, Round):
             return math.hypot(y, z) < receiver.od_mm / 2
-        return abs(y) < receiver.width_mm / 2 and abs(z) < receiver.height_mm / 2
+        if isinstance(receiver, Angle):
+            y, z = y + receiver.centroid[0], z + receiver.centroid[1]
+            return (0 < y < receiver.leg_y_mm and 0 < z < receiver.wall_mm) or (
+                0 < z < receiver.leg_z_mm and 0 < y < receiver.wall_mm
+            )
+        r = receiver.corner_mm
+        y, z = abs(y) - receiver.width_mm / 2 + r, abs(z) - receiver.height_mm / 2 + r
+        return max(y, z) < r and (min(y, z) < 0 or math.hypot(y, z) < r)
 
-    for (y, z), found in zip(Rect(20, 30, 2).outline(40), profile.outer, strict=True):
+    for (y, z), found in zip(Rect(20, 30, 2).contour.lines(40)[1], profile.outer, strict=True):
         line = lambda t: y * tube[1] + z * tube[2] + t * tube[0]  # noqa: B023, E731
         steps = np.arange(400, -400, -0.25)
         first = next((t for t in steps if is_inside(line(t))), None)
@@ -67,7 +74,7 @@ def test_square_saddle_by_hand() -> None:
     receiver = cope.Cylinder(np.zeros(3), np.array([1.0, 0, 0]), 19.0)
     profile = cope.end_profile(Round(30, 1.5), axes_along([0, 0, 1]), np.zeros(3), 1.0, receiver)
     assert profile.outer.max() == pytest.approx(19.0)
-    assert profile.tip == pytest.approx(math.sqrt(19**2 - 15**2))
+    assert profile.saddle_tip == pytest.approx(math.sqrt(19**2 - 15**2), abs=1e-3)
     side = profile.outer.argmin()
     assert profile.cut[side] == pytest.approx(math.sqrt(19**2 - 13.5**2))
     assert profile.shoulder == pytest.approx(19.0)
@@ -97,3 +104,59 @@ def test_hole_saws_are_the_nearest_common_size() -> None:
     assert cope.nearest_saw(38.1) == 38
     assert cope.nearest_saw(45) in (44.0, 46.0)
     assert cope.nearest_saw(130) is None
+
+
+@pytest.mark.parametrize("roll", [0.0, 2.5, 7.3])
+@pytest.mark.parametrize("lines", [8, 72, 360])
+def test_tips_do_not_depend_on_the_lines(roll: float, lines: int) -> None:
+    """38 on 38 at a right angle: the outer wall feathers out at the joint, 0; along the paper the inner wall governs, √(19² − 17²)."""
+    receiver = cope.Cylinder(np.zeros(3), np.array([1.0, 0, 0]), 19.0)
+    made = cope.end_profile(Round(38, 2), axes_along([0, 0, 1], math.radians(roll)), np.zeros(3), 1.0, receiver, lines)
+    assert made.saddle_tip == pytest.approx(0, abs=1e-3)
+    assert made.template_tip == pytest.approx(math.sqrt(19**2 - 17**2), abs=1e-3)
+    assert made.shoulder == pytest.approx(19, abs=1e-3)
+    assert made.bar == made.saddle_tip
+
+
+@given(
+    st.sampled_from([Round(38, 2), Rect(30, 30, 2, 3), Angle(40, 40, 4)]),
+    st.sampled_from([Round(25, 2), Rect(30, 30, 2, 3), Rect(40, 20, 2), Angle(30, 30, 3)]),
+    st.floats(-0.7, 0.7), st.floats(-0.7, 0.7), st.floats(0, 1.5), st.floats(-20, 20),
+)  # fmt: skip
+def test_tips_are_the_extremes_of_many_lines_and_no_saddle_tip_comes_from_one_that_misses(
+    section: AnySection, onto: AnySection, a: float, b: float, roll: float, aside: float
+) -> None:
+    """Against twenty times as many lines, none of which may go further than what is told, and of which those that touch come near it."""
+    tube, receiver = axes_along([a, b, 1], roll), cope.receiver_of(onto, axes_along([1, 0, 0], 0.4), np.array([0, aside, 0]))
+    made = cope.end_profile(section, tube, np.zeros(3), 1.0, receiver)
+    _, points, _ = section.contour.lines(7200)
+    outer, beside = receiver.leave(points @ tube[1:], tube[0])
+    dense = cope.end_profile(section, tube, np.zeros(3), 1.0, receiver, lines=7200)
+    assert made.template_tip <= dense.cut.min() + 1e-3
+    assert made.shoulder >= dense.cut.max() - 1e-3
+    if (beside == 0).any():
+        assert made.saddle_tip == pytest.approx(outer[beside == 0].min(), abs=2.5)  # a wall may end steeply between two lines
+        assert made.saddle_tip <= outer[beside == 0].min() + 1e-3
+    else:
+        assert made.saddle_tip == made.template_tip
+
+
+def test_a_line_that_misses_a_flat_side_is_told_by_the_edge_it_passes_last() -> None:
+    """30 wide on 20 wide: lines beside the receiver end level with the face that the others land on, not behind it."""
+    made = cope.end_profile(
+        Rect(30, 20, 2), axes_along([0, 0, 1]), np.zeros(3), 1.0,
+        cope.receiver_of(Rect(20, 20, 2), axes_along([1, 0, 0]), np.zeros(3)),
+    )  # fmt: skip
+    assert made.misses > 0.2
+    assert (made.saddle_tip, made.template_tip, made.shoulder) == (pytest.approx(10),) * 3
+
+
+def test_a_wrap_is_as_long_as_the_tube_is_round() -> None:
+    """30 x 30 x 2 with corners of 3: four flats of 24 and four quarter circles; an angle both faces of both legs."""
+    assert Rect(30, 30, 2, 3).contour.girth == pytest.approx(4 * 24 + 2 * math.pi * 3)
+    assert Angle(40, 30, 4).contour.girth == pytest.approx(2 * (40 + 30))
+    contour = Rect(60, 30, 2, 4).contour
+    for quarter, place in enumerate([(30, 0), (0, 15), (-30, 0), (0, -15)]):
+        points, normals = contour.at(np.array([contour.towards(quarter * math.pi / 2)]))
+        assert points[0] == pytest.approx(place, abs=1e-4)
+        assert normals[0] == pytest.approx(np.array(place) / np.linalg.norm(place), abs=1e-6)

@@ -78,7 +78,8 @@ def test_a_template_wrapped_round_its_tube_lies_on_what_it_lands_on(receiver: st
     else:
         c, s = math.cos(math.radians(20)), math.sin(math.radians(20))
         y, z = c * local[:, 1] + s * local[:, 2], -s * local[:, 1] + c * local[:, 2]
-        out = np.maximum(np.abs(y) - 30, np.abs(z) - 20)
+        y, z = np.abs(y) - 30 + 4.5, np.abs(z) - 20 + 4.5  # 60 x 40 with corners of one and a half walls
+        out = np.where(np.minimum(y, z) > 0, np.hypot(y, z), np.maximum(y, z)) - 4.5
     assert out.min() > -0.05
     assert np.sort(out)[: len(out) // 10].max() < 0.05  # part of the line is the outer wall itself
     assert out.max() < 2.0
@@ -90,7 +91,7 @@ def test_check_distances_and_scale_bar_are_true(sandpiper: Job) -> None:
     curve, _, lines = printed(sheet)
     words = " ".join(getattr(i, "text", "") for i in sheet.items)
     girth = float(re.search(r"around the tube ([\d.]+)", words)[1])
-    depth = float(re.search(r"deepest to longest point ([\d.]+)", words)[1])
+    depth = float(re.search(r"longest to deepest point ([\d.]+)", words)[1])
     assert np.ptp(curve[:, 0]) == pytest.approx(girth, abs=0.06)
     assert girth == pytest.approx(math.pi * 30.1, abs=0.06)
     assert np.ptp(curve[:, 1]) == pytest.approx(depth, abs=0.06)
@@ -150,14 +151,14 @@ def test_lists_open_in_a_spreadsheet_in_the_builders_unit(sandpiper: Job) -> Non
     rows = list(csv.DictReader(io.StringIO(lists.cut_csv(sandpiper, cut.answer(sandpiper)).decode("utf-8"))))
     piece = cut.answer(sandpiper).piece("T35L")
     row = next(r for r in rows if r["piece"] == "T35L")
-    assert float(row["tip to tip mm"]) == pytest.approx(piece.tip, abs=0.005)
+    assert float(row["saddle tip mm"]) == pytest.approx(piece.saddle_tip, abs=0.005)
     inches = understand("units inch", sandpiper).job
     row = next(
         r
         for r in csv.DictReader(io.StringIO(lists.cut_csv(inches, cut.answer(inches)).decode("utf-8")))
         if r["piece"] == "T35L"
     )
-    assert float(row["tip to tip in"]) == pytest.approx(piece.tip / 25.4, abs=5e-5)
+    assert float(row["template tip in"]) == pytest.approx(piece.template_tip / 25.4, abs=5e-5)
     shown = understand("datum firewall", sandpiper).job
     first = next(csv.DictReader(io.StringIO(lists.joint_csv(shown).decode("utf-8"))))
     assert float(first["x mm from firewall"]) == pytest.approx(shown.joints[0].x + 1620)

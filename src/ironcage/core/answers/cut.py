@@ -9,22 +9,23 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
 
 from ironcage.core.answers.cache import remembered
-from ironcage.core.answers.lands import JointPlan, plans
+from ironcage.core.answers.lands import JointPlan, end_section, plans
 from ironcage.core.calc import cope
 from ironcage.core.calc.beams import Floats
 from ironcage.core.calc.route import Route
-from ironcage.core.calc.sections import AnySection, depth
+from ironcage.core.calc.sections import AnySection, along_taper, depth
 from ironcage.core.job.model import Job, Section, Tube
 from ironcage.core.job.routes import bend_facings, end_axes, route_of
 from ironcage.problem import Problem
 
 SAME_BEND_MM, SAME_BEND_CLOCK = 0.1, math.radians(0.5)  # nearer than this, two bends either side of a joint are one
-SHALLOW = math.radians(25)  # flatter than this a joint is hard to weld and to cut
+SQUARE = math.radians(0.05)  # a mitre flatter than this is cut square
 
 
 @dataclass(frozen=True)
@@ -32,8 +33,9 @@ class EndCut:
     """One end of a piece.
 
     kind: cope (saddle on a round tube), flat (on a rectangular one's face), mitre or square. onto: the tube it
-    lands on. angle: between the two tubes' axes (rad), π/2 for a square end. saw_angle: how far the saw is turned
-    from square (rad). hole_saw: a common size (mm) or None. notes: what to know; problem: why it can't be cut so.
+    lands on, or butts against where two in line are of different makes. angle: between the two tubes' axes (rad), π/2 for a square end. saw_angle: how far the saw is turned
+    from square (rad). hole_saw: a common size (mm) or None. shape: of the tube
+    at this end. notes: what to know; problem: why it can't be cut so.
     """
 
     joint: str
@@ -43,6 +45,7 @@ class EndCut:
     angle: float
     saw_angle: float
     hole_saw: float | None
+    shape: AnySection
     profile: cope.Profile
     notes: tuple[str, ...] = ()
     problem: str = ""
@@ -52,7 +55,7 @@ class EndCut:
         """The cut in shop words."""
         turned = f"{math.degrees(self.saw_angle):.1f}°"
         if self.kind == "square":
-            return "square"
+            return f"square, against {self.onto}" if self.onto else "square"
         if self.kind == "mitre":
             return f"mitre {turned} with {self.onto}"
         if self.kind == "flat":
@@ -63,7 +66,7 @@ class EndCut:
 
 @dataclass(frozen=True)
 class BendMark:
-    """A bend of a piece. start: from the long point of the first end to where the bend begins (the middle of the notch where it is folded), mm along the straight tube;
+    """A bend of a piece. start: from the first end of the bar, cut square to the piece's `bar`, to where the bend begins (the middle of the notch where it is folded), mm along the straight tube;
     angle, clock: how far it turns, and how far its plane is turned from the last bend's, rad; radius: of the centreline, mm, 0 where
     notched and folded; mouth: of the notch across the cut face, mm."""
 
@@ -78,10 +81,11 @@ class BendMark:
 class Piece:
     """A tube to cut. tubes: the tubes of the frame it is made of, in line; lengths in mm, mass in kg.
 
-    centre: joint to joint. shoulder: between the deepest points of both cuts. tip: over the longest points, what
-    comes off the bar. clock: how far the second end's mark is turned from the first's, clockwise looking from
+    centre: joint to joint. shoulder: between the deepest points of both cuts. saddle_tip: over the longest points as a hole
+    saw leaves them, feather edges included; template_tip: as a cut along the paper leaves them, square through the wall; bar:
+    what to cut off square, enough for both. clock: how far the second end's mark is turned from the first's, clockwise looking from
     the first end to the second (rad), None when an
-    end is square and has no mark. axes: piece axes at its first end, x along it. stock: the section to buy, larger where it is cut down. For a bent
+    end is square and has no mark. axes, last_axes: piece axes (3, 3) at its first and its second end, x along it. stock: the section to buy, larger where it is cut down. For a bent
     piece all lengths are along its centreline, straightened out.
     """
 
@@ -92,10 +96,13 @@ class Piece:
     role: str
     centre: float
     shoulder: float
-    tip: float
+    saddle_tip: float
+    template_tip: float
+    bar: float
     mass: float
     clock: float | None
     axes: Floats
+    last_axes: Floats
     first: EndCut
     second: EndCut
     stock: Section
@@ -111,7 +118,7 @@ class Piece:
 
 @dataclass(frozen=True)
 class CutAnswer:
-    """All pieces, in the order of their first tubes, and the sum of tip-to-tip lengths by section (mm)."""
+    """All pieces, in the order of their first tubes, and the sum of the bars to cut off by section (mm), without kerf."""
 
     pieces: tuple[Piece, ...]
     by_section: Mapping[str, float]
@@ -131,7 +138,7 @@ def answer(job: Job) -> CutAnswer:
     pieces = tuple(shop.piece(chain) for chain in shop.chains())
     by_section: dict[str, float] = {}
     for p in pieces:
-        by_section[p.stock.name] = by_section.get(p.stock.name, 0.0) + p.tip
+        by_section[p.stock.name] = by_section.get(p.stock.name, 0.0) + p.bar
     return CutAnswer(pieces, by_section)
 
 
@@ -146,10 +153,21 @@ class _Shop:
         self.axes = end_axes(job)
         self.plans: dict[str, JointPlan] = plans(job, self.axes)
         self.shapes = {s.name: s for s in job.shelf.sections}
-        self.per_mm = {
-            (s, m): self.shapes[s].shape.properties(job.material(m).poisson).area * job.material(m).density * 1e-9
-            for s, m in {(t.section, t.material) for t in job.tubes}
-        }
+
+    def shape(self, tube: Tube, joint: str) -> AnySection:
+        """The section of a tube at one of its joints."""
+        return self.shapes[end_section(tube, joint)].shape
+
+    def per_mm(self, tube: Tube) -> float:
+        """What a millimetre of a tube weighs, kg; of a tapered one on the average."""
+        made = self.job.material(tube.material)
+        first, last = self.shapes[tube.section].shape, self.shapes[tube.taper or tube.section].shape
+        return along_taper(first, last, made.poisson)[0] * made.density * 1e-9
+
+    def stock(self, chain: list[tuple[Tube, str, str]]) -> Section:
+        """The section that a piece is cut from: what it is cut down from, else the largest of what it is along its length."""
+        named = [name for t, _, _ in chain for name in ([t.cut_from] if t.cut_from else [t.section, t.taper]) if name]
+        return max((self.shapes[name] for name in named), key=lambda s: (max(s.shape.size), min(s.shape.size), s.shape.wall_mm))
 
     def chains(self) -> list[list[tuple[Tube, str, str]]]:
         """Tubes in line as (tube, joint it is entered at, joint it is left at)."""
@@ -189,20 +207,24 @@ class _Shop:
             for route, (tube, joint) in ((routes[0], chain[0][:2]), (routes[-1], (chain[-1][0], chain[-1][2])))
         )
         axes, last_axes = self._carried(chain)
-        first = self.end(chain[0][0], chain[0][1], at_first, 1.0, axes, section.shape)
-        second = self.end(chain[-1][0], chain[-1][2], at_second, -1.0, last_axes, section.shape)
+        first = self.end(chain[0][0], chain[0][1], at_first, 1.0, axes)
+        second = self.end(chain[-1][0], chain[-1][2], at_second, -1.0, last_axes)
         folds = [_folds(route, tube, section) for route, (tube, _, _) in zip(routes, chain, strict=True)]
-        centre = sum(route.length for route in routes) + sum(fold.gain for each in folds for fold in each)
-        lost = sum((e.profile.outer + e.profile.inner) / 2 for e in (first, second))  # the wall's middle
+        lengths = [route.length + sum(fold.gain for fold in each) for route, each in zip(routes, folds, strict=True)]
+        centre = sum(lengths)
+        masses = [self.per_mm(tube) * length for (tube, _, _), length in zip(chain, lengths, strict=True)]
+        for end, tube in ((first, chain[0][0]), (second, chain[-1][0])):  # less what the wall's middle loses
+            masses.append(-self.per_mm(tube) * float(np.mean(end.profile.outer + end.profile.inner)) / 2)
         marked = first.kind != "square" and second.kind != "square"
-        stock = self.shapes[head.cut_from] if head.cut_from else section
+        stock = self.stock(chain)
         return Piece(
             id=tubes[0], tubes=tubes, section=section, stock=stock, material=head.material, role=head.role, centre=centre,
             shoulder=centre - first.profile.shoulder - second.profile.shoulder,
-            tip=centre - first.profile.tip - second.profile.tip,
-            mass=self.per_mm[head.section, head.material] * float(centre - np.mean(lost)),
+            saddle_tip=centre - first.profile.saddle_tip - second.profile.saddle_tip,
+            template_tip=centre - first.profile.template_tip - second.profile.template_tip,
+            bar=centre - first.profile.bar - second.profile.bar, mass=sum(masses),
             clock=(second.profile.mark - first.profile.mark) % (2 * math.pi) if marked else None,
-            axes=axes, first=first, second=second, bends=_marks(chain, routes, folds, first.profile.tip),
+            axes=axes, last_axes=last_axes, first=first, second=second, bends=_marks(chain, routes, folds, first.profile.bar),
             notes=_shop_notes(chain, stock, centre),
         )  # fmt: skip
 
@@ -221,9 +243,9 @@ class _Shop:
             axes = np.stack([there[0], y, np.cross(there[0], y)])
         return (axes if first is None else first), axes
 
-    def end(self, tube: Tube, joint: str, at: Floats, way: float, axes: Floats, shape: AnySection) -> EndCut:
+    def end(self, tube: Tube, joint: str, at: Floats, way: float, axes: Floats) -> EndCut:
         """The cut of one end of a piece: square where it runs through, else to what the plan names."""
-        plan = self.plans[joint]
+        plan, shape = self.plans[joint], self.shape(tube, joint)
         into = way * axes[0]
         if tube.id in plan.onto:
             return self._landing(tube, plan, at, way, axes, shape)
@@ -232,22 +254,16 @@ class _Shop:
             away = self._away(other, joint)
             normal = into - away
             normal = normal / np.linalg.norm(normal)
-            profile = cope.end_profile(shape, axes, at, way, cope.Plane(at, normal))
+            profile = _planed(shape, axes, at, way, at, normal)
             saw = math.acos(min(1.0, abs(float(normal @ into))))
-            return EndCut(
-                joint,
-                "mitre",
-                other,
-                max(shape.size),
-                math.acos(float(np.clip(into @ away, -1, 1))),
-                saw,
-                None,
-                profile,
-            )
+            between_them = math.acos(float(np.clip(into @ away, -1, 1)))
+            if saw < SQUARE:
+                return EndCut(joint, "square", other, max(shape.size), between_them, 0.0, None, shape, profile)
+            return EndCut(joint, "mitre", other, max(shape.size), between_them, saw, None, shape, profile)
         past = self._overhang(plan, joint, at, -into)
-        profile = cope.end_profile(shape, axes, at, way, cope.Plane(at - past * into, into))
+        profile = _planed(shape, axes, at, way, at - past * into, into)
         note = (f"runs {past:.1f} mm past the joint to carry what lands on it",) if past > 0.05 else ()
-        return EndCut(joint, "square", "", 0.0, math.pi / 2, 0.0, None, profile, note)
+        return EndCut(joint, "square", "", 0.0, math.pi / 2, 0.0, None, shape, profile, note)
 
     def _away(self, tube: str, joint: str) -> Floats:
         t = self.job.tube_by_id[tube]
@@ -255,7 +271,7 @@ class _Shop:
 
     def receiver(self, tube: str, joint: str, at: Floats) -> cope.Receiver:
         """A tube as something to land on, passing through its joint at `at`, straight on where it is bent there."""
-        return cope.receiver_of(self.shapes[self.job.tube_by_id[tube].section].shape, self.axes[tube, joint], at)
+        return cope.receiver_of(self.shape(self.job.tube_by_id[tube], joint), self.axes[tube, joint], at)
 
     def _axis_place(self, tube: str, joint: str) -> Floats:
         """Where the axis of a tube that runs through a joint is: at the joint, or as far beside it as its end lands."""
@@ -264,28 +280,25 @@ class _Shop:
 
     def _landing(self, tube: Tube, plan: JointPlan, at: Floats, way: float, axes: Floats, shape: AnySection) -> EndCut:
         onto = plan.onto[tube.id]
-        target = self.shapes[self.job.tube_by_id[onto].section].shape
+        target = self.shape(self.job.tube_by_id[onto], plan.joint)
         try:
             angle = cope.demand_crossing(axes[0], self.axes[onto, plan.joint][0])
         except Problem as problem:
-            profile = cope.end_profile(shape, axes, at, way, cope.Plane(at, way * axes[0]))
-            return EndCut(plan.joint, "square", onto, max(target.size), 0.0, 0.0, None, profile,
+            profile = _planed(shape, axes, at, way, at, way * axes[0])
+            return EndCut(plan.joint, "square", onto, max(target.size), 0.0, 0.0, None, shape, profile,
                           problem=f"{tube.id} onto {onto}: {problem}")  # fmt: skip
-        profile = cope.end_profile(
-            shape, axes, at, way, self.receiver(onto, plan.joint, self._axis_place(onto, plan.joint))
+        place = self._axis_place(onto, plan.joint)
+        profile = _landed(
+            shape, axes.tobytes(), at.tobytes(), way, target, self.axes[onto, plan.joint].tobytes(), place.tobytes()
         )
-        notes = []
-        if profile.misses > 0.001:
-            notes.append(f"wider than {onto}: {profile.misses:.0%} of the way round lands on nothing")
-        if angle < SHALLOW:
-            notes.append(f"only {math.degrees(angle):.0f}° to {onto}: hard to cut and to weld")
+        notes = [*cope.cautions(angle, profile.misses, onto)]
         if len(plan.onto) > 1:
             others = ", ".join(sorted(t for t in plan.onto if t != tube.id))
             notes.append(f"cut to {onto} only; trim where it meets {others}")
         round_on_round = target.kind == "round"
         return EndCut(
             plan.joint, "cope" if round_on_round else "flat", onto, max(target.size), angle, math.pi / 2 - angle,
-            cope.nearest_saw(max(target.size)) if round_on_round else None, profile, tuple(notes),
+            cope.nearest_saw(max(target.size)) if round_on_round else None, shape, profile, tuple(notes),
         )  # fmt: skip
 
     def _overhang(self, plan: JointPlan, joint: str, at: Floats, outward: Floats) -> float:
@@ -298,14 +311,40 @@ class _Shop:
                 continue
             way = 1.0 if t.a == joint else -1.0
             reach = max(
-                reach, cope.overhang(self.shapes[t.section].shape, self.axes[name, joint], at, way, receiver, outward)
+                reach, cope.overhang(self.shape(t, joint), self.axes[name, joint], at, way, receiver, outward)
             )
         return reach
 
 
+KEEP = 2000  # ends of a frame of three hundred tubes, and of its last few states; 12 kB each
+
+
+@lru_cache(KEEP)
+def _landed(shape: AnySection, axes: bytes, at: bytes, way: float, onto: AnySection, onto_axes: bytes, place: bytes) -> cope.Profile:
+    """The end of a tube on another; kept, for an edit moves few of a frame's ends. Arrays come as the bytes of their numbers."""
+    receiver = cope.receiver_of(onto, _numbers(onto_axes).reshape(3, 3), _numbers(place))
+    return cope.end_profile(shape, _numbers(axes).reshape(3, 3), _numbers(at), way, receiver)
+
+
+def _planed(shape: AnySection, axes: Floats, at: Floats, way: float, point: Floats, normal: Floats) -> cope.Profile:
+    """The end of a tube cut to a plane through a point."""
+    return _flat(shape, axes.tobytes(), at.tobytes(), way, point.tobytes(), normal.tobytes())
+
+
+@lru_cache(KEEP)
+def _flat(shape: AnySection, axes: bytes, at: bytes, way: float, point: bytes, normal: bytes) -> cope.Profile:
+    plane = cope.Plane(_numbers(point), _numbers(normal))
+    return cope.end_profile(shape, _numbers(axes).reshape(3, 3), _numbers(at), way, plane)
+
+
+def _numbers(data: bytes) -> Floats:
+    return np.frombuffer(data)
+
+
 @dataclass(frozen=True)
 class _Fold:
-    """What a notch takes. gain: how much longer the tube starts than its folded centreline, for it hinges at the inside of the outer wall; mouth: of the
+    """What a notch takes. gain: how much longer the tube starts than its folded centreline, for it hinges at the inside of the outer wall, as far from the
+    centroid as the section reaches there less its wall; mouth: of the
     notch across the cut face; both mm, and 0 where the tube is bent."""
 
     gain: float
@@ -318,9 +357,9 @@ def _folds(route: Route, tube: Tube, section: Section) -> list[_Fold]:
         return [_Fold(0.0, 0.0)] * len(route.bends)
     made = []
     for bend, facing in zip(route.bends, bend_facings(route, tube.roll), strict=True):
-        deep, wall = depth(section.shape, *facing), section.shape.wall_mm
-        half = math.tan(bend.angle / 2)
-        made.append(_Fold(2 * (deep / 2 - wall) * half, 2 * (deep - wall) * half))
+        (y, z), wall, half = facing, section.shape.wall_mm, math.tan(bend.angle / 2)
+        outside = section.shape.reach(-y, -z)
+        made.append(_Fold(2 * (outside - wall) * half, 2 * (depth(section.shape, y, z) - wall) * half))
     return made
 
 
@@ -352,12 +391,12 @@ def _marks(
 
 def _shop_notes(chain: list[tuple[Tube, str, str]], stock: Section, length: float) -> tuple[str, ...]:
     """What is done to the piece besides its ends."""
-    head = chain[0][0]
     notes = []
-    if head.cut_from:
+    if any(t.cut_from for t, _, _ in chain):
         notes.append(
             f"cut down from {stock.name}: {2 * length / 1000:.2f} m of slitting and {2 * length / 1000:.2f} m of weld"
         )
-    if head.taper:
-        notes.append(f"tapers to {head.taper} at {head.b}")
+    for t, _, _ in chain:
+        if t.taper:
+            notes.append(f"tapers to {t.taper} at {t.b}")
     return tuple(notes)

@@ -13,7 +13,7 @@ from ironcage.core.job.model import Job
 
 @dataclass(frozen=True)
 class SectionBill:
-    """How much of one section and material the frame takes: tubes, metres centre to centre, kg."""
+    """How much of one section and material is to be bought, tubes of a donor left out: tubes, metres centre to centre, kg."""
 
     section: str
     material: str
@@ -24,8 +24,8 @@ class SectionBill:
 
 @dataclass(frozen=True)
 class FrameAnswer:
-    """Counts, the length of all tubes (mm), mass (kg) of frame and of the fittings among it, size of the box round the joints (mm), the bill by section, and the
-    fittings."""
+    """Counts, the length of all tubes (mm), mass (kg) of frame and of the fittings among it, size of the box round the joints (mm), the bill by section, how many tubes
+    are of a donor and so not on it, and the fittings."""
 
     joints: int
     tubes: int
@@ -35,15 +35,18 @@ class FrameAnswer:
     cg: tuple[float, float, float]
     box: tuple[float, float, float]
     bill: tuple[SectionBill, ...]
+    donors: int
     fittings_mass: float
     fittings: tuple[fittings.Fitted, ...]
 
 
 @remembered("tubes")
 def _alike(job: Job) -> dict[tuple[str, str], list[int]]:
-    """The rows of the tubes of each section and material."""
+    """The rows of the tubes of each section and material that are to be bought."""
     groups: dict[tuple[str, str], list[int]] = {}
     for k, t in enumerate(job.tubes):
+        if t.donor:
+            continue
         groups.setdefault((t.section, t.material), []).append(k)
     return groups
 
@@ -64,5 +67,5 @@ def answer(job: Job) -> FrameAnswer:
         length=float(weighed.lengths.sum()), mass=weighed.frame.mass, cg=(x, y, z),
         box=(float(box[0]), float(box[1]), float(box[2])),
         bill=tuple(sorted(bill, key=lambda b: -b.kg)),
-        fittings_mass=weighed.fittings, fittings=fittings.answer(job),
+        donors=sum(t.donor for t in job.tubes), fittings_mass=weighed.fittings, fittings=fittings.answer(job),
     )  # fmt: skip

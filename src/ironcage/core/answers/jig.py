@@ -1,25 +1,31 @@
 """Jig: where each stand goes on the table, how high its saddle is, and which diagonals prove it."""
 
+from __future__ import annotations
+
 import math
 from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
 
+from ironcage.core.answers import cut
 from ironcage.core.answers.cache import remembered
+from ironcage.core.answers.lands import end_section
 from ironcage.core.calc import cope
+from ironcage.core.calc.beams import Floats
 from ironcage.core.job.model import Job, Tube
 from ironcage.core.job.routes import end_axes
 
 STEEP = math.radians(45)  # a saddle holds nothing steeper
 MOST_DIAGONALS = 60
+FOOT_MM = 0.05  # an end that reaches lower by less makes no difference to a stand
 
 
 @dataclass(frozen=True)
 class Stand:
-    """A stand under a joint. x, y: from the table's rear right corner, forward and to the left; saddle: height of
-    the carried tube's underside above the table top; tube: what it carries ('' when all are too steep, the
-    saddle is then under the joint's centre); size and slope of that tube. mm and rad."""
+    """A stand under a joint. x, y: from the table's rear right corner, forward and to the left; saddle: height above the table top of the
+    lowest there, the underside of the carried tube or the end of one that runs past the joint; tube: what it carries ('' when
+    all are too steep, the saddle is then under the joint's centre); size and slope of that tube. mm and rad."""
 
     joint: str
     x: float
@@ -62,10 +68,11 @@ def answer(job: Job) -> JigAnswer:
     """Place a stand under each chosen joint."""
     table = job.table
     axes = end_axes(job)
+    ends = _ends(job) if table.stands and job.tubes else {}
     stands = []
     for name in table.stands:
         joint = job.joint_by_id[name]
-        tube, drop = _carried(job, name, axes)
+        tube, drop = _carried(job, name, axes, ends.get(name, []))
         x, y = joint.x - table.corner_x, joint.y - table.corner_y
         slope = abs(math.asin(float(np.clip(axes[tube.id, name][0][2], -1, 1)))) if tube else 0.0
         size = max(job.section(tube.section).shape.size) if tube else 0.0
@@ -79,20 +86,45 @@ def answer(job: Job) -> JigAnswer:
     )  # fmt: skip
 
 
-def _carried(job: Job, joint: str, axes: dict[tuple[str, str], np.ndarray]) -> tuple[Tube | None, float]:
-    """The tube whose underside is lowest below a joint among those a saddle can hold, and how far below."""
-    place = np.array(job.joint_by_id[joint].place)
-    down = np.array([0.0, 0.0, -1.0])
+def _carried(job: Job, joint: str, axes: dict[tuple[str, str], Floats], ends: list[_End]) -> tuple[Tube | None, float]:
+    """The tube that reaches lowest below a joint, and how far below: the underside of one that a saddle can hold, or the end of one
+    that runs past the joint, such as a hoop's foot."""
     best: tuple[Tube | None, float] = (None, 0.0)
     for tube in job.tubes_at.get(joint, ()):
         frame = axes[tube.id, joint]
         if abs(frame[0][2]) > math.sin(STEEP):
             continue
-        body = cope.receiver_of(job.section(tube.section).shape, frame, place)
-        drop = float(body.leave(place[None], down)[0][0])
+        down = np.array([0.0, 0.0, -1.0]) + frame[0][2] * frame[0]  # across the tube
+        level = float(np.linalg.norm(down))
+        y, z = frame[1:] @ (down / level)
+        offset = tube.offset_a[2] if tube.a == joint else tube.offset_b[2]
+        drop = job.section(end_section(tube, joint)).shape.reach(float(y), float(z)) / level - offset
         if drop > best[1]:
             best = tube, drop
+    for end in ends:
+        if end.drop > best[1] + FOOT_MM:
+            best = job.tube_by_id[end.tube], end.drop
     return best
+
+
+@dataclass(frozen=True)
+class _End:
+    """The cut end of a tube at a joint: how far its lowest point is below the joint, mm."""
+
+    tube: str
+    drop: float
+
+
+def _ends(job: Job) -> dict[str, list[_End]]:
+    """Every square end of a piece that runs past its joint, by joint."""
+    found: dict[str, list[_End]] = {}
+    for piece in cut.answer(job).pieces:
+        for end, tube, way in ((piece.first, piece.tubes[0], 1.0), (piece.second, piece.tubes[-1], -1.0)):
+            if end.kind == "square" and end.profile.bar < -FOOT_MM:
+                axes = piece.axes if way > 0 else piece.last_axes
+                points = end.shape.contour.lines(cope.LINES)[1] @ axes[1:] + end.profile.outer[:, None] * way * axes[0]
+                found.setdefault(end.joint, []).append(_End(tube, -float(points[:, 2].min())))
+    return found
 
 
 def _diagonals(job: Job, names: list[str]) -> tuple[Diagonal, ...]:

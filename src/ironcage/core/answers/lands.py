@@ -3,7 +3,8 @@
 The builder's own choice comes first. Otherwise the one that runs through is, in this order: a straight pair
 over a single end, the larger section, the role that is built first (hoops, rails, ...), the longer tube. Two
 ends of equal section and role at a corner are mitred when they are rectangular or hoops, and any two of one
-make that meet nearly in line.
+make that meet nearly in line; two in line of different makes butt, each cut to the plane between them. What lands where
+two tubes meet at a corner is cut to the one it leans over: the one on its own side of the plane between them.
 """
 
 import math
@@ -14,6 +15,7 @@ from typing import get_args
 import numpy as np
 
 from ironcage.core.calc.beams import Floats
+from ironcage.core.calc.cope import PARALLEL
 from ironcage.core.calc.sections import AnySection
 from ironcage.core.job.model import Job, Role, Tube
 from ironcage.core.job.routes import route_of
@@ -25,7 +27,7 @@ _FIRST = {role: n for n, role in enumerate([*get_args(Role)[1:], ""])}
 @dataclass(frozen=True)
 class JointPlan:
     """How a joint is made. `runs` has one tube that ends here, or the two of a straight pair, or the two of a
-    mitre (`mitred`); every other tube is cut to the one of `runs` named in `onto`."""
+    mitre or a butt (`mitred`); every other tube is cut to the one of `runs` named in `onto`."""
 
     joint: str
     runs: tuple[str, ...]
@@ -55,12 +57,12 @@ def _plan(
     joint: str, chosen: str | None, tubes: tuple[Tube, ...], ways: Mapping[str, Floats],
     lengths: Mapping[str, float], shapes: Mapping[str, AnySection],
 ) -> JointPlan:  # fmt: skip
-    straight = {t.id: _straight_on(t, tubes, ways) for t in tubes}
+    straight = {t.id: _straight_on(joint, t, tubes, ways) for t in tubes}
 
     def rank(t: Tube) -> tuple[object, ...]:
         return (
             t.id != chosen,
-            -max(shapes[t.section].size),
+            -max(shapes[end_section(t, joint)].size),
             straight[t.id] is None,
             _FIRST[t.role],
             -round(lengths[t.id], 3),
@@ -71,11 +73,16 @@ def _plan(
     partner = straight[first.id]
     mitred = False
     runs: tuple[str, ...] = (first.id, partner) if partner else (first.id,)
-    sharp = 0.75 if first.role.endswith("hoop") or shapes[first.section].kind == "rect" else -0.7
-    if not partner and (corner := _corner(first, tubes, ways, sharp)):
+    sharp = 0.75 if first.role.endswith("hoop") or shapes[end_section(first, joint)].kind == "rect" else -0.7
+    if not partner and (corner := _corner(joint, first, tubes, ways, sharp)):
         runs, mitred = (first.id, corner), True
-    onto = {t.id: max(runs, key=lambda r: _crossing(ways[r], ways[t.id])) for t in tubes if t.id not in runs}
+    onto = {t.id: max(runs, key=lambda r: _leans(ways[t.id], ways[r])) for t in tubes if t.id not in runs}
     return JointPlan(joint, runs, mitred, onto)
+
+
+def end_section(tube: Tube, joint: str) -> str:
+    """The section of a tube at one of its joints: another at its second where it tapers."""
+    return tube.taper if tube.taper and joint == tube.b else tube.section
 
 
 def _order(name: str) -> tuple[int, str]:
@@ -83,24 +90,31 @@ def _order(name: str) -> tuple[int, str]:
     return int(digits or 0), name
 
 
-def _crossing(one: Floats, other: Floats) -> float:
-    return round(float(np.linalg.norm(np.cross(one, other))), 9)
+def _leans(one: Floats, other: Floats) -> float:
+    """How far one tube leans towards another at their joint: the cosine of the angle between them."""
+    return round(float(one @ other), 9)
 
 
-def _straight_on(tube: Tube, tubes: tuple[Tube, ...], ways: Mapping[str, Floats]) -> str | None:
+def _make(tube: Tube, joint: str) -> tuple[str, str, str]:
+    """What must be alike for two tubes to be one piece, or to be mitred half and half."""
+    return end_section(tube, joint), tube.material, tube.cut_from
+
+
+def _straight_on(joint: str, tube: Tube, tubes: tuple[Tube, ...], ways: Mapping[str, Floats]) -> str | None:
     """The tube of the same make that carries straight on through the joint."""
     for other in tubes:
-        same = other.id != tube.id and (other.section, other.material) == (tube.section, tube.material)
+        same = other.id != tube.id and _make(other, joint) == _make(tube, joint)
         if same and float(ways[tube.id] @ ways[other.id]) < -math.cos(STRAIGHT):
             return other.id
     return None
 
 
-def _corner(tube: Tube, tubes: tuple[Tube, ...], ways: Mapping[str, Floats], sharpest: float) -> str | None:
-    """The tube of the same make to mitre with, the straightest on, no sharper than a cosine between the two."""
-    make = tube.section, tube.material
-    near = [
-        (float(ways[tube.id] @ ways[t.id]), t) for t in tubes if t.id != tube.id and (t.section, t.material) == make
-    ]
-    alike = [(cosine, t.id) for cosine, t in near if cosine < sharpest and (cosine < -0.7 or t.role == tube.role)]
-    return min(alike)[1] if alike else None
+def _corner(joint: str, tube: Tube, tubes: tuple[Tube, ...], ways: Mapping[str, Floats], sharpest: float) -> str | None:
+    """The tube to mitre with, the straightest on: of the same make, no sharper than a cosine between the two, or of any make in line with it."""
+    found = []
+    for other in tubes:
+        cosine = float(ways[tube.id] @ ways[other.id])
+        alike = _make(other, joint) == _make(tube, joint) and (cosine < -0.7 or other.role == tube.role)
+        if other.id != tube.id and cosine < (sharpest if alike else -math.cos(PARALLEL)):
+            found.append((cosine, other.id))
+    return min(found)[1] if found else None

@@ -8,6 +8,7 @@ from ironcage.core.answers import fittings
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.lines import lines
 from ironcage.core.calc.mass import Floats, MassSum, axle_split, total
+from ironcage.core.calc.sections import along_taper
 from ironcage.core.calc.stance import Stance, stand
 from ironcage.core.job.bodies import pose_of, turn_of
 from ironcage.core.job.model import Job
@@ -76,10 +77,22 @@ def weigh(job: Job) -> MassAnswer:
 def _per_mm(job: Job) -> Floats:
     """What a millimetre of each tube weighs (m,), kg; of a tapered one on the average."""
     known = {}
-    for section, material in {(s, t.material) for t in job.tubes for s in (t.section, t.taper) if s}:
-        m = job.material(material)
-        known[section, material] = job.section(section).shape.properties(m.poisson).area * m.density * 1e-9
-    return np.array([(known[t.section, t.material] + known[t.taper or t.section, t.material]) / 2 for t in job.tubes])
+    for section, taper, material in {(t.section, t.taper, t.material) for t in job.tubes}:
+        known[section, taper, material] = _taper(job, section, taper, material)[0] * job.material(material).density * 1e-9
+    return np.array([known[t.section, t.taper, t.material] for t in job.tubes])
+
+
+def _taper(job: Job, section: str, taper: str, material: str) -> tuple[float, float]:
+    """Mean area (mm²) of a tube and the share of its length at its centroid, half where it does not taper."""
+    first, last = job.section(section).shape, job.section(taper or section).shape
+    return along_taper(first, last, job.material(material).poisson)
+
+
+@remembered("tubes", "shelf")
+def _tapered(job: Job) -> dict[int, float]:
+    """The rows of straight tubes that taper, and the share of their length at which they balance."""
+    rows = [(n, t) for n, t in enumerate(job.tubes) if t.taper and not t.shaped]
+    return {n: _taper(job, t.section, t.taper, t.material)[1] for n, t in rows}
 
 
 @remembered("tubes")
@@ -98,6 +111,8 @@ def _lengths(job: Job) -> tuple[Floats, Floats]:
         lengths[n] = route.length
         weights = np.diff(route.distances)
         middles[n] = weights @ (route.line[:-1] + route.line[1:]) / 2 / route.length
+    for n, share in _tapered(job).items():
+        middles[n] = one[n] + share * (other[n] - one[n])
     return lengths, middles
 
 

@@ -69,7 +69,7 @@ def _stick(job: Job, piece: cut.Piece) -> Stick:
     """A piece as a stick: half of the stick that it butts against comes off each end that lands on another."""
     length, angles = piece.centre, []
     for end in (piece.first, piece.second):
-        lands = bool(end.onto) and end.kind != "mitre"
+        lands = end.kind in ("cope", "flat")
         lean = math.pi / 2 - end.angle if lands else 0.0
         if lands:
             length -= STICK_MM / 2 / max(math.sin(end.angle), 0.2)

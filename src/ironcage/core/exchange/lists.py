@@ -29,7 +29,7 @@ def unit_of(job: Job) -> tuple[str, float, int]:
 def cut_csv(job: Job, made: CutAnswer) -> bytes:
     """The cut list: one row a piece, both ends."""
     unit, size, places = unit_of(job)
-    head = ["piece", "tubes", "section", "material", "role", f"tip to tip {unit}", f"shoulder {unit}", f"centre to centre {unit}", "kg",
+    head = ["piece", "tubes", "section", "material", "role", f"bar {unit}", f"saddle tip {unit}", f"template tip {unit}", f"shoulder {unit}", f"centre to centre {unit}", "kg",
             "clocking deg", "buy", f"bends: start {unit}, deg, clock deg, radius {unit}", "notes"]  # fmt: skip
     for end in ("first", "second"):
         head += [
@@ -39,12 +39,14 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
             f"{end} angle deg",
             f"{end} saw from square deg",
             f"{end} hole saw mm",
+            f"{end} paper from square end {unit}",
+            f"{end} shoulder from square end {unit}",
             f"{end} notes",
         ]
     rows = []
     for p in made.pieces:
         row: list[object] = [p.id, " ".join(p.tubes), p.section.name, p.material, p.role]
-        row += [round(v / size, places) for v in (p.tip, p.shoulder, p.centre)] + [
+        row += [round(v / size, places) for v in (p.bar, p.saddle_tip, p.template_tip, p.shoulder, p.centre)] + [
             round(p.mass, 3),
             "" if p.clock is None else round(math.degrees(p.clock), 1),
             p.stock.name,
@@ -57,6 +59,7 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
         ]
         for e in (p.first, p.second):
             row += [e.joint, e.kind, e.onto, round(math.degrees(e.angle), 2), round(math.degrees(e.saw_angle), 2), e.hole_saw or "",
+                    *(round((v - e.profile.bar) / size, places) for v in (e.profile.template_tip, e.profile.shoulder)),
                     "; ".join((*e.notes, *([e.problem] if e.problem else [])))]  # fmt: skip
         rows.append(row)
     return table(head, rows)

@@ -1,7 +1,8 @@
-"""Wrap-around paper templates at 1:1 for the ends of round tubes, and mitre cards for the others.
+"""Wrap-around paper templates at 1:1 for the ends of tubes.
 
 The paper is wrapped round the tube with the overlap meeting itself. The cut line is the governing one of
-outer and inner surface, laid on the circumference at half the paper's thickness. Printed distances let the
+outer and inner surface, laid on the circumference at half the paper's thickness. Where along the tube the paper sits is
+told, and drawn, from the square end of a bar cut to the piece's bar length. Printed distances let the
 builder check the sheet with a rule before cutting.
 """
 
@@ -46,16 +47,15 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
         raise Problem(f"{piece.id} is cut square at {end.joint} and needs no template.", where=piece.id,
                       hint="The others have one.")  # fmt: skip
     profile = end.profile
-    stretch = 1.0
-    if piece.section.shape.kind == "round":
-        stretch = (profile.girth_mm + math.pi * paper_mm) / profile.girth_mm
+    piece_shape = end.shape
+    stretch = (profile.girth_mm + math.pi * paper_mm) / profile.girth_mm  # round anything, half the paper's thickness further out
     girth = profile.girth_mm * stretch
     along = np.append(profile.round_mm * stretch, girth)
     if end is piece.second:
         along = girth - along  # looking from the other end, the outline runs the other way round
     cut = np.append(profile.cut, profile.cut[0])
-    low, high = float(cut.min()), float(cut.max())
-    words = _caption(job, piece, end, girth, high - low)
+    low, high = profile.bar, profile.shoulder
+    words = _caption(job, piece, end, girth)
     x0, base = MARGIN_MM, MARGIN_MM - low  # the joint lies at y = base
     paper_top = base + high + GRIP_MM
     words_top = paper_top + BAR_MM + LINE_MM * len(words)
@@ -68,10 +68,13 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
     flap = np.array([[right, foot], [right + 8, foot + 3], [right + 8, paper_top - 3], [right, paper_top]])
     sheet.path(flap, "fine", dashed=True)
     sheet.words(right + 5, (foot + paper_top) / 2, "glue", 2.4, "middle", upright=False)
-    share = (end.profile.mark / (2 * math.pi)) % 1.0
-    share = (1.0 - share) % 1.0 if end is piece.second else share
+    square = base + profile.bar
+    sheet.line(x0 - 6, square, right + 8, square, "fine", dashed=True)
+    sheet.words(right + 9, square, "square end of the bar", 2.4, upright=False)
+    contour, turned = piece_shape.contour, -1 if end is piece.second else 1
     for quarter, label in enumerate(("INDEX", "90", "180", "270")):
-        x = x0 + ((share + quarter / 4) % 1.0) * girth
+        share = contour.towards(profile.mark + turned * quarter * math.pi / 2) / contour.girth
+        x = x0 + ((turned * share) % 1.0) * girth
         sheet.line(x, base + high + 4, x, paper_top, "fine" if quarter else "mark", dashed=bool(quarter))
         sheet.words(x + MARK_WORD_MM, paper_top - 4, label, 2.6)
     if job.brief.units.length == "inch":
@@ -82,14 +85,24 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
     return sheet
 
 
-def _caption(job: Job, piece: Piece, end: EndCut, girth: float, depth: float) -> list[str]:
+def placing(job: Job, piece: Piece, end: EndCut) -> str:
+    """Where along the tube the paper of an end sits, in a sentence."""
+    fine, profile = units_of(job).fine, end.profile
+    return (
+        f"From the square end of a bar cut to {fine(piece.bar)}: the paper's longest point {fine(profile.template_tip - profile.bar)}, "
+        f"its deepest (shoulder) {fine(profile.shoulder - profile.bar)}."
+    )
+
+
+def _caption(job: Job, piece: Piece, end: EndCut, girth: float) -> list[str]:
     """The words over a template, wrapped to the sheet."""
     fine = units_of(job).fine
     lines = [
         f"{piece.id} at {end.joint} · {piece.section.name} · {job.brief.name}",
         f"{end.words}. Wrap with this side out, line INDEX on the tube's mark.",
-        f"Check: around the tube {fine(girth)} · deepest to longest point {fine(depth)} · a quarter {fine(girth / 4)}",
-        f"Tip to tip {fine(piece.tip)} · shoulder {fine(piece.shoulder)}{_clocking(piece, end)}",
+        placing(job, piece, end),
+        f"Check: around the tube {fine(girth)} · longest to deepest point {fine(end.profile.shoulder - end.profile.template_tip)} · a quarter {fine(girth / 4)}",
+        f"Saddle tip to tip {fine(piece.saddle_tip)} · template tip to tip {fine(piece.template_tip)} · shoulder {fine(piece.shoulder)}{_clocking(piece, end)}",
         SAFETY,
     ]
     return [part for line in lines for part in textwrap.wrap(line, CAPTION_LETTERS)]

@@ -18,7 +18,7 @@ from ironcage.core.calc import chain as chains
 from ironcage.core.calc.beams import element_axes
 from ironcage.core.calc.figure import Pose, pose
 from ironcage.core.calc.route import Route
-from ironcage.core.calc.sections import AnySection
+from ironcage.core.calc.sections import Angle, AnySection, Rect
 from ironcage.core.calc.solids import Floats, Solid, box, cylinder, plate, rod, rotation
 from ironcage.core.job.model import Job, Wheel
 from ironcage.core.job.placed import Chain, Part, Person, Shaft, Sprocket
@@ -113,7 +113,7 @@ def tyre_body(wheel: Wheel) -> Body:
 
 @lru_cache(KEEP)
 def tube_body(name: str, route: Route, shape: AnySection, roll: float, role: str) -> Body:
-    """A tube along its centreline: round with round ends, which cover its mitred corners; others as the box round their section."""
+    """A tube along its centreline: round with round ends, which cover its mitred corners; others by their true outline."""
     line = route.line
     if route.length < 1e-3:
         return Body(name, name, "tube", (rod(max(shape.size) / 2, line[0], line[-1]),), ("",), 0.0, role)
@@ -121,17 +121,22 @@ def tube_body(name: str, route: Route, shape: AnySection, roll: float, role: str
         solids = tuple(rod(shape.od_mm / 2, a, b) for a, b in pairwise(line))
     else:
         rolls = rolls_of(route, roll)
-        solids = tuple(_bar(a, b, shape, turn) for (a, b), turn in zip(pairwise(line), rolls, strict=True))
+        solids = tuple(s for (a, b), turn in zip(pairwise(line), rolls, strict=True) for s in _bars(a, b, shape, turn))
     return Body(name, name, "tube", solids, ("",) * len(solids), 0.0, role)
 
 
-def _bar(start: Floats, stop: Floats, shape: AnySection, roll: float) -> Solid:
-    """The box round a section from one place to another."""
+def _bars(start: Floats, stop: Floats, shape: Rect | Angle, roll: float) -> list[Solid]:
+    """A section from one place to another: a rectangle with its corners rounded, both legs of an angle."""
     axes = element_axes(start[None], stop[None], np.array([roll]))[0]
-    corners = shape.outline(4 if shape.kind == "rect" else 6)
-    low, high = corners.min(axis=0), corners.max(axis=0)
-    square = np.array([(y, z) for y in (low[0], high[0]) for z in (low[1], high[1])]) @ axes[1:]
-    return Solid(np.vstack([square + start, square + stop]), axes[0])
+    if isinstance(shape, Angle):
+        corners = shape.drawn(6)
+        flats, rounded = [corners[[0, 1, 2, 3]], corners[[0, 3, 4, 5]]], 0.0
+        flats[0][3], flats[1][1] = [corners[0, 0], corners[2, 1]], [corners[3, 0], corners[0, 1]]
+    else:
+        rounded = shape.corner_mm
+        y, z = shape.width_mm / 2 - rounded, shape.height_mm / 2 - rounded
+        flats = [np.array([[y, -z], [y, z], [-y, z], [-y, -z]])]
+    return [Solid(np.vstack([f @ axes[1:] + start, f @ axes[1:] + stop]), axes[0], rounded) for f in flats]
 
 
 def shaft_axis(s: Sprocket) -> Floats:

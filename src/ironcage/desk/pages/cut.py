@@ -5,7 +5,7 @@ import math
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton
 
 from ironcage.core.answers import cut
-from ironcage.core.exchange.templates import SAFETY, template
+from ironcage.core.exchange.templates import SAFETY, placing, template
 from ironcage.core.job.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
@@ -23,12 +23,14 @@ class CutPage(Page):
         super().__init__(session)
         self.pieces = Grid("Pieces to cut", (
             Column("piece", lambda p: p.id), Column("section", lambda p: p.section.name),
-            Column("tip to tip", lambda p: self.units.length(p.tip, unit=False), True, tip="Over the longest points: what comes off the bar"),
+            Column("bar", lambda p: self.units.length(p.bar, unit=False), True, tip="Cut this off square: enough for a hole saw and for the paper"),
+            Column("saddle tip", lambda p: self.units.length(p.saddle_tip, unit=False), True, tip="Over the longest points as a hole saw leaves them: the outer wall, feather edges included"),
+            Column("template tip", lambda p: self.units.length(p.template_tip, unit=False), True, tip="Over the longest points of a cut along the paper, square through the wall"),
             Column("shoulder", lambda p: self.units.length(p.shoulder, unit=False), True, tip="Between the deepest points of both cuts"),
             Column("first end", lambda p: f"{p.first.joint}: {p.first.words}"), Column("second end", lambda p: f"{p.second.joint}: {p.second.words}"),
             Column("clocking", lambda p: "" if p.clock is None else f"{math.degrees(p.clock):.1f}°", True,
                    tip="How far the second end's mark is turned, clockwise looking from the first end to the second"),
-            Column("bends", lambda p: ", ".join(self._bends(p)), tip="Where each starts along the straight tube from the first end's long point, how far it turns, and the clock of its plane"),
+            Column("bends", lambda p: ", ".join(self._bends(p)), tip="Where each starts along the straight bar from its first end, how far it turns, and the clock of its plane"),
             Column("mass", lambda p: self.units.mass(p.mass), True), Column("role", lambda p: p.role)), lambda p: p.id)  # fmt: skip
         self.pieces.chose.connect(self._pick)
         self.preview = SheetView()
@@ -94,7 +96,7 @@ class CutPage(Page):
             f"{name}: {self.units.metres(length)}" for name, length in (result.by_section if result else {}).items()
         ]
         self.bill.setText(
-            f"{len(pieces)} pieces, tip to tip without kerf or waste · {' · '.join(totals)}{rounding}" if totals else ""
+            f"{len(pieces)} pieces, bars without kerf or waste · {' · '.join(totals)}{rounding}" if totals else ""
         )
         self.show_chosen(self.session.chosen)
 
@@ -129,7 +131,9 @@ class CutPage(Page):
         notes = [*end.notes, *([end.problem] if end.problem else [])]
         turned = f" Saw turned {angle_minutes(end.saw_angle)}." if end.kind != "square" else ""
         self.detail.setText(
-            f"{self.piece.id} at {end.joint}: {end.words}.{turned}" + (f" Note: {'; '.join(notes)}." if notes else "")
+            f"{self.piece.id} at {end.joint}: {end.words}.{turned}"
+            + ("" if end.kind == "square" else f" {placing(self.session.job, self.piece, end)}")
+            + (f" Note: {'; '.join(notes)}." if notes else "")
         )
         try:
             self.preview.show_sheet(template(self.session.job, self.piece, end))
@@ -145,8 +149,8 @@ class CutPage(Page):
     def cards(self) -> list[Card]:
         units = self.units
         return [
-            Card(f"{p.id}  {p.section.name}", units.length(p.tip), (
-                f"shoulder {units.length(p.shoulder)}", f"{p.first.joint}: {p.first.words}", f"{p.second.joint}: {p.second.words}",
+            Card(f"{p.id}  {p.section.name}", units.length(p.bar), (
+                f"bar, cut square · saddle tip {units.length(p.saddle_tip)} · template tip {units.length(p.template_tip)} · shoulder {units.length(p.shoulder)}", f"{p.first.joint}: {p.first.words}", f"{p.second.joint}: {p.second.words}",
                 "" if p.clock is None else f"second mark {math.degrees(p.clock):.1f}° clockwise", *(f"bend at {b}" for b in self._bends(p)), *p.notes, *p.first.notes, *p.second.notes,
                 *p.problems))
             for p in (self.result.pieces if self.result else ())

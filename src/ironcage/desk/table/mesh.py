@@ -26,7 +26,7 @@ class Mesh:
 
 def outline_of(section: AnySection, *, coarse: bool = False) -> Floats:
     """The corners (k, 2) that a section is drawn with, mm."""
-    return section.outline(COARSE_SIDES if coarse and section.kind == "round" else SIDES[section.kind])
+    return section.drawn(COARSE_SIDES if coarse and section.kind == "round" else SIDES[section.kind])
 
 
 def prisms(

@@ -1,4 +1,4 @@
-"""Cross-sections, one kind per module; each is a frozen value that knows its own properties.
+"""Cross-sections, one kind per module; each is a frozen value that knows its own properties and its outline.
 
 A new kind is a module like `round.py` and a line in `AnySection`.
 """
@@ -29,10 +29,19 @@ def between(one: AnySection, other: AnySection, share: float) -> AnySection:
     return one if share < 0.5 else other
 
 
+def along_taper(one: AnySection, other: AnySection, poisson: float) -> tuple[float, float]:
+    """The mean area of a taper from one section to another, mm², and the share of its length at which its centroid lies.
+
+    Area is a quadratic of the share where sizes and walls change evenly, so Simpson's rule is exact for both.
+    """
+    first, middle, last = (between(one, other, s).properties(poisson).area for s in (0.0, 0.5, 1.0))
+    mean = (first + 4 * middle + last) / 6
+    return mean, (2 * middle + last) / 6 / mean
+
+
 def depth(shape: AnySection, y: float, z: float) -> float:
     """How deep a section is across a direction of its own axes (y, z, together of length 1), mm."""
-    width, height = shape.size
-    return width if isinstance(shape, Round) else abs(y) * width + abs(z) * height
+    return shape.reach(y, z) + shape.reach(-y, -z)
 
 
-__all__ = ["Angle", "AnySection", "Fibres", "Rect", "Round", "SectionProperties", "between", "depth"]
+__all__ = ["Angle", "AnySection", "Fibres", "Rect", "Round", "SectionProperties", "along_taper", "between", "depth"]

@@ -2,11 +2,13 @@
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
+from ironcage.core.calc.sections.contour import Contour, Floats
 from ironcage.core.calc.sections.properties import Fibres, SectionProperties, demand_sizes, demand_wall
 
 
@@ -56,12 +58,26 @@ class Angle:
     def fibres(self) -> Fibres:
         """The corners, turned to the principal axes; τ = T·t/J."""
         tilt = self.properties(0.3).tilt
-        turned = self.outline(6) @ np.array([[math.cos(tilt), -math.sin(tilt)], [math.sin(tilt), math.cos(tilt)]])
+        turned = self.drawn(6) @ np.array([[math.cos(tilt), -math.sin(tilt)], [math.sin(tilt), math.cos(tilt)]])
         y, z = (float(v) for v in np.abs(turned).max(axis=0))
         return Fibres(y, z, False, self.properties(0.3).j / self.wall_mm)
 
-    def outline(self, count: int, *, inner: bool = False) -> NDArray[np.float64]:
-        """The six corners (6, 2) about the centroid, mm; an angle has no inner surface and `count` is ignored."""
+    @cached_property
+    def contour(self) -> Contour:
+        """All six sides about the centroid, from the heel along the first leg."""
+        corners = self.drawn(6)
+        return Contour.of([(p.tolist(), q.tolist(), None) for p, q in pairwise([*corners, corners[0]])])
+
+    def inside(self, points: Floats, normals: Floats) -> Floats:
+        """The places themselves (n, 2): an open section has no inner surface, and its paper goes round both faces of each leg."""
+        return points
+
+    def reach(self, y: float, z: float) -> float:
+        """How far the section reaches from its centroid along a direction (y, z) of length 1, mm."""
+        return float((self.drawn(6) @ np.array([y, z])).max())
+
+    def drawn(self, sides: int) -> Floats:
+        """The six corners (6, 2) about the centroid, mm; `sides` is for round tube."""
         a, b, t = self.leg_y_mm, self.leg_z_mm, self.wall_mm
         corners = np.array([[0, 0], [a, 0], [a, t], [t, t], [t, b], [0, b]])
         return corners - np.array(self.centroid)

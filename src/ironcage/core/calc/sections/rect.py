@@ -2,11 +2,12 @@
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
+from ironcage.core.calc.sections.contour import Contour, Floats
 from ironcage.core.calc.sections.properties import Fibres, SectionProperties, demand_sizes, demand_wall
 from ironcage.problem import Problem
 
@@ -79,14 +80,32 @@ class Rect:
         enclosed = (w - t) * (h - t) - (4 - math.pi) * max(self.corner_mm - t / 2, 0.0) ** 2
         return Fibres(w / 2, h / 2, False, 2 * enclosed * t)
 
-    def outline(self, count: int, *, inner: bool = False) -> NDArray[np.float64]:
-        """Points (count, 2) round the outer (or inner) sharp-cornered surface, corners first and evenly between."""
-        t = self.wall_mm if inner else 0.0
-        y, z = self.width_mm / 2 - t, self.height_mm / 2 - t
-        corners = np.array([[y, -z], [y, z], [-y, z], [-y, -z]])
-        per_side = max(count // 4, 1)
-        steps = np.arange(per_side)[:, None] / per_side
-        return np.vstack([a + steps * (b - a) for a, b in zip(corners, np.roll(corners, -1, axis=0), strict=True)])
+    @cached_property
+    def contour(self) -> Contour:
+        """The outer surface with its rounded corners, from the middle of the +y side towards +z."""
+        y, z, r = self.width_mm / 2, self.height_mm / 2, self.corner_mm
+        return Contour.of([
+            ((y, 0), (y, z - r), None), ((y, z - r), (y - r, z), (y - r, z - r)),
+            ((y - r, z), (r - y, z), None), ((r - y, z), (-y, z - r), (r - y, z - r)),
+            ((-y, z - r), (-y, r - z), None), ((-y, r - z), (r - y, -z), (r - y, r - z)),
+            ((r - y, -z), (y - r, -z), None), ((y - r, -z), (y, r - z), (y - r, r - z)), ((y, r - z), (y, 0), None),
+        ])  # fmt: skip
+
+    def inside(self, points: Floats, normals: Floats) -> Floats:
+        """The places (n, 2) on the inner surface square through the wall from `points` of the outer one; within a corner that is
+        sharp inside, its inner corner."""
+        most = np.array([self.width_mm / 2 - self.wall_mm, self.height_mm / 2 - self.wall_mm])
+        return np.clip(points - self.wall_mm * normals, -most, most)
+
+    def reach(self, y: float, z: float) -> float:
+        """How far the outer surface reaches from the middle along a direction (y, z) of length 1, mm."""
+        r = self.corner_mm
+        return abs(y) * (self.width_mm / 2 - r) + abs(z) * (self.height_mm / 2 - r) + r
+
+    def drawn(self, sides: int) -> Floats:
+        """The four corners (4, 2) it is drawn with, as if they were sharp; `sides` is for round tube."""
+        y, z = self.width_mm / 2, self.height_mm / 2
+        return np.array([[y, -z], [y, z], [-y, z], [-y, -z]])
 
 
 def _box_shear(flange: float, web: float, poisson: float) -> float:

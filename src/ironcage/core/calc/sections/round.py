@@ -2,11 +2,12 @@
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
+from ironcage.core.calc.sections.contour import Circle, Floats
 from ironcage.core.calc.sections.properties import Fibres, SectionProperties, demand_sizes, demand_wall
 
 
@@ -41,8 +42,20 @@ class Round:
         r = self.od_mm / 2
         return Fibres(r, r, True, math.pi / 2 * (r**4 - (r - self.wall_mm) ** 4) / r)
 
-    def outline(self, count: int, *, inner: bool = False) -> NDArray[np.float64]:
-        """Points (count, 2) round the outer (or inner) surface in the section plane, mm, from +z to -y... turning."""
-        radius = self.od_mm / 2 - (self.wall_mm if inner else 0.0)
-        turn = np.linspace(0, 2 * np.pi, count, endpoint=False)
-        return radius * np.column_stack([np.cos(turn), np.sin(turn)])
+    @cached_property
+    def contour(self) -> Circle:
+        """The outer surface."""
+        return Circle(self.od_mm / 2)
+
+    def inside(self, points: Floats, normals: Floats) -> Floats:
+        """The places (n, 2) on the inner surface that lie square through the wall from `points` of the outer one."""
+        return points - self.wall_mm * normals
+
+    def reach(self, y: float, z: float) -> float:
+        """How far the surface is from the middle along a direction of length 1, mm."""
+        return self.od_mm / 2
+
+    def drawn(self, sides: int) -> Floats:
+        """The corners (sides, 2) it is drawn with, on the surface."""
+        turn = np.linspace(0, 2 * np.pi, sides, endpoint=False)
+        return self.od_mm / 2 * np.column_stack([np.cos(turn), np.sin(turn)])

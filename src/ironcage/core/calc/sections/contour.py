@@ -1,0 +1,151 @@
+"""The outline of a section: its outer surface by distance round it.
+
+Every step that needs the surface of a tube takes it from here: what a cut lands on and wraps round, what a saddle carries,
+what a part may clash with.
+"""
+
+from __future__ import annotations
+
+import math
+from abc import ABC, abstractmethod
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+
+
+class Outline(ABC):
+    """A closed outline in a section's own y and z, mm, turning from +y towards +z, by distance along it."""
+
+    girth: float
+    """Once round, mm."""
+    ends: Floats
+    """Where its runs start, as distances round (n,), mm: what a row of lines must not pass over."""
+
+    @abstractmethod
+    def at(self, around: Floats) -> tuple[Floats, Floats]:
+        """Points (k, 2) at distances round (k,), mm, and the unit normals (k, 2) outwards there."""
+
+    @abstractmethod
+    def towards(self, angle: float) -> float:
+        """The distance round, mm, at which a ray from the middle leaves the outline for good, its angle counted from +y towards +z, rad."""
+
+    @cached_property
+    def _kept(self) -> dict[int, tuple[Floats, Floats, Floats]]:
+        return {}
+
+    def spread(self, count: int) -> Floats:
+        """Distances round (k,), mm: so many at even steps, and every place where a straight run meets an arc or a corner."""
+        even = np.arange(count) * (self.girth / count)
+        corners = self.ends[np.abs(self.ends[:, None] - even).min(axis=1) > 1e-6]
+        return np.sort(np.concatenate([even, corners]))
+
+    def lines(self, count: int) -> tuple[Floats, Floats, Floats]:
+        """`spread`, and the points and normals there; kept, for every end of a frame asks for the same."""
+        if count not in self._kept:
+            around = self.spread(count)
+            made = (around, *self.at(around))
+            for array in made:
+                array.flags.writeable = False
+            self._kept[count] = made
+        return self._kept[count]
+
+
+class Circle(Outline):
+    """The outline of a round tube, from +y."""
+
+    def __init__(self, radius_mm: float) -> None:
+        self.radius = radius_mm
+        self.girth = 2 * math.pi * radius_mm
+        self.ends = np.zeros(1)
+
+    def at(self, around: Floats) -> tuple[Floats, Floats]:
+        turn = np.asarray(around, dtype=float) / self.radius
+        normals = np.column_stack([np.cos(turn), np.sin(turn)])
+        return self.radius * normals, normals
+
+    def towards(self, angle: float) -> float:
+        return self.radius * (angle % (2 * math.pi))
+
+
+@dataclass(frozen=True, eq=False)
+class Contour(Outline):
+    """Straight runs and arcs, end to end; from where it crosses +y, an angle's from its heel.
+
+    start, stop (n, 2): ends of each run; centre (n, 2): of an arc, not a number for a straight run. All arcs turn left.
+    """
+
+    start: Floats
+    stop: Floats
+    centre: Floats
+
+    @classmethod
+    def of(cls, runs: Sequence[tuple[Sequence[float], Sequence[float], Sequence[float] | None]]) -> Contour:
+        """Runs as (start, stop, centre), the centre None where straight; runs of no length are left out."""
+        kept = [r for r in runs if math.dist(r[0], r[1]) > 1e-9]
+        nowhere = (math.nan, math.nan)
+        return cls(
+            np.array([r[0] for r in kept], dtype=float), np.array([r[1] for r in kept], dtype=float),
+            np.array([r[2] or nowhere for r in kept], dtype=float),
+        )  # fmt: skip
+
+    @cached_property
+    def _arcs(self) -> NDArray[np.bool_]:
+        return ~np.isnan(self.centre[:, 0])
+
+    @cached_property
+    def _radii(self) -> Floats:
+        return np.where(self._arcs, np.linalg.norm(self.start - self.centre, axis=1), 0.0)
+
+    @cached_property
+    def _turns(self) -> Floats:
+        """How far each arc turns, rad, 0 for a straight run."""
+        a, b = self.start - self.centre, self.stop - self.centre
+        turn = np.arctan2(a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0], (a * b).sum(axis=1))
+        return np.where(self._arcs, turn % (2 * math.pi), 0.0)
+
+    @cached_property
+    def _lengths(self) -> Floats:
+        straight = np.linalg.norm(self.stop - self.start, axis=1)
+        return np.where(self._arcs, self._radii * self._turns, straight)
+
+    @cached_property
+    def girth(self) -> float:
+        return float(self._lengths.sum())
+
+    @cached_property
+    def ends(self) -> Floats:
+        return np.concatenate([[0.0], np.cumsum(self._lengths)[:-1]])
+
+    def at(self, around: Floats) -> tuple[Floats, Floats]:
+        around = np.asarray(around, dtype=float) % self.girth
+        run = np.clip(np.searchsorted(self.ends, around, side="right") - 1, 0, len(self.ends) - 1)
+        share = (around - self.ends[run]) / self._lengths[run]
+        start, stop = self.start[run], self.stop[run]
+        points = start + share[:, None] * (stop - start)
+        along = stop - start
+        normals = np.column_stack([along[:, 1], -along[:, 0]]) / np.linalg.norm(along, axis=1, keepdims=True)
+        arc = self._arcs[run]
+        if arc.any():
+            radial = start[arc] - self.centre[run[arc]]
+            angle = share[arc] * self._turns[run[arc]]
+            c, s = np.cos(angle), np.sin(angle)
+            turned = np.column_stack([c * radial[:, 0] - s * radial[:, 1], s * radial[:, 0] + c * radial[:, 1]])
+            points[arc] = self.centre[run[arc]] + turned
+            normals[arc] = turned / self._radii[run[arc]][:, None]
+        return points, normals
+
+    def towards(self, angle: float) -> float:
+        way = np.array([math.cos(angle), math.sin(angle)])
+        side, step = np.array([-way[1], way[0]]), self.girth / 720
+        around, points, _ = self.lines(720)
+        crossing = (points @ way > 0) & (np.abs(points @ side) <= step)
+        middle = around[np.where(crossing, points @ way, -np.inf).argmax()]
+        for _ in range(4):
+            around = middle + np.linspace(-step, step, 65)
+            middle, step = around[np.abs(self.at(around)[0] @ side).argmin()], step / 32
+        return float(middle % self.girth)
