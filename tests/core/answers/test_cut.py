@@ -187,6 +187,13 @@ def test_tubes_of_a_donor_are_not_billed(tee: Job) -> None:
     assert frame.answer(of_donor).donors == 1
 
 
+def test_a_piece_that_is_not_quite_straight_says_how_far_it_is_off() -> None:
+    turn = math.radians(0.64)
+    job = framed({"o": "38 x 2 round"}, ("o", (-600, 0, 0), (0, 0, 0)), ("o", (0, 0, 0), (500 * math.cos(turn), 0, 500 * math.sin(turn))))
+    (piece,) = cut.answer(job).pieces
+    assert piece.notes == ("turns 0.64° at J2: laid straight it is 5.6 mm off at J3",)
+
+
 def test_an_angle_folded_over_its_leg_hinges_at_that_legs_inside() -> None:
     """40 x 40 x 4 folded 90° half way along 1000: the centroid lies 11.47 from the heel, 7.47 from the hinge, so 1000 + 2 x 7.47."""
     job = framed({"l": "40 x 40 x 4 angle"}, ("l", (0, 0, 300), (500, 500, 300)))

@@ -109,3 +109,22 @@ def test_boxes_near_finds_the_pairs_that_a_double_loop_finds() -> None:
         if (low[i] <= high[j] + 2).all() and (low[j] <= high[i] + 2).all()
     }
     assert {tuple(p) for p in boxes_near(low, high, 2.0).tolist()} == slow
+
+
+def test_corners_in_one_place_are_refused_and_corners_in_line_are_no_bends() -> None:
+    with pytest.raises(Problem, match="corner 1 and corner 2 are in one place"):
+        demand_bendable(Route(np.array([[0, 0, 0], [400.0, 0, 0], [400, 0, 0], [400, 300, 0]]), 76.2), "the tube")
+    bent = Route(np.array([[0, 0, 0], [400.0, 0, 0], [400, 300, 0]]), 76.2)
+    in_line = Route(np.array([[0, 0, 0], [150.0, 0, 0], [400, 0, 0], [400, 300, 0]]), 76.2)
+    assert bent.length == pytest.approx(in_line.length) == pytest.approx(700 - 2 * 76.2 + math.pi / 2 * 76.2)
+    for route in (bent, in_line):
+        assert route.straights == pytest.approx([400 - 76.2, 300 - 76.2])
+
+
+@pytest.mark.parametrize("degrees", [0.01, 0.049, 0.051, 0.3])
+def test_a_slight_corner_is_in_the_length_and_the_marks_or_in_neither(degrees: float) -> None:
+    turn = math.radians(degrees)
+    route = Route(np.array([[0, 0, 0], [500.0, 0, 0], [500 + 500 * math.cos(turn), 500 * math.sin(turn), 0]]), 200.0)
+    bent = sum(b.stop - b.start for b in route.bends)
+    assert route.length == pytest.approx(float(route.straights.sum()) + bent, abs=1e-9)
+    assert len(route.straights) == len(route.bends) + 1

@@ -24,7 +24,7 @@ def bend(question: BendQuestion) -> dict[str, Any]:
     demand_bendable(route, "the tube", question.grip_mm)
     return {
         "length_mm": round(route.length, 4),
-        "straights_mm": [round(float(v), 4) for v in route.runs],
+        "straights_mm": [round(float(v), 4) for v in route.straights],
         "bends": [
             {"start_mm": round(b.start, 4), "stop_mm": round(b.stop, 4), "deg": round(math.degrees(b.angle), 5), "clock_deg": round(math.degrees(b.clock), 5)}
             for b in route.bends

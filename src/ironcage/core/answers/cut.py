@@ -10,6 +10,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
@@ -25,6 +26,7 @@ from ironcage.core.job.routes import bend_facings, end_axes, route_of
 from ironcage.problem import Problem
 
 SAME_BEND_MM, SAME_BEND_CLOCK = 0.1, math.radians(0.5)  # nearer than this, two bends either side of a joint are one
+KINK = math.radians(0.05)  # of a piece at a joint it runs through: told when it turns further
 SQUARE = math.radians(0.05)  # a mitre flatter than this is cut square
 
 
@@ -225,8 +227,18 @@ class _Shop:
             bar=centre - first.profile.bar - second.profile.bar, mass=sum(masses),
             clock=(second.profile.mark - first.profile.mark) % (2 * math.pi) if marked else None,
             axes=axes, last_axes=last_axes, first=first, second=second, bends=_marks(chain, routes, folds, first.profile.bar),
-            notes=_shop_notes(chain, stock, centre),
+            notes=(*_shop_notes(chain, stock, centre), *self._kinks(chain)),
         )  # fmt: skip
+
+    def _kinks(self, chain: list[tuple[Tube, str, str]]) -> list[str]:
+        """Where a piece is not quite straight at a joint that it runs through, and how far a straight bar would miss."""
+        found = []
+        for (one, _, joint), (other, _, far) in pairwise(chain):
+            turn = math.pi - math.acos(float(np.clip(self._away(one.id, joint) @ self._away(other.id, joint), -1, 1)))
+            if turn > KINK:
+                reach = math.dist(self.job.joint_by_id[joint].place, self.job.joint_by_id[far].place)
+                found.append(f"turns {math.degrees(turn):.2f}° at {joint}: laid straight it is {reach * math.sin(turn):.1f} mm off at {far}")
+        return found
 
     def _carried(self, chain: list[tuple[Tube, str, str]]) -> tuple[Floats, Floats]:
         """Axes (3, 3) at both ends of a chain, x along it, the second's carried from the first's round every bend with no twist."""

@@ -22,6 +22,7 @@ STRAIGHT = math.radians(0.05)  # a smaller change of direction is no bend
 FOLDED_BACK = math.radians(179)
 STEP = 2 * math.acos(1 - 0.005)  # the largest angle of a chord that strays 0.5 % of the radius from its arc
 CLOSE_MM = 1e-6
+SAME_PLACE_MM = 1e-3
 FACING = 1 - 1e-6
 
 
@@ -67,10 +68,11 @@ class Route:
 
     @cached_property
     def angles(self) -> Floats:
-        """How far the tube turns at each corner (n − 2,), rad."""
+        """How far the tube turns at each corner (n − 2,), rad; 0 where that is too little to be a bend."""
         cosines = np.einsum("ij,ij->i", self._ways[:-1], self._ways[1:])
         crossed = np.linalg.norm(np.cross(self._ways[:-1], self._ways[1:]), axis=1)
-        return np.arctan2(crossed, cosines)
+        turns = np.arctan2(crossed, cosines)
+        return np.where(turns < STRAIGHT, 0.0, turns)
 
     @cached_property
     def tangents(self) -> Floats:
@@ -84,13 +86,19 @@ class Route:
         return self._legs - taken[:-1] - taken[1:]
 
     @cached_property
+    def straights(self) -> Floats:
+        """What is straight before, between and after the bends (bends + 1,), mm; runs that meet in line are one."""
+        starts = np.flatnonzero(np.concatenate([[True], self.angles > 0]))
+        return np.add.reduceat(self.runs, starts)
+
+    @cached_property
     def bends(self) -> tuple[Bend, ...]:
         """Every bend in order from the first end."""
         found: list[Bend] = []
         along = 0.0
         for n, angle in enumerate(self.angles):
             along += self.runs[n]
-            if angle < STRAIGHT:
+            if angle == 0:
                 continue
             axis = np.cross(self._ways[n], self._ways[n + 1])
             made = Bend(
@@ -112,7 +120,7 @@ class Route:
         made = [self.points[0]]
         for n, angle in enumerate(self.angles):
             corner, tangent = self.points[n + 1], self.tangents[n]
-            if angle < STRAIGHT or self.radius == 0:
+            if angle == 0 or self.radius == 0:
                 made.append(corner)
                 continue
             start, into = corner - tangent * self._ways[n], self._ways[n]
@@ -223,10 +231,14 @@ def _turned(vector: Floats, before: Floats, here: Floats) -> Floats:
 
 
 def demand_bendable(route: Route, name: str, grip: float = 0.0) -> None:
-    """Refuse corners that stand too close for the bends' radius, a tube folded back on itself, or one that crosses itself.
+    """Refuse corners in one place or too close for the bends' radius, and a tube folded back on itself.
 
     grip: the straight that the bender needs between two bends, mm.
     """
+    ends = ("its first end", *(f"corner {n + 1}" for n in range(len(route.angles))), "its second end")
+    if route._legs.min() < SAME_PLACE_MM:
+        n = int(route._legs.argmin())
+        raise Problem(f"{name}: {ends[n]} and {ends[n + 1]} are in one place.", where=name, hint="Leave one of them out, or move it.")
     for n, angle in enumerate(route.angles):
         if angle > FOLDED_BACK:
             raise Problem(f"{name} turns back on itself at its corner {n + 1}.", where=name, hint="Move that corner.")
@@ -235,7 +247,6 @@ def demand_bendable(route: Route, name: str, grip: float = 0.0) -> None:
     if route.runs[short] < need - CLOSE_MM * 1e3:
         leg = float(route._legs[short])
         wanted = leg - float(route.runs[short]) + need
-        ends = ("its first end", *(f"corner {n + 1}" for n in range(len(route.angles))), "its second end")
         fits = _largest_radius(route, short, need)
         raise Problem(
             f"{name}: {ends[short]} and {ends[short + 1]} are {leg:.1f} mm apart, and bends of {route.radius:g} mm radius need {wanted:.1f} mm there"
