@@ -40,7 +40,7 @@ def test_answers_as_json_are_the_core_s(job_file: Path, sandpiper: Job, capsys: 
     assert any("licensed engineer" in a for a in data["assumptions"])
     for step, words in (
         ("frame", "mass kg: 78.288"),
-        ("cut", "tip to tip mm"),
+        ("cut", "saddle tip mm"),
         ("jig", "must equal"),
         ("prove", "assumptions"),
     ):
@@ -181,7 +181,7 @@ def test_calc_notch_with_an_offset_and_calc_mass(tmp_path: Path, capsys: pytest.
     _, result, _ = calculated(capsys, tmp_path, "notch", question)
     assert (result["angle_deg"], result["offset_mm"], result["hole_saw_mm"]) == (90, 5, 38)
     assert result["shoulder_mm"] == pytest.approx(19, abs=0.01)
-    assert result["tip_mm"] == pytest.approx(math.sqrt(19**2 - 15**2), abs=0.01)
+    assert result["saddle_tip_mm"] == pytest.approx(math.sqrt(19**2 - 15**2), abs=0.01)
     _, result, _ = calculated(capsys, tmp_path, "mass", {"parts": [{"mass": 300, "at": [-1000, 0, 300]}, {"mass": 100, "at": [-200, 40, 700]}],
                                                         "front_x": 0, "rear_x": -2000})  # fmt: skip
     assert result["cg_mm"] == pytest.approx([-800, 10, 400])

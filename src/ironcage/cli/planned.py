@@ -67,7 +67,9 @@ def say_place(job: Job) -> Said:
     a = place.answer(job)
     w, s = a.weighed, a.stance
     stance: Said = {}
-    if s is not None:
+    if s is not None and s.stance is None:
+        stance = {"stance": s.problem}
+    elif s is not None and s.stance is not None:
         stance = {
             "corners_kg": [round(v, 2) for v in s.stance.corners], "front_lifts_at_g": round(s.stance.front_lifts, 3),
             "rear_lifts_at_g": round(s.stance.rear_lifts, 3), "tips_left_deg": _deg(s.stance.tips_left), "tips_right_deg": _deg(s.stance.tips_right),

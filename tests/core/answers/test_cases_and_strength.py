@@ -56,6 +56,7 @@ def test_at_rest_the_wheels_carry_the_car_and_stand_as_place_says(demo: Job) -> 
     assert told.applied == pytest.approx([0, 0, weigh(demo).car.mass * G], rel=1e-6)
     front = sum(p.force[2] for p in told.pushes if p.what.startswith("front"))
     assert front / told.applied[2] == pytest.approx(weigh(demo).front_share, abs=0.01)
+    assert [p.force[2] / G for p in told.pushes] == pytest.approx(stood.stance.corners, abs=1e-6)
 
 
 def test_levels_scale_what_they_say(demo: Job) -> None:

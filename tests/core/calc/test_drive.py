@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ironcage.core.calc import chain, driveshaft
-from ironcage.core.calc.stance import stand
+from ironcage.core.calc.stance import contacts_of, stand
 from ironcage.core.calc.tyre import read_tyre
 from ironcage.problem import Problem
 
@@ -31,15 +31,33 @@ def test_chain_length_agrees_with_the_textbook_series() -> None:
 def test_links_are_even_reach_round_and_lie_tight_where_it_is_said(small: int, large: int, centres: float) -> None:
     fit = chain.fit(15.875, (small, large), centres)
     assert fit.links % 2 == 0
-    assert fit.needed <= fit.links + 1e-9 < fit.needed + 2 + 1e-6
+    assert fit.needed <= fit.links + chain.SNUG + 1e-9 < fit.needed + 2 + 1e-6
     assert chain.length_in_pitches(15.875, (small, large), fit.centres) == pytest.approx(fit.links, abs=1e-8)
-    assert fit.take_up >= -1e-6
+    assert fit.take_up >= -chain.SNUG * 15.875
     assert sum(fit.wraps) == pytest.approx(2 * math.pi)
 
 
 def test_wear_moves_the_axle_by_half_of_what_the_chain_grows() -> None:
     fit = chain.fit(12.7, (20, 20), 500.0, wear=0.02)
     assert fit.worn == pytest.approx(0.02 * fit.links * 12.7 / 2)
+
+
+@pytest.mark.parametrize("centres", [140, 200, 430])
+def test_a_worn_chain_lies_tight_where_its_take_up_says(centres: float) -> None:
+    """The longer chain on the same pitch circles, looked up at the centres it is said to need: on unequal wheels, not half its growth."""
+    made = chain.fit(15.875, (13, 40), centres, wear=0.015)
+    assert chain.length_in_pitches(15.875, (13, 40), made.centres + made.worn) == pytest.approx(made.links * 1.015)
+    assert made.worn < 0.015 * made.links * 15.875 / 2 / math.cos(math.asin(68 / centres))
+
+
+def test_a_chain_short_by_a_hair_fits() -> None:
+    """98 links that lack 0.0004 of a pitch are 98, with nothing to take up and no sag, not 100 and most of a pitch."""
+    centres = chain.centres_for(15.875, (15, 45), 98.0004)
+    made = chain.fit(15.875, (15, 45), centres)
+    assert made.links == 98
+    assert made.take_up == pytest.approx(0, abs=0.01)
+    assert made.sag == 0
+    assert chain.fit(15.875, (15, 45), chain.centres_for(15.875, (15, 45), 98.02)).links == 100
 
 
 def test_a_shaft_out_of_line_is_told_in_plan_and_in_elevation_and_mended_at_the_block() -> None:
@@ -141,7 +159,7 @@ def test_tyre_codes_give_diameter_and_width(code: str, diameter: float, width: f
 
 def test_corner_loads_balance_the_weight_and_its_moments() -> None:
     cg = np.array([-1300.0, 40, 420])
-    made = stand(500, cg, 0, -2300, 1320, 1300)
+    made = stand(500, cg, contacts_of(0, -2300, 1320, 1300))
     places = np.array([[0, 660], [0, -660], [-2300, 650], [-2300, -650]])
     loads = np.array(made.corners)
     assert loads.sum() == pytest.approx(500)
@@ -150,5 +168,20 @@ def test_corner_loads_balance_the_weight_and_its_moments() -> None:
     assert made.front_lifts == pytest.approx(1000 / 420)
     assert made.rear_lifts == pytest.approx(1300 / 420)
     assert made.tips_left < made.tips_right
-    even = stand(500, np.array([-1150.0, 0, 400]), 0, -2300, 1400, 1400)
+    even = stand(500, np.array([-1150.0, 0, 400]), contacts_of(0, -2300, 1400, 1400))
     assert math.tan(even.tips_left) == pytest.approx(700 / 400)
+
+
+@pytest.mark.parametrize("cg", [(-1150.0, 900.0, 400.0), (-2400.0, 0.0, 400.0), (50.0, 0.0, 400.0)])
+def test_a_car_that_falls_over_at_rest_is_refused_in_words(cg: tuple[float, float, float]) -> None:
+    with pytest.raises(Problem, match="falls over at rest: its centre of gravity is outside its wheels"):
+        stand(500, np.array(cg), contacts_of(0, -2300, 1320, 1300))
+
+
+def test_a_wheel_that_would_have_to_pull_carries_nothing_at_rest() -> None:
+    """A narrow front axle under a load beyond its own track: three wheels carry the car, in balance."""
+    cg = np.array([-2000.0, 350.0, 400.0])
+    made = stand(500, cg, contacts_of(0, -2300, 400, 1400))
+    assert min(made.corners) == 0
+    places = contacts_of(0, -2300, 400, 1400)
+    assert np.array(made.corners) @ (places - cg)[:, :2] == pytest.approx([0, 0], abs=1e-9)

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from ironcage.core.calc import chain, driveshaft
 from ironcage.core.calc.figure import Limbs, Seat, pose
 from ironcage.core.calc.solids import rotation
-from ironcage.core.calc.stance import stand
+from ironcage.core.calc.stance import contacts_of, stand
 from ironcage.core.calc.tyre import read_tyre
 
 BENDS = st.floats(0.02, 0.2)
@@ -108,7 +108,7 @@ def test_on_the_slope_where_it_tips_the_wheels_of_the_upper_side_carry_nothing(
 ) -> None:
     """Independent road: moments about the lower side's line of contact, gravity turned by the slope."""
     cg = np.array([-1100.0, y, z])
-    made = stand(600, cg, 0.0, -2300.0, front, rear)
+    made = stand(600, cg, contacts_of(0.0, -2300.0, front, rear))
     a, b = np.array([0.0, front / 2, 0]), np.array([-2300.0, rear / 2, 0])
     edge = (a - b) / np.linalg.norm(a - b)
     across = np.array([-edge[1], edge[0], 0])

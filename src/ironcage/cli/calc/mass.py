@@ -8,7 +8,8 @@ from pydantic import Field
 
 from ironcage.cli.calc.question import Asked, Number, Place, plain
 from ironcage.core.calc.mass import axle_split, total
-from ironcage.core.calc.stance import stand
+from ironcage.core.calc.stance import Stance, contacts_of, stand
+from ironcage.problem import Problem
 
 
 class AskedMass(Asked):
@@ -41,12 +42,18 @@ def answer(question: Question) -> dict[str, Any]:
             "rear_kg": round((1 - share) * summed.mass, 6),
         }
         if question.front_track is not None and question.rear_track is not None:
-            s = stand(
-                summed.mass, summed.cg, question.front_x, question.rear_x, question.front_track, question.rear_track
-            )
-            said |= {
-                "corners_kg": plain(s.corners), "front_lifts_at_g": round(s.front_lifts, 6), "rear_lifts_at_g": round(s.rear_lifts, 6),
-                "tips_left_deg": round(math.degrees(s.tips_left), 5), "tips_right_deg": round(math.degrees(s.tips_right), 5),
-                "limits": "Rigid, tyres not squashed; an axle's sideways offset is taken to be the car's.",
-            }  # fmt: skip
+            contacts = contacts_of(question.front_x, question.rear_x, question.front_track, question.rear_track)
+            try:
+                said |= _stands(stand(summed.mass, summed.cg, contacts))
+            except Problem as problem:
+                said["problem"] = str(problem)
     return said
+
+
+def _stands(s: Stance) -> dict[str, Any]:
+    """Corner loads in kg, lifts in g, tips in degrees."""
+    return {
+        "corners_kg": plain(s.corners), "front_lifts_at_g": round(s.front_lifts, 6), "rear_lifts_at_g": round(s.rear_lifts, 6),
+        "tips_left_deg": round(math.degrees(s.tips_left), 5), "tips_right_deg": round(math.degrees(s.tips_right), 5),
+        "limits": "Rigid, tyres not squashed; each axle's load is centred where the centre of gravity is.",
+    }  # fmt: skip

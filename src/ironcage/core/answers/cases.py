@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ironcage.core.answers import fittings
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.lines import lines
 from ironcage.core.answers.mass import loads as heavy_things
@@ -126,6 +127,15 @@ def chain_joints(job: Job, chain: Chain) -> tuple[tuple[int, ...], tuple[int, ..
     return car.unit(np.array([chain.driving.x, chain.driving.y, chain.driving.z])), car.bearings(chain)
 
 
+@dataclass(frozen=True, eq=False)
+class _Carried:
+    """A mass, kg, at a place (3,), and the joints by number that carry it: something placed, a fitting, or a tube that is not straight and even."""
+
+    mass: float
+    place: Floats
+    joints: tuple[int, ...]
+
+
 class _Car:
     """What is looked up again and again while the cases of one job are worked out."""
 
@@ -137,14 +147,19 @@ class _Car:
         w = weigh(job)
         self.heavy = heavy_things(job)
         half = np.zeros(len(self.nodes))
-        for t, kg in zip(job.tubes, w.tube_masses, strict=True):
-            half[[self.index[t.a], self.index[t.b]]] += kg / 2
-        scale = w.frame.mass / half.sum() if half.sum() else 1.0  # fittings with it
         self.carriers = [self._tied(h.id) or self.near(h.place) for h in self.heavy]
+        self.carried = [_Carried(h.mass, h.place, rows) for h, rows in zip(self.heavy, self.carriers, strict=True)]
+        for t, kg, place in zip(job.tubes, w.tube_masses, w.tube_places, strict=True):
+            ends = [self.index[t.a], self.index[t.b]]
+            if t.shaped or t.taper:
+                self.carried.append(_Carried(float(kg), place, tuple(ends)))
+            else:
+                half[ends] += kg / 2
+        self.carried += [_Carried(f.kg, np.array(f.place), self.near(np.array(f.place))) for f in fittings.answer(job) if f.kg]
         self._spreaders: dict[tuple[tuple[int, ...], bytes], Floats] = {}
         self.weights = Weights(
-            np.concatenate([half[self.used] * scale, [h.mass for h in self.heavy]]),
-            np.vstack([self.nodes[self.used], *(h.place for h in self.heavy)]).reshape(-1, 3),
+            np.concatenate([half[self.used], [c.mass for c in self.carried]]),
+            np.vstack([self.nodes[self.used], *(c.place for c in self.carried)]).reshape(-1, 3),
         )
         self.wheels: dict[str, Wheel] = {wheel.corner: wheel for wheel in job.wheels}
 
@@ -202,8 +217,8 @@ class _Car:
         force, moment = self._sum(loads, cg)
         inertia = self.weights.inertia_forces(force, moment)
         loads[self.used, :3] += inertia[: len(self.used)]
-        for rows, f, at in zip(self.carriers, inertia[len(self.used) :], (h.place for h in self.heavy), strict=True):
-            loads[list(rows)] += (self._spreader(rows, at)[:, :3] @ f).reshape(-1, 6)
+        for c, f in zip(self.carried, inertia[len(self.used) :], strict=True):
+            loads[list(c.joints)] += (self._spreader(c.joints, c.place)[:, :3] @ f).reshape(-1, 6)
         left, turned = self._sum(loads, cg)
         return Loaded(
             name,

@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator
 from ironcage.core.answers import clashes, cut, drives, jig, people, prove, rules
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.framechecks import FRAME_CHECKS
-from ironcage.core.answers.mass import weigh
+from ironcage.core.answers.mass import loads, stance, weigh
 from ironcage.core.answers.model import beam_frame
 from ironcage.core.answers.names import name_of
 from ironcage.core.answers.provechecks import strong_enough
@@ -150,6 +150,14 @@ def car(job: Job) -> Iterator[Snag]:
                    "Type: place engine 1.2 at -1870 0 430")  # fmt: skip
 
 
+def standing(job: Job) -> Iterator[Snag]:
+    """A car that does not stay on its wheels."""
+    made, wheelbase = stance(job), weigh(job).wheelbase
+    if made is not None and made.stance is None and wheelbase and wheelbase > 0:
+        heaviest = max(loads(job), key=lambda h: h.mass).id
+        yield Snag("wrong", "falls over", "place", made.problem, (heaviest,), "Move what weighs most, or the wheels.")
+
+
 def cuts(job: Job) -> Iterator[Snag]:
     """Pieces that can't be cut as they are, and notes that matter at the saw."""
     if not job.tubes:
@@ -280,6 +288,7 @@ CHECKS: tuple[Check, ...] = (
     mirror,
     stiffness,
     car,
+    standing,
     cuts,
     stands,
     clash,

@@ -8,20 +8,23 @@ from ironcage.core.answers import fittings
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.lines import lines
 from ironcage.core.calc.mass import Floats, MassSum, axle_split, total
+from ironcage.core.calc.rigs import CORNERS
 from ironcage.core.calc.sections import along_taper
 from ironcage.core.calc.stance import Stance, stand
 from ironcage.core.job.bodies import pose_of, turn_of
 from ironcage.core.job.model import Job
 from ironcage.core.job.routes import route_of
+from ironcage.problem import Problem
 
 
 @dataclass(frozen=True)
 class MassAnswer:
-    """Tube lengths along their centrelines (m,) mm and masses (m,) kg in job order; fittings: kg of sheet and fittings; the frame and the car weighed; the front axle's
+    """Tube lengths along their centrelines (m,) mm, masses (m,) kg and centres of gravity (m, 3) mm in job order; fittings: kg of sheet and fittings; the frame and the car weighed; the front axle's
     share of the car (None without wheels at both ends or without mass); tracks: front and rear, mm, None without wheels."""
 
     lengths: Floats
     tube_masses: Floats
+    tube_places: Floats
     fittings: float
     frame: MassSum
     car: MassSum
@@ -70,7 +73,7 @@ def weigh(job: Job) -> MassAnswer:
         if front > rear and car.mass > 0:
             share = axle_split(float(car.cg[0]), front, rear)
     tracks = (_track(job, "front"), _track(job, "rear"))
-    return MassAnswer(lengths, masses, sum(f.kg for f in fitted), frame, car, share, wheelbase, tracks, (front, rear))
+    return MassAnswer(lengths, masses, middles, sum(f.kg for f in fitted), frame, car, share, wheelbase, tracks, (front, rear))
 
 
 @remembered("tubes", "shelf")
@@ -140,24 +143,28 @@ class Lever:
 
 @dataclass(frozen=True)
 class StanceAnswer:
-    """How the car stands (see `calc.stance`), and the lever of each load, the strongest first."""
+    """How the car stands (see `calc.stance`), None with the problem where it does not, and the lever of each load, the strongest first."""
 
-    stance: Stance
+    stance: Stance | None
+    problem: str
     levers: tuple[Lever, ...]
 
 
-ASSUMED = ("Corner loads: an axle's sideways offset is taken to be the car's.",
+ASSUMED = ("Corner loads: each axle's load is centred where the car's centre of gravity is; load cases start from the same.",
            "Lifting and tipping: rigid, tyres and springs not squashed, the ground level across.")  # fmt: skip
 
 
 def stance(job: Job) -> StanceAnswer | None:
-    """How the car stands on its wheels; None until both axles and something heavy are there."""
+    """How the car stands on its wheels; None until all four and something heavy are there."""
     w = weigh(job)
-    (front, rear), (front_track, rear_track) = w.axles, w.tracks
-    if w.front_share is None or not front_track or not rear_track or front is None or rear is None or not w.wheelbase:
+    wheels = {x.corner: x for x in job.wheels}
+    if w.front_share is None or len(wheels) < len(CORNERS) or not w.wheelbase:
         return None
     levers = tuple(Lever(h, h.mass / w.car.mass / w.wheelbase, h.mass / w.car.mass) for h in loads(job))
-    return StanceAnswer(
-        stand(w.car.mass, w.car.cg, front, rear, front_track, rear_track),
-        tuple(sorted(levers, key=lambda lever: -lever.share_per_mm)),
-    )
+    contacts = np.array([(x.x, x.y, x.z - x.diameter / 2) for x in (wheels[c] for c in CORNERS)])
+    made, words = None, ""
+    try:
+        made = stand(w.car.mass, w.car.cg, contacts)
+    except Problem as problem:
+        words = str(problem)
+    return StanceAnswer(made, words, tuple(sorted(levers, key=lambda lever: -lever.share_per_mm)))

@@ -71,19 +71,16 @@ def wheel_loads(contacts: Floats, weights: Weights, forward: float, left: float,
     """Vertical loads (4,), N, on wheels that touch the ground at contacts (4, 3) in the order front left, front right, rear left, rear right, with the car
     accelerating forward and to the left, g.
 
-    Equilibrium gives three of four; the fourth is how the axles share what leans the car over: `front_roll` of it is the front's. A wheel that would have to pull
-    lifts and carries nothing. Raises Problem where the car would tip over.
+    Equilibrium gives three of four; the fourth: at rest each axle's load is centred where the car's centre of gravity is, and of what leans the car over in
+    a corner `front_roll` is the front's. A wheel that would have to pull lifts and carries nothing. Raises Problem where the car would tip over.
     """
     weight, cg = weights.mass * G, weights.cg
     ground = contacts[:, 2].mean()
     arms = contacts - cg
-    half = (
-        np.array([1, -1, 0, 0]) * (contacts[0, 1] - contacts[1, 1]) / 2,
-        np.array([0, 0, 1, -1]) * (contacts[2, 1] - contacts[3, 1]) / 2,
-    )
-    rows = np.array([np.ones(4), arms[:, 1], arms[:, 0], half[0] * (1 - front_roll) - half[1] * front_roll])
+    rows = np.array([np.ones(4), arms[:, 1], arms[:, 0], arms[:, 1] * [1, 1, 0, 0]])
     # moments about the CG: Σ y·Fz = (z_ground − z_cg)·Fy and Σ x·Fz = (z_ground − z_cg)·Fx
-    sums = weight * np.array([1.0, (ground - cg[2]) * left, (ground - cg[2]) * forward, 0.0])
+    lean = (ground - cg[2]) * left
+    sums = weight * np.array([1.0, lean, (ground - cg[2]) * forward, front_roll * lean])
     try:
         loads = np.linalg.solve(rows, sums)
         if (loads < -1e-6 * weight).any():
@@ -94,6 +91,12 @@ def wheel_loads(contacts: Floats, weights: Weights, forward: float, left: float,
     except np.linalg.LinAlgError:
         raise Problem("The wheels do not stand apart, so their loads can't be told.", where="wheels") from None
     if (loads < -1e-6 * weight).any():
+        if not left and not forward:
+            raise Problem(
+                "The car falls over at rest: its centre of gravity is outside its wheels.",
+                where="wheels",
+                hint="Look at what weighs most, and where it and the wheels stand.",
+            )
         how = (
             f"{abs(left):g} g in a corner" if left else f"{abs(forward):g} g of {'braking' if forward < 0 else 'drive'}"
         )

@@ -10,6 +10,7 @@ from ironcage.core.calc.solids import Floats
 from ironcage.problem import Problem
 
 LEAST_TEETH, MOST_TEETH = 6, 250
+SNUG = 0.01  # of a pitch: a chain that is short by no more fits, its centres closed by under a hundredth of a link
 MOST_ASTRAY = math.radians(15)  # beyond it no chain runs at all, and one of the numbers is wrong
 
 
@@ -36,11 +37,11 @@ def length_in_pitches(pitch_mm: float, teeth: tuple[int, int], centres_mm: float
     return tangents + few * (0.5 - lean / math.pi) + many * (0.5 + lean / math.pi)
 
 
-def centres_for(pitch_mm: float, teeth: tuple[int, int], links: int) -> float:
-    """The centre distance (mm) at which a chain of so many links lies tight."""
+def centres_for(pitch_mm: float, teeth: tuple[int, int], links: float) -> float:
+    """The centre distance (mm) at which a chain of so many links lies tight; of a share of a link more where it has worn longer."""
     closest = sum(pitch_radius(z, pitch_mm) for z in teeth) * (1 + 1e-9)
     if links <= length_in_pitches(pitch_mm, teeth, closest):
-        raise Problem(f"{links} links do not reach round both sprockets.", where="links", hint="Take more.")
+        raise Problem(f"{links:g} links do not reach round both sprockets.", where="links", hint="Take more.")
     low, high = closest, links * pitch_mm  # the length grows with the distance, so halving finds it
     while high - low > 1e-10 * high:
         middle = (low + high) / 2
@@ -51,9 +52,9 @@ def centres_for(pitch_mm: float, teeth: tuple[int, int], links: int) -> float:
 @dataclass(frozen=True)
 class Fit:
     """A chain cut to links. needed: pitches that lie tight at the present centres; links: whole and even, the shortest that goes
-    round; centres: where those links lie tight, mm; take_up: how far the centres have to grow from now, mm; slack:
+    round, to a hundredth of a pitch; centres: where those links lie tight, mm; take_up: how far the centres have to grow from now, mm; slack:
     what the chain is longer than tight now, mm; sag: how far the middle of the slack run can be pushed, mm; wraps: angles
-    round the first and second sprocket, rad; run: length of a straight run, mm; worn: take-up that wear to the limit adds, mm.
+    round the first and second sprocket, rad; run: length of a straight run, mm; worn: take-up that wear to the limit adds, on the same pitch circles, mm.
     """
 
     needed: float
@@ -70,14 +71,14 @@ class Fit:
 def fit(pitch_mm: float, teeth: tuple[int, int], centres_mm: float, wear: float = 0.015) -> Fit:
     """Cut a chain for sprockets at a centre distance. wear: the share it may lengthen before it is replaced."""
     needed = length_in_pitches(pitch_mm, teeth, centres_mm)
-    links = 2 * math.ceil(needed / 2 - 1e-9)
+    links = 2 * math.ceil((needed - SNUG) / 2)
     centres = centres_for(pitch_mm, teeth, links)
     radii = [pitch_radius(z, pitch_mm) for z in teeth]
     lean = math.asin((radii[1] - radii[0]) / centres_mm)
     run = centres_mm * math.cos(lean)
     slack = (links - needed) * pitch_mm
-    return Fit(needed, links, centres, centres - centres_mm, slack, math.sqrt((run + slack) ** 2 - run**2) / 2,
-               (math.pi - 2 * lean, math.pi + 2 * lean), run, wear * links * pitch_mm / 2 / math.cos(lean))  # fmt: skip
+    return Fit(needed, links, centres, centres - centres_mm, slack, math.sqrt(max((run + slack) ** 2 - run**2, 0.0)) / 2,
+               (math.pi - 2 * lean, math.pi + 2 * lean), run, centres_for(pitch_mm, teeth, links * (1 + wear)) - centres)  # fmt: skip
 
 
 @dataclass(frozen=True)

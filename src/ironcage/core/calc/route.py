@@ -237,6 +237,8 @@ def demand_bendable(route: Route, name: str, grip: float = 0.0) -> None:
     """
     ends = ("its first end", *(f"corner {n + 1}" for n in range(len(route.angles))), "its second end")
     if route._legs.min() < SAME_PLACE_MM:
+        if len(route._legs) == 1:
+            raise Problem(f"{name} has no length.", where=name, hint="Its ends are in one place.")
         n = int(route._legs.argmin())
         raise Problem(f"{name}: {ends[n]} and {ends[n + 1]} are in one place.", where=name, hint="Leave one of them out, or move it.")
     for n, angle in enumerate(route.angles):

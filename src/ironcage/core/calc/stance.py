@@ -3,6 +3,9 @@
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
+from ironcage.core.calc.carry import G, Weights, wheel_loads
 from ironcage.core.calc.mass import Floats, axle_split
 
 
@@ -18,30 +21,30 @@ class Stance:
     tips_right: float
 
 
-def stand(mass: float, cg: Floats, front_x: float, rear_x: float, front_track: float, rear_track: float) -> Stance:
-    """A car of mass (kg) with its CG (3,) on wheels at front_x and rear_x (mm) with tracks (mm), rigid, tyres not squashed.
+def contacts_of(front_x: float, rear_x: float, front_track: float, rear_track: float) -> Floats:
+    """The contact points (4, 3), mm, of wheels evenly about the centreline: front left, front right, rear left, rear right."""
+    return np.array([
+        [x, side * track / 2, 0.0] for x, track in ((front_x, front_track), (rear_x, rear_track)) for side in (1, -1)
+    ])  # fmt: skip
 
-    Four wheels under a rigid frame are not determined by statics: an axle's own sideways offset is taken to be the car's.
-    Lifting: moments about the other axle, all of the force at the ground. Tipping: the CG over the line between the two
-    contact points of that side.
+
+def stand(mass: float, cg: Floats, contacts: Floats) -> Stance:
+    """A car of mass (kg) with its CG (3,) on wheels at contacts (4, 3), mm, in the order of `contacts_of`, rigid, tyres not squashed.
+
+    Corner loads as `carry.wheel_loads` has them at rest, so that load cases start from the same. Lifting: moments about the other axle, all of the
+    force at the ground. Tipping: the CG over the line between the two contact points of that side. Raises Problem where it falls over at rest, or
+    the front wheels do not stand ahead.
     """
-    share = axle_split(float(cg[0]), front_x, rear_x)
-    x, y, z = (float(v) for v in cg)
-    front, rear = share * mass, (1 - share) * mass
-    corners = tuple(
-        load * (0.5 + side * y / track)
-        for load, track in ((front, front_track), (rear, rear_track))
-        for side in (1.0, -1.0)
-    )
-    high = max(z, 1e-9)
-    return Stance(
-        (corners[0], corners[1], corners[2], corners[3]), (x - rear_x) / high, (front_x - x) / high,
-        *(_tip(x, side * y, high, front_x, rear_x, front_track / 2, rear_track / 2) for side in (1.0, -1.0)),
-    )  # fmt: skip
+    front_x, rear_x = (float(contacts[rows, 0].mean()) for rows in ([0, 1], [2, 3]))
+    axle_split(float(cg[0]), front_x, rear_x)
+    a, b, c, d = (float(v) / G for v in wheel_loads(contacts, Weights(np.array([mass]), cg[None]), 0.0, 0.0, 0.5))
+    high = max(float(cg[2] - contacts[:, 2].mean()), 1e-9)
+    left, right = (_tip(cg, contacts[rear], contacts[front], side, high) for front, rear, side in ((0, 2, 1), (1, 3, -1)))
+    return Stance((a, b, c, d), (float(cg[0]) - rear_x) / high, (front_x - float(cg[0])) / high, left, right)
 
 
-def _tip(x: float, y: float, z: float, front_x: float, rear_x: float, front_half: float, rear_half: float) -> float:
-    """The slope at which a CG stands over the edge from the rear to the front contact point of the left side, rad."""
-    along, across = front_x - rear_x, front_half - rear_half
-    edge = rear_half + across * (x - rear_x) / along
-    return math.atan2((edge - y) * along / math.hypot(along, across), z)
+def _tip(cg: Floats, rear: Floats, front: Floats, side: int, high: float) -> float:
+    """The slope at which a CG so high stands over the edge from the rear to the front contact point of a side (1 left, -1 right), rad."""
+    along = (front - rear)[:2]
+    inside = side * float(along[0] * (rear[1] - cg[1]) - along[1] * (rear[0] - cg[0])) / math.hypot(*along)
+    return math.atan2(inside, high)

@@ -150,8 +150,8 @@ def _sprocket(s: Sprocket) -> Floats:
 
 @lru_cache(64)
 def chain_body(chain: Chain) -> Body | None:
-    """Both runs and both wheels of a chain, at rest and at both ends of its travel; None where its wheels can't be joined."""
-    axis = shaft_axis(chain.driving)
+    """Both runs and both wheels of a chain, each wheel across its own shaft, at rest and at both ends of its travel; None where its wheels can't be joined."""
+    axis, driven = shaft_axis(chain.driving), shaft_axis(chain.driven)
     radii = [chains.pitch_radius(s.teeth, chain.pitch) for s in (chain.driving, chain.driven)]
     solids, labels = [], []
     lift = chain.height / 2
@@ -166,11 +166,12 @@ def chain_body(chain: Chain) -> Body | None:
         for name, (p, q) in runs.items():
             up = np.cross(axis, q - p)
             up = up / np.linalg.norm(up) * lift
-            side = axis * chain.width / 2
-            solids.append(Solid(np.array([e + u + s for e in (p, q) for u in (up, -up) for s in (side, -side)]), axis))
+            sides = axis * chain.width / 2, driven * chain.width / 2  # its plates lie along the shaft at each end
+            ends = [e + u + s for e, side in zip((p, q), sides, strict=True) for u in (up, -up) for s in (side, -side)]
+            solids.append(Solid(np.array(ends), axis))
             labels.append(f"{name} run{words}")
-        half = axis * chain.width / 2
-        for wheel, centre, radius in (("driving wheel", first, radii[0]), ("driven wheel", second, radii[1])):
+        for wheel, centre, radius, along in (("driving wheel", first, radii[0], axis), ("driven wheel", second, radii[1], driven)):
+            half = along * chain.width / 2
             solids.append(cylinder(radius + lift, centre - half, centre + half))
             labels.append(f"{wheel}{words}")
     return Body(

@@ -68,7 +68,11 @@ def drives(job: Job, result: place.PlaceAnswer, units: Units) -> list[Told]:
         rows.append(Told(f"{c.name}: take-up", f"centres grow {units.fine(c.fit.take_up)} to lie tight, {units.fine(c.fit.worn)} more by wear; "
                          f"or a slack run pushed {units.length(c.fit.sag)}", (c.id,)))  # fmt: skip
         rows.append(Told(f"{c.name}: travel", f"needs {c.bump:+.2f} pitches at bump, {c.droop:+.2f} at droop", (c.id,)))
-        line = f"{math.degrees(c.line.plan):+.2f}° in plan, {math.degrees(c.line.elevation):+.2f}° in elevation, {units.fine(c.line.offset)} sideways"
+        line = (
+            f"driven shaft's left end {abs(math.degrees(c.line.plan)):.2f}° {'ahead' if c.line.plan >= 0 else 'behind'}, "
+            f"{abs(math.degrees(c.line.elevation)):.2f}° {'up' if c.line.elevation >= 0 else 'down'}; "
+            f"driven wheel {units.fine(abs(c.line.offset))} to the {'left' if c.line.offset >= 0 else 'right'}"
+        )
         rows.append(
             Told(
                 f"{c.name}: line",
@@ -133,6 +137,11 @@ def stance(job: Job, result: place.PlaceAnswer, units: Units) -> list[Told]:
         return [Told("not yet", "Wheels at both ends and something heavy are needed.")]
     x, y, z = (float(v) for v in w.car.cg)
     datum = job.datum
+    if s.stance is None:
+        return [
+            Told("falls over", s.problem, (), True),
+            Told("car", f"{units.mass(w.car.mass)}, CG {units.point((x - datum.x, y - datum.y, z - datum.z))} from {datum.name}"),
+        ]
     corners = s.stance.corners
     aim = next((t for t in job.brief.targets if t.kind == "mass"), None)
     aimed = (
