@@ -36,6 +36,11 @@ def asked(kind: type[Q], text: str) -> Q:
         raise Problem("The question is nested too deeply.", where="input") from None
     except ValueError as error:
         raise Problem(f"The question is not JSON (line {getattr(error, 'lineno', 1)}).", where="input") from None
+    return demand(kind, data)
+
+
+def demand(kind: type[Q], data: Any) -> Q:
+    """Neutral data as a part of a question. Raises Problem with the first thing wrong and where."""
     try:
         return kind.model_validate(data)
     except ValidationError as error:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -33,6 +34,16 @@ def beam_frame(job: Job) -> Frame:
 
     Tubes are rigidly joined, on their centrelines unless they land beside. Raises Problem when there is no tube or one has no length.
     """
+    return _frame(job, True)
+
+
+def slender_frame(job: Job) -> Frame:
+    """The same without shear flexibility in any tube, for comparison."""
+    made = _frame(job, False)
+    return replace(made, shear_area_y=made.shear_area_y * 0, shear_area_z=made.shear_area_z * 0)
+
+
+def _frame(job: Job, shear: bool) -> Frame:
     nodes, ends = lines(job)
     index = {j.id: n for n, j in enumerate(job.joints)}
     rows, pinned, names, _ = _tubes(job)
@@ -41,7 +52,7 @@ def beam_frame(job: Job) -> Frame:
         e=rows[:, 0], g=rows[:, 1], area=rows[:, 2], i_y=rows[:, 3], i_z=rows[:, 4], j=rows[:, 5],
         shear_area_y=rows[:, 6], shear_area_z=rows[:, 7], roll=rows[:, 8],
         pinned=pinned, node_names=tuple(index), beam_names=names,
-        formed=_formed(job),
+        formed=_formed(job, shear),
         stressed=(*_panels(job, index), *_blocks(job, index)),
         fixity=job.proving.joint,
     )  # fmt: skip
@@ -93,7 +104,7 @@ def _panels(job: Job, index: dict[str, int]) -> tuple[Membrane, ...]:
 Stiff = tuple[tuple[float, float, tuple[float, ...]], ...]
 
 
-def _formed(job: Job) -> dict[int, Floats]:
+def _formed(job: Job, shear: bool) -> dict[int, Floats]:
     """The tubes that are no straight beam of one section, by their place in the job."""
     stiff = _stiffeners(job)
     made = {}
@@ -112,20 +123,21 @@ def _formed(job: Job) -> dict[int, Floats]:
             (m.e, m.g, m.poisson),
             stiff.get(t.id, ()),
             job.proving.ovalise,
+            shear,
         )
     return made
 
 
 @lru_cache(4000)
 def _element(
-    tube: Tube, places: tuple[Place, Place], ends: tuple[Place, Place], shape: AnySection, last: AnySection | None, moduli: tuple[float, float, float], stiff: Stiff, oval: bool
+    tube: Tube, places: tuple[Place, Place], ends: tuple[Place, Place], shape: AnySection, last: AnySection | None, moduli: tuple[float, float, float], stiff: Stiff, oval: bool, shear: bool
 ) -> Floats:  # fmt: skip
     """Stiffness (12, 12) of one such tube, kept for those that did not change."""
     e, g, poisson = moduli
     laid = _laid(tube, ends, shape, last, poisson, stiff, oval, TAPER_STEPS, 1)
     member = Member(
         laid.line,
-        laid.figures,
+        laid.figures if shear else laid.figures * [1, 1, 1, 1, 0, 0],
         laid.across,
         e,
         g,
@@ -324,4 +336,4 @@ def spots(job: Job) -> Spots:
 
 def _figures(shape: AnySection, poisson: float) -> tuple[float, ...]:
     p, f = shape.properties(poisson), shape.fibres()
-    return p.area, p.i_y, p.i_z, p.shear_area_y, p.shear_area_z, f.y, f.z, f.twist, float(f.round)
+    return p.area, p.i_y, p.i_z, p.shear_area_y or p.area, p.shear_area_z or p.area, f.y, f.z, f.twist, float(f.round)

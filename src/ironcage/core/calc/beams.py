@@ -237,6 +237,17 @@ def release_pins(k: Floats, pinned: NDArray[np.bool_]) -> Floats:
     return k
 
 
+def released(k: Floats, freed: Ints) -> Floats:
+    """Condense any of its twelve freedoms out of an element's stiffness (12, 12): those let go of at its ends, told in element axes.
+
+    What is let go of at both ends alike may move in itself without force, which the pseudo-inverse leaves at rest.
+    """
+    coupling = k[:, freed]
+    made = k - coupling @ np.linalg.pinv(k[np.ix_(freed, freed)], rcond=1e-12, hermitian=True) @ coupling.T
+    made[freed, :] = made[:, freed] = 0.0
+    return np.asarray((made + made.T) / 2)
+
+
 def soften(k: Floats, fixity: Floats, hinge: Floats) -> Floats:
     """Put a spring against bending between each end of elements and its joint, and condense the end out: k (m, 12, 12), fixity r (m, 2) of both ends.
 
@@ -332,12 +343,21 @@ class Solution:
 def solve(frame: Frame, held: NDArray[np.bool_], loads: Floats) -> Solution:
     """Static displacements of a frame under loads (n, 6, cases), held (n, 6) where True.
 
-    Raises Problem for a mechanism (naming the joint that moves most), for separate pieces, and for a
-    solution that does not satisfy its own equations.
+    Pieces that are not joined are worked out together where each is held. Raises Problem for a mechanism (naming the joint that moves most), for
+    a piece that nothing holds, and for a solution that does not satisfy its own equations.
     """
-    demand_one_piece(frame)
+    if any(not held[piece].any() for piece in pieces(frame)):
+        demand_one_piece(frame)
     factor = Factor(frame, held)
     f = loads.reshape(len(frame.nodes) * 6, -1)
+    idle = ~held.ravel()
+    idle[factor.free] = False
+    if (lost := np.flatnonzero(idle & (f != 0).any(axis=1))).size:
+        name, axis = frame.node_name(lost[0] // 6), lost[0] % 6
+        raise Problem(
+            f"The frame is a mechanism: nothing at {name} takes a {'moment about' if axis > 2 else 'force along'} {'xyz'[axis % 3]}.",
+            where=name, hint="Load something that is rigidly joined there.",
+        )  # fmt: skip
     u = factor.solve(f)
     force, residual = factor.left_over(u, f)
     force[factor.free] = 0.0

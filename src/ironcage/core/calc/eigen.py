@@ -9,6 +9,7 @@ import numpy as np
 from ironcage.core.calc.layout import Floats, Layout
 from ironcage.problem import Problem
 
+NOTHING = 1e-15  # beside a matrix of unit diagonal
 SMALL = 60  # so few freedoms are solved in full
 
 
@@ -46,6 +47,8 @@ def largest(layout: Layout, firm: Floats, other: Floats, count: int) -> tuple[Fl
     firm_matrix, other_matrix = (_sparse(layout, m, scale) for m in (firm, other))
     inverse = over(lambda f: dpbtrs(triangle, f, lower=1)[0].ravel())
     start = np.random.default_rng(7).standard_normal(n)
+    if abs(other_matrix).max() < NOTHING:  # nothing to find: no axial force in any beam, say
+        return np.zeros(count), np.eye(n, count) * scale[:, None]
     values, vectors = eigsh(other_matrix, k=count, M=firm_matrix, Minv=inverse, which="LA", v0=start)
     order = np.argsort(-values)
     return values[order], vectors[:, order] * scale[:, None]

@@ -1,4 +1,4 @@
-"""How a frame rings when nothing holds it: natural frequencies and shapes, with what kind of shape each is.
+"""How a frame rings, free or held: natural frequencies and shapes, with what kind of shape each is.
 
 Consistent mass of each beam (Przemieniecki, eq. 11.20 without its shear terms, with the polar inertia of its section), point masses at joints. The equations are
 shifted by a few hertz so that the six rigid motions can be factorised along.
@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ironcage.core.calc.beams import Floats, Frame, to_global
 from ironcage.core.calc.eigen import largest
@@ -57,8 +58,11 @@ def consistent_mass(frame: Frame, per_mm: Floats) -> Floats:
     return to_global(m, frame.axes)
 
 
-def modes(frame: Frame, per_mm: Floats, masses: Floats, count: int) -> tuple[Mode, ...]:
-    """The first `count` modes that are no rigid motion, rising. per_mm: kg a mm of each beam (m,); masses: kg at each node (n,)."""
+def modes(
+    frame: Frame, per_mm: Floats, masses: Floats, count: int, held: NDArray[np.bool_] | None = None
+) -> tuple[Mode, ...]:
+    """The first `count` modes that are no rigid motion, rising. per_mm: kg a mm of each beam (m,); masses: kg at each node (n,); held (n, 6) where True, nothing
+    unless given."""
     stiffness, freedoms = frame.elements
     beams = len(frame.ends)
     mass = np.zeros_like(stiffness)
@@ -70,7 +74,8 @@ def modes(frame: Frame, per_mm: Floats, masses: Floats, count: int) -> tuple[Mod
     shift = (2 * np.pi * SHIFT_HZ) ** 2
     stiffness, mass = np.concatenate([stiffness, points * 0]), np.concatenate([mass, points])
     laid = layout(
-        len(frame.nodes), stiffness, np.concatenate([freedoms, at]), np.zeros((len(frame.nodes), 6), dtype=bool)
+        len(frame.nodes), stiffness, np.concatenate([freedoms, at]),
+        np.zeros((len(frame.nodes), 6), dtype=bool) if held is None else held,
     )
     values, vectors = largest(laid, stiffness + shift * mass, mass, count + 6)
     moved = np.zeros((6 * len(frame.nodes), len(values)))

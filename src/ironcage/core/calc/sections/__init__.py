@@ -3,15 +3,23 @@
 A new kind is a module like `round.py` and a line in `AnySection`.
 """
 
+from typing import overload
+
 from ironcage.core.calc.sections.angle import Angle
 from ironcage.core.calc.sections.properties import Fibres, SectionProperties
 from ironcage.core.calc.sections.rect import Rect
 from ironcage.core.calc.sections.round import Round
+from ironcage.core.calc.sections.stated import Stated
 
 AnySection = Round | Rect | Angle
+Figured = AnySection | Stated  # what a beam can be made of
 
 
-def between(one: AnySection, other: AnySection, share: float) -> AnySection:
+@overload
+def between(one: AnySection, other: AnySection, share: float) -> AnySection: ...
+@overload
+def between(one: Figured, other: Figured, share: float) -> Figured: ...
+def between(one: Figured, other: Figured, share: float) -> Figured:
     """The section at a share of the way along a taper; of another kind, the first section as far as the middle."""
 
     def mix(a: float, b: float) -> float:
@@ -26,10 +34,12 @@ def between(one: AnySection, other: AnySection, share: float) -> AnySection:
         )
     if isinstance(one, Round) and isinstance(other, Round):
         return Round(mix(one.od_mm, other.od_mm), mix(one.wall_mm, other.wall_mm))
+    if isinstance(one, Stated) and isinstance(other, Stated):
+        return Stated(*(mix(getattr(one, k), getattr(other, k)) for k in ("area", "i_y", "i_z", "j", "shear_area_y", "shear_area_z")))
     return one if share < 0.5 else other
 
 
-def along_taper(one: AnySection, other: AnySection, poisson: float) -> tuple[float, float]:
+def along_taper(one: Figured, other: Figured, poisson: float) -> tuple[float, float]:
     """The mean area of a taper from one section to another, mm², and the share of its length at which its centroid lies.
 
     Area is a quadratic of the share where sizes and walls change evenly, so Simpson's rule is exact for both.
@@ -44,4 +54,4 @@ def depth(shape: AnySection, y: float, z: float) -> float:
     return shape.reach(y, z) + shape.reach(-y, -z)
 
 
-__all__ = ["Angle", "AnySection", "Fibres", "Rect", "Round", "SectionProperties", "along_taper", "between", "depth"]
+__all__ = ["Angle", "AnySection", "Fibres", "Figured", "Rect", "Round", "SectionProperties", "Stated", "along_taper", "between", "depth"]
