@@ -30,6 +30,7 @@ def _stiffness(job: Job) -> Said:
     ranked = sorted(zip(job.tubes, a.energy, strict=True), key=lambda pair: -pair[1])
     return {
         "torsional_stiffness_n_m_per_deg": round(a.torsion * PER_DEGREE, 2),
+        "torsional_stiffness_each_rear_pickup_held": None if a.clamped is None else round(a.clamped * PER_DEGREE, 2),
         "twist_deg_at_1000_n_m": round(math.degrees(a.angle), 5), "track_of_loads_mm": round(a.track, 2),
         "bending_stiffness_n_per_mm": None if a.bending is None else round(a.bending, 2), "bending_load_at": list(a.bending_at),
         "lateral_stiffness_n_per_mm": None if a.lateral is None else round(a.lateral, 2),

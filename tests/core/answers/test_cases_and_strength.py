@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from ironcage.core.answers import cases, checks, prove, strength
+from ironcage.core.answers import cases, checks, measured, prove, strength, vibration
 from ironcage.core.answers.mass import stance, weigh
 from ironcage.core.answers.model import beam_frame, fine_frame, spots
 from ironcage.core.calc.beams import solve
@@ -213,7 +213,7 @@ def test_forces_along_a_bend_are_those_of_the_same_tube_cut_into_its_chords() ->
     held = np.zeros((2, 6), dtype=bool)
     held[0] = True
     u = solve(tube, held, load).u
-    figures = strength.Figures.of(job, tube, spots(job))
+    figures = strength.Figures.of(job, tube, spots(job), held.any(axis=1)[:, None])
     uses, parts = figures.uses(tube, u)
     wide = np.zeros((len(fine.frame.nodes), 6, 1))
     wide[1] = load[1]
@@ -312,3 +312,50 @@ def test_a_chain_takes_hold_of_the_engines_mounts_and_the_axles_bearings() -> No
     assert 0 < line.mm < 1
     bare = job.but(parts=tuple(p for p in job.parts if p.kind != "engine"))
     assert {job.joints[n].id for n in cases.chain_joints(bare, job.chains[0])[0]} == {"J5L", "J12L", "J6", "J7L"}
+
+
+def flat_ladder() -> Job:
+    """Rails and rungs in one plane, so that a vertical load pushes no tube along its own line."""
+    job = typed(Job(), "joint 0 300 200", "joint -600 300 200", "joint -1200 300 200")
+    for a, b in (("J1L", "J2L"), ("J2L", "J3L"), ("J1L", "J1R"), ("J2L", "J2R"), ("J3L", "J3R")):
+        job = typed(job, f"tube {a} {b} 38 x 2")
+    return edits.add_pickup(edits.add_pickup(job, "J1L", "front"), "J3L", "rear")
+
+
+def test_a_flat_frame_under_a_vertical_load_has_strength_and_does_not_buckle() -> None:
+    job = typed(flat_ladder(), "case Middle: J2L z-1 kN, J2R z-1 kN held J1L J1R J3L")
+    assert [c.name for c in strength.answer(job).cases] == ["Middle"]
+    assert math.isinf(vibration.collapses(job)[0].factor)
+
+
+def test_a_post_that_hangs_free_at_one_end_is_a_column_of_twice_its_length() -> None:
+    """Euler of a cantilever, π²EI/(2L)², of which the buckling of the whole is the independent road."""
+    job = typed(flat_ladder(), "joint 0 300 1700 alone", "tube J1L J2R 38 x 2")
+    top = job.joints[-1].id
+    job = typed(job, f"tube J1L {top} 25 x 1.5", f"case Push: {top} z-1 kN held J1L J2L J1R")
+    told = strength.answer(job)
+    post = next(t for t in told.tubes if top in job.tube(t.tube).ends)
+    i, area = math.pi / 64 * (25**4 - 22**4), math.pi / 4 * (25**2 - 22**2)
+    m = job.material(job.tube(post.tube).material)
+    euler = math.pi**2 * m.e * i / 3000**2
+    assert euler / area < m.yield_strength / 2
+    row = list(job.tube_by_id).index(post.tube)
+    assert told.uses[2, row, 0] == pytest.approx(1000 / euler, rel=0.02)
+    assert 1 / vibration.collapses(job)[0].factor == pytest.approx(told.uses[2, row, 0], rel=0.1)
+
+
+def test_a_rigid_fixture_reads_stiffer_than_pickups_that_may_move_against_each_other(demo: Job) -> None:
+    told = prove.answer(demo)
+    assert told.clamped is not None
+    several = any(len(names) > 1 for corner, names in told.corners.items() if corner.startswith("rear"))
+    assert told.clamped > told.torsion * (1.01 if several else 1 - 1e-9)
+    assert any("mean of the rear left pickups" in a for a in told.assumptions)
+
+
+def test_a_twist_read_at_both_ends_is_less_sure_by_root_two() -> None:
+    ends = {}
+    for words in ("", " rear 0.01"):
+        job = typed(sample("sandpiper"), "reading lever 1000", *(f"reading {kg} kg front {kg * 0.011:.4f}{words}" for kg in (10, 20, 30, 40)))
+        ends[words] = measured.answer(job).measured
+    relative = [m.spread / m.stiffness for m in ends.values()]
+    assert relative[1] / relative[0] == pytest.approx(math.sqrt(2), rel=1e-3)

@@ -222,7 +222,7 @@ def _static(question: Question, model: _Model, frame: Frame) -> dict[str, Any]:
     solved = solve(frame, held, loads)
     u, reactions = solved.u[:, :, 0], solved.reactions[:, :, 0]
     forces = frame.end_forces(u)
-    figures = Figures.of(model.job, frame, spots(model.job))
+    figures = Figures.of(model.job, frame, spots(model.job), held.any(axis=1)[:, None])
     uses, stress = figures.uses(frame, solved.u)
     worst = np.maximum.reduceat(stress["mises"], figures.starts, axis=0)[:, 0]
     told: dict[str, Any] = {

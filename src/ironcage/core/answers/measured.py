@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from datetime import date
 
@@ -49,7 +50,8 @@ def answer(job: Job) -> TestAnswer:
     test = job.proving.test
     torque = np.array([r.mass * G * test.lever for r in test.readings])
     angle = np.array([r.front - r.rear for r in test.readings])
-    found = measure(torque, angle, test.off)
+    both = any(r.rear for r in test.readings)  # a difference of two readings is less sure than one, by √2
+    found = measure(torque, angle, test.off * (math.sqrt(2) if both else 1.0))
     model, rigid = prove.twist(job).stiffness, _with(job, 1.0)
     factor = _factor(job, found.stiffness, rigid)
     between = (_factor(job, found.stiffness - found.spread, rigid), _factor(job, found.stiffness + found.spread, rigid))

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ironcage.core.answers import cases
 from ironcage.core.answers.cache import remembered
@@ -26,7 +27,8 @@ Check = Literal["yield", "at the weld", "column"]
 CHECKS: tuple[Check, ...] = ("yield", "at the weld", "column")
 ASSUMED = (
     "Von Mises' stress against the yield strength anywhere and against the as-welded strength at both ends; loads at joints only, tubes between them unloaded.",
-    "Columns are pinned at both joints (on the cautious side): Euler where slender, Johnson where stocky, bending grown by the push. Sleeves and gussets don't lower the stress told here.",
+    "Columns are pinned at both joints, and twice as long where one end hangs free: Euler where slender, Johnson where stocky, bending grown by the push. "
+    "That is cautious for a tube that others hold at both ends; several tubes that stand free in a row, or sway together, are told by the buckling of the whole. Sleeves and gussets don't lower the stress told here.",
     "Linear, small movements; no fatigue, no crash, no local dents or crippling, no stress raisers at copes and holes. Margins are of an estimate, not of a licence to drive.",
 )
 
@@ -142,7 +144,11 @@ def _judged(
     u: Floats,
     reactions: Floats,
 ) -> StrengthAnswer:
-    figures = Figures.of(job, frame, at)
+    index = {j.id: n for n, j in enumerate(job.joints)}
+    held = np.zeros((len(frame.nodes), len(told)), dtype=bool)
+    for n, case in enumerate(told):
+        held[[index[j] for j in case.held], n] = True
+    figures = Figures.of(job, frame, at, held)
     uses, parts = figures.uses(frame, u)
     tubes = tuple(_worst(job, figures, uses, parts, told, n) for n in range(len(job.tubes)))
     axial = np.add.reduceat(parts["force"], figures.starts, axis=0) / figures.counts[:, None]
@@ -151,8 +157,8 @@ def _judged(
 
 @dataclass(frozen=True, eq=False)
 class Figures:
-    """What the tubes of a job stand. at: spots in the order of the tubes; starts, counts (m,): which are each tube's; strength, welded, e (m,), MPa; length, radius (m,): of the
-    column, mm."""
+    """What the tubes of a job stand. at: spots in the order of the tubes; starts, counts (m,): which are each tube's; strength, welded, e (m,), MPa; length
+    (m, cases or 1): of the column, twice the tube where one end hangs free; radius (m,): of gyration, mm."""
 
     at: Spots
     starts: Ints
@@ -164,15 +170,15 @@ class Figures:
     radius: Floats
 
     @staticmethod
-    def of(job: Job, frame: Frame, at: Spots) -> Figures:
-        """From a job, its frame and its spots."""
+    def of(job: Job, frame: Frame, at: Spots, held: NDArray[np.bool_]) -> Figures:
+        """From a job, its frame and its spots; held (n, cases): joints that are held."""
         counts = np.bincount(at.beam, minlength=len(job.tubes))
         starts = np.cumsum(counts) - counts
         materials = [job.material(t.material) for t in job.tubes]
         least = np.minimum(frame.i_y, frame.i_z)
         return Figures(
             at, starts, counts, np.array([m.yield_strength for m in materials]), np.array([m.as_welded_yield for m in materials]),
-            frame.e, frame.lengths, np.sqrt(least / frame.area),
+            frame.e, frame.lengths[:, None] * np.where(_hanging(frame, held), 2.0, 1.0), np.sqrt(least / frame.area),
         )  # fmt: skip
 
     def uses(self, frame: Frame, u: Floats) -> tuple[Floats, dict[str, Floats]]:
@@ -183,8 +189,9 @@ class Figures:
         ends = np.maximum(mises[self.starts], mises[self.starts + self.counts - 1])
         bending = np.maximum.reduceat(made.bending, self.starts, axis=0)
         push = np.maximum.reduceat(-made.axial, self.starts, axis=0)
-        critical = column_stress(self.length, self.radius, self.e, self.strength)[:, None]
-        euler = (np.pi**2 * self.e / (self.length / self.radius) ** 2)[:, None]
+        radius, e = self.radius[:, None], self.e[:, None]
+        critical = column_stress(self.length, radius, e, self.strength[:, None])
+        euler = np.pi**2 * e / (self.length / radius) ** 2
         column = column_use(push, bending, critical, euler, self.strength[:, None])
         uses = np.stack([anywhere / self.strength[:, None], ends / self.welded[:, None], column])
         return uses, {
@@ -196,6 +203,14 @@ class Figures:
             "mises": mises,
             "push": push,
         }
+
+
+def _hanging(frame: Frame, held: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Which tubes have an end (m, cases) that nothing else is joined to and nothing holds."""
+    joined = np.bincount(frame.ends.ravel(), minlength=len(frame.nodes)) > 1
+    joined[[n for body in frame.stressed for n in body.corners]] = True
+    free = ~(joined[:, None] | held)
+    return np.asarray(free[frame.ends[:, 0]] | free[frame.ends[:, 1]])
 
 
 def _worst(

@@ -17,7 +17,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ironcage.core.calc.beams import Floats, Frame, demand_one_piece
+from ironcage.core.calc.beams import Floats, Frame, demand_one_piece, solve
 from ironcage.core.calc.carry import spreader
 from ironcage.core.calc.factor import Factor
 from ironcage.problem import Problem
@@ -185,6 +185,21 @@ def twist_test(rig: Rig, torque: float) -> TwistResult:
         raise Problem("The front pickups do not twist under the test load.", where="front pickups",
                       hint="Check that the left one lies left of the right one.")  # fmt: skip
     return TwistResult(torque / angle, angle, torque, track, u[:, :, 0], float(reactions[5, 0]))
+
+
+def clamped_twist(rig: Rig, torque: float) -> float:
+    """The same stiffness, N·mm/rad, with every rear pickup held by itself, as on a rigid fixture: the left ones in x, y, z, the right ones in x, z.
+
+    Raises Problem for a mechanism.
+    """
+    held = np.zeros((len(rig.frame.nodes), 6), dtype=bool)
+    held[list(rig.corners["rear left"]), :3] = True
+    for axis in (X, Z):
+        held[list(rig.corners["rear right"]), axis] = True
+    held[np.setdiff1d(np.arange(len(held)), rig.frame.ends.ravel())] = True  # joints on no tube
+    track = float(rig.place("front left")[Y] - rig.place("front right")[Y])
+    u = solve(rig.frame, held, twist_loads(rig, torque / track).reshape(-1, 6, 1)).u
+    return torque / math.atan(float(twist_loads(rig, 1.0) @ u.ravel()) / track)
 
 
 def twist_along(nodes: Floats, pairs: NDArray[np.int64], u: Floats) -> Floats:

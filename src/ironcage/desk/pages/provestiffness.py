@@ -30,7 +30,7 @@ class StiffnessTab(ProveTab):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.figures = {key: Words("–") for key in ("twist", "bending", "sideways", "per kg", "frame", "soft")}
+        self.figures = {key: Words("–") for key in ("twist", "clamped", "bending", "sideways", "per kg", "frame", "soft")}
         for key in ("twist", "bending"):
             self.figures[key].setFont(text_font(13, bold=True))
         self.figures["soft"].setWordWrap(True)
@@ -52,7 +52,7 @@ class StiffnessTab(ProveTab):
         self.tubes.chose.connect(session.choose)
         self.limits = Words(LIMITS, name="quiet", wrap=True)
         self.limits.setToolTip(" ".join(prove.ASSUMPTIONS))
-        left = column(heading("Twist stiffness"), self.figures["twist"], self.figures["per kg"], heading("Bending"), self.figures["bending"], self.figures["sideways"],
+        left = column(heading("Twist stiffness"), self.figures["twist"], self.figures["clamped"], self.figures["per kg"], heading("Bending"), self.figures["bending"], self.figures["sideways"],
                       heading("Frame"), self.figures["frame"], self.empty)  # fmt: skip
         left.addStretch(1)
         middle = column(
@@ -120,6 +120,11 @@ class StiffnessTab(ProveTab):
             self.plot.show_twist((), None, units)
             return
         self.figures["twist"].setText(units.torsional_stiffness(result.torsion))
+        self.figures["clamped"].setText(
+            "" if result.clamped is None else f"on a rigid fixture {units.torsional_stiffness(result.clamped)}"
+        )
+        self.figures["clamped"].setToolTip("Every rear pickup held by itself; above, the mean of each corner's is held and they may move against each other")
+        self.figures["twist"].setToolTip("The mean of each rear corner's pickups is held")
         self.figures["bending"].setText("–" if result.bending is None else units.linear_stiffness(result.bending))
         self.figures["bending"].setToolTip(f"1 kN at {' and '.join(result.bending_at)}" if result.bending_at else
                                            "No joint between the axles can be loaded.")  # fmt: skip
@@ -176,10 +181,11 @@ class StiffnessTab(ProveTab):
         def at(name: str) -> np.ndarray:
             return np.array(job.joint_by_id[name].place) + (u[index[name], :3] * scale if scale else 0)
 
-        for corner, words in (("rear left", "held x y z"), ("rear right", "held x z")):
+        for corner, words in (("rear left", "x y z"), ("rear right", "x z")):
             for name in result.corners[corner]:
                 foot(brush, at(name))
-            brush.tag(tuple(at(result.corners[corner][0])), words, look.ink, offset=(14, 26))
+            several = len(result.corners[corner]) > 1
+            brush.tag(tuple(at(result.corners[corner][0])), f"{'mean ' if several else ''}held {words}", look.ink, offset=(14, 26))
         units = units_of(job)
         if test == 0:
             worst = int(result.energy.argmax())
