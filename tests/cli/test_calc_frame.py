@@ -151,7 +151,9 @@ def test_shear_can_be_left_out_of_every_kind_of_tube(ask, more: dict[str, Any]) 
     told = ask(**(_beam(**more) | {"shear": False}))
     assert told["displacements_mm_deg"]["b"][2] == pytest.approx(-100 * 900**3 / (3 * E * _i(38, 2)), rel=1e-5)
     stiff = ask(**_beam(**more))
-    assert stiff["displacements_mm_deg"]["b"][2] < told["displacements_mm_deg"]["b"][2] * 1.001  # shear bends it further
+    assert (
+        stiff["displacements_mm_deg"]["b"][2] < told["displacements_mm_deg"]["b"][2] * 1.001
+    )  # shear bends it further
 
 
 def test_a_sleeve_starts_where_it_is_said_and_weighs(ask) -> None:
@@ -213,7 +215,10 @@ def test_any_of_six_freedoms_can_be_let_go_of_at_an_end(ask) -> None:
     }  # fmt: skip
 
     def sag(*axes: str) -> float:
-        tubes = [{"ends": ["a", "m"], "section": "38 x 2"}, {"ends": ["m", "b"], "section": "38 x 2", "released": [[], list(axes)]}]
+        tubes = [
+            {"ends": ["a", "m"], "section": "38 x 2"},
+            {"ends": ["m", "b"], "section": "38 x 2", "released": [[], list(axes)]},
+        ]
         return -ask(**(middle | {"tubes": tubes}))["displacements_mm_deg"]["m"][2]
 
     ei = E * _i(38, 2)
@@ -221,6 +226,14 @@ def test_any_of_six_freedoms_can_be_let_go_of_at_an_end(ask) -> None:
     assert sag("ry") == pytest.approx(7 * 100 * 900**3 / 768 / ei, rel=1e-6)  # propped cantilever, load in its middle
     assert sag("z", "ry") == pytest.approx(100 * 450**3 / 3 / ei, rel=1e-6)  # nothing is left of that end's support
     assert sag("x", "rx") == pytest.approx(sag(), rel=1e-6)
-    assert "‘rq’, which is no axis" in ask(**(both | {"tubes": [{"ends": ["a", "b"], "released": [["rq"], []]}]}))["refused"]
-    pinned = ask(**(_beam(pinned=[False, True]) | {"held": {"a": HELD, "b": ["x", "y", "z"]}, "loads": {"b": [0, 0, 0, 0, 5, 0]}}))
+    assert (
+        "‘rq’, which is no axis"
+        in ask(**(both | {"tubes": [{"ends": ["a", "b"], "released": [["rq"], []]}]}))["refused"]
+    )
+    pinned = ask(
+        **(
+            _beam(pinned=[False, True])
+            | {"held": {"a": HELD, "b": ["x", "y", "z"]}, "loads": {"b": [0, 0, 0, 0, 5, 0]}}
+        )
+    )
     assert "mechanism" in pinned["refused"]

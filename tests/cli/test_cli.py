@@ -320,7 +320,7 @@ def test_calc_pattern_and_bolt(tmp_path: Path, capsys: pytest.CaptureFixture[str
     assert result["worst_mm"] < 1e-3
     _, result, _ = calculated(capsys, tmp_path, "bolt", {"bolt": 10, "through_mm": 50, "wall_mm": 3, "lean_deg": 10})
     assert result["far_hole_off_mm"] == pytest.approx(47 * math.tan(math.radians(10)), abs=1e-3)
-    assert "no M9" in calculated(capsys, tmp_path, "bolt", {"bolt": 9, "through_mm": 50})[2]
+    assert "no bolt ‘M9’" in calculated(capsys, tmp_path, "bolt", {"bolt": 9, "through_mm": 50})[2]
 
 
 def test_calc_bend_marks_a_hoop_and_calc_section_compares(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

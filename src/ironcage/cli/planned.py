@@ -81,8 +81,8 @@ def say_place(job: Job) -> Said:
         "near": [_near(job, n) for n in a.clashes.near if n.state == "clear"],
         "cannot_come_out": [{"part": name_of(job, b.part), "by": " ".join(b.by), "mm": round(b.depth, 1)} for b in a.clashes.blocked],
         "people": [_person(job, p) for p in a.people],
-        "bolt_patterns": [{"pattern": p.name, "holes": " ".join(f"{h}:{x:.2f},{y:.2f}" for h, (x, y) in zip(p.holes, p.fitted.places, strict=True)),
-                           "diameter_mm": p.diameter, "worst_mm": round(p.fitted.worst, 3)} for p in a.patterns],
+        "bolt_patterns": [{"pattern": p.name, "holes": " ".join(f"{h}:{x:.2f},{y:.2f}" for h, (x, y) in zip(p.fitted.holes, p.fitted.places, strict=True)),
+                           "diameter_mm": p.diameter, "worst_mm": round(abs(float(p.fitted.off[p.fitted.worst])), 3), "spare_readings": p.fitted.spare, "doubts": list(p.fitted.doubts)} for p in a.patterns],
         "chains": [_chain(c) for c in a.chains], "shafts": [_shaft(x) for x in a.shafts],
         "assumptions": [*people.ASSUMPTIONS, *mass.ASSUMED, drives.LIMITS, drives.GUARD],
     }  # fmt: skip

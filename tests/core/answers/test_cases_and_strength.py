@@ -355,7 +355,11 @@ def test_a_rigid_fixture_reads_stiffer_than_pickups_that_may_move_against_each_o
 def test_a_twist_read_at_both_ends_is_less_sure_by_root_two() -> None:
     ends = {}
     for words in ("", " rear 0.01"):
-        job = typed(sample("sandpiper"), "reading lever 1000", *(f"reading {kg} kg front {kg * 0.011:.4f}{words}" for kg in (10, 20, 30, 40)))
+        job = typed(
+            sample("sandpiper"),
+            "reading lever 1000",
+            *(f"reading {kg} kg front {kg * 0.011:.4f}{words}" for kg in (10, 20, 30, 40)),
+        )
         ends[words] = measured.answer(job).measured
     relative = [m.spread / m.stiffness for m in ends.values()]
     assert relative[1] / relative[0] == pytest.approx(math.sqrt(2), rel=1e-3)

@@ -7,11 +7,11 @@ import pytest
 
 from ironcage.core.answers import cut, frame
 from ironcage.core.answers.mass import weigh
+from ironcage.core.exchange.drawing import Words
+from ironcage.core.exchange.templates import template
 from ironcage.core.job import edits
 from ironcage.core.job.commands import understand
 from ironcage.core.job.model import Job
-from ironcage.core.exchange.drawing import Words
-from ironcage.core.exchange.templates import template
 from ironcage.samples import SAMPLES, sample
 from ironcage.units import METRIC
 
@@ -189,7 +189,11 @@ def test_tubes_of_a_donor_are_not_billed(tee: Job) -> None:
 
 def test_a_piece_that_is_not_quite_straight_says_how_far_it_is_off() -> None:
     turn = math.radians(0.64)
-    job = framed({"o": "38 x 2 round"}, ("o", (-600, 0, 0), (0, 0, 0)), ("o", (0, 0, 0), (500 * math.cos(turn), 0, 500 * math.sin(turn))))
+    job = framed(
+        {"o": "38 x 2 round"},
+        ("o", (-600, 0, 0), (0, 0, 0)),
+        ("o", (0, 0, 0), (500 * math.cos(turn), 0, 500 * math.sin(turn))),
+    )
     (piece,) = cut.answer(job).pieces
     assert piece.notes == ("turns 0.64° at J2: laid straight it is 5.6 mm off at J3",)
 

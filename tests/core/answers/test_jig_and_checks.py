@@ -35,7 +35,11 @@ def test_a_sloping_tube_hangs_lower_than_its_radius() -> None:
 @pytest.mark.parametrize(
     ("section", "roll", "drop"),
     [
-        ("40 x 40 x 4 angle", 0.0, (40 * 4 * 2 + 36 * 4 * 22) / (40 * 4 + 36 * 4)),  # the heel is under the centroid, 11.47
+        (
+            "40 x 40 x 4 angle",
+            0.0,
+            (40 * 4 * 2 + 36 * 4 * 22) / (40 * 4 + 36 * 4),
+        ),  # the heel is under the centroid, 11.47
         ("60 x 30 x 2 rectangular", 45.0, (30 + 15) * math.sqrt(0.5)),  # its lowest corner, were it sharp
     ],
 )

@@ -127,7 +127,10 @@ def test_tips_are_the_extremes_of_many_lines_and_no_saddle_tip_comes_from_one_th
     section: AnySection, onto: AnySection, a: float, b: float, roll: float, aside: float
 ) -> None:
     """Against twenty times as many lines, none of which may go further than what is told, and of which those that touch come near it."""
-    tube, receiver = axes_along([a, b, 1], roll), cope.receiver_of(onto, axes_along([1, 0, 0], 0.4), np.array([0, aside, 0]))
+    tube, receiver = (
+        axes_along([a, b, 1], roll),
+        cope.receiver_of(onto, axes_along([1, 0, 0], 0.4), np.array([0, aside, 0])),
+    )
     made = cope.end_profile(section, tube, np.zeros(3), 1.0, receiver)
     _, points, _ = section.contour.lines(7200)
     outer, beside = receiver.leave(points @ tube[1:], tube[0])
@@ -135,7 +138,9 @@ def test_tips_are_the_extremes_of_many_lines_and_no_saddle_tip_comes_from_one_th
     assert made.template_tip <= dense.cut.min() + 1e-3
     assert made.shoulder >= dense.cut.max() - 1e-3
     if (beside == 0).any():
-        assert made.saddle_tip == pytest.approx(outer[beside == 0].min(), abs=2.5)  # a wall may end steeply between two lines
+        assert made.saddle_tip == pytest.approx(
+            outer[beside == 0].min(), abs=2.5
+        )  # a wall may end steeply between two lines
         assert made.saddle_tip <= outer[beside == 0].min() + 1e-3
     else:
         assert made.saddle_tip == made.template_tip

@@ -92,3 +92,15 @@ def test_the_library_holds_what_people_buy() -> None:
         shape.od_mm == pytest.approx(33.4, abs=0.05) and shape.wall_mm == pytest.approx(3.38, abs=0.02)
         for shape in pipes.values()
     )  # 1 in sch 40
+
+
+@pytest.mark.parametrize(
+    ("width", "height", "torsion", "twist"), [(20, 20, 0.1406, 0.208), (20, 40, 0.229, 0.246), (10, 100, 0.313, 0.313)]
+)
+def test_a_solid_bar_twists_as_the_tables_say(width: float, height: float, torsion: float, twist: float) -> None:
+    """Timoshenko's table of k₁ and k₂: J = k₁·b·t³, τ = T/(k₂·b·t²); area and bending those of a plain rectangle."""
+    bar = Rect(width, height, width / 2)
+    p = bar.properties(0.3)
+    assert (p.area, p.i_y) == (pytest.approx(width * height), pytest.approx(width * height**3 / 12))
+    assert p.j == pytest.approx(torsion * height * width**3, rel=3e-3)
+    assert bar.fibres().twist == pytest.approx(twist * height * width**2, rel=3e-3)

@@ -37,11 +37,13 @@ def test_a_plate_has_its_holes_where_they_were_taped() -> None:
 
 
 def test_a_bolt_line_says_sizes_and_changes_nothing() -> None:
+    assert understand('bolt 1/2" through 2" wall 1/8"', Job()).name.startswith('Bolt 1/2", class 5, through')
+    assert understand("bolt 25 through 60", Job()).name.startswith("Shaft 25.0 mm through")
     done = understand("bolt M10 through 50 wall 3 lean 12", Job())
     assert done.job == Job()
     along = 11 / math.cos(math.radians(12)) + 3 * math.tan(math.radians(12))
     assert f"holes 11.00 mm by {along:.2f} mm along the lean" in done.name
-    assert "clear 17.77 mm for the head" in done.name
+    assert "clear 18.48 mm for the head" in done.name
 
 
 def test_sticks_are_tubes_less_half_a_stick_where_they_butt(sandpiper: Job) -> None:

@@ -118,7 +118,9 @@ class _Model:
         def section(shape: Figured) -> str:
             if shape not in sections:
                 name = f"section {len(sections) + 1}"
-                sections[shape] = Section.model_construct(name=name, shape=shape)  # not checked: a job's file has no section by its figures
+                sections[shape] = Section.model_construct(
+                    name=name, shape=shape
+                )  # not checked: a job's file has no section by its figures
             return sections[shape].name
 
         asked = dict.fromkeys((*(t.material for t in q.tubes), *(p.material for p in q.panels)))
@@ -132,9 +134,17 @@ class _Model:
                               pinned_a=t.pinned[0], pinned_b=t.pinned[1], corners=corners, radius=t.radius_mm, taper=section(t.taper) if t.taper else "",
                               offset_a=t.beside_mm[0], offset_b=t.beside_mm[1]))  # fmt: skip
             if t.sleeves and isinstance(t.section, Stated):
-                raise Problem(f"tube {n} can't have sleeves: its section is given by its figures, not its size.", where="sleeves")
+                raise Problem(
+                    f"tube {n} can't have sleeves: its section is given by its figures, not its size.", where="sleeves"
+                )
             fitted += [
-                Doubler(id=f"F{len(fitted) + k + 1}", tube=f"T{n + 1}", at=s.at_mm + s.length_mm / 2, length=s.length_mm, wall=s.wall_mm)
+                Doubler(
+                    id=f"F{len(fitted) + k + 1}",
+                    tube=f"T{n + 1}",
+                    at=s.at_mm + s.length_mm / 2,
+                    length=s.length_mm,
+                    wall=s.wall_mm,
+                )
                 for k, s in enumerate(t.sleeves)
             ]
         for n, p in enumerate(q.panels):
@@ -160,7 +170,9 @@ class _Model:
             made = replace(made, shear_area_y=made.shear_area_y * 0, shear_area_z=made.shear_area_z * 0)
         rows = []
         for n, t in enumerate(self.job.tubes):
-            own = np.flatnonzero(fine.owner == n)  # its beams in a row, then a stub for each end that lands beside its joint
+            own = np.flatnonzero(
+                fine.owner == n
+            )  # its beams in a row, then a stub for each end that lands beside its joint
             rows.append((int(own[0]), int(own[len(own) - 1 - any(t.offset_a) - any(t.offset_b)])))
         return fine._replace(frame=self._finished(made, rows))
 
@@ -222,7 +234,7 @@ def _static(question: Question, model: _Model, frame: Frame) -> dict[str, Any]:
     solved = solve(frame, held, loads)
     u, reactions = solved.u[:, :, 0], solved.reactions[:, :, 0]
     forces = frame.end_forces(u)
-    figures = Figures.of(model.job, frame, spots(model.job), held.any(axis=1)[:, None])
+    figures = Figures.of(model.job, frame, spots(model.job), np.atleast_1d(held.any(axis=1))[:, None])
     uses, stress = figures.uses(frame, solved.u)
     worst = np.maximum.reduceat(stress["mises"], figures.starts, axis=0)[:, 0]
     told: dict[str, Any] = {

@@ -6,7 +6,8 @@ from typing import Annotated, Any
 from pydantic import Field
 
 from ironcage.cli.calc.question import Asked, Number, plain
-from ironcage.core.calc.bolts import BOLTS, crush_tube, fit_pattern, splay_hole
+from ironcage.core.calc.bolts import bolt_named, crush_tube, splay_hole
+from ironcage.core.calc.pattern import fit_pattern
 
 Taped = tuple[Annotated[int, Field(ge=1, le=60)], Annotated[int, Field(ge=1, le=60)], Number]
 
@@ -19,33 +20,34 @@ class PatternQuestion(Asked):
 
 def pattern(question: PatternQuestion) -> dict[str, Any]:
     """Places in mm, hole 1 at the origin and hole 2 along x."""
-    fitted = fit_pattern({(a, b): d for a, b, d in question.taped})
-    holes = sorted({h for a, b, _ in question.taped for h in (a, b)})
+    fitted = fit_pattern(question.taped)
     return {
-        "holes_mm": {str(h): plain(p, 4) for h, p in zip(holes, fitted.places, strict=True)},
-        "off_mm": {f"{a}-{b}": round(v, 4) for (a, b), v in fitted.off.items()}, "worst_mm": round(fitted.worst, 4),
+        "holes_mm": {str(h): plain(p, 4) for h, p in zip(fitted.holes, fitted.places, strict=True)},
+        "off_mm": [{"pair": f"{a}-{b}", "taped": d, "off": round(float(v), 4)} for (a, b, d), v in zip(fitted.readings, fitted.off, strict=True)],
+        "worst_mm": round(float(abs(fitted.off[fitted.worst])), 4), "spare_readings": fitted.spare, "doubts": list(fitted.doubts),
     }  # fmt: skip
 
 
 class BoltQuestion(Asked):
-    """A metric bolt through a section: its depth outside to outside, wall, lean from square, class, and the crush tube's yield."""
+    """A bolt through a section, `10` or `"M10"` metric or `"1/2\""` inch: the section's depth outside to outside, wall, lean from square, the bolt's class, and the crush tube's yield."""
 
-    bolt: int
+    bolt: int | str
     through_mm: Annotated[float, Field(gt=0, le=1e5)]
     wall_mm: Annotated[float, Field(ge=0, le=1e4)] = 0.0
     lean_deg: Number = 0.0
-    bolt_class: str = "8.8"
+    bolt_class: str = ""
     yield_mpa: Annotated[float, Field(gt=0, le=5000)] = 235.0
 
 
 def bolt(question: BoltQuestion) -> dict[str, Any]:
     """Sizes in mm, clamp load in N."""
-    tube = crush_tube(question.bolt, question.through_mm, question.yield_mpa, question.bolt_class)
-    slack = BOLTS[question.bolt][2] - question.bolt
-    hole = splay_hole(question.bolt, question.wall_mm, question.through_mm, math.radians(question.lean_deg), slack)
+    name = f"M{question.bolt}" if isinstance(question.bolt, int) else question.bolt
+    tube = crush_tube(name, question.through_mm, question.yield_mpa, question.bolt_class)
+    size = bolt_named(name).diameter  # type: ignore[union-attr]  # an unknown one was refused
+    hole = splay_hole(size, question.wall_mm, question.through_mm, math.radians(question.lean_deg), tube.bore - size)
     return {
         "hole_across_mm": round(hole.across, 3), "hole_along_lean_mm": round(hole.along, 3), "far_hole_off_mm": round(hole.shift, 3),
-        "crush_tube_mm": {"length": tube.length, "bore": tube.bore, "least_od": round(tube.least_od, 3), "wall": round(tube.wall, 3)},
-        "clamp_n": round(tube.clamp, 1), "head_over_corners_mm": tube.head, "washer_mm": tube.washer,
-        "limits": "Bolt tightened to 75 % of proof load; tube ring at yield over 1.5; sizes after ISO 261, 273, 4017 and 7089.",
+        "crush_tube_mm": {"length": tube.length, "bore": round(tube.bore, 3), "least_od": round(tube.least_od, 3), "wall": round(tube.wall, 3)},
+        "clamp_n": round(tube.clamp, 1), "head_over_corners_mm": round(tube.head, 2), "washer_mm": round(tube.washer, 2),
+        "limits": "Bolt tightened to 75 % of proof load; tube ring at yield over 1.5; sizes after ISO 261, 273, 4017 and 7089, inch ones after ASME B1.1, B18.2.1, B18.2.8 and B18.21.1; the head is over its corners at most.",
     }  # fmt: skip

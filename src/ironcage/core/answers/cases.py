@@ -155,7 +155,9 @@ class _Car:
                 self.carried.append(_Carried(float(kg), place, tuple(ends)))
             else:
                 half[ends] += kg / 2
-        self.carried += [_Carried(f.kg, np.array(f.place), self.near(np.array(f.place))) for f in fittings.answer(job) if f.kg]
+        self.carried += [
+            _Carried(f.kg, np.array(f.place), self.near(np.array(f.place))) for f in fittings.answer(job) if f.kg
+        ]
         self._spreaders: dict[tuple[tuple[int, ...], bytes], Floats] = {}
         self.weights = Weights(
             np.concatenate([half[self.used], [c.mass for c in self.carried]]),

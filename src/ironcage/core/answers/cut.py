@@ -169,7 +169,9 @@ class _Shop:
     def stock(self, chain: list[tuple[Tube, str, str]]) -> Section:
         """The section that a piece is cut from: what it is cut down from, else the largest of what it is along its length."""
         named = [name for t, _, _ in chain for name in ([t.cut_from] if t.cut_from else [t.section, t.taper]) if name]
-        return max((self.shapes[name] for name in named), key=lambda s: (max(s.shape.size), min(s.shape.size), s.shape.wall_mm))
+        return max(
+            (self.shapes[name] for name in named), key=lambda s: (max(s.shape.size), min(s.shape.size), s.shape.wall_mm)
+        )
 
     def chains(self) -> list[list[tuple[Tube, str, str]]]:
         """Tubes in line as (tube, joint it is entered at, joint it is left at)."""
@@ -237,7 +239,9 @@ class _Shop:
             turn = math.pi - math.acos(float(np.clip(self._away(one.id, joint) @ self._away(other.id, joint), -1, 1)))
             if turn > KINK:
                 reach = math.dist(self.job.joint_by_id[joint].place, self.job.joint_by_id[far].place)
-                found.append(f"turns {math.degrees(turn):.2f}° at {joint}: laid straight it is {reach * math.sin(turn):.1f} mm off at {far}")
+                found.append(
+                    f"turns {math.degrees(turn):.2f}° at {joint}: laid straight it is {reach * math.sin(turn):.1f} mm off at {far}"
+                )
         return found
 
     def _carried(self, chain: list[tuple[Tube, str, str]]) -> tuple[Floats, Floats]:
@@ -322,9 +326,7 @@ class _Shop:
             if float(np.linalg.norm(np.cross(self.axes[name, joint][0], outward))) < math.sin(cope.PARALLEL):
                 continue
             way = 1.0 if t.a == joint else -1.0
-            reach = max(
-                reach, cope.overhang(self.shape(t, joint), self.axes[name, joint], at, way, receiver, outward)
-            )
+            reach = max(reach, cope.overhang(self.shape(t, joint), self.axes[name, joint], at, way, receiver, outward))
         return reach
 
 
@@ -332,7 +334,9 @@ KEEP = 2000  # ends of a frame of three hundred tubes, and of its last few state
 
 
 @lru_cache(KEEP)
-def _landed(shape: AnySection, axes: bytes, at: bytes, way: float, onto: AnySection, onto_axes: bytes, place: bytes) -> cope.Profile:
+def _landed(
+    shape: AnySection, axes: bytes, at: bytes, way: float, onto: AnySection, onto_axes: bytes, place: bytes
+) -> cope.Profile:
     """The end of a tube on another; kept, for an edit moves few of a frame's ends. Arrays come as the bytes of their numbers."""
     receiver = cope.receiver_of(onto, _numbers(onto_axes).reshape(3, 3), _numbers(place))
     return cope.end_profile(shape, _numbers(axes).reshape(3, 3), _numbers(at), way, receiver)

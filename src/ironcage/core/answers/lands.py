@@ -12,8 +12,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import get_args
 
-import numpy as np
-
 from ironcage.core.calc.beams import Floats
 from ironcage.core.calc.cope import PARALLEL
 from ironcage.core.calc.sections import AnySection

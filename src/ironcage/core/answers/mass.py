@@ -12,7 +12,7 @@ from ironcage.core.calc.rigs import CORNERS
 from ironcage.core.calc.sections import along_taper
 from ironcage.core.calc.stance import Stance, stand
 from ironcage.core.job.bodies import pose_of, turn_of
-from ironcage.core.job.model import Job
+from ironcage.core.job.model import Job, Wheel
 from ironcage.core.job.routes import route_of
 from ironcage.problem import Problem
 
@@ -73,7 +73,9 @@ def weigh(job: Job) -> MassAnswer:
         if front > rear and car.mass > 0:
             share = axle_split(float(car.cg[0]), front, rear)
     tracks = (_track(job, "front"), _track(job, "rear"))
-    return MassAnswer(lengths, masses, middles, sum(f.kg for f in fitted), frame, car, share, wheelbase, tracks, (front, rear))
+    return MassAnswer(
+        lengths, masses, middles, sum(f.kg for f in fitted), frame, car, share, wheelbase, tracks, (front, rear)
+    )
 
 
 @remembered("tubes", "shelf")
@@ -81,7 +83,9 @@ def _per_mm(job: Job) -> Floats:
     """What a millimetre of each tube weighs (m,), kg; of a tapered one on the average."""
     known = {}
     for section, taper, material in {(t.section, t.taper, t.material) for t in job.tubes}:
-        known[section, taper, material] = _taper(job, section, taper, material)[0] * job.material(material).density * 1e-9
+        known[section, taper, material] = (
+            _taper(job, section, taper, material)[0] * job.material(material).density * 1e-9
+        )
     return np.array([known[t.section, t.taper, t.material] for t in job.tubes])
 
 
@@ -157,7 +161,7 @@ ASSUMED = ("Corner loads: each axle's load is centred where the car's centre of 
 def stance(job: Job) -> StanceAnswer | None:
     """How the car stands on its wheels; None until all four and something heavy are there."""
     w = weigh(job)
-    wheels = {x.corner: x for x in job.wheels}
+    wheels: dict[str, Wheel] = {x.corner: x for x in job.wheels}
     if w.front_share is None or len(wheels) < len(CORNERS) or not w.wheelbase:
         return None
     levers = tuple(Lever(h, h.mass / w.car.mass / w.wheelbase, h.mass / w.car.mass) for h in loads(job))

@@ -232,7 +232,7 @@ def strength_without(job: Job) -> dict[tuple[str, ...], float]:
         return {}
     u = tests.rig.free.displacements(np.stack([c.loads.reshape(-1) for c in free], axis=1))
     whatif = WhatIf(tests.rig.free.factor, u)
-    figures = strength.Figures.of(job, tests.frame, spots(job))
+    figures = strength.Figures.of(job, tests.frame, spots(job), np.zeros((len(tests.frame.nodes), 1), dtype=bool))
     groups = pairs(job)
     changes = _groups(tests.frame, groups, -GONE * tests.frame.global_stiffness)
     _, falls = tests.changed(changes)

@@ -1,4 +1,4 @@
-"""Holes that must match, and bolts through hollow tube: patterns from taped distances, holes at a splay, crush tubes."""
+"""Bolts and shafts through hollow tube: holes at a splay, crush tubes, room for heads and washers."""
 
 from __future__ import annotations
 
@@ -6,84 +6,8 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-import numpy as np
-
-from ironcage.core.calc.solids import Floats
 from ironcage.problem import Problem
-
-Pair = tuple[int, int]
-SLIP_MM = 2.0  # a taped distance further off than this is more likely a slip than the tape
-
-
-@dataclass(frozen=True, eq=False)
-class Fitted:
-    """A pattern laid flat. places (n, 2): hole 1 at the origin, hole 2 along x, the first one off that line at positive y; mm. off: how far each taped
-    distance is from the fitted one, mm, by pair; worst: the largest of them."""
-
-    places: Floats
-    off: Mapping[Pair, float]
-
-    @property
-    def worst(self) -> float:
-        """The largest misfit, mm."""
-        return max((abs(v) for v in self.off.values()), default=0.0)
-
-
-def fit_pattern(distances: Mapping[Pair, float]) -> Fitted:
-    """Holes numbered from 1 from distances taped between their centres, mm; least squares, every tape reading alike.
-
-    Begins with classical scaling (Torgerson 1952) of the distances, those not taped taken along the shortest way round. Raises Problem where
-    holes are too few, or the readings do not hold each other.
-    """
-    from scipy.optimize import least_squares  # slow to import, and needed here alone
-
-    holes = sorted({h for pair in distances for h in pair})
-    count = len(holes)
-    if count < 3:
-        raise Problem("A pattern needs three holes or more.", where="holes", hint="Tape 1-2, 1-3 and 2-3.")
-    if any(d <= 0 for d in distances.values()):
-        raise Problem("A distance between holes must be more than nothing.", where="holes")
-    row = {h: n for n, h in enumerate(holes)}
-    pairs = [(row[a], row[b]) for a, b in distances]
-    taped = np.array(list(distances.values()))
-    if len(set(map(frozenset, pairs))) < 2 * count - 3:
-        raise Problem(f"{count} holes need {2 * count - 3} distances, and {len(distances)} are taped.", where="holes",
-                      hint="Tape the diagonals as well.")  # fmt: skip
-    full = np.full((count, count), np.inf)
-    np.fill_diagonal(full, 0.0)
-    for (a, b), d in zip(pairs, taped, strict=True):
-        full[a, b] = full[b, a] = d
-    for k in range(count):
-        full = np.minimum(full, full[:, k, None] + full[None, k])
-    if not np.isfinite(full).all():
-        raise Problem(
-            "Some holes are not taped to the others.", where="holes", hint="Tape a distance from each to two others."
-        )
-    centre = np.eye(count) - 1 / count
-    values, vectors = np.linalg.eigh(-0.5 * centre @ full**2 @ centre)
-    start = vectors[:, -2:] * np.sqrt(np.maximum(values[-2:], 1e-6))
-    ends = np.array(pairs)
-
-    def misfit(flat: Floats) -> Floats:
-        at = flat.reshape(-1, 2)
-        return np.asarray(np.linalg.norm(at[ends[:, 0]] - at[ends[:, 1]], axis=1) - taped)
-
-    tries = [
-        start.ravel(),
-        *(start.ravel() + np.random.default_rng(n).normal(0, 0.2 * taped.mean(), start.size) for n in range(8)),
-    ]
-    best = min((least_squares(misfit, t, xtol=1e-14, ftol=1e-14) for t in tries), key=lambda r: r.cost)
-    off = dict(zip(distances, misfit(best.x).tolist(), strict=True))
-    return Fitted(_laid(best.x.reshape(-1, 2)), off)
-
-
-def _laid(at: Floats) -> Floats:
-    at = at - at[0]
-    turn = math.atan2(at[1, 1], at[1, 0])
-    c, s = math.cos(turn), math.sin(turn)
-    at = at @ np.array([[c, -s], [s, c]])
-    side = next((y for y in at[2:, 1] if abs(y) > 1e-3), 0.0)
-    return at * [1.0, -1.0 if side < 0 else 1.0]
+from ironcage.units.tables import INCH
 
 
 @dataclass(frozen=True)
@@ -118,13 +42,59 @@ def splay_hole(shaft_mm: float, wall_mm: float, span_mm: float, lean: float, cle
     return SplayHole(size, size / math.cos(lean) + wall_mm * tangent, (span_mm - wall_mm) * tangent)
 
 
-# ISO 261 coarse pitch, ISO 4017 width across corners of the head, ISO 273 medium clearance hole, ISO 7089 washer; mm
-BOLTS: Mapping[int, tuple[float, float, float, float]] = {
-    5: (0.8, 8.79, 5.5, 10.0), 6: (1.0, 11.05, 6.6, 12.0), 8: (1.25, 14.38, 9.0, 16.0), 10: (1.5, 17.77, 11.0, 20.0),
-    12: (1.75, 20.03, 13.5, 24.0), 14: (2.0, 23.36, 15.5, 28.0), 16: (2.0, 26.75, 17.5, 30.0), 20: (2.5, 33.53, 22.0, 37.0),
+@dataclass(frozen=True)
+class Bolt:
+    """A bolt and what fits it, mm: its diameter, the area that its thread carries load on (mm²), its head over corners at most, a clearance hole, a washer's outside; its usual
+    class first, each with its proof stress, MPa."""
+
+    name: str
+    diameter: float
+    stress_area: float
+    corners: float
+    clearance: float
+    washer: float
+    proof: Mapping[str, float]
+
+
+def _metric(size: int, pitch: float, flats: float, clearance: float, washer: float) -> Bolt:
+    """ISO 261 coarse pitch, ISO 4017 head (the largest corners are the largest flats times 2/√3), ISO 273 medium hole, ISO 7089 washer; stress area and proof stress after
+    ISO 898-1: class 8.8 has 580 MPa up to M16 and 600 above."""
+    area = math.pi / 4 * (size - 0.9382 * pitch) ** 2
+    proof = {"8.8": 580.0 if size <= 16 else 600.0, "10.9": 830.0}
+    return Bolt(f"M{size}", size, area, flats * 2 / math.sqrt(3), clearance, washer, proof)
+
+
+def _inch(name: str, size: float, threads: int, flats: float, clearance: float, washer: float) -> Bolt:
+    """Unified coarse thread (ASME B1.1), hex head (B18.2.1), normal clearance hole (B18.2.8), narrow washer (B18.21.1); proof stress of grades 5 and 8 after SAE J429."""
+    area = math.pi / 4 * (size - 0.9743 / threads) ** 2 * INCH**2
+    return Bolt(
+        name,
+        size * INCH,
+        area,
+        flats * INCH * 2 / math.sqrt(3),
+        clearance * INCH,
+        washer * INCH,
+        {"5": 586.0, "8": 827.0},
+    )
+
+
+BOLTS: Mapping[str, Bolt] = {
+    b.name: b for b in (
+        _metric(5, 0.8, 8, 5.5, 10), _metric(6, 1.0, 10, 6.6, 12), _metric(8, 1.25, 13, 9, 16), _metric(10, 1.5, 16, 11, 20),
+        _metric(12, 1.75, 18, 13.5, 24), _metric(14, 2.0, 21, 15.5, 28), _metric(16, 2.0, 24, 17.5, 30), _metric(20, 2.5, 30, 22, 37),
+        _inch('1/4"', 1 / 4, 20, 7 / 16, 9 / 32, 5 / 8), _inch('5/16"', 5 / 16, 18, 1 / 2, 11 / 32, 11 / 16),
+        _inch('3/8"', 3 / 8, 16, 9 / 16, 13 / 32, 13 / 16), _inch('7/16"', 7 / 16, 14, 5 / 8, 15 / 32, 59 / 64),
+        _inch('1/2"', 1 / 2, 13, 3 / 4, 9 / 16, 1 + 1 / 16), _inch('5/8"', 5 / 8, 11, 15 / 16, 11 / 16, 1 + 5 / 16),
+        _inch('3/4"', 3 / 4, 10, 1 + 1 / 8, 13 / 16, 1 + 15 / 32),
+    )
 }  # fmt: skip
-PROOF_MPA = {"8.8": 600.0, "10.9": 830.0}
 TIGHTENED = 0.75  # of proof load, the usual tightening
+
+
+def bolt_named(text: str) -> Bolt | None:
+    """The bolt called so, `M10` or `1/2"`; None for what is no name of a bolt, such as a shaft's size."""
+    plain = "".join(text.split()).upper().replace("IN", '"').replace("''", '"')
+    return BOLTS.get(plain)
 
 
 @dataclass(frozen=True)
@@ -141,23 +111,21 @@ class CrushTube:
     washer: float
 
 
-def crush_tube(bolt: int, through_mm: float, yield_mpa: float, bolt_class: str = "8.8") -> CrushTube:
-    """For a metric bolt through a section `through_mm` deep. Stress area after ISO 898-1: π/4 (d − 0.9382 p)²; the tube's ring carries the clamp
-    load at yield over 1.5."""
-    if bolt not in BOLTS:
+def crush_tube(name: str, through_mm: float, yield_mpa: float, bolt_class: str = "") -> CrushTube:
+    """For a bolt through a section `through_mm` deep, of its usual class unless one is named; the tube's ring carries the clamp load at yield over 1.5."""
+    bolt = bolt_named(name)
+    if bolt is None:
+        raise Problem(f"There is no bolt ‘{name}’ in the table.", where="bolt", hint=f"There are {', '.join(BOLTS)}.")
+    grade = bolt_class or next(iter(bolt.proof))
+    if grade not in bolt.proof:
         raise Problem(
-            f"There is no M{bolt} in the table.", where="bolt", hint=f"There are M{', M'.join(map(str, BOLTS))}."
-        )
-    if bolt_class not in PROOF_MPA:
-        raise Problem(
-            f"There is no bolt class ‘{bolt_class}’ in the table.",
+            f"There is no class ‘{bolt_class}’ for {bolt.name} in the table.",
             where="class",
-            hint=f"There are {', '.join(PROOF_MPA)}.",
+            hint=f"There are {', '.join(bolt.proof)}.",
         )
     if not through_mm > 0 or not yield_mpa > 0:
         raise Problem("The section's depth and the tube's yield must be more than nothing.", where="through_mm")
-    pitch, head, bore, washer = BOLTS[bolt]
-    clamp = TIGHTENED * PROOF_MPA[bolt_class] * math.pi / 4 * (bolt - 0.9382 * pitch) ** 2
+    clamp = TIGHTENED * bolt.proof[grade] * bolt.stress_area
     area = 1.5 * clamp / yield_mpa
-    od = math.sqrt(bore**2 + 4 * area / math.pi)
-    return CrushTube(through_mm, bore, od, (od - bore) / 2, clamp, head, washer)
+    od = math.sqrt(bolt.clearance**2 + 4 * area / math.pi)
+    return CrushTube(through_mm, bolt.clearance, od, (od - bolt.clearance) / 2, clamp, bolt.corners, bolt.washer)

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from ironcage.core.calc.layout import Floats, Layout
 from ironcage.problem import Problem
+
+if TYPE_CHECKING:
+    from scipy.sparse import csr_array
 
 NOTHING = 1e-15  # beside a matrix of unit diagonal
 SMALL = 60  # so few freedoms are solved in full
@@ -47,14 +51,14 @@ def largest(layout: Layout, firm: Floats, other: Floats, count: int) -> tuple[Fl
     firm_matrix, other_matrix = (_sparse(layout, m, scale) for m in (firm, other))
     inverse = over(lambda f: dpbtrs(triangle, f, lower=1)[0].ravel())
     start = np.random.default_rng(7).standard_normal(n)
-    if abs(other_matrix).max() < NOTHING:  # nothing to find: no axial force in any beam, say
+    if np.abs(other_matrix.data).max(initial=0.0) < NOTHING:  # nothing to find: no axial force in any beam, say
         return np.zeros(count), np.eye(n, count) * scale[:, None]
     values, vectors = eigsh(other_matrix, k=count, M=firm_matrix, Minv=inverse, which="LA", v0=start)
     order = np.argsort(-values)
     return values[order], vectors[:, order] * scale[:, None]
 
 
-def _sparse(layout: Layout, elements: Floats, scale: Floats) -> object:
+def _sparse(layout: Layout, elements: Floats, scale: Floats) -> csr_array:
     from scipy.sparse import coo_array
 
     rows = np.broadcast_to(layout.dofs[:, :, None], elements.shape).ravel()

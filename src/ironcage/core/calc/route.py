@@ -240,7 +240,11 @@ def demand_bendable(route: Route, name: str, grip: float = 0.0) -> None:
         if len(route._legs) == 1:
             raise Problem(f"{name} has no length.", where=name, hint="Its ends are in one place.")
         n = int(route._legs.argmin())
-        raise Problem(f"{name}: {ends[n]} and {ends[n + 1]} are in one place.", where=name, hint="Leave one of them out, or move it.")
+        raise Problem(
+            f"{name}: {ends[n]} and {ends[n + 1]} are in one place.",
+            where=name,
+            hint="Leave one of them out, or move it.",
+        )
     for n, angle in enumerate(route.angles):
         if angle > FOLDED_BACK:
             raise Problem(f"{name} turns back on itself at its corner {n + 1}.", where=name, hint="Move that corner.")

@@ -39,7 +39,9 @@ def stand(mass: float, cg: Floats, contacts: Floats) -> Stance:
     axle_split(float(cg[0]), front_x, rear_x)
     a, b, c, d = (float(v) / G for v in wheel_loads(contacts, Weights(np.array([mass]), cg[None]), 0.0, 0.0, 0.5))
     high = max(float(cg[2] - contacts[:, 2].mean()), 1e-9)
-    left, right = (_tip(cg, contacts[rear], contacts[front], side, high) for front, rear, side in ((0, 2, 1), (1, 3, -1)))
+    left, right = (
+        _tip(cg, contacts[rear], contacts[front], side, high) for front, rear, side in ((0, 2, 1), (1, 3, -1))
+    )
     return Stance((a, b, c, d), (float(cg[0]) - rear_x) / high, (front_x - float(cg[0])) / high, left, right)
 
 

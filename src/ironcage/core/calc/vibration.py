@@ -74,7 +74,9 @@ def modes(
     shift = (2 * np.pi * SHIFT_HZ) ** 2
     stiffness, mass = np.concatenate([stiffness, points * 0]), np.concatenate([mass, points])
     laid = layout(
-        len(frame.nodes), stiffness, np.concatenate([freedoms, at]),
+        len(frame.nodes),
+        stiffness,
+        np.concatenate([freedoms, at]),
         np.zeros((len(frame.nodes), 6), dtype=bool) if held is None else held,
     )
     values, vectors = largest(laid, stiffness + shift * mass, mass, count + 6)

@@ -21,18 +21,22 @@ def plate(job: Job, name: str) -> Sheet:
     round_holes = (at[:, None] + edge * np.column_stack([np.cos(turn), np.sin(turn)])).reshape(-1, 2)
     low = round_holes.min(axis=0) - 20
     size = np.ptp(round_holes, axis=0) + 40
-    words = [f"{a}-{b}: fits to {off:+.2f} mm" for (a, b), off in made.fitted.off.items()]
+    readings = zip(made.fitted.readings, made.fitted.off, strict=True)
+    words = [*(f"{a}-{b}: fits to {off:+.2f} mm" for (a, b, _), off in readings), *made.fitted.doubts]
     deep = 30 + 6 * (len(words) + 2)
     sheet = Sheet(f"{made.name}, plate", max(float(size[0]), 160.0), float(size[1]) + deep)
     shift = np.array([0.0, deep]) - low
     outline = _hull(round_holes) + shift
     sheet.path(np.vstack([outline, outline[:1]]), "cut")
-    for hole, (x, y) in zip(made.holes, at + shift, strict=True):
+    for hole, (x, y) in zip(made.fitted.holes, at + shift, strict=True):
         sheet.items.append(Circle(float(x), float(y), made.diameter / 2, "cut"))
         sheet.cross(float(x), float(y), made.diameter / 2 + 3)
         sheet.words(float(x) + made.diameter / 2 + 2, float(y) + 2, str(hole), 4)
     sheet.lines_of(
-        10, deep - 14, [f"{job.brief.name}, {made.name}: {len(made.holes)} holes of {made.diameter:g} mm", *words], 4
+        10,
+        deep - 14,
+        [f"{job.brief.name}, {made.name}: {len(made.fitted.holes)} holes of {made.diameter:g} mm", *words],
+        4,
     )
     sheet.scale_bar(10, 8)
     return sheet

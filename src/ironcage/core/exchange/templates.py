@@ -48,7 +48,9 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
                       hint="The others have one.")  # fmt: skip
     profile = end.profile
     piece_shape = end.shape
-    stretch = (profile.girth_mm + math.pi * paper_mm) / profile.girth_mm  # round anything, half the paper's thickness further out
+    stretch = (
+        profile.girth_mm + math.pi * paper_mm
+    ) / profile.girth_mm  # round anything, half the paper's thickness further out
     girth = profile.girth_mm * stretch
     along = np.append(profile.round_mm * stretch, girth)
     if end is piece.second:

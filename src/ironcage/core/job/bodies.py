@@ -170,7 +170,10 @@ def chain_body(chain: Chain) -> Body | None:
             ends = [e + u + s for e, side in zip((p, q), sides, strict=True) for u in (up, -up) for s in (side, -side)]
             solids.append(Solid(np.array(ends), axis))
             labels.append(f"{name} run{words}")
-        for wheel, centre, radius, along in (("driving wheel", first, radii[0], axis), ("driven wheel", second, radii[1], driven)):
+        for wheel, centre, radius, along in (
+            ("driving wheel", first, radii[0], axis),
+            ("driven wheel", second, radii[1], driven),
+        ):
             half = along * chain.width / 2
             solids.append(cylinder(radius + lift, centre - half, centre + half))
             labels.append(f"{wheel}{words}")

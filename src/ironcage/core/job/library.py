@@ -45,4 +45,6 @@ def read_section(text: str, units: Units) -> Section:
     first, second, wall = sizes_mm
     if is_angle:
         return Section(name=name, shape=Angle(second, first, wall))
-    return Section(name=name, shape=Rect(second, first, wall, min(1.5 * wall, min(first, second) / 2)))
+    half = min(first, second) / 2
+    corner = 0.0 if wall >= half else min(1.5 * wall, half)  # a solid bar has sharp corners, a tube is drawn round them
+    return Section(name=name, shape=Rect(second, first, wall, corner))

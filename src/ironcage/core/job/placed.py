@@ -159,6 +159,11 @@ class Pattern(Value):
     taped: Annotated[tuple[Taped, ...], Field(min_length=1, max_length=400)]
     diameter: Size
 
+    @property
+    def readings(self) -> tuple[tuple[int, int, float], ...]:
+        """What was taped as (first hole, second hole, mm)."""
+        return tuple((t.a, t.b, t.distance) for t in self.taped)
+
 
 class SectionLine(Value):
     """A line that joints are laid to, such as the roof or the glass: an axis, where it is, and the joints that follow it."""

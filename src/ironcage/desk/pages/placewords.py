@@ -8,7 +8,7 @@ from ironcage.core.answers import people as seated
 from ironcage.core.answers import place
 from ironcage.core.answers.mass import ASSUMED
 from ironcage.core.answers.names import name_of
-from ironcage.core.calc.bolts import SLIP_MM
+from ironcage.core.calc.pattern import SLIP_MM
 from ironcage.core.job.model import Job
 from ironcage.units import Units
 
@@ -140,7 +140,10 @@ def stance(job: Job, result: place.PlaceAnswer, units: Units) -> list[Told]:
     if s.stance is None:
         return [
             Told("falls over", s.problem, (), True),
-            Told("car", f"{units.mass(w.car.mass)}, CG {units.point((x - datum.x, y - datum.y, z - datum.z))} from {datum.name}"),
+            Told(
+                "car",
+                f"{units.mass(w.car.mass)}, CG {units.point((x - datum.x, y - datum.y, z - datum.z))} from {datum.name}",
+            ),
         ]
     corners = s.stance.corners
     aim = next((t for t in job.brief.targets if t.kind == "mass"), None)
@@ -167,12 +170,16 @@ def shop(job: Job, result: place.PlaceAnswer, units: Units) -> list[Told]:
     """Bolt patterns with their fit, section lines with what follows them."""
     rows: list[Told] = []
     for p in result.patterns:
-        worst = max(p.fitted.off, key=lambda pair: abs(p.fitted.off[pair]))
-        rows.append(Told(p.name, f"{len(p.holes)} holes of {units.length(p.diameter)}, worst reading {worst[0]}-{worst[1]} {units.fine(p.fitted.off[worst])} off",
-                         (), p.fitted.worst > SLIP_MM))  # fmt: skip
+        one, other, _ = p.fitted.readings[p.fitted.worst]
+        off = float(p.fitted.off[p.fitted.worst])
+        told = f"worst reading {one}-{other} {units.fine(off)} off" if p.fitted.spare else "no reading checks another"
+        rows.append(
+            Told(p.name, f"{len(p.fitted.holes)} holes of {units.length(p.diameter)}, {told}", (), abs(off) > SLIP_MM)
+        )
+        rows += [Told(f"{p.name}: doubt", doubt, (), True) for doubt in p.fitted.doubts]
         rows += [
             Told(f"{p.name}: hole {h}", f"x {units.fine(float(x))}  y {units.fine(float(y))}")
-            for h, (x, y) in zip(p.holes, p.fitted.places, strict=True)
+            for h, (x, y) in zip(p.fitted.holes, p.fitted.places, strict=True)
         ]
     for line in job.lines:
         at = units.length(line.at - getattr(job.datum, line.axis))

@@ -30,7 +30,9 @@ class StiffnessTab(ProveTab):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.figures = {key: Words("–") for key in ("twist", "clamped", "bending", "sideways", "per kg", "frame", "soft")}
+        self.figures = {
+            key: Words("–") for key in ("twist", "clamped", "bending", "sideways", "per kg", "frame", "soft")
+        }
         for key in ("twist", "bending"):
             self.figures[key].setFont(text_font(13, bold=True))
         self.figures["soft"].setWordWrap(True)
@@ -123,7 +125,9 @@ class StiffnessTab(ProveTab):
         self.figures["clamped"].setText(
             "" if result.clamped is None else f"on a rigid fixture {units.torsional_stiffness(result.clamped)}"
         )
-        self.figures["clamped"].setToolTip("Every rear pickup held by itself; above, the mean of each corner's is held and they may move against each other")
+        self.figures["clamped"].setToolTip(
+            "Every rear pickup held by itself; above, the mean of each corner's is held and they may move against each other"
+        )
         self.figures["twist"].setToolTip("The mean of each rear corner's pickups is held")
         self.figures["bending"].setText("–" if result.bending is None else units.linear_stiffness(result.bending))
         self.figures["bending"].setToolTip(f"1 kN at {' and '.join(result.bending_at)}" if result.bending_at else
@@ -185,7 +189,12 @@ class StiffnessTab(ProveTab):
             for name in result.corners[corner]:
                 foot(brush, at(name))
             several = len(result.corners[corner]) > 1
-            brush.tag(tuple(at(result.corners[corner][0])), f"{'mean ' if several else ''}held {words}", look.ink, offset=(14, 26))
+            brush.tag(
+                tuple(at(result.corners[corner][0])),
+                f"{'mean ' if several else ''}held {words}",
+                look.ink,
+                offset=(14, 26),
+            )
         units = units_of(job)
         if test == 0:
             worst = int(result.energy.argmax())

@@ -35,7 +35,11 @@ def between(one: Figured, other: Figured, share: float) -> Figured:
     if isinstance(one, Round) and isinstance(other, Round):
         return Round(mix(one.od_mm, other.od_mm), mix(one.wall_mm, other.wall_mm))
     if isinstance(one, Stated) and isinstance(other, Stated):
-        return Stated(*(mix(getattr(one, k), getattr(other, k)) for k in ("area", "i_y", "i_z", "j", "shear_area_y", "shear_area_z")))
+        area, i_y, i_z, j, shear_y, shear_z = (
+            mix(getattr(one, key), getattr(other, key))
+            for key in ("area", "i_y", "i_z", "j", "shear_area_y", "shear_area_z")
+        )
+        return Stated(area, i_y, i_z, j, shear_y, shear_z)
     return one if share < 0.5 else other
 
 
@@ -54,4 +58,16 @@ def depth(shape: AnySection, y: float, z: float) -> float:
     return shape.reach(y, z) + shape.reach(-y, -z)
 
 
-__all__ = ["Angle", "AnySection", "Fibres", "Figured", "Rect", "Round", "SectionProperties", "Stated", "along_taper", "between", "depth"]
+__all__ = [
+    "Angle",
+    "AnySection",
+    "Fibres",
+    "Figured",
+    "Rect",
+    "Round",
+    "SectionProperties",
+    "Stated",
+    "along_taper",
+    "between",
+    "depth",
+]

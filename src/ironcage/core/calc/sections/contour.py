@@ -21,10 +21,15 @@ Floats = NDArray[np.float64]
 class Outline(ABC):
     """A closed outline in a section's own y and z, mm, turning from +y towards +z, by distance along it."""
 
-    girth: float
-    """Once round, mm."""
-    ends: Floats
-    """Where its runs start, as distances round (n,), mm: what a row of lines must not pass over."""
+    @property
+    @abstractmethod
+    def girth(self) -> float:
+        """Once round, mm."""
+
+    @property
+    @abstractmethod
+    def ends(self) -> Floats:
+        """Where its runs start, as distances round (n,), mm: what a row of lines must not pass over."""
 
     @abstractmethod
     def at(self, around: Floats) -> tuple[Floats, Floats]:
@@ -60,8 +65,14 @@ class Circle(Outline):
 
     def __init__(self, radius_mm: float) -> None:
         self.radius = radius_mm
-        self.girth = 2 * math.pi * radius_mm
-        self.ends = np.zeros(1)
+
+    @property
+    def girth(self) -> float:
+        return 2 * math.pi * self.radius
+
+    @property
+    def ends(self) -> Floats:
+        return np.zeros(1)
 
     def at(self, around: Floats) -> tuple[Floats, Floats]:
         turn = np.asarray(around, dtype=float) / self.radius

@@ -54,8 +54,13 @@ class Rect:
         """Width and height, mm."""
         return self.width_mm, self.height_mm
 
+    @property
+    def solid(self) -> bool:
+        """Whether its walls meet, so that it is a bar."""
+        return 2 * self.wall_mm >= min(self.width_mm, self.height_mm) * (1 - 1e-12)
+
     def properties(self, poisson: float) -> SectionProperties:
-        """Exact area and second moments; torsion after Bredt on the mid-line; shear on the webs, Cowper 1966.
+        """Exact area and second moments; torsion after Bredt on the mid-line, of a solid bar after Saint-Venant (sharp corners); shear on the webs, Cowper 1966.
 
         Cowper's coefficient for the thin-walled box is used with its web share: forces along z are
         carried by the two walls of height h, after the thin box of equal walls.
@@ -69,14 +74,17 @@ class Rect:
         enclosed = (w - t) * (h - t) - (4 - math.pi) * middle**2
         perimeter = 2 * (w + h - 2 * t) - (8 - 2 * math.pi) * middle
         area = area_o - area_i
+        j = 4 * enclosed**2 * t / perimeter if not self.solid else _solid_torsion(w, h)
         return SectionProperties(
-            area, i_y_o - i_y_i, i_z, 4 * enclosed**2 * t / perimeter if enclosed > 0 else min(w, h) ** 3 * max(w, h) / 3,
+            area, i_y_o - i_y_i, i_z, j,
             _box_shear(h - t, w - t, poisson) * area, _box_shear(w - t, h - t, poisson) * area,
         )  # fmt: skip
 
     def fibres(self) -> Fibres:
-        """The corners; τ = T / (2·A·t) on the mid-line's area A (Bredt), as thick as a solid bar where nothing is enclosed."""
+        """The corners; τ = T / (2·A·t) on the mid-line's area A (Bredt); of a solid bar at the middle of its longer side."""
         w, h, t = self.width_mm, self.height_mm, self.wall_mm
+        if self.solid:
+            return Fibres(w / 2, h / 2, False, _solid_twist(w, h))
         enclosed = (w - t) * (h - t) - (4 - math.pi) * max(self.corner_mm - t / 2, 0.0) ** 2
         return Fibres(w / 2, h / 2, False, 2 * enclosed * t)
 
@@ -106,6 +114,22 @@ class Rect:
         """The four corners (4, 2) it is drawn with, as if they were sharp; `sides` is for round tube."""
         y, z = self.width_mm / 2, self.height_mm / 2
         return np.array([[y, -z], [y, z], [-y, z], [-y, -z]])
+
+
+def _solid_torsion(width: float, height: float) -> float:
+    """Torsion constant of a solid rectangle, mm⁴: Saint-Venant's series (Timoshenko & Goodier, Theory of elasticity, 3rd ed., art. 109)."""
+    long, short = max(width, height), min(width, height)
+    odd = np.arange(1, 40, 2)
+    series = float((np.tanh(odd * math.pi * long / (2 * short)) / odd**5).sum())
+    return long * short**3 / 3 * (1 - 192 / math.pi**5 * short / long * series)
+
+
+def _solid_twist(width: float, height: float) -> float:
+    """Torque by the greatest shear stress in a solid rectangle, mm³, at the middle of its longer side (the same article)."""
+    long, short = max(width, height), min(width, height)
+    odd = np.arange(1, 40, 2)
+    series = float((1 / (odd**2 * np.cosh(odd * math.pi * long / (2 * short)))).sum())
+    return _solid_torsion(width, height) / (short * (1 - 8 / math.pi**2 * series))
 
 
 def _box_shear(flange: float, web: float, poisson: float) -> float:

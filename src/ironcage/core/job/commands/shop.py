@@ -3,7 +3,7 @@
 import math
 import re
 
-from ironcage.core.calc.bolts import crush_tube, splay_hole
+from ironcage.core.calc.bolts import bolt_named, crush_tube, splay_hole
 from ironcage.core.job import edits
 from ironcage.core.job.commands.command import Chosen, Command, Done, counted, joints_of, units_of
 from ironcage.core.job.model import Job
@@ -39,21 +39,24 @@ MILD_YIELD_MPA = 235.0
 
 
 def bolt(job: Job, chosen: Chosen, rest: str) -> Done:
-    """What a bolt (`M10`) or a shaft (`25`) through hollow tube asks for: holes, longer where it leans; for a bolt a crush tube, and room for its head. Changes nothing."""
+    """What a bolt (`M10`, `1/2"`) or a shaft (`25`) through hollow tube asks for: holes, longer where it leans; for a bolt a crush tube, and room for its head. Changes nothing."""
     match = _BOLT.match(rest)
     if match is None:
         raise Problem(
             "The bolt is not all there.", where=rest, hint="Write for example: bolt M10 through 50 wall 3 lean 12"
         )
     units = units_of(job)
-    metric = re.fullmatch(r"[Mm](\d+)", match["size"].strip())
+    name = match["size"].strip()
+    known = bolt_named(name) or (bolt_named(f'{name}"') if units.length_unit == "inch" else None)
     through = units.read_length(match["through"])
-    tube = crush_tube(int(metric[1]), through, MILD_YIELD_MPA) if metric else None
-    size = float(metric[1]) if metric else units.read_length(match["size"])
+    if known is None and re.fullmatch(r"[Mm]\s*\d+", name):
+        crush_tube(name, through, MILD_YIELD_MPA)  # refuses it, naming those there are
+    tube = crush_tube(known.name, through, MILD_YIELD_MPA) if known else None
+    size = known.diameter if known else units.read_length(name)
     slack = units.read_length(match["clearance"]) if match["clearance"] else tube.bore - size if tube else 0.0
     lean = typed.angle(match["lean"]) if match["lean"] else 0.0
     hole = splay_hole(size, units.read_length(match["wall"]) if match["wall"] else 0.0, through, lean, slack)
-    said = f"{match['size'].strip()} through {units.length(through)}{f' at {math.degrees(lean):.0f}°' if lean else ''}: holes {units.fine(hole.across)}"
+    said = f"{f'Bolt {known.name}, class {next(iter(known.proof))},' if known else f'Shaft {units.length(size)}'} through {units.length(through)}{f' at {math.degrees(lean):.0f}°' if lean else ''}: holes {units.fine(hole.across)}"
     if lean:
         said += f" by {units.fine(hole.along)} along the lean, the far one {units.fine(hole.shift)} off"
     if tube:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Literal
 
-from ironcage.core.calc.bolts import fit_pattern
+from ironcage.core.calc.pattern import fit_pattern
 from ironcage.core.calc.tyre import Tyre
 from ironcage.core.job.edits.joints import put
 from ironcage.core.job.edits.parts import set_brief
@@ -113,7 +113,7 @@ def add_pattern(job: Job, name: str, taped: Iterable[Taped], diameter: float) ->
     """Keep a bolt pattern; refuses readings that do not hold each other."""
     number = job.last_part + 1
     new = Pattern(id=f"H{number}", name=name, taped=tuple(taped), diameter=diameter)
-    fit_pattern({(t.a, t.b): t.distance for t in new.taped})
+    fit_pattern(new.readings)
     return job.but(patterns=(*job.patterns, new), last_part=number)
 
 
