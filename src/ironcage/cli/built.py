@@ -5,7 +5,7 @@ from typing import Any
 
 from ironcage.core.answers import bays, compare, frame, holes, symmetry
 from ironcage.core.answers.cut import Piece
-from ironcage.core.answers.figures import Figure
+from ironcage.core.answers.figures import NEUTRAL, Figure
 from ironcage.core.job.model import Job
 
 Said = dict[str, Any]
@@ -64,7 +64,7 @@ def say_changes(before: Job, after: Job) -> Said:
     made = compare.compare(before, after)
     circle = [None if c is None else round(c, 1) for c in made.circle]
     return {
-        "figures": [{"figure": a.key, "before": _value(a), "now": _value(b)} for a, b in made.figures if a.value != b.value],
+        "figures": [{"figure": a.key, "unit": NEUTRAL[a.key][0], "before": _value(a), "now": _value(b)} for a, b in made.figures if a.value != b.value],
         "turning_circle_mm": circle,
         "tubes": [{"tube": t.tube, "what": t.what, "before_mm": round(t.before, 2), "now_mm": round(t.after, 2)} for t in made.tubes],
         "joints": [{"joint": p.name, "what": p.what, "by_mm": [round(v, 3) for v in p.by] if p.by else []} for p in made.joints],
@@ -73,4 +73,4 @@ def say_changes(before: Job, after: Job) -> Said:
 
 
 def _value(figure: Figure) -> float | None:
-    return None if figure.value is None else round(figure.value, 4)
+    return None if figure.value is None else round(figure.value * NEUTRAL[figure.key][1], 4)

@@ -117,9 +117,9 @@ class _Model:
 
         def section(shape: Figured) -> str:
             if shape not in sections:
-                name = f"section {len(sections) + 1}"
+                made: dict[str, Any] = {"name": f"section {len(sections) + 1}", "shape": shape}
                 sections[shape] = Section.model_construct(
-                    name=name, shape=shape
+                    **made
                 )  # not checked: a job's file has no section by its figures
             return sections[shape].name
 

@@ -44,6 +44,12 @@ def _writers(units: Units) -> dict[str, Callable[[float], str]]:
     }  # fmt: skip
 
 
+NEUTRAL: dict[str, tuple[str, float]] = {  # the unit that a figure is told in to scripts, and how much of it one of its own is
+    "wheelbase": ("mm", 1.0), "frame mass": ("kg", 1.0), "car mass": ("kg", 1.0), "cg height": ("mm", 1.0), "front share": ("share", 1.0),
+    "torsion": ("N·m/deg", math.pi / 180 / 1000), "clashes": ("", 1.0), "days left": ("days", 1.0),
+}  # fmt: skip
+
+
 def shown(figure: Figure, units: Units) -> str:
     """A figure as the builder reads it; a dash when it is not known."""
     return "–" if figure.value is None else _writers(units)[figure.key](figure.value)

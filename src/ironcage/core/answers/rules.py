@@ -17,7 +17,7 @@ import numpy as np
 from ironcage.core.answers import cut, people
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.extent import extent
-from ironcage.core.answers.mass import weigh
+from ironcage.core.answers.mass import loads, weigh
 from ironcage.core.job import rules
 from ironcage.core.job.fittings import Doubler, Insert, SlipJoint
 from ironcage.core.job.model import Job, Tube
@@ -89,9 +89,14 @@ def _between(
 
 
 def _tube_size(job: Job, rule: rules.TubeSize) -> _Found:
-    car = weigh(job).car.mass
-    if not rule.over < car <= rule.up_to:
-        return _Found("pass", why=f"The car's mass is not between {rule.over:g} and {rule.up_to:g} kg.")
+    by_mass = rule.over > 0 or rule.up_to < rules.ANY_MASS
+    if by_mass and not loads(job):
+        return _unknown("The rule is for cars of a mass, and nothing heavy has been placed yet.")
+    if by_mass and not rule.over < weigh(job).car.mass <= rule.up_to:
+        limits = [f"over {rule.over:g}"] * (rule.over > 0) + [f"up to {rule.up_to:g}"] * (rule.up_to < rules.ANY_MASS)
+        return _Found(
+            "pass", why=f"It is for cars of {' and '.join(limits)} kg, and this one has {weigh(job).car.mass:.0f}."
+        )
     tubes = _tubes(job, rule.role)
     if not tubes:
         return _unknown(f"No tube has the role of {rule.role}.")

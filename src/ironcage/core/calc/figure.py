@@ -29,10 +29,11 @@ STATURES_MM: Mapping[str, Mapping[int, float]] = {
 COMFORT_DEG: Mapping[str, tuple[float, float]] = {
     "seat back": (20, 30), "hip": (95, 120), "knee": (95, 135), "ankle": (90, 110), "upper arm": (10, 45), "elbow": (80, 120),
 }  # fmt: skip
-# least and most that a grown person has, mm: wider than any table, so that only slips are refused
+STATURES = (900.0, 2200.0)  # mm, least and most: children in a car that carries them, and anybody grown
+# least and most that a person of such a stature has, mm: wider than any table, so that only slips are refused
 LIKELY_MM: Mapping[str, tuple[float, float]] = {
-    "trunk": (330, 700), "head": (200, 400), "shoulders": (300, 700), "hips": (250, 700), "upper_arm": (200, 420), "forearm": (220, 480),
-    "thigh": (300, 600), "lower_leg": (280, 580), "ankle": (40, 140), "foot": (190, 360), "helmet": (180, 400),
+    "trunk": (230, 700), "head": (150, 420), "shoulders": (200, 700), "hips": (150, 700), "upper_arm": (140, 430), "forearm": (150, 480),
+    "thigh": (180, 600), "lower_leg": (180, 580), "ankle": (30, 140), "foot": (110, 360), "helmet": (180, 400),
 }  # fmt: skip
 _SHARES = {
     "trunk": 0.288, "head": 0.182, "shoulders": 0.259, "hips": 0.191, "upper_arm": 0.186, "forearm": 0.200, "thigh": 0.245,
@@ -79,12 +80,12 @@ class Limbs:
 
     @classmethod
     def of_stature(cls, stature_mm: float) -> Limbs:
-        """Limbs in average proportion to a stature (mm)."""
-        if not 1300 <= stature_mm <= 2200:
+        """Limbs in a grown person's average proportion to a stature (mm); a child's own limbs are better measured."""
+        if not STATURES[0] <= stature_mm <= STATURES[1]:
             raise Problem(
                 f"A stature of {stature_mm:.0f} mm is beyond the tables.",
                 where="stature",
-                hint="1300 to 2200 mm are within.",
+                hint=f"{STATURES[0]:g} to {STATURES[1]:g} mm are within; was it typed in another unit?",
             )
         return cls(**{name: share * stature_mm for name, share in _SHARES.items()})
 

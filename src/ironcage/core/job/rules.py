@@ -14,7 +14,8 @@ from ironcage.core.job.values import Id, Role, Value
 
 Clause = Annotated[str, Field(min_length=1, max_length=1000)]
 Length = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]
-Mass = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]
+ANY_MASS = 1e6  # kg: an upper limit that is none
+Mass = Annotated[float, Field(ge=0, le=ANY_MASS, allow_inf_nan=False)]
 Degrees = Annotated[float, Field(ge=0, le=180, allow_inf_nan=False)]
 Count = Annotated[int, Field(ge=0, le=10_000)]
 SomeRole = Annotated[Role, Field(min_length=1)]
@@ -37,7 +38,7 @@ class TubeSize(_Rule):
     od: Length
     wall: Length
     over: Mass = 0.0
-    up_to: Mass = 1e6
+    up_to: Mass = ANY_MASS
 
 
 class Member(_Rule):

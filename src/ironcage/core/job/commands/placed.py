@@ -73,7 +73,9 @@ def place(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 _PERSON = re.compile(
-    r"^\s*(?P<name>.+?)\s+(?:(?P<group>men|women)\s+(?P<percentile>[\d.]+)|(?P<stature>[\d.]\S*(?:\s\d+/\d+\"?)?))\s*$",
+    r"^\s*(?P<name>.+?)\s+(?:(?P<group>men|women)\s+(?P<percentile>[\d.]+)|(?P<stature>"
+    r"\d+\s*(?:['’′]|ft|feet)(?:\s*\d[\d./ -]*(?:[\"”″]|in)?)?"  # feet and inches, with or without a space between them
+    r"|[\d.]\S*(?:\s\d+/\d+\"?)?(?:\s*(?:mm|cm|m|in))?))\s*$",
     re.IGNORECASE,
 )
 

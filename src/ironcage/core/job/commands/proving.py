@@ -10,6 +10,7 @@ from ironcage.core.job.commands.forms import read_number
 from ironcage.core.job.model import Job
 from ironcage.core.job.proving import LEVELS, PLACES, STANDARD, Case, Combination, PointLoad, Reading, Term
 from ironcage.problem import Problem, nearest
+from ironcage.units.typed import force
 
 RIGID = 1e6  # N/mm of each mount bolted metal to metal
 PER_DEGREE = 180 / math.pi * 1000  # N·m a degree to N·mm a radian
@@ -31,10 +32,17 @@ def level(job: Job, chosen: Chosen, rest: str) -> Done:
             where=word or "level",
             hint=nearest(word, LEVELS) or f"There are {', '.join(LEVELS)}.",
         )
-    value = read_number(float, what, body[len(what) :].split()[0] if body[len(what) :].split() else "")
+    value = _level(what, body[len(what) :].strip())
     return Done(
         f"Set the level {what} to {value:g} {LEVELS[what]}", edits.set_level(job, what.replace(" ", "_"), value), chosen
     )
+
+
+def _level(what: str, text: str) -> float:
+    """A level as typed: a pull in any unit of force, anything else a bare number, with or without the unit that it is told in."""
+    if LEVELS[what].startswith("N "):
+        return force(text)
+    return read_number(float, what, re.sub(r"\s*(?:g|x|times)$", "", text))
 
 
 def case(job: Job, chosen: Chosen, rest: str) -> Done:

@@ -295,6 +295,11 @@ def drop(job: Job, name: str, clearance_mm: float) -> tuple[Job, str]:
     others = [b for b in (*placed_bodies(job), *tube_bodies(job)) if b.id != part.id and _below(here, b)]
     fallen, on = 0.0, "ground"
     room = float(here.bounds[0][2]) - clearance_mm
+    if room < -STEP_LEFT_MM:
+        raise Problem(
+            f"{part.name} is {clearance_mm + room:.1f} mm off the ground already, lower than {clearance_mm:g}.", where=part.id,
+            hint=f"A drop only lets it down; to lift it: z{-room:+.1f}",
+        )  # fmt: skip
     pairs = [(s, o, b) for s in here.solids for b in others for o in b.solids]
     for _ in range(200):
         step, on = room - fallen, "ground"
