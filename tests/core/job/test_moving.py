@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ironcage.core.answers import compare, symmetry
+from ironcage.core.answers import checks, compare, symmetry
 from ironcage.core.answers.mass import weigh
 from ironcage.core.job import edits
 from ironcage.core.job.commands import understand
@@ -226,3 +226,105 @@ def test_joints_by_projection_and_on_a_tube(box: Job) -> None:
     assert len(met.tubes_at["J5R"]) == 2
     with pytest.raises(Problem, match="J4L stands 300"):
         understand("meet J4L", box, (tube,))
+
+
+def test_a_person_and_their_seat_chosen_together_move_once(sandpiper: Job) -> None:
+    person = sandpiper.people[0]
+    seat = next(u for u in person.uses if sandpiper.placed[u].kind == "seat")  # type: ignore[union-attr]
+    pedals = next(u for u in person.uses if sandpiper.placed[u].kind == "pedals")  # type: ignore[union-attr]
+    for chosen in ((person.id, seat), (seat, person.id), (seat, pedals, person.id)):
+        moved = understand("x+25 y-40", sandpiper, chosen).job
+        for name in (person.id, seat):
+            off = np.subtract(edits.place_of(moved.placed[name]), edits.place_of(sandpiper.placed[name]))
+            assert off == pytest.approx((25, -40, 0)), chosen
+    put = understand("y 120", sandpiper, (person.id, seat)).job
+    assert [edits.place_of(put.placed[n])[1] for n in (person.id, seat)] == pytest.approx([120, 120])
+
+
+def test_a_chain_moves_as_a_whole(sandpiper: Job) -> None:
+    chain = sandpiper.chains[0]
+    moved = understand("y 205", sandpiper, (chain.id,)).job.chains[0]
+    by = 205 - chain.driven.y
+    assert (moved.driven.y, moved.driving.y) == (205, pytest.approx(chain.driving.y + by))
+
+
+def test_a_stretch_leaves_what_was_said_to_stay() -> None:
+    chain = SKERRY.chains[0]
+    for word, by in (("without", 0.0), ("with", -50.0)):
+        made = understand(f"stretch behind -650 by 50 {word} {chain.id} B16 D21 B17", SKERRY).job
+        assert np.subtract(made.chains[0].driven.x, chain.driven.x) == pytest.approx(by)
+        assert np.subtract(made.chains[0].driving.x, chain.driving.x) == pytest.approx(by)
+
+
+def wishbones() -> Job:
+    """A corner with a lower and an upper arm, 160 apart in height and 250 along the car."""
+    job = typed(Job(), "joint 100 250 150", "joint -150 250 160", "joint 60 280 310", "joint -140 290 300")
+    for name in ("J1L", "J2L", "J3L", "J4L"):
+        job = edits.add_pickup(job, name, "front")
+    return job
+
+
+@pytest.mark.parametrize(("name", "partner"), [("J1L", "J2L"), ("J3L", "J4L"), ("J4L", "J3L")])
+def test_a_pickup_slides_along_its_own_arms_axis(name: str, partner: str) -> None:
+    job = wishbones()
+    done = understand("slide 20", job, (name,))
+    way = np.subtract(job.joint(partner).place, job.joint(name).place)
+    assert np.subtract(done.job.joint(name).place, job.joint(name).place) == pytest.approx(20 * way / np.linalg.norm(way))
+    assert done.name == f"Slide {name} by 20.0 mm along the line from {name} to {partner}"
+
+
+def test_a_pickup_without_a_clear_axis_asks_for_its_line() -> None:
+    job = edits.add_pickup(typed(wishbones(), "joint -150 250 140"), "J5L", "front")
+    with pytest.raises(Problem, match="J5L and J2L could both be on J1L's axis|J2L and J5L could both be on J1L's axis"):
+        understand("slide 20", job, ("J1L",))
+    above = edits.add_pickup(edits.add_pickup(typed(Job(), "joint 0 250 150", "joint 20 250 300"), "J1L", "front"), "J2L", "front")
+    with pytest.raises(Problem, match="J1L has no axis of its own"):
+        understand("slide 20", above, ("J1L",))
+
+
+def engine_on_two_feet(y: float) -> Job:
+    job = typed(Job(), f"place engine Triple box 400 x 300 x 300 at -1500 {y:g} 400 mass 60")
+    part = job.parts[0].id
+    job = typed(job, "hole left at 0, 150, -150 dia 10", "hole right at 0, -150, -150 dia 10", "hole nose at 200, 0, -150 dia 10", chosen=(part,))
+    return typed(job, "joint -1500 160 260", "joint -1290 0 250")
+
+
+def test_both_of_a_pair_may_hang_on_the_feet_of_one_engine() -> None:
+    job = typed(engine_on_two_feet(0), "tie to Triple left", chosen=("J1L",))
+    both = typed(job, "tie to Triple right", chosen=("J1R",))
+    assert all(both.joint(n).tie for n in ("J1L", "J1R"))
+    off = typed(engine_on_two_feet(30), "tie to Triple left", chosen=("J1L",))
+    with pytest.raises(Problem, match=r"J1L, the mirror of J1R, follows hole left of B1, which is 60.0 mm from where it would stand"):
+        understand("tie to Triple right", off, ("J1R",))
+
+
+def test_a_joint_on_the_centreline_is_not_left_behind_without_a_word() -> None:
+    job = typed(engine_on_two_feet(0), "tie to Triple nose", chosen=("J2",))
+    part = job.parts[0].id
+    assert understand("x+30", job, (part,)).job.joint("J2").x == pytest.approx(job.joint("J2").x + 30)
+    with pytest.raises(Problem, match="J2 lies on the centreline and follows hole nose of B1, which would take it 25.0 mm off it. Part it"):
+        understand("y+25", job, (part,))
+    parted = typed(job, "part", chosen=("J2",))
+    assert understand("y+25", parted, (part,)).job.joint("J2").y == pytest.approx(25)
+
+
+def test_a_moved_joint_on_a_hoop_says_that_the_hoop_no_longer_runs_on() -> None:
+    job = typed(Job(), "die 38 clr 114", "hoop main 38 x 2 height 900 width 1000 at -1400 200", "joint on T1 20%")
+    assert not [s for s in checks.answer(job) if s.code == "kinked"]
+    name = job.joints[-1].id
+    moved = typed(job, "x+30", chosen=(name,))
+    told = [s.what for s in checks.answer(moved) if s.code == "kinked"]
+    assert told
+    assert f"at {name}, so they are cut apart and mitred, not bent as one." in " ".join(told)
+
+
+def test_a_corner_that_lies_in_line_is_no_bend() -> None:
+    job = typed(Job(), "joint 0 300 300", "joint -800 300 300", "tube J1L J2L 38 x 2")
+    with pytest.raises(Problem, match="T1L does not turn at corner 1: it lies in line"):
+        understand("bend -400 300 300 fold", job, ("T1L",))
+
+
+def test_every_tube_of_a_chain_stays_chosen() -> None:
+    done = understand("tube J1L J2L J3L 38 x 2", typed(Job(), "joint 0 300 300", "joint -800 300 300", "joint -1600 300 300"))
+    assert done.chosen == ("T1L", "T2L")
+    assert {t.role for t in understand("role rail", done.job, done.chosen).job.tubes} == {"rail"}

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from itertools import combinations
 
 import numpy as np
 
 from ironcage.core.answers import bays, fittings
+from ironcage.core.answers.lands import STRAIGHT
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.snag import Snag, be, named
 from ironcage.core.calc.route import demand_bendable
@@ -25,6 +27,7 @@ MOST_TIGHT = 12  # told one by one
 NEAR_MM = 6.0  # tubes that pass this near, wall to wall, were most likely meant to meet or to clear
 WARP_MM = 5.0
 SAME_SIZE_MM = 0.05
+ONCE_IN_LINE = math.radians(20)  # a bent tube and one of its make that turn by less at a joint were most likely one piece
 
 
 def bent(job: Job) -> Iterator[Snag]:
@@ -55,6 +58,22 @@ def bent(job: Job) -> Iterator[Snag]:
     for (size, radius), names in no_die.items():
         yield Snag("unknown", "no die", "frame", f"{named(names)} {be(names)} bent to {radius:g} mm, and there is no such die for {size:g} mm tube on the shelf.", tuple(names),
                    f"Type: die {size:g} clr {radius:g}")  # fmt: skip
+
+
+def kinked(job: Job) -> Iterator[Snag]:
+    """Bent tubes that ran on through a joint as one piece and no longer do, as when a joint on a hoop was moved."""
+    if not any(t.radius for t in job.tubes):
+        return
+    axes = end_axes(job)
+    for joint, tubes in job.tubes_at.items():
+        for one, other in combinations(tubes, 2):
+            if not (one.radius or other.radius) or (one.section, one.material) != (other.section, other.material):
+                continue
+            a, b = (axes[t.id, joint][0] * (1 if t.a == joint else -1) for t in (one, other))
+            turn = math.pi - math.acos(float(np.clip(a @ b, -1, 1)))
+            if STRAIGHT < turn < ONCE_IN_LINE:
+                yield Snag("look", "kinked", "frame", f"{one.id} and {other.id} kink by {math.degrees(turn):.1f}° at {joint}, so they are cut apart and mitred, not bent as one.",
+                           (one.id, other.id, joint), f"Move {joint} until they run on in line, or bend them anew.")  # fmt: skip
 
 
 def slender(job: Job) -> Iterator[Snag]:
@@ -219,4 +238,4 @@ def fitted(job: Job) -> Iterator[Snag]:
             )
 
 
-FRAME_CHECKS = (bent, slender, tight, passing, loose_ends, materials, folding, fitted)
+FRAME_CHECKS = (bent, kinked, slender, tight, passing, loose_ends, materials, folding, fitted)

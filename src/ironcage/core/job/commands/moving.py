@@ -26,7 +26,7 @@ STRETCH_EXAMPLE = "stretch behind -900 by -150"
 
 def stretch(job: Job, chosen: Chosen, rest: str) -> Done:
     """Stretch or shorten everything at a plane: `stretch behind -900 by -150` brings all that stands behind x -900 forward by 150. Sides: ahead of, behind, above,
-    below, outside. Parts and people that the plane passes through are named: `with B3`, they go; `without D1`, they stay."""
+    below, outside. Things that the plane passes through are named: `with B3`, they go; `without D1`, they stay."""
     match = _STRETCH.match(rest.strip())
     if match is None:
         raise Problem("The stretch is not all there.", where=rest, hint=f"Write for example: {STRETCH_EXAMPLE}")
@@ -91,7 +91,7 @@ def slide(job: Job, chosen: Chosen, rest: str) -> Done:
         raise Problem("A line needs two joints.", where=line, hint="Write for example: slide 20 along J1L J2L")
     along = (words[0], words[1]) if words else edits.axis_of_pickup(job, name)
     by = units_of(job).read_length(typed)
-    return Done(f"Slide {name} by {units_of(job).length(by)}", edits.slide(job, name, by, along), chosen)
+    return Done(f"Slide {name} by {units_of(job).length(by)} along the line from {along[0]} to {along[1]}", edits.slide(job, name, by, along), chosen)
 
 
 def mirror(job: Job, chosen: Chosen, rest: str) -> Done:

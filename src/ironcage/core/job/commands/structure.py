@@ -34,14 +34,16 @@ def tube(job: Job, chosen: Chosen, rest: str) -> Done:
     last = job.tubes[-1] if job.tubes else None
     typed = " ".join(words[count:])
     section: Section | str = section_called(job, typed) if typed else (last.section if last else FIRST_SECTION)
-    made = job
+    made, laid = job, []
     for a, b in pairwise(names):
+        before = len(made.tubes)
         made = edits.add_tube(made, a, b, section, last.material if last else FIRST_MATERIAL, last.role if last else "")
+        laid.append(made.tubes[before].id)  # its mirror comes after it, and changes with it
     new = [t.id for t in made.tubes[len(job.tubes) :]]
     return Done(
         f"Add {new[0] if len(new) == 1 else ' and '.join(new) if len(new) == 2 else f'{len(new)} tubes'}",
         made,
-        (new[0],),
+        tuple(laid),
     )
 
 

@@ -14,6 +14,7 @@ from ironcage.problem import Problem
 
 Place = tuple[float, float, float]
 MOVED_MM = 1e-6
+CENTRE_MM = 0.01
 
 
 def tie_words(tie: AnyTie) -> str:
@@ -72,8 +73,13 @@ def _settle(
         for needed in (n for n in (other, twin) if n in tied and n):
             _settle(job, needed, tied, places, done, (*above, name))
     x, y, z = place_of_tie(job, tie, places)
-    if joint.twin == name:
-        y = 0.0  # it stays on the centreline, whatever it follows does
+    if joint.twin == name and abs(y) > MOVED_MM:
+        if abs(y) > CENTRE_MM:
+            raise Problem(
+                f"{name} lies on the centreline and follows {tie_words(tie)}, which would take it {abs(y):.1f} mm off it.", where=name,
+                hint=f"Part it from its mirror first (choose {name}, type part), or untie it.",
+            )  # fmt: skip
+        y = 0.0
     places[name] = x, y, z
     if joint.twin and joint.twin != name and joint.twin not in tied:
         places[joint.twin] = x, -y, z

@@ -6,13 +6,12 @@ from typing import Any
 
 import numpy as np
 
-from ironcage.core.job.edits.following import renamed_hosts, renamed_tie, settled, tie_words, tied_to, without_hosts
+from ironcage.core.job.edits.following import CENTRE_MM, renamed_hosts, renamed_tie, settled, tie_words, tied_to, without_hosts
 from ironcage.core.job.model import Job, Joint, Tube
 from ironcage.core.job.routes import hung, route_of
 from ironcage.problem import Problem
 
 SAME_PLACE_MM = 0.5  # two joints nearer than this are one: no weld tells them apart
-CENTRE_MM = 0.01
 
 Place = tuple[float, float, float]
 

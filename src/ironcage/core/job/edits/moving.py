@@ -26,12 +26,12 @@ from ironcage.core.job.edits.joints import (
 from ironcage.core.job.edits.placed import find_part, find_placed, put_by_turn
 from ironcage.core.job.edits.tubes import add_tube, change_tubes, mirrored, split
 from ironcage.core.job.model import Job, Joint, Tube
-from ironcage.core.job.placed import Part
 from ironcage.core.job.routes import at_plane, hung, route_of
 from ironcage.problem import Problem
 
 Axis = Literal["x", "y", "z"]
 Shift = Callable[[Place], Place]
+ALIKE_LEAN = math.radians(5)  # two pickups that lean alike from straight ahead
 NEAR_PLANE_MM = 0.05  # what lies in the plane itself stays
 
 
@@ -41,8 +41,8 @@ def stretch(
     """Move everything on one side of a plane by millimetres, so that the frame grows or shrinks there.
 
     beyond: what has the larger coordinate moves (ahead, above), else the smaller (behind, below). Along y, both sides move outward. Joints, corners of bent tubes,
-    parts, people, wheels, weights, chains, shafts, pictures, datums and lines go; what lies in the plane stays. sides: ids of parts and people that go (True) or stay
-    (False) whatever their place. Refuses a plane that passes through a part or a person that is not among those, with the nearest that does not, and a shortening
+    parts, people, wheels, weights, chains, shafts, pictures, datums and lines go; what lies in the plane stays. sides: ids of parts, people, chains, shafts and pictures that go (True) or
+    stay (False) whatever their place. Refuses a plane that passes through a part or a person that is not among those, with the nearest that does not, and a shortening
     past what stands on the other side.
     """
     told = {find_placed(job, name).id: goes for name, goes in (sides or {}).items()}
@@ -108,10 +108,9 @@ def _demand_left(job: Job, n: int, at: float, by: float, moves: Callable[[float]
 
 
 def _shifted(job: Job, shift: Shift, shift_thing: Callable[[str], Shift], n: int) -> Job:
-    """The job with every place moved, each part and person by a shift of its own."""
+    """The job with every place moved, each thing that is placed by a shift of its own."""
 
-    def moved(thing: Any) -> Any:
-        move = shift_thing(thing.id) if isinstance(thing, Part) else shift
+    def moved(thing: Any, move: Shift = shift) -> Any:
         x, y, z = move((thing.x, thing.y, thing.z))
         return thing if (x, y, z) == (thing.x, thing.y, thing.z) else thing.but(x=x, y=y, z=z)
 
@@ -123,14 +122,15 @@ def _shifted(job: Job, shift: Shift, shift_thing: Callable[[str], Shift], n: int
     for p in job.people:
         by = np.subtract(shift_thing(p.id)(p.seat.hip), p.seat.hip)
         people.append(p.but(seat=_seat_moved(p.seat, by)) if by.any() else p)
-    chains = tuple(c.but(driving=moved(c.driving), driven=moved(c.driven)) for c in job.chains)
-    shafts = tuple(s.but(start=shift(s.start), stop=shift(s.stop)) for s in job.shafts)
+    own = {name: shift_thing(name) for name in job.placed}
+    chains = tuple(c.but(driving=moved(c.driving, own[c.id]), driven=moved(c.driven, own[c.id])) for c in job.chains)
+    shafts = tuple(s.but(start=own[s.id](s.start), stop=own[s.id](s.stop)) for s in job.shafts)
     axis = "xyz"[n]
     lines = tuple(line.but(at=shift((line.at,) * 3)[n]) if line.axis == axis else line for line in job.lines)
     brief = job.brief.but(datums=tuple(moved(d) for d in job.brief.datums))
     return job.but(
-        joints=joints, tubes=tubes, parts=tuple(moved(p) for p in job.parts), people=tuple(people), wheels=tuple(moved(w) for w in job.wheels),
-        masses=tuple(moved(m) for m in job.masses), chains=chains, shafts=shafts, pictures=tuple(moved(p) for p in job.pictures), lines=lines, brief=brief,
+        joints=joints, tubes=tubes, parts=tuple(moved(p, own[p.id]) for p in job.parts), people=tuple(people), wheels=tuple(moved(w) for w in job.wheels),
+        masses=tuple(moved(m) for m in job.masses), chains=chains, shafts=shafts, pictures=tuple(moved(p, own[p.id]) for p in job.pictures), lines=lines, brief=brief,
     )  # fmt: skip
 
 
@@ -282,15 +282,24 @@ def slide(job: Job, name: str, by: float, along: tuple[str, str]) -> Job:
 
 
 def axis_of_pickup(job: Job, name: str) -> tuple[str, str]:
-    """The two joints that a pickup's arm turns about: itself and the nearest other pickup of its corner. Refuses a joint that is no pickup."""
+    """The two joints that a pickup's arm turns about: itself and the pickup of its corner that lies most straight ahead of it or behind it.
+
+    Refuses a joint that is no pickup, and one whose corner has no other pickup within 45° of straight ahead, or two that are as good as each other.
+    """
     own = next((p for p in job.pickups if p.joint == name), None)
-    others = [p.joint for p in job.pickups if own and p.corner == own.corner and p.joint != name]
-    if own is None or not others:
-        raise Problem(
-            f"{name} has no axis of its own.", where=name, hint="Say along which line: slide 20 along J1L J2L"
-        )
-    place = job.joint_by_id[name].place
-    return name, min(others, key=lambda n: math.dist(job.joint_by_id[n].place, place))
+    place = np.array(job.joint_by_id[name].place)
+    leans = []
+    for p in job.pickups:
+        if own and p.corner == own.corner and p.joint != name:
+            way = np.array(job.joint_by_id[p.joint].place) - place
+            leans.append((math.acos(min(1.0, abs(float(way[0])) / max(float(np.linalg.norm(way)), 1e-9))), p.joint))
+    leans.sort()
+    say = f"Say along which line: slide 20 along {name} {leans[0][1] if leans else 'J2L'}"
+    if not leans or leans[0][0] > math.radians(45):
+        raise Problem(f"{name} has no axis of its own.", where=name, hint=say)
+    if len(leans) > 1 and leans[1][0] - leans[0][0] < ALIKE_LEAN:
+        raise Problem(f"{leans[0][1]} and {leans[1][1]} could both be on {name}'s axis.", where=name, hint=say)
+    return name, leans[0][1]
 
 
 def mirror(job: Job, names: Iterable[str]) -> Job:

@@ -124,16 +124,19 @@ def add_shaft(job: Job, **fields: Any) -> Job:
     return job.but(shafts=(*job.shafts, Shaft(id=f"S{number}", **fields)), last_part=number)
 
 
-def put_placed(job: Job, thing: Placed) -> Job:
-    """Put a changed part, person, chain or shaft in the place of the one of its id; what a person uses follows them, and they it."""
+def put_placed(job: Job, thing: Placed, moved: frozenset[str] = frozenset()) -> Job:
+    """Put a changed part, person, chain or shaft in the place of the one of its id; what a person uses follows them, and they it.
+
+    moved: ids of things that are moved by themselves in the same edit and must not follow as well.
+    """
     before = find_placed(job, thing.id)
     if isinstance(thing, Part):
         part_body(thing)
         changed = _with(job, [thing])
         delta = np.subtract(thing.place, before.place)  # type: ignore[union-attr]
-        return _carry_people(changed, thing, delta) if delta.any() else changed
+        return _carry_people(changed, thing, delta, moved) if delta.any() else changed
     if isinstance(thing, Person) and isinstance(before, Person):
-        return _carry_parts(_with(job, [thing]), before, thing)
+        return _carry_parts(_with(job, [thing]), before, thing, moved)
     return _with(job, [thing])
 
 
@@ -142,7 +145,7 @@ def _shifted(place: Sequence[float], delta: Floats) -> Place:
     return x, y, z
 
 
-def _carry_people(job: Job, part: Part, delta: Floats) -> Job:
+def _carry_people(job: Job, part: Part, delta: Floats, moved: frozenset[str]) -> Job:
     """Feet follow the pedals, hands the wheel, and everything but those the seat."""
     people = []
     for person in job.people:
@@ -152,14 +155,14 @@ def _carry_people(job: Job, part: Part, delta: Floats) -> Job:
                 seat = replace(seat, pedals=_shifted(seat.pedals, delta))
             elif part.kind == "hand wheel" and seat.wheel:
                 seat = replace(seat, wheel=_shifted(seat.wheel, delta))
-            elif part.kind == "seat":
+            elif part.kind == "seat" and person.id not in moved:
                 seat = replace(seat, hip=_shifted(seat.hip, delta))
         if seat is not person.seat:
             people.append(person.but(seat=seat))
     return _with(job, people) if people else job
 
 
-def _carry_parts(job: Job, before: Person, after: Person) -> Job:
+def _carry_parts(job: Job, before: Person, after: Person, alone: frozenset[str]) -> Job:
     """Pedals, wheel and seat follow the person who uses them."""
     moves: dict[str, Floats] = {
         "pedals": np.subtract(after.seat.pedals, before.seat.pedals),
@@ -170,7 +173,7 @@ def _carry_parts(job: Job, before: Person, after: Person) -> Job:
     moved = []
     for name in after.uses:
         part = job.placed.get(name)
-        if isinstance(part, Part) and part.kind in moves and moves[part.kind].any():
+        if name not in alone and isinstance(part, Part) and part.kind in moves and moves[part.kind].any():
             x, y, z = _shifted(part.place, moves[part.kind])
             moved.append(part.but(x=x, y=y, z=z))
     return _with(job, moved) if moved else job
@@ -206,33 +209,39 @@ def _at(thing: Placed, place: Place) -> Placed:
     if isinstance(thing, Person):
         return thing.but(seat=replace(thing.seat, hip=place))
     if isinstance(thing, Chain):
-        return thing.but(driven=thing.driven.but(x=x, y=y, z=z))
+        by = np.subtract(place, place_of(thing))
+        ends = {}
+        for end in ("driving", "driven"):
+            wheel = getattr(thing, end)
+            x, y, z = _shifted((wheel.x, wheel.y, wheel.z), by)
+            ends[end] = wheel.but(x=x, y=y, z=z)
+        return thing.but(**ends)
     delta = np.subtract(place, thing.start)
     return thing.but(start=place, stop=_shifted(thing.stop, delta))
 
 
 def move_things(job: Job, names: Iterable[str], dx: float = 0.0, dy: float = 0.0, dz: float = 0.0) -> Job:
-    """Move joints, parts, people, chains' driven wheels and shafts by millimetres."""
-    chosen = list(names)
+    """Move joints, parts, people, chains and shafts by millimetres, each once, whatever it follows."""
+    chosen = list(dict.fromkeys(names))
     joints = [n for n in chosen if n in job.joint_by_id]
     made = move(job, joints, dx, dy, dz) if joints else job
     for name in chosen:
         if name not in job.joint_by_id:
             thing = find_placed(made, name)
-            made = put_placed(made, _at(thing, _shifted(place_of(thing), np.array([dx, dy, dz]))))
+            made = put_placed(made, _at(thing, _shifted(place_of(thing), np.array([dx, dy, dz]))), frozenset(chosen))
     return made
 
 
 def put_things(job: Job, names: Iterable[str], **axes: float) -> Job:
-    """Put joints, parts, people, chains' driven wheels and shafts at given x, y or z (mm), those not given kept."""
-    chosen = list(names)
+    """Put joints, parts, people, chains (by their driven wheels) and shafts at given x, y or z (mm), those not given kept."""
+    chosen = list(dict.fromkeys(names))
     joints = [n for n in chosen if n in job.joint_by_id]
     made = put(job, joints, **axes) if joints else job
     for name in chosen:
         if name not in job.joint_by_id:
             thing = find_placed(made, name)
             x, y, z = (axes.get(a, v) for a, v in zip("xyz", place_of(thing), strict=True))
-            made = put_placed(made, _at(thing, (x, y, z)))
+            made = put_placed(made, _at(thing, (x, y, z)), frozenset(chosen))
     return made
 
 

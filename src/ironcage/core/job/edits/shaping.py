@@ -78,6 +78,12 @@ def shape(job: Job, name: str, corners: Floats, radius: float = 0.0, grip: float
         return change_tubes(job, [tube.id], corners=(), radius=0.0)
     route = Route(np.vstack([a, corners, b]), radius)
     demand_bendable(route, tube.id, grip)
+    if (straight := np.flatnonzero(route.angles == 0)).size:
+        n = int(straight[0]) + 1
+        raise Problem(
+            f"{tube.id} does not turn at corner {n}: it lies in line with what is before and after it.", where=tube.id,
+            hint="Put it off that line, or leave it out.",
+        )  # fmt: skip
     across = max(job.section(tube.section).shape.size)
     if nearest_pass(route) < across:
         raise Problem(

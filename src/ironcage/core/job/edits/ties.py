@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from ironcage.core.calc.segments import distances
-from ironcage.core.job.edits.following import place_of_tie, settled
-from ironcage.core.job.edits.joints import CENTRE_MM, Place, add_joint, demand_room
+from ironcage.core.job.edits.following import place_of_tie, settled, tie_words
+from ironcage.core.job.edits.joints import CENTRE_MM, Place, add_joint, demand_room, flipped
 from ironcage.core.job.edits.placed import find_part
 from ironcage.core.job.edits.tubes import CROSS_MM, split, split_at
 from ironcage.core.job.model import Job
@@ -38,13 +40,12 @@ def part_and_hole(job: Job, text: str) -> tuple[Part, Hole]:
 
 
 def tie(job: Job, name: str, to: AnyTie) -> Job:
-    """Let a joint follow something; its mirror follows opposite. It goes there at once."""
+    """Let a joint follow something; its mirror follows opposite. It goes there at once.
+
+    A mirror that follows something itself keeps that where both then stand as mirror images, such as at the two feet of an engine; else it is refused.
+    """
     joint = job.joint(name)
-    made = job.but(
-        joints=tuple(
-            j.but(tie=to) if j.id == joint.id else j.but(tie=None) if j.id == joint.twin else j for j in job.joints
-        )
-    )
+    made = job.but(joints=tuple(j.but(tie=to) if j.id == joint.id else j for j in job.joints))
     made = settled(made)
     if joint.twin == joint.id and abs(place_of_tie(made, to)[1]) > CENTRE_MM:
         raise Problem(
@@ -52,6 +53,14 @@ def tie(job: Job, name: str, to: AnyTie) -> Job:
             where=joint.id,
             hint="Part it from its mirror first.",
         )
+    twin = made.joint_by_id[joint.twin] if joint.twin and joint.twin != joint.id else None
+    if twin and twin.tie:
+        off = math.dist(twin.place, flipped(made.joint_by_id[joint.id].place))
+        if off > CENTRE_MM:
+            raise Problem(
+                f"{twin.id}, the mirror of {joint.id}, follows {tie_words(twin.tie)}, which is {off:.1f} mm from where it would stand.", where=twin.id,
+                hint=f"Let it go first (untie {twin.id}), or part the two.",
+            )  # fmt: skip
     demand_room(made, {n: made.joint_by_id[n].place for n in (joint.id, joint.twin) if n})
     return made
 
