@@ -269,15 +269,21 @@ def test_a_pickup_slides_along_its_own_arms_axis(name: str, partner: str) -> Non
     job = wishbones()
     done = understand("slide 20", job, (name,))
     way = np.subtract(job.joint(partner).place, job.joint(name).place)
-    assert np.subtract(done.job.joint(name).place, job.joint(name).place) == pytest.approx(20 * way / np.linalg.norm(way))
+    assert np.subtract(done.job.joint(name).place, job.joint(name).place) == pytest.approx(
+        20 * way / np.linalg.norm(way)
+    )
     assert done.name == f"Slide {name} by 20.0 mm along the line from {name} to {partner}"
 
 
 def test_a_pickup_without_a_clear_axis_asks_for_its_line() -> None:
     job = edits.add_pickup(typed(wishbones(), "joint -150 250 140"), "J5L", "front")
-    with pytest.raises(Problem, match="J5L and J2L could both be on J1L's axis|J2L and J5L could both be on J1L's axis"):
+    with pytest.raises(
+        Problem, match="J5L and J2L could both be on J1L's axis|J2L and J5L could both be on J1L's axis"
+    ):
         understand("slide 20", job, ("J1L",))
-    above = edits.add_pickup(edits.add_pickup(typed(Job(), "joint 0 250 150", "joint 20 250 300"), "J1L", "front"), "J2L", "front")
+    above = edits.add_pickup(
+        edits.add_pickup(typed(Job(), "joint 0 250 150", "joint 20 250 300"), "J1L", "front"), "J2L", "front"
+    )
     with pytest.raises(Problem, match="J1L has no axis of its own"):
         understand("slide 20", above, ("J1L",))
 
@@ -285,7 +291,13 @@ def test_a_pickup_without_a_clear_axis_asks_for_its_line() -> None:
 def engine_on_two_feet(y: float) -> Job:
     job = typed(Job(), f"place engine Triple box 400 x 300 x 300 at -1500 {y:g} 400 mass 60")
     part = job.parts[0].id
-    job = typed(job, "hole left at 0, 150, -150 dia 10", "hole right at 0, -150, -150 dia 10", "hole nose at 200, 0, -150 dia 10", chosen=(part,))
+    job = typed(
+        job,
+        "hole left at 0, 150, -150 dia 10",
+        "hole right at 0, -150, -150 dia 10",
+        "hole nose at 200, 0, -150 dia 10",
+        chosen=(part,),
+    )
     return typed(job, "joint -1500 160 260", "joint -1290 0 250")
 
 
@@ -294,7 +306,9 @@ def test_both_of_a_pair_may_hang_on_the_feet_of_one_engine() -> None:
     both = typed(job, "tie to Triple right", chosen=("J1R",))
     assert all(both.joint(n).tie for n in ("J1L", "J1R"))
     off = typed(engine_on_two_feet(30), "tie to Triple left", chosen=("J1L",))
-    with pytest.raises(Problem, match=r"J1L, the mirror of J1R, follows hole left of B1, which is 60.0 mm from where it would stand"):
+    with pytest.raises(
+        Problem, match=r"J1L, the mirror of J1R, follows hole left of B1, which is 60.0 mm from where it would stand"
+    ):
         understand("tie to Triple right", off, ("J1R",))
 
 
@@ -302,7 +316,10 @@ def test_a_joint_on_the_centreline_is_not_left_behind_without_a_word() -> None:
     job = typed(engine_on_two_feet(0), "tie to Triple nose", chosen=("J2",))
     part = job.parts[0].id
     assert understand("x+30", job, (part,)).job.joint("J2").x == pytest.approx(job.joint("J2").x + 30)
-    with pytest.raises(Problem, match="J2 lies on the centreline and follows hole nose of B1, which would take it 25.0 mm off it. Part it"):
+    with pytest.raises(
+        Problem,
+        match="J2 lies on the centreline and follows hole nose of B1, which would take it 25.0 mm off it. Part it",
+    ):
         understand("y+25", job, (part,))
     parted = typed(job, "part", chosen=("J2",))
     assert understand("y+25", parted, (part,)).job.joint("J2").y == pytest.approx(25)
@@ -325,6 +342,8 @@ def test_a_corner_that_lies_in_line_is_no_bend() -> None:
 
 
 def test_every_tube_of_a_chain_stays_chosen() -> None:
-    done = understand("tube J1L J2L J3L 38 x 2", typed(Job(), "joint 0 300 300", "joint -800 300 300", "joint -1600 300 300"))
+    done = understand(
+        "tube J1L J2L J3L 38 x 2", typed(Job(), "joint 0 300 300", "joint -800 300 300", "joint -1600 300 300")
+    )
     assert done.chosen == ("T1L", "T2L")
     assert {t.role for t in understand("role rail", done.job, done.chosen).job.tubes} == {"rail"}

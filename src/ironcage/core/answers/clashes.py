@@ -1,6 +1,6 @@
 """Clashes: what is nearer to something than its margin allows, and what stands in the way of a part coming out.
 
-Every pair of part, person, tyre, chain, shaft and tube is looked at, two tubes apart: those belong to Frame. The boxes round
+Every pair of part, person, tyre, chain, shaft, tube, panel and plate is looked at, two of the frame's own apart: those belong to Frame. The boxes round
 things rule most pairs out; for the rest the distance is exact. What was worked out for two bodies is kept while both are
 the same objects, so after one thing moved only its own pairs are new.
 """
@@ -16,6 +16,7 @@ from typing import Literal
 import numpy as np
 
 from ironcage.core.answers.cache import remembered
+from ironcage.core.answers.plates import plate_bodies
 from ironcage.core.calc.gaps import gaps
 from ironcage.core.calc.solids import Floats, Solid
 from ironcage.core.calc.triangles import MeshGap, Triangles
@@ -28,7 +29,7 @@ CLOSE_MM = 0.05  # no tape tells it apart
 REACH_MM = 60.0  # beyond margin and this, a pair is not listed
 State = Literal["overlap", "near", "clear"]
 
-# what a person holds or sits on by purpose: the limbs that may touch a part of that kind
+# what a person holds, sits or stands on by purpose: the limbs that may touch a part or sheet of that kind
 HELD: Mapping[str, tuple[str, ...]] = {
     "seat": (
         "helmet",
@@ -37,6 +38,7 @@ HELD: Mapping[str, tuple[str, ...]] = {
     ),
     "pedals": ("left foot", "right foot"),
     "hand wheel": ("left forearm", "right forearm"),
+    "floor panel": ("left foot", "right foot"),
 }
 
 
@@ -90,14 +92,16 @@ def may_touch(one: Body, other: Body) -> bool:
     if one.kind == other.kind and one.kind in ("tube", "tyre"):
         return True
     return any(
-        {b.id, b.use} & a.touches or (b.kind == "tube" and "tubes" in a.touches)
+        {b.id, b.use} & a.touches
+        or (b.kind == "tube" and "tubes" in a.touches)
+        or (b.kind == "sheet" and "tubes" in a.touches & b.touches)
         for a, b in ((one, other), (other, one))
     )
 
 
 def _pieces(body: Body, other: Body) -> Sequence[int]:
     """The pieces of a body that count against another."""
-    if body.kind != "person" or other.kind != "part":
+    if body.kind != "person" or other.kind not in ("part", "sheet"):
         return range(len(body.solids))
     return [n for n, label in enumerate(body.labels) if label not in HELD.get(other.use, ())]
 
@@ -222,10 +226,10 @@ def slide_body(part: Part) -> Body:
 _PAIRS, _WAYS = Pairs(), Pairs()
 
 
-@remembered("parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf")
+@remembered("parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf", "fittings")
 def answer(job: Job) -> ClashAnswer:
     """Every pair that is near, and every part that can't come out."""
-    placed, tubes = list(placed_bodies(job)), list(tube_bodies(job))
+    placed, tubes = list(placed_bodies(job)), [*tube_bodies(job), *plate_bodies(job)]
     near = _PAIRS.near(placed, [*placed, *tubes])
     near.sort(key=lambda n: n.gap - n.margin)
     return ClashAnswer(tuple(near), tuple(_blocked(job, placed, tubes)))

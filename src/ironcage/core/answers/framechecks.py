@@ -27,7 +27,9 @@ MOST_TIGHT = 12  # told one by one
 NEAR_MM = 6.0  # tubes that pass this near, wall to wall, were most likely meant to meet or to clear
 WARP_MM = 5.0
 SAME_SIZE_MM = 0.05
-ONCE_IN_LINE = math.radians(20)  # a bent tube and one of its make that turn by less at a joint were most likely one piece
+ONCE_IN_LINE = math.radians(
+    20
+)  # a bent tube and one of its make that turn by less at a joint were most likely one piece
 
 
 def bent(job: Job) -> Iterator[Snag]:

@@ -15,6 +15,7 @@ import numpy as np
 
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.clashes import nearest, slide_body
+from ironcage.core.answers.plates import plate_bodies
 from ironcage.core.calc.figure import Pose, comfort, pose
 from ironcage.core.calc.solids import Floats, Solid
 from ironcage.core.job.bodies import Body, placed_bodies, pose_of, tube_bodies
@@ -63,10 +64,10 @@ class PersonAnswer:
         return next((r for r in self.readings if r.name == name), None)
 
 
-@remembered("people", "parts", "wheels", "joints", "tubes", "shelf")
+@remembered("people", "parts", "wheels", "joints", "tubes", "shelf", "fittings")
 def answer(job: Job) -> tuple[PersonAnswer, ...]:
     """Everybody, aboard or not."""
-    tubes = list(tube_bodies(job))
+    tubes = [*tube_bodies(job), *plate_bodies(job)]
     things = list(placed_bodies(job.but(people=(), chains=(), shafts=())))
     return tuple(_seated(person, things, tubes) for person in job.people)
 
@@ -214,8 +215,10 @@ def _tube(body: Body) -> bool:
 
 
 def _beside(body: Body) -> bool:
-    """What shoulders and elbows can knock against: tubes and parts, but for what they lean on or hold."""
-    return body.kind == "tube" or (body.kind == "part" and body.use not in ("seat", "hand wheel", "column", "pedals"))
+    """What shoulders and elbows can knock against: tubes, sheet and parts, but for what they lean on or hold."""
+    return body.kind in ("tube", "sheet") or (
+        body.kind == "part" and body.use not in ("seat", "hand wheel", "column", "pedals")
+    )
 
 
 READINGS: Mapping[str, Callable[[Pose, Sequence[Body], Sequence[Body]], Reading]] = {
@@ -224,8 +227,8 @@ READINGS: Mapping[str, Callable[[Pose, Sequence[Body], Sequence[Body]], Reading]
     "shoulder room": _room("shoulder room", ("trunk", "upper arm"), _beside),
     "elbow room": _room("elbow room", ("upper arm", "forearm"), _beside),
     "knee to wheel": _room("knee to wheel", ("thigh", "shin"), lambda b: b.use == "hand wheel"),
-    "knee room": _room("knee room", ("thigh", "shin"), lambda b: b.kind == "tube" or b.use in ("dash", "column", "rack")),
-    "foot room": _room("foot room", ("foot",), lambda b: b.use not in ("pedals", "seat")),
+    "knee room": _room("knee room", ("thigh", "shin"), lambda b: b.kind in ("tube", "sheet") or b.use in ("dash", "column", "rack")),
+    "foot room": _room("foot room", ("foot",), lambda b: b.use not in ("pedals", "seat", "floor panel")),
     "eyes over nose": _eyes,
     "ground seen ahead": _ground,
     "harness angle": _belt("harness angle", "harness bar", "shoulder top"),

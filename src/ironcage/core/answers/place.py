@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ironcage.core.answers import clashes, drives, patterns, people
+from ironcage.core.answers import clashes, drives, fittings, patterns, people
 from ironcage.core.answers.mass import MassAnswer, StanceAnswer, stance, weigh
 from ironcage.core.job.model import Job
 
@@ -20,11 +20,19 @@ class PlaceAnswer:
     chains: tuple[drives.ChainAnswer, ...]
     shafts: tuple[drives.ShaftAnswer, ...]
     patterns: tuple[patterns.PatternAnswer, ...]
+    sheet: tuple[fittings.Fitted, ...]
 
 
 def answer(job: Job) -> PlaceAnswer:
     """The whole of Place."""
     made_chains, made_shafts = drives.answer(job)
     return PlaceAnswer(
-        weigh(job), stance(job), clashes.answer(job), people.answer(job), made_chains, made_shafts, patterns.answer(job)
+        weigh(job),
+        stance(job),
+        clashes.answer(job),
+        people.answer(job),
+        made_chains,
+        made_shafts,
+        patterns.answer(job),
+        fittings.answer(job),
     )

@@ -25,7 +25,7 @@ from ironcage.core.job.placed import Chain, Part, Person, Shaft, Sprocket
 from ironcage.core.job.routes import rolls_of, route_of
 from ironcage.problem import Problem
 
-BodyKind = Literal["part", "person", "tyre", "tube", "chain", "shaft"]
+BodyKind = Literal["part", "person", "tyre", "tube", "sheet", "chain", "shaft"]
 TYRE_MARGIN_MM = 20.0  # of a tyre to everything: it grows and leans under load
 KEEP = 20_000  # more than a job of five thousand tubes has, twice over
 

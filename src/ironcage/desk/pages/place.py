@@ -25,7 +25,7 @@ from ironcage.desk.limbcards import limb_cards
 from ironcage.desk.pages import placewords
 from ironcage.desk.pages.page import Card, Page, add_plates, button, column, row, typed
 from ironcage.desk.session import Session
-from ironcage.desk.table import overlay
+from ironcage.desk.table import overlay, sheets
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
 from ironcage.problem import Problem
@@ -263,6 +263,7 @@ class PlacePage(Page):
     def _paint(self, brush: Brush) -> None:
         """A ring and the gap where things clash, sight and strap lines of whoever is chosen."""
         overlay.pictures(brush, self.session.job, self.session.chosen)
+        sheets.fittings(brush, self.result.sheet if self.result else (), self.session.chosen)
         chosen = set(self.session.chosen)
         told: list[tuple[float, float]] = []
         for n in self._clashing()[:MOST_MARKS]:

@@ -91,7 +91,11 @@ def slide(job: Job, chosen: Chosen, rest: str) -> Done:
         raise Problem("A line needs two joints.", where=line, hint="Write for example: slide 20 along J1L J2L")
     along = (words[0], words[1]) if words else edits.axis_of_pickup(job, name)
     by = units_of(job).read_length(typed)
-    return Done(f"Slide {name} by {units_of(job).length(by)} along the line from {along[0]} to {along[1]}", edits.slide(job, name, by, along), chosen)
+    return Done(
+        f"Slide {name} by {units_of(job).length(by)} along the line from {along[0]} to {along[1]}",
+        edits.slide(job, name, by, along),
+        chosen,
+    )
 
 
 def mirror(job: Job, chosen: Chosen, rest: str) -> Done:

@@ -6,7 +6,15 @@ from typing import Any
 
 import numpy as np
 
-from ironcage.core.job.edits.following import CENTRE_MM, renamed_hosts, renamed_tie, settled, tie_words, tied_to, without_hosts
+from ironcage.core.job.edits.following import (
+    CENTRE_MM,
+    renamed_hosts,
+    renamed_tie,
+    settled,
+    tie_words,
+    tied_to,
+    without_hosts,
+)
 from ironcage.core.job.model import Job, Joint, Tube
 from ironcage.core.job.routes import hung, route_of
 from ironcage.problem import Problem
