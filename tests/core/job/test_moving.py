@@ -278,7 +278,7 @@ def test_a_pickup_slides_along_its_own_arms_axis(name: str, partner: str) -> Non
 def test_a_pickup_without_a_clear_axis_asks_for_its_line() -> None:
     job = edits.add_pickup(typed(wishbones(), "joint -150 250 140"), "J5L", "front")
     with pytest.raises(
-        Problem, match="J5L and J2L could both be on J1L's axis|J2L and J5L could both be on J1L's axis"
+        Problem, match=r"J5L and J2L could both be on J1L's axis|J2L and J5L could both be on J1L's axis"
     ):
         understand("slide 20", job, ("J1L",))
     above = edits.add_pickup(
@@ -318,7 +318,7 @@ def test_a_joint_on_the_centreline_is_not_left_behind_without_a_word() -> None:
     assert understand("x+30", job, (part,)).job.joint("J2").x == pytest.approx(job.joint("J2").x + 30)
     with pytest.raises(
         Problem,
-        match="J2 lies on the centreline and follows hole nose of B1, which would take it 25.0 mm off it. Part it",
+        match=r"J2 lies on the centreline and follows hole nose of B1, which would take it 25.0 mm off it. Part it",
     ):
         understand("y+25", job, (part,))
     parted = typed(job, "part", chosen=("J2",))

@@ -49,7 +49,7 @@ def test_people_of_every_size_are_seated_as_tall_as_was_typed(stature: str, mm: 
 def test_every_stature_within_the_limits_makes_a_person() -> None:
     for mm in range(int(STATURES[0]), int(STATURES[1]) + 1, 5):
         Limbs.of_stature(mm)
-    with pytest.raises(Problem, match="beyond the tables. 900 to 2200 mm"):
+    with pytest.raises(Problem, match=r"beyond the tables. 900 to 2200 mm"):
         Limbs.of_stature(899)
 
 

@@ -9,7 +9,8 @@ import numpy as np
 
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.lines import lines
-from ironcage.core.job.edits.joints import CENTRE_MM, SAME_PLACE_MM, flipped
+from ironcage.core.job.edits.following import CENTRE_MM
+from ironcage.core.job.edits.joints import SAME_PLACE_MM, flipped
 from ironcage.core.job.edits.tubes import crosses, mirrored
 from ironcage.core.job.model import Job, Tube
 from ironcage.core.job.routes import is_plain, route_of

@@ -12,9 +12,8 @@ import numpy as np
 from ironcage.core.calc.beams import Floats
 from ironcage.core.calc.figure import Seat
 from ironcage.core.job.bodies import chain_body, part_body, person_body
-from ironcage.core.job.edits.following import settled
+from ironcage.core.job.edits.following import CENTRE_MM, settled
 from ironcage.core.job.edits.joints import (
-    CENTRE_MM,
     SAME_PLACE_MM,
     Place,
     add_joint,

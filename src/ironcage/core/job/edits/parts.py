@@ -3,7 +3,8 @@
 from collections.abc import Iterable
 from typing import Any
 
-from ironcage.core.job.edits.joints import CENTRE_MM, Place
+from ironcage.core.job.edits.following import CENTRE_MM
+from ironcage.core.job.edits.joints import Place
 from ironcage.core.job.model import Corner, Datum, Job, Material, Pickup, PointMass, Section, Wheel
 from ironcage.problem import Problem
 

@@ -11,7 +11,8 @@ import numpy as np
 from ironcage.core.calc.beams import Floats
 from ironcage.core.calc.route import Route, demand_bendable, nearest_pass
 from ironcage.core.calc.sections import Rect
-from ironcage.core.job.edits.joints import CENTRE_MM, Place, add_joint, move
+from ironcage.core.job.edits.following import CENTRE_MM
+from ironcage.core.job.edits.joints import Place, add_joint, move
 from ironcage.core.job.edits.tubes import add_tube, change_tubes, shelve, split
 from ironcage.core.job.model import Die, Job, Section, Tube
 from ironcage.core.job.routes import hung, landings, route_of

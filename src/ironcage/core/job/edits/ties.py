@@ -7,8 +7,8 @@ import math
 import numpy as np
 
 from ironcage.core.calc.segments import distances
-from ironcage.core.job.edits.following import place_of_tie, settled, tie_words
-from ironcage.core.job.edits.joints import CENTRE_MM, Place, add_joint, demand_room, flipped
+from ironcage.core.job.edits.following import CENTRE_MM, place_of_tie, settled, tie_words
+from ironcage.core.job.edits.joints import Place, add_joint, demand_room, flipped
 from ironcage.core.job.edits.placed import find_part
 from ironcage.core.job.edits.tubes import CROSS_MM, split, split_at
 from ironcage.core.job.model import Job

@@ -7,7 +7,8 @@ import numpy as np
 
 from ironcage.core.calc.beams import Floats
 from ironcage.core.calc.route import Route
-from ironcage.core.job.edits.joints import CENTRE_MM, Place, demand_room, flipped
+from ironcage.core.job.edits.following import CENTRE_MM
+from ironcage.core.job.edits.joints import Place, demand_room, flipped
 from ironcage.core.job.fittings import AnyFitting, Gusset, Haunch, Holes, Panel
 from ironcage.core.job.library import library
 from ironcage.core.job.model import Job, Joint, Material, Section, Tube
