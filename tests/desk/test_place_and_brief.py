@@ -62,7 +62,7 @@ def test_a_chain_that_fouls_a_diagonal_is_seen_and_mended(drive, sandpiper: Job)
     drive.settle()
     page = drive.window.page
     assert drive.tally("clashes").startswith("3")
-    assert rows(page.clashes)[0].startswith("✗ overlap | -15.5 | Final drive | T68L | 12.0 | driven wheel at droop")
+    assert rows(page.clashes)[0].startswith("✗ overlap | -15.1 | Final drive | T68L | 12.0 | driven wheel at droop")
     assert any(r.startswith("✗ can't come out past | -18.5 | Battery | T62L") for r in rows(page.clashes))
     page.clashes.list.selectRow(0)
     assert drive.window.session.chosen == ("C34", "T68L")
@@ -255,7 +255,7 @@ def test_a_bolt_pattern_and_a_line_are_typed_read_and_written(drive, sandpiper: 
     drive.type("bolt M10 through 50")
     assert "crush tube 50.0 mm long" in drive.said
     drive.type("bolt 25 through 60 wall 3 lean 10 clearance 1")
-    assert drive.said.startswith("25 through 60.0 mm at 10°: holes 26.00 mm by 26.93 mm along the lean")
+    assert drive.said.startswith("Shaft 25.0 mm through 60.0 mm at 10°: holes 26.00 mm by 26.93 mm along the lean")
     drive.settle()
     page = drive.window.page
     assert any(r.startswith("Hub | 4 holes of 12.5 mm, worst reading 1-3") for r in rows(page.shop))

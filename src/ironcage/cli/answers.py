@@ -7,6 +7,7 @@ from typing import Any
 from ironcage.cli.built import said_bends, say_frame
 from ironcage.cli.planned import say_brief, say_place
 from ironcage.cli.proved import say_prove
+from ironcage.cli.shown import plain_text
 from ironcage.core.answers import cut, jig
 from ironcage.core.job.model import Job
 
@@ -75,7 +76,7 @@ def as_text(said: Said) -> str:
             lines += ["", head, *(f"  {k}: {v}" for k, v in value.items())]
         else:
             lines.append(f"{head}: {_cell(value)}")
-    return "\n".join(lines) + "\n"
+    return plain_text("\n".join(lines)) + "\n"
 
 
 def _table(rows: list[Said]) -> list[str]:
@@ -91,4 +92,4 @@ def _cell(value: Any) -> str:
         return ", ".join(f"{k} {_cell(v)}" for k, v in value.items())
     if isinstance(value, list):
         return " ".join(_cell(v) for v in value)
-    return "" if value is None else str(value)
+    return "" if value is None else " ".join(str(value).split("\n"))

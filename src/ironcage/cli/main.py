@@ -1,15 +1,23 @@
 """The commands, their help, and the one place where a refusal becomes a line on stderr and exit code 2."""
 
+import io
 import json
+import os
 import sys
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
+from typing import TYPE_CHECKING
 
+from ironcage.cli.shown import plain_text
 from ironcage.problem import Problem, nearest
 
+if TYPE_CHECKING:
+    from ironcage.core.job.file import Opened
+
 OK, FAILING, REFUSED = 0, 1, 2
+JOB_ENDING = ".cage"
 
 
 @dataclass(frozen=True)
@@ -46,6 +54,16 @@ def _demand(words: list[str], least: int, most: int, call: str) -> None:
         raise Problem(f"Call it so: iron-cage {call}", where=call.split(maxsplit=1)[0])
 
 
+def _job(file: str) -> "Opened":
+    """A job file as it is opened; what could not be taken up is said on stderr."""
+    from ironcage.core.job.file import opened
+
+    found = opened(Path(file))
+    for sentence in found.said:
+        sys.stderr.write(f"iron-cage: {plain_text(sentence)}\n")
+    return found
+
+
 def _open(words: list[str]) -> int:
     from ironcage.desk.app import run
 
@@ -79,14 +97,13 @@ def _bench(words: list[str]) -> int:
 
 def _answer(words: list[str]) -> int:
     from ironcage.cli.answers import ANSWERS, as_text
-    from ironcage.core.job.file import read
 
     plain, options = _options(words, json=False)
     _demand(plain, 2, 2, "answer STEP FILE [--json]")
     step, file = plain
     if step not in ANSWERS:
         raise Problem(f"There is no step ‘{step}’ to answer.", where=step, hint=f"There are {', '.join(ANSWERS)}.")
-    said = ANSWERS[step](read(Path(file)))
+    said = ANSWERS[step](_job(file).job)
     sys.stdout.write(json.dumps(said, ensure_ascii=False, indent=1) + "\n" if "json" in options else as_text(said))
     return OK
 
@@ -111,7 +128,7 @@ def _calc(words: list[str]) -> int:
 
 def _export(words: list[str]) -> int:
     from ironcage.core.exchange.kinds import PATTERN, kind
-    from ironcage.core.job.file import read, write_atomically
+    from ironcage.core.job.disk import write_atomically
 
     call = "export KIND FILE OUT [PAPER or TUBE:JOINT]"
     _demand(words, 3, 4, call)
@@ -122,18 +139,23 @@ def _export(words: list[str]) -> int:
         )
     if made.takes == "TUBE:JOINT" and len(words) < 4:
         raise Problem(f"Which end? Call it so: iron-cage {call}", where=made.takes, hint="For example T35L:J19L")
-    data = made.make(read(Path(words[1])), words[3] if len(words) > 3 else "")
-    write_atomically(Path(words[2]), data)
+    out = Path(words[2])
+    if out.suffix.lower() == JOB_ENDING or (out.exists() and out.samefile(words[1])):
+        raise Problem(
+            f"{out} is a job, and {words[0]} would be written over it.",
+            where=words[2],
+            hint=f"Write for example {out.stem}{made.ending}.",
+        )
+    write_atomically(out, made.make(_job(words[1]).job, words[3] if len(words) > 3 else ""))
     return OK
 
 
 def _check(words: list[str]) -> int:
     from ironcage.core.answers import checks
-    from ironcage.core.job.file import read
 
     plain, options = _options(words, json=False)
     _demand(plain, 1, 1, "check FILE [--json]")
-    snags = checks.answer(read(Path(plain[0])))
+    snags = checks.answer(_job(plain[0]).job)
     if "json" in options:
         rows = [
             {
@@ -149,7 +171,7 @@ def _check(words: list[str]) -> int:
         sys.stdout.write(json.dumps(rows, ensure_ascii=False, indent=1) + "\n")
     else:
         for s in snags:
-            sys.stdout.write(f"{s.severity:<8}{s.what} {s.hint}".rstrip() + "\n")
+            sys.stdout.write(plain_text(f"{s.severity:<8}{s.what} {s.hint}".rstrip()) + "\n")
         sys.stdout.write(f"{len(snags)} snags, {sum(s.severity == 'wrong' for s in snags)} of them wrong\n")
     return FAILING if any(s.severity == "wrong" for s in snags) else OK
 
@@ -157,20 +179,24 @@ def _check(words: list[str]) -> int:
 def _import(words: list[str]) -> int:
     from ironcage.core.answers.measured import logged_if_changed
     from ironcage.core.exchange.incoming import UNITS, incoming
-    from ironcage.core.job.file import read, save
+    from ironcage.core.job.file import save
 
     plain, options = _options(words, unit=True)
     _demand(plain, 3, 3, "import KIND IN FILE [--unit mm]")
     kind, job_file = incoming(plain[0]), Path(plain[2])
-    job = read(job_file)
+    found = _job(plain[2])
     made = kind.read(Path(plain[1]), lambda share: None)
     unit = options.get("unit", made.unit)
     if not unit:
         raise Problem(f"{Path(plain[1]).name} does not say what it counts in.", where=plain[1],
                       hint=f"Its size suggests --unit {made.guess}; there are {', '.join(UNITS)}.")  # fmt: skip
-    job, said = kind.bring(job, made, unit)
-    save(logged_if_changed(job, (said.rstrip("."),), date.today()), job_file)
-    sys.stdout.write(said + "\n")
+    job, said = kind.bring(found.job, made, unit)
+    try:
+        job = logged_if_changed(job, (said.rstrip("."),), date.today())
+    except Exception:
+        sys.stderr.write("iron-cage: the log of stiffness and mass could not be written; the job was saved without.\n")
+    save(job, job_file, expected=found.digest)
+    sys.stdout.write(plain_text(said) + "\n")
     return OK
 
 
@@ -178,12 +204,11 @@ def _compare(words: list[str]) -> int:
     from ironcage.cli.answers import as_text
     from ironcage.cli.built import say_changes
     from ironcage.core.job.edits.plans import find_variant
-    from ironcage.core.job.file import read
 
     plain, options = _options(words, json=False)
     _demand(plain, 2, 2, "compare FILE OTHER [--json]")
-    before = read(Path(plain[0]))
-    after = read(Path(plain[1])) if Path(plain[1]).exists() else find_variant(before, plain[1]).job
+    before = _job(plain[0]).job
+    after = _job(plain[1]).job if Path(plain[1]).exists() else find_variant(before, plain[1]).job
     said = say_changes(before, after)
     sys.stdout.write(json.dumps(said, ensure_ascii=False, indent=1) + "\n" if "json" in options else as_text(said))
     return OK
@@ -258,23 +283,44 @@ VERBS = (
 
 def main(words: list[str]) -> int:
     """Run one command; the exit code."""
-    by_word = {v.word: v for v in VERBS}
+    _streams()
     try:
-        if not words:
-            return _open([])
-        if words[0] in ("--help", "-h"):
-            return _help([])
-        if words[0] in by_word:
-            return by_word[words[0]].run(words[1:])
-        if "." in words[0] or "/" in words[0]:
-            return _open(words)
-        raise Problem(
-            f"There is no command ‘{words[0]}’.",
-            where=words[0],
-            hint=nearest(words[0], by_word) or "iron-cage help lists them.",
-        )
+        code = _run(words)
+        sys.stdout.flush()
     except Problem as problem:
-        sys.stderr.write(f"iron-cage: {problem}\n")
+        sys.stderr.write(f"iron-cage: {plain_text(str(problem))}\n")
         return REFUSED
     except BrokenPipeError:  # the reader of our output has gone, as `| head` does
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())  # or Python complains of it when it ends
         return OK
+    except OSError as error:  # files are spoken of by Problem; what is left is what we write to
+        sys.stderr.write(f"iron-cage: what was asked for could not be written: {error.strerror or error}.\n")
+        os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
+        return REFUSED
+    return code
+
+
+def _streams() -> None:
+    """Output that can always be written to: closed streams go nowhere, and a terminal that knows no more than ASCII shows what it can."""
+    sys.stdout = sys.stdout or open(os.devnull, "w", encoding="utf-8")  # noqa: SIM115 - for as long as the program runs
+    sys.stderr = sys.stderr or open(os.devnull, "w", encoding="utf-8")  # noqa: SIM115
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="backslashreplace")
+
+
+def _run(words: list[str]) -> int:
+    by_word = {v.word: v for v in VERBS}
+    if not words:
+        return _open([])
+    if words[0] in ("--help", "-h"):
+        return _help([])
+    if words[0] in by_word:
+        return by_word[words[0]].run(words[1:])
+    if "." in words[0] or "/" in words[0]:
+        return _open(words)
+    raise Problem(
+        f"There is no command ‘{words[0]}’.",
+        where=words[0],
+        hint=nearest(words[0], by_word) or "iron-cage help lists them.",
+    )

@@ -6,8 +6,9 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
-from ironcage.core.job.file import write_atomically
-from ironcage.core.job.journal import Recovered, left_behind
+from ironcage.core.job.disk import write_atomically
+from ironcage.core.job.file import ChangedOnDisk
+from ironcage.core.job.journal import Recovered, drop, left_behind
 from ironcage.core.job.model import Job
 from ironcage.desk.session import Session
 from ironcage.desk.settings import Settings
@@ -87,7 +88,7 @@ class Files(QObject):
         except Problem as problem:
             self.session.told.emit(str(problem), True)
             return False
-        self.settings.opened(path.resolve())
+        self.settings.opened(path.absolute())
         self.opened.emit()
         return True
 
@@ -102,16 +103,50 @@ class Files(QObject):
         """Ask where and save."""
         start = self.session.path or self._folder / f"{self._name}.cage"
         name, _ = QFileDialog.getSaveFileName(self._parent, "Save the job", str(start), _JOBS)
-        if name:
-            self._save(Path(name) if Path(name).suffix else Path(f"{name}.cage"))
+        if name and (path := self._ended(Path(name), ".cage")):
+            self._save(path)
 
     def _save(self, path: Path) -> None:
         try:
             self.session.save(path)
+        except ChangedOnDisk as changed:
+            self._save_over(path, changed)
+            return
         except Problem as problem:
             self.session.told.emit(str(problem), True)
             return
-        self.settings.opened(path.resolve())
+        self.settings.opened(path.absolute())
+
+    def _save_over(self, path: Path, changed: ChangedOnDisk) -> None:
+        """Ask what to do where another has written the file since it was opened; both versions stay."""
+        box = QMessageBox(self._parent)
+        box.setWindowTitle("Changed by another")
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setText(f"{changed.what} Nothing has been saved yet.")
+        apart = box.addButton("Save mine under another name…", QMessageBox.ButtonRole.AcceptRole)
+        over = box.addButton("Save mine here, keep the other beside it", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        if box.clickedButton() is apart:
+            self.save_as()
+        elif box.clickedButton() is over:
+            try:
+                self.session.save(path, over=True)
+            except Problem as problem:
+                self.session.told.emit(str(problem), True)
+
+    def _ended(self, path: Path, ending: str) -> Path | None:
+        """A name with its ending; None where the builder does not want to write over what is there under it, which the dialog has not asked."""
+        if path.name.lower().endswith(ending):
+            return path
+        path = path.with_name(path.name + ending)
+        if path.exists():
+            words = f"{path.name} is there already. Write over it?"
+            buttons = QMessageBox.StandardButton
+            if QMessageBox.question(self._parent, "There already", words, buttons.Yes | buttons.No) != buttons.Yes:
+                self.session.told.emit(f"{path.name} was left as it is.", False)
+                return None
+        return path
 
     def export(self, name: str, word: str) -> None:
         """Ask where a file of a kind goes and write it."""
@@ -123,8 +158,7 @@ class Files(QObject):
         target, _ = QFileDialog.getSaveFileName(
             self._parent, f"Save: {wanted.says}", str(suggested), f"*{wanted.ending}"
         )
-        if target:
-            path = Path(target) if Path(target).suffix else Path(f"{target}{wanted.ending}")
+        if target and (path := self._ended(Path(target), wanted.ending)):
             job = self.session.job
 
             def write(say: Say) -> str:
@@ -181,14 +215,26 @@ class Files(QObject):
         """Take left-behind work in hand, still unsaved."""
         if not self.may_leave():
             return
-        self.session.start(lost.job, lost.file, unsaved=True)
+        self.session.start(lost.job, lost.file, lost.digest or "", unsaved=True)
         self.opened.emit()
+        if not self.session.recovery_on:
+            words = f"{lost.job.brief.name} is back, but can't be kept for recovery again: save it now. What was left behind stays where it is."
+            self.session.told.emit(words, True)
+            return
         self.drop(lost)
-        self.session.told.emit(f"{lost.job.brief.name} is back, with every finished edit. Save it to keep it.", False)
+        back = (
+            "with every finished edit"
+            if lost.whole
+            else f"with its first {lost.edits} edits; what came after could not be read, and is kept in {lost.journal.parent}"
+        )
+        self.session.told.emit(f"{lost.job.brief.name} is back, {back}. Save it to keep it.", False)
 
     def drop(self, lost: Recovered) -> None:
         """Throw left-behind work away."""
-        lost.journal.unlink(missing_ok=True)
+        try:
+            drop(lost)
+        except Problem as problem:
+            self.session.told.emit(str(problem), True)
         self.look_for_lost()
 
     @property

@@ -3,15 +3,17 @@
 The only thing in the window that changes the job. Widgets listen to its signals.
 """
 
+import sys
 from collections.abc import Callable
 from datetime import date
+from functools import partial
 from pathlib import Path
 
 from pydantic import ValidationError
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ironcage.core.job.commands import Done, refused, understand
-from ironcage.core.job.file import read, save
+from ironcage.core.job.file import keep_other, opened, save
 from ironcage.core.job.history import History
 from ironcage.core.job.journal import Journal
 from ironcage.core.job.model import Job
@@ -36,8 +38,9 @@ class Session(QObject):
         self.mark = self.job
         self.mark_name = "as started"
         self._saved_job = self.job
+        self._digest = ""  # of the file as it was read or saved here; nothing where there is none yet
         self._journal = Journal(recovery, self.job, None)
-        self._fault_told = False
+        self._fault = ""  # of the journal, as last told
 
     @property
     def job(self) -> Job:
@@ -54,13 +57,14 @@ class Session(QObject):
         """The job's name and whether it is saved."""
         return f"{self.job.brief.name}{' (not saved)' if self.dirty else ''}"
 
-    def start(self, job: Job, path: Path | None, *, unsaved: bool = False) -> None:
-        """Take another job in hand; what was in hand must have been saved or given up before."""
+    def start(self, job: Job, path: Path | None, digest: str = "", *, unsaved: bool = False) -> None:
+        """Take another job in hand; what was in hand must have been saved or given up before. digest: of its file as it was read."""
         self._journal.close(discard=True)
         self.history = History.start(job)
         self.path, self.mark, self.mark_name = path, job, "as opened" if path else "as started"
         self._saved_job = Job() if unsaved else job
-        self._journal = Journal(self._recovery, job, path)
+        self._digest = digest
+        self._journal = Journal(self._recovery, job, path, digest)
         if unsaved:  # keep it recoverable until it is saved
             self._journal.record(job)
         self.choose(())
@@ -69,26 +73,48 @@ class Session(QObject):
 
     def open(self, path: Path) -> None:
         """Open a file. Raises Problem and keeps the job in hand when it can't be."""
-        self.start(read(path), path.resolve())
+        found = opened(path)
+        self.start(found.job, path.absolute(), found.digest)
+        if found.said:
+            self.told.emit(" ".join(found.said), True)
 
-    def save(self, path: Path | None = None) -> None:
-        """Write the job to its file or to another, with a line in its log where stiffness or mass have changed. Raises Problem when it can't be."""
-        from ironcage.core.answers.measured import logged_if_changed
+    @property
+    def recovery_on(self) -> bool:
+        """Whether every edit reaches the disk."""
+        return not self._journal.fault
 
+    def save(self, path: Path | None = None, *, over: bool = False) -> None:
+        """Write the job to its file or to another, with a line in its log where stiffness or mass have changed.
+
+        over: whatever another window or program has written to its file since goes aside. Raises ChangedOnDisk where it has and may not, and Problem when it can't be
+        written.
+        """
         target = path or self.path
         if target is None:
             raise Problem("This job has no file yet.", hint="Choose where to save it.")
-        job = logged_if_changed(self.job, self.history.since(self._saved_job), date.today())
-        save(job, target)
+        job = self._logged()
+        own = self.path is not None and target.absolute() == self.path
+        kept = keep_other(target) if over and own and target.exists() else None
+        self._digest = save(job, target, expected=self._digest if own and not over else None)
         if job is not self.job:
             self.history = self.history.amended(job)
             self.changed.emit()
-        self.path = target.resolve()
+        self.path = target.absolute()
         self._saved_job = self.job
         self._journal.close(discard=True)
-        self._journal = Journal(self._recovery, self.job, self.path)
+        self._journal = Journal(self._recovery, self.job, self.path, self._digest)
         self.saved.emit()
-        self.told.emit(f"Saved {target.name}.", False)
+        self.told.emit(f"Saved {target.name}." + (f" The other version is kept as {kept.name}." if kept else ""), False)
+
+    def _logged(self) -> Job:
+        """The job with a line in its log where stiffness or mass have changed; as it is where that can't be worked out, for saving must not wait for a fault there."""
+        from ironcage.core.answers.measured import logged_if_changed
+
+        try:
+            return logged_if_changed(self.job, self.history.since(self._saved_job), date.today())
+        except Exception as fault:
+            QTimer.singleShot(0, partial(sys.excepthook, type(fault), fault, fault.__traceback__))
+            return self.job
 
     def close(self, *, discard: bool) -> None:
         """Stop; the journal stays on the disk unless discarded."""
@@ -174,13 +200,13 @@ class Session(QObject):
         self.changed.emit()
 
     def _record(self) -> bool:
-        """Write the step to the journal and tell everybody; whether a fault of the journal was told, once."""
+        """Write the step to the journal and tell everybody; whether something was told of the journal: that it fails, or that it works again."""
         self._journal.record(self.job)
-        first_fault = bool(self._journal.fault) and not self._fault_told
+        before, self._fault = self._fault, self._journal.fault
         self.choose(self.chosen)
         self.changed.emit()
         self.saved.emit()
-        if first_fault:
-            self._fault_told = True
-            self.told.emit(self._journal.fault, True)
-        return first_fault
+        if bool(before) == bool(self._fault):
+            return False
+        self.told.emit(self._fault or "Recovery works again: every edit reaches the disk.", bool(self._fault))
+        return True

@@ -11,14 +11,21 @@ from ironcage.core.answers.jig import JigAnswer
 from ironcage.core.job.model import Job
 from ironcage.units.tables import INCH
 
+FORMULA = ("=", "+", "-", "@", "\t", "\r")  # what begins a formula in a spreadsheet
+
 
 def table(head: Sequence[str], rows: Iterable[Sequence[object]]) -> bytes:
     """A head and rows as the bytes of a CSV file."""
     stream = io.StringIO(newline="")
     writer = csv.writer(stream)
     writer.writerow(head)
-    writer.writerows(rows)
+    writer.writerows([_cell(v) for v in row] for row in rows)
     return stream.getvalue().encode("utf-8")
+
+
+def _cell(value: object) -> object:
+    """What a spreadsheet must not take for a formula is marked as text."""
+    return f"'{value}" if isinstance(value, str) and value.startswith(FORMULA) else value
 
 
 def unit_of(job: Job) -> tuple[str, float, int]:

@@ -12,6 +12,7 @@ from datetime import date
 from functools import cached_property
 from typing import Annotated, Any, Literal, Self, TypeVar, cast
 
+from annotated_types import MaxLen
 from pydantic import Field, model_validator
 
 from ironcage.core.calc.sections import Angle, AnySection, Rect, Round
@@ -243,13 +244,13 @@ class Job(Value):
     wheels: Annotated[tuple[Wheel, ...], Field(max_length=40)] = ()
     masses: Annotated[tuple[PointMass, ...], Field(max_length=1000)] = ()
     table: JigTable = JigTable()
-    parts: Annotated[tuple[Part, ...], Field(max_length=1000)] = ()
-    people: Annotated[tuple[Person, ...], Field(max_length=20)] = ()
-    chains: Annotated[tuple[Chain, ...], Field(max_length=20)] = ()
-    shafts: Annotated[tuple[Shaft, ...], Field(max_length=40)] = ()
-    pictures: Annotated[tuple[Picture, ...], Field(max_length=60)] = ()
-    patterns: Annotated[tuple[Pattern, ...], Field(max_length=200)] = ()
-    lines: Annotated[tuple[SectionLine, ...], Field(max_length=60)] = ()
+    parts: Annotated[tuple[Part, ...], Field(max_length=5000)] = ()
+    people: Annotated[tuple[Person, ...], Field(max_length=100)] = ()
+    chains: Annotated[tuple[Chain, ...], Field(max_length=100)] = ()
+    shafts: Annotated[tuple[Shaft, ...], Field(max_length=200)] = ()
+    pictures: Annotated[tuple[Picture, ...], Field(max_length=300)] = ()
+    patterns: Annotated[tuple[Pattern, ...], Field(max_length=1000)] = ()
+    lines: Annotated[tuple[SectionLine, ...], Field(max_length=300)] = ()
     fittings: Annotated[tuple[Fitting, ...], Field(max_length=5000)] = ()
     rules: RuleProfile = RuleProfile()
     proving: Proving = Proving()
@@ -267,6 +268,7 @@ class Job(Value):
 
     def but(self, **changes: Any) -> Self:
         """The same job with some parts changed; parts not named are kept as the very same objects."""
+        demand_within_limits(changes)
         kept = {name: getattr(self, name) for name in type(self).model_fields}
         made = cast(Self, type(self).model_construct(**{**kept, **changes}))
         demand_sound(made, since=self)
@@ -351,6 +353,23 @@ class Job(Value):
     def datum(self) -> Datum:
         """The datum that readings are shown from."""
         return next(d for d in self.brief.datums if d.name == self.brief.shown_from)
+
+
+def _limit(name: str) -> int | None:
+    return next((m.max_length for m in Job.model_fields[name].metadata if isinstance(m, MaxLen)), None)
+
+
+LIMITS: Mapping[str, int] = {
+    name: most for name in Job.model_fields if (most := _limit(name))
+}  # how many of each a job holds
+
+
+def demand_within_limits(changes: Mapping[str, Any]) -> None:
+    """Refuse more of anything than a job's file may hold."""
+    for name, new in changes.items():
+        most = LIMITS.get(name)
+        if most is not None and len(new) > most:
+            raise Problem(f"A job holds {most} {name} at most.", where=name, hint="Take out what is not needed first.")
 
 
 _INDEXES = {  # by what a job's parts are looked up, and those parts: a changed job takes over what is still true of it

@@ -35,7 +35,8 @@ class StiffnessTab(ProveTab):
         }
         for key in ("twist", "bending"):
             self.figures[key].setFont(text_font(13, bold=True))
-        self.figures["soft"].setWordWrap(True)
+        for key in ("soft", "clamped"):
+            self.figures[key].setWordWrap(True)
         self.figures["frame"].setWordWrap(True)
         self.test, choices = choice(self, ("Twist", "Bending", "Unloaded"), self.decorated.emit)
         self.slider = QSlider(Qt.Orientation.Horizontal)
