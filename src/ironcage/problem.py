@@ -3,6 +3,8 @@
 import difflib
 from collections.abc import Iterable
 
+MOST_LETTERS = 400
+
 
 class Problem(Exception):
     """Something typed, opened or asked for can't be done; its text is one clear sentence.
@@ -12,11 +14,16 @@ class Problem(Exception):
     """
 
     def __init__(self, what: str, *, where: str = "", hint: str = "") -> None:
-        self.what, self.where, self.hint = what, where, hint
-        super().__init__(f"{what} {hint}".strip())
+        self.what, self.where, self.hint = _short(what), where, _short(hint)
+        super().__init__(f"{self.what} {self.hint}".strip())
+
+
+def _short(text: str) -> str:
+    """A text with its middle left out where it is longer than anybody reads, as when what was typed is told back."""
+    return text if len(text) <= MOST_LETTERS else f"{text[: MOST_LETTERS // 2]} … {text[-MOST_LETTERS // 3 :]}"
 
 
 def nearest(word: str, known: Iterable[str]) -> str:
     """A hint that names the known word closest to a mistyped one; empty when none is close."""
-    close = difflib.get_close_matches(word, list(known), n=1, cutoff=0.4)
+    close = difflib.get_close_matches(word[:MOST_LETTERS], list(known), n=1, cutoff=0.4)
     return f"The nearest is {close[0]}." if close else ""

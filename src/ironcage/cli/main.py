@@ -177,8 +177,11 @@ def _check(words: list[str]) -> int:
 
 
 def _import(words: list[str]) -> int:
+    from pydantic import ValidationError
+
     from ironcage.core.answers.measured import logged_if_changed
     from ironcage.core.exchange.incoming import UNITS, incoming
+    from ironcage.core.job.commands import refused
     from ironcage.core.job.file import save
 
     plain, options = _options(words, unit=True)
@@ -190,7 +193,10 @@ def _import(words: list[str]) -> int:
     if not unit:
         raise Problem(f"{Path(plain[1]).name} does not say what it counts in.", where=plain[1],
                       hint=f"Its size suggests --unit {made.guess}; there are {', '.join(UNITS)}.")  # fmt: skip
-    job, said = kind.bring(found.job, made, unit)
+    try:
+        job, said = kind.bring(found.job, made, unit)
+    except ValidationError as error:
+        raise refused(error, f"Bringing in {Path(plain[1]).name}") from None
     try:
         job = logged_if_changed(job, (said.rstrip("."),), date.today())
     except Exception:

@@ -38,7 +38,7 @@ _PARTS: tuple[tuple[Any, ...], ...] = (
     ("seat", "Seat", _SEAT, (-640, 0, 160), 4.0, {"touches": "cross member, main hoop"}),
     ("engine", "Engine, 200 cm³", "box 200 x 290 x 250", (-985, -75, 290), 17.0, {"slide": "up 400", "margin": "5", "touches": "chain"}),
     ("pedals", "Pedals", "box 60 x 240 x 120", (135, 0, 225), 2.0, {"margin": "5"}),
-    ("hand wheel", "Hand wheel", "box 30 x 260 x 260", (-265, 0, 685), 1.2, {"pitch": "35", "touches": "part"}),
+    ("hand wheel", "Hand wheel", "box 30 x 260 x 260", (-265, 0, 685), 1.2, {"pitch": "35"}),
     ("tank", "Tank, 3 litres", "box 130 x 110 x 110", (-190, 0, 205), 1.0, {"contents": "2.2", "margin": "5"}),
 )  # fmt: skip
 _PEOPLE = (

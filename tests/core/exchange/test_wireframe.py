@@ -95,7 +95,10 @@ def test_a_drawing_from_elsewhere_its_blocks_opened_its_arcs_told(tmp_path: Path
     read = incoming("frame").read(path, lambda share: None)
     assert (read.unit, read.guess) == ("", "m")  # it does not say; its size suggests metres
     job, said = brought(path, unit="m")
-    assert said == "7 tubes and 8 joints came, 1 arc, 1 bulged polyline and 1 spline left out: lay them as bends."
+    assert (
+        said
+        == "7 tubes and 8 joints came, ‘0’ names no section, so its lines became 38 x 2 round, 1 arc, 1 bulged polyline and 1 spline left out: lay them as bends."
+    )
     assert job.tubes[-1].section.startswith("30 x 2")
     assert {j.id for j in job.joints} == {f"J{n}{s}" for n in (1, 2, 3, 4) for s in "LR"}
     assert job.joint("J1L").place == pytest.approx((0, 300, 200))
@@ -120,5 +123,5 @@ def test_a_file_that_is_no_drawing_is_refused(tmp_path: Path) -> None:
     (tmp_path / "x.dxf").write_bytes(b"hello")
     with pytest.raises(Problem, match="is not a DXF drawing"):
         brought(tmp_path / "x.dxf")
-    with pytest.raises(Problem, match="cannot be read"):
+    with pytest.raises(Problem, match="There is no file"):
         brought(tmp_path / "none.dxf")

@@ -140,7 +140,10 @@ def test_modes_links_and_disks_without_second_names(box: Job, tmp_path: Path, mo
     assert file.read(tmp_path / "car.cage~") == older
 
 
-@pytest.mark.parametrize(("target", "says"), [("", "no name for a file|is a folder"), ("/", "no name for a file|is a folder"), (".", "is a folder|no name")])
+@pytest.mark.parametrize(
+    ("target", "says"),
+    [("", "no name for a file|is a folder"), ("/", "no name for a file|is a folder"), (".", "is a folder|no name")],
+)
 def test_an_export_to_what_is_no_file_is_refused(target: str, says: str, box: Job, tmp_path: Path, capsys) -> None:
     import re
 
@@ -176,7 +179,9 @@ def test_names_that_are_no_utf8_are_saved_recovered_and_told(box: Job, tmp_path:
     assert "caf" in capsys.readouterr().err
 
 
-def test_more_than_a_job_holds_is_refused_when_typed_and_left_out_with_a_word_when_read(box: Job, tmp_path: Path) -> None:
+def test_more_than_a_job_holds_is_refused_when_typed_and_left_out_with_a_word_when_read(
+    box: Job, tmp_path: Path
+) -> None:
     job = box
     for n in range(100):
         job = typed(job, f"line L{n} z {n}")
@@ -214,10 +219,16 @@ def test_spoilt_journals_stop_nothing_and_are_put_aside(box: Job, tmp_path: Path
     assert (found[flipped].edits, found[flipped].whole) == (2, False)
     for lost in found.values():
         drop(lost)
-    assert {p.name for p in tmp_path.iterdir() if p.name != "home"} == {"notes.spoilt", "5-5.spoilt", flipped.with_suffix(".spoilt").name}
+    assert {p.name for p in tmp_path.iterdir() if p.name != "home"} == {
+        "notes.spoilt",
+        "5-5.spoilt",
+        flipped.with_suffix(".spoilt").name,
+    }
 
 
-def test_a_journal_is_offered_whatever_number_is_in_its_name_and_not_while_it_is_written(box: Job, tmp_path: Path) -> None:
+def test_a_journal_is_offered_whatever_number_is_in_its_name_and_not_while_it_is_written(
+    box: Job, tmp_path: Path
+) -> None:
     """After a restart another program may have the number; the system's lock tells, not the number."""
     path = journal_of(tmp_path, box, 1)
     path = path.rename(tmp_path / "1-77.journal")  # a number that always runs
@@ -227,7 +238,9 @@ def test_a_journal_is_offered_whatever_number_is_in_its_name_and_not_while_it_is
     running.close(discard=True)
 
 
-def test_a_journal_that_fails_starts_again_when_the_disk_is_back(box: Job, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_journal_that_fails_starts_again_when_the_disk_is_back(
+    box: Job, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     journal = Journal(tmp_path / "r", box, None)
     one, two, three = (edits.move(box, ["J1L"], dz=d) for d in (10, 20, 30))
     journal.record(one)
@@ -238,10 +251,12 @@ def test_a_journal_that_fails_starts_again_when_the_disk_is_back(box: Job, tmp_p
     journal.record(three)
     assert not journal.fault
     journal.close(discard=False)
-    assert [lost.job for lost in left_behind(tmp_path / "r")][0] == three
+    assert next(lost.job for lost in left_behind(tmp_path / "r")) == three
 
 
-def test_a_scan_beside_a_job_is_what_it_says_or_is_told(box: Job, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_scan_beside_a_job_is_what_it_says_or_is_told(
+    box: Job, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     job, path = with_scan(box), tmp_path / "car.cage"
     file.save(job, path)
     digest = job.parts[-1].shape.digest  # type: ignore[union-attr]

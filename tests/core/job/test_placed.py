@@ -18,11 +18,11 @@ from tests.core.lines import typed
 
 def test_a_part_is_placed_turned_weighed_and_kept_clear_by_typing() -> None:
     job = typed(Job(), "place engine Triple box 500 x 620 x 480 at -1870 0 430 mass 84", "set yaw 90", "set margin 15", "set cg 20 0 -40",
-                "set slide up 700", "set touches tubes, b7", "z+25", "hole left foot at 180, 220, -240 dia 10")  # fmt: skip
+                "set slide up 700", "set touches tubes, b1", "z+25", "hole left foot at 180, 220, -240 dia 10")  # fmt: skip
     part = job.parts[0]
     assert (part.name, part.kind, part.mass, part.z, part.margin) == ("Triple", "engine", 84, 455, 15)
     assert part.slide == (0, 0, 700)
-    assert part.touches == ("tubes", "B7")
+    assert part.touches == ("tubes", part.id)
     size = np.ptp(part_body(part).bounds, axis=0)
     assert size == pytest.approx([620, 500, 480])
     assert part.holes[0].name == "left foot"
@@ -177,3 +177,11 @@ def test_bad_lines_are_refused_in_one_sentence(line: str, words: str) -> None:
     with pytest.raises(Problem, match=words) as caught:
         understand(line, job, ("D1",))
     assert "\n" not in str(caught.value)
+
+
+def test_what_may_touch_is_known_and_ids_may_stand_without_commas(sandpiper: Job) -> None:
+    part = sandpiper.parts[0]
+    both = understand("set touches B14 b15, hoop brace", sandpiper, (part.id,)).job.placed[part.id]
+    assert both.touches == ("B14", "B15", "hoop brace")  # type: ignore[union-attr]
+    with pytest.raises(Problem, match=r"‘B14 B150’ is nothing that may touch can name"):
+        understand("set touches B14 B150", sandpiper, (part.id,))

@@ -1,14 +1,33 @@
 """Answers kept while the parts of the job they depend on are the same objects."""
 
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from dataclasses import is_dataclass
 from functools import wraps
 from threading import Event, Lock
 from typing import TypeVar
 
+import numpy as np
+
 from ironcage.core.job.model import Job
 
 A = TypeVar("A")
+
+
+def _freeze(answer: object) -> None:
+    """Make every array in an answer read-only, however deep in tuples, mappings and dataclasses it lies: what is kept is shared by all who ask."""
+    waiting, seen = [answer], set[int]()
+    while waiting:
+        value = waiting.pop()
+        if isinstance(value, np.ndarray):
+            value.setflags(write=False)
+        elif isinstance(value, tuple | list):
+            waiting += value
+        elif isinstance(value, Mapping):
+            waiting += value.values()
+        elif is_dataclass(value) and not isinstance(value, type) and id(value) not in seen:
+            seen.add(id(value))
+            waiting += vars(value).values()
 
 
 def remembered(*parts: str, keep: int = 4) -> Callable[[Callable[[Job], A]], Callable[[Job], A]]:
@@ -39,6 +58,7 @@ def remembered(*parts: str, keep: int = 4) -> Callable[[Callable[[Job], A]], Cal
                 other.wait()
             try:
                 made = answer(job)
+                _freeze(made)
                 with lock:
                     held[key] = (values, made)
                     while len(held) > keep:

@@ -134,7 +134,15 @@ def _ears(corners: Floats) -> list[Floats]:
                 left.pop(n)
                 break
         else:
-            left.pop()  # only corners on one line remain
+            flat = [
+                n
+                for n in range(len(left))
+                if abs(_area(corners[[left[n - 1], left[n], left[(n + 1) % len(left)]]])) <= 1e-9
+            ]
+            if not flat:
+                raise Problem("The outline can't be cut into pieces: it touches or crosses itself.", where="outline",
+                              hint="Move the corners where it comes back to itself apart.")  # fmt: skip
+            left.pop(flat[0])  # a corner on the line between its neighbours, which nothing is lost with
     return [*pieces, corners[left]]
 
 

@@ -33,7 +33,10 @@ def to_dxf(sheet: Sheet) -> bytes:
             space.add_circle((item.x, item.y), item.radius, dxfattribs={"layer": item.weight.upper()})
         else:
             text = space.add_text(
-                item.text, height=item.size, rotation=0 if item.upright else 90, dxfattribs={"layer": "TEXT"}
+                " ".join(item.text.split()),
+                height=item.size,
+                rotation=0 if item.upright else 90,
+                dxfattribs={"layer": "TEXT"},
             )
             text.set_placement((item.x, item.y), align=aligned[item.align])
     stream = io.StringIO()

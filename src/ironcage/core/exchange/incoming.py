@@ -12,14 +12,17 @@ from pathlib import Path
 from typing import Any
 
 from ironcage.core.exchange.meshes import UNITS_MM, ReadMesh, Say, read_mesh
-from ironcage.core.exchange.points import Points, add_points, read_points
+from ironcage.core.exchange.points import Points, add_points, demand_within_reach, read_points
+from ironcage.core.exchange.reading import bytes_of
 from ironcage.core.exchange.share import add_shelf
 from ironcage.core.exchange.wireframe import add_lines, read_lines
 from ironcage.core.job import edits, scans
+from ironcage.core.job.commands import units_of
 from ironcage.core.job.model import Job
 from ironcage.core.job.placed import Scan
 from ironcage.problem import Problem, nearest
 
+MOST_NAMED = 6  # points told by name
 SCAN_MIDDLE_MM, SCAN_FOOT_MM = (
     (-1000.0, 0.0),
     200.0,
@@ -56,6 +59,7 @@ def _read_scan(path: Path, say: Say) -> Read:
 def _bring_scan(job: Job, read: Read, unit: str) -> tuple[Job, str]:
     mesh_read: ReadMesh = read.what
     mesh = mesh_read.in_mm(unit)
+    demand_within_reach([tuple(row) for row in mesh.bounds.tolist()], read.name)
     low, high = ((float(v[0]), float(v[1]), float(v[2])) for v in mesh.bounds)
     shape = Scan(digest=scans.keep(mesh), triangles=len(mesh.faces), low=low, high=high)
     x, y = (m - (a + b) / 2 for m, a, b in zip(SCAN_MIDDLE_MM, low, high, strict=False))
@@ -73,14 +77,25 @@ def _read_points(path: Path, say: Say) -> Read:
 
 def _bring_points(job: Job, read: Read, unit: str) -> tuple[Job, str]:
     points: Points = read.what
-    made, came, there = add_points(job, points, unit)
-    if not came:
-        raise Problem(f"Every point of {read.name} has a joint already.", where=read.name)
-    return made, f"{came} joints came{f', {there} were there already' if there else ''}."
+    made, came = add_points(job, points, unit)
+    units = units_of(job)
+    off = ", ".join(f"{name} is {units.fine(by)} away" for name, by in came.off[:MOST_NAMED])
+    if not came.joints:
+        why = f" {off}; put it there yourself if that is right." if off else ""
+        raise Problem(f"Every point of {read.name} has a joint already.{why}", where=read.name)
+    words = [f"{came.joints} joints came"] + [f"{came.there} were there already"] * bool(came.there)
+    words += [f"left where they are: {off}"] if off else []
+    other = [f"{point} is {joint}" for point, joint in came.named if point.upper() != joint]
+    words += (
+        [", ".join(other[:MOST_NAMED]) + (f" and {len(other) - MOST_NAMED} more" if len(other) > MOST_NAMED else "")]
+        if other
+        else []
+    )
+    return made, f"{'; '.join(words)}."
 
 
 def _read_frame(path: Path, say: Say) -> Read:
-    lines = read_lines(path)
+    lines = read_lines(path, say)
     say(1.0)
     reach = max(abs(v) for points, _, _ in lines.drawn for p in points for v in p)
     return Read(path.stem, lines, lines.unit, "m" if reach < 12 else "inch" if reach < 200 else "mm")
@@ -91,10 +106,7 @@ def _bring_frame(job: Job, read: Read, unit: str) -> tuple[Job, str]:
 
 
 def _read_shelf(path: Path, say: Say) -> Read:
-    try:
-        data = path.read_bytes() if path.stat().st_size < 2**24 else b""
-    except OSError as error:
-        raise Problem(f"{path.name} cannot be read: {error.strerror or error}.", where=path.name) from None
+    data = bytes_of(path, MOST_SHELF_BYTES)
     say(1.0)
     return Read(path.name, data, "mm")
 
@@ -105,29 +117,23 @@ def _bring_shelf(job: Job, read: Read, unit: str) -> tuple[Job, str]:
                  f"{len(made.shelf.materials) - len(job.shelf.materials)} materials came."  # fmt: skip
 
 
+MOST_SHELF_BYTES = 2**24
 PICTURE_WIDE_MM, MOST_PIXELS, MOST_PICTURE_BYTES = 3000.0, 80_000_000, 40 * 2**20
 
 
 def _read_picture(path: Path, say: Say) -> Read:
-    from PIL import Image, UnidentifiedImageError
+    from PIL import Image
 
+    data = bytes_of(path, MOST_PICTURE_BYTES)
     try:
-        if path.stat().st_size > MOST_PICTURE_BYTES:
-            raise Problem(
-                f"{path.name} is over {MOST_PICTURE_BYTES // 2**20} MB.", where=path.name, hint="Make it smaller first."
-            )
-        data = path.read_bytes()
         with Image.open(io.BytesIO(data)) as image:
             kind, (wide, high) = image.format, image.size
-    except OSError as error:  # PIL's own refusals among them
-        told = error.strerror if not isinstance(error, UnidentifiedImageError) else None
-        raise Problem(
-            f"{path.name} is no picture that can be read{f': {told}' if told else ''}.",
-            where=path.name,
-            hint="There are PNG and JPEG.",
-        ) from None
     except Image.DecompressionBombError:
         raise Problem(f"{path.name} has too many pixels.", where=path.name, hint="Make it smaller first.") from None
+    except Exception:
+        raise Problem(
+            f"{path.name} is no picture that can be read.", where=path.name, hint="There are PNG and JPEG."
+        ) from None
     if kind not in ("PNG", "JPEG") or wide * high > MOST_PIXELS:
         raise Problem(
             f"{path.name} is no picture that can be taken.",
@@ -141,6 +147,8 @@ def _read_picture(path: Path, say: Say) -> Read:
 def _bring_picture(job: Job, read: Read, unit: str) -> tuple[Job, str]:
     data, ending, wide, high = read.what
     name = scans.keep_picture(data, ending)
+    if not (wide and high):
+        raise Problem(f"{read.name} has no size.", where=read.name)
     made = edits.add_picture(job, read.name[:80], name, PICTURE_WIDE_MM, PICTURE_WIDE_MM * high / wide)
     return made, f"{read.name} lies on the side plane, {PICTURE_WIDE_MM:.0f} mm wide. Scale it by two known distances."
 

@@ -11,10 +11,12 @@ from typing import Any
 import numpy as np
 
 from ironcage.core.calc.triangles import Singles, Triangles, welded, without_slivers
+from ironcage.core.exchange.reading import bytes_of
 from ironcage.problem import Problem
 
 MOST_TRIANGLES = 2_000_000
 MOST_BYTES = 600 * 2**20
+FAR = 1e12  # no car reaches so far, whatever its scan counts in
 UNITS_MM = {"mm": 1.0, "cm": 10.0, "inch": 25.4, "m": 1000.0}
 Say = Callable[[float], None]  # is told the share that is done; what it raises ends the reading
 
@@ -37,25 +39,16 @@ class ReadMesh:
 def read_mesh(path: Path, say: Say = lambda share: None) -> ReadMesh:
     """Read a mesh. Raises Problem for one that is empty, truncated, too large or no mesh."""
     name = path.name
-    try:
-        size = path.stat().st_size
-        if size > MOST_BYTES:
-            raise Problem(
-                f"{name} is {size / 2**20:.0f} MB; a scan may have {MOST_BYTES // 2**20} MB.",
-                where=name,
-                hint="Thin it out first.",
-            )
-        data = path.read_bytes()
-    except OSError as error:
-        raise Problem(f"{name} cannot be read: {error.strerror or error}.", where=name) from None
+    data = bytes_of(path, MOST_BYTES)
     say(0.1)
     readers = {".stl": _stl, ".obj": _obj, ".ply": _ply}
     if path.suffix.lower() not in readers:
         raise Problem(f"{name} is no scan that can be read.", where=name, hint="There are STL, OBJ and PLY.")
-    mesh = readers[path.suffix.lower()](data, name, say)
+    with np.errstate(all="ignore"):  # numbers too large for a place are looked for below
+        mesh = readers[path.suffix.lower()](data, name, say)
     if not len(mesh.faces):
         raise Problem(f"{name} holds no triangle.", where=name)
-    if not np.isfinite(mesh.points).all():
+    if not (np.abs(mesh.points) < FAR).all():  # nor is what is not a number less than anything
         raise Problem(f"{name} has a point that is no place.", where=name)
     say(0.7)
     notes = []
@@ -148,11 +141,14 @@ def _obj(data: bytes, name: str, say: Say) -> Triangles:
     for n, line in enumerate(lines):
         if n % 50_000 == 0:
             say(0.4 + 0.3 * n / len(lines))
+        _demand_few(len(faces) + line.count(b" ") + line.count(b"\t") - 1, name)
         try:
             corners = [int(w.split(b"/", 1)[0]) for w in line.split()]
         except ValueError:
             raise Problem(f"{name} has a face that is no list of points.", where=name) from None
         rows = [c - 1 if c > 0 else len(places) + c for c in corners]
+        if rows and not 0 <= min(rows) <= max(rows) < len(places):
+            raise Problem(f"{name} names a point that it does not hold; it looks cut off.", where=name)
         faces += [(rows[0], rows[k], rows[k + 1]) for k in range(1, len(rows) - 1)]
     return _checked(places, np.array(faces, dtype=np.int64).reshape(-1, 3), name)
 
@@ -173,14 +169,14 @@ def _ply(data: bytes, name: str, say: Say) -> Triangles:
     if data[:3] != b"ply" or end < 0:
         raise Problem(f"{name} is not a PLY mesh.", where=name)
     body = data[data.find(b"\n", end) + 1 :]
-    form, elements = _ply_header(data[:end].decode("ascii", "replace"), name)
     try:
+        form, elements = _ply_header(data[:end].decode("ascii", "replace"), name)
         found = (
             _ply_text(body, elements, say)
             if form == "ascii"
             else _ply_binary(body, "<" if "little" in form else ">", elements)
         )
-    except (ValueError, IndexError, KeyError):
+    except (ValueError, IndexError, KeyError, OverflowError, TypeError, SyntaxError):
         raise Problem(f"{name} is cut off, or not laid out as its head says.", where=name) from None
     if "vertex" not in found or "face" not in found:
         raise Problem(f"{name} holds no {'triangle' if 'vertex' in found else 'point'}.", where=name)
@@ -194,8 +190,11 @@ def _ply_header(text: str, name: str) -> tuple[str, list[tuple[str, int, list[tu
         if words[:1] == ["format"]:
             form = words[1]
         elif words[:1] == ["element"]:
-            elements.append((words[1], int(words[2]), []))
-            _demand_few(int(words[2]) if words[1] == "face" else 0, name)
+            count = int(words[2])
+            if count < 0:
+                raise ValueError
+            elements.append((words[1], count, []))
+            _demand_few(count if words[1] == "face" else count // 3, name)
         elif words[:1] == ["property"] and elements:
             elements[-1][2].append(tuple(words[1:]))
     return form, elements

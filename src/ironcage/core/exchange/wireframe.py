@@ -6,29 +6,37 @@ become tubes of the section that the layer names, or of the last one used. Block
 
 from __future__ import annotations
 
+import contextlib
 import io
 import json
-from collections import Counter
+import math
+from collections import Counter, defaultdict
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+from pydantic import ValidationError
 
-from ironcage.core.exchange.points import DXF_UNITS, UNITS_MM
+from ironcage.core.exchange.meshes import Say
+from ironcage.core.exchange.points import UNITS_MM, demand_within_reach, unit_of
+from ironcage.core.exchange.reading import bytes_of, drawing_of
 from ironcage.core.job.commands.structure import FIRST_SECTION, section_called
 from ironcage.core.job.edits.joints import SAME_PLACE_MM
 from ironcage.core.job.edits.shaping import FIRST_MATERIAL
 from ironcage.core.job.edits.tubes import shelve
 from ironcage.core.job.library import library
-from ironcage.core.job.model import Job, Joint, Tube
+from ironcage.core.job.model import Job, Joint, Material, Section, Tube
 from ironcage.core.job.routes import hung, route_of
 from ironcage.problem import Problem
 
 APP = "IRONCAGE"
-MOST_LINES, MOST_BYTES = 20_000, 64 * 2**20
+MOST_LINES, MOST_BYTES, MOST_ENTITIES = 20_000, 64 * 2**20, 200_000
+FAR = 1e12  # no drawing of a car reaches so far, whatever it counts in
 KEPT = ("section", "material", "role", "roll", "radius", "pinned_a", "pinned_b", "taper", "cut_from", "donor")
 Place = tuple[float, float, float]
+MOST_LETTERS = 200  # of a layer's name
 _BAD_IN_LAYER = str.maketrans(dict.fromkeys('<>/\\":;?*|=`', "_"))
 
 
@@ -41,8 +49,9 @@ def to_frame_dxf(job: Job) -> bytes:
     drawing.units = units.MM
     drawing.appids.add(APP)
     space = drawing.modelspace()
+    shelf, materials = {s.name: s for s in job.shelf.sections}, {m.name: m for m in job.shelf.materials}
     for t in job.tubes:
-        layer = t.section.translate(_BAD_IN_LAYER)
+        layer = " ".join(t.section.split())[:MOST_LETTERS].translate(_BAD_IN_LAYER)
         if layer not in drawing.layers:
             drawing.layers.add(layer)
         points = [tuple(float(v) for v in p) for p in route_of(job, t).points]
@@ -52,6 +61,8 @@ def to_frame_dxf(job: Job) -> bytes:
             else space.add_polyline3d(points, dxfattribs={"layer": layer})
         )
         said = {k: getattr(t, k) for k in KEPT}
+        said["stock"] = [shelf[n].model_dump(mode="json") for n in dict.fromkeys((t.section, t.taper, t.cut_from)) if n]
+        said["of"] = materials[t.material].model_dump(mode="json")
         said["joints"] = [job.joint_by_id[e].place for e in t.ends]
         text = json.dumps(said)
         made.set_xdata(APP, [(1000, text[n : n + 250]) for n in range(0, len(text), 250)])
@@ -69,35 +80,30 @@ class Lines:
     left: dict[str, int] = field(default_factory=dict)
 
 
-def read_lines(path: Path) -> Lines:
-    """The lines of a DXF. Raises Problem for a file that is none, is too large, or holds no line."""
-    from ezdxf import recover
-    from ezdxf.lldxf.const import DXFError
-
+def read_lines(path: Path, say: Say = lambda share: None) -> Lines:
+    """The lines of a DXF. Raises Problem for a file that is none, is too large, or holds no line or too many."""
+    data = bytes_of(path, MOST_BYTES)
+    say(0.1)
+    drawing = drawing_of(data, path.name)
+    say(0.5)
+    taken = _Taken(path.name, say)
     try:
-        if path.stat().st_size > MOST_BYTES:
-            raise Problem(f"{path.name} is over {MOST_BYTES // 2**20} MB.", where=path.name)
-        data = path.read_bytes()
-    except OSError as error:
-        raise Problem(f"{path.name} cannot be read: {error.strerror or error}.", where=path.name) from None
-    try:
-        drawing, _ = recover.read(io.BytesIO(data))
-    except (OSError, DXFError, ValueError):
-        raise Problem(f"{path.name} is not a DXF drawing.", where=path.name) from None
-    drawn: list[tuple[tuple[Place, ...], str, dict[str, Any]]] = []
-    left: Counter[str] = Counter()
-    for entity in drawing.modelspace():
-        _take(entity, drawn, left, 0)
-    if len(drawn) > MOST_LINES:
-        raise Problem(f"{path.name} holds {len(drawn):,} lines; {MOST_LINES:,} can be taken.", where=path.name)
-    if not drawn:
-        held = f"only {_counted(left)}" if left else "nothing"
+        for entity in drawing.modelspace():
+            taken.take(entity, 0)
+    except (AttributeError, TypeError, ValueError, KeyError, IndexError, ArithmeticError, RecursionError):
+        raise Problem(
+            f"{path.name} holds something that is not drawn as its kind is.",
+            where=path.name,
+            hint="Write it anew from the program that drew it.",
+        ) from None
+    if not taken.drawn:
+        held = f"only {_counted(taken.left)}" if taken.left else "nothing"
         raise Problem(
             f"{path.name} holds {held}, and tubes come from lines.",
             where=path.name,
             hint="Draw centrelines as lines or polylines, and bends by their corner points.",
         )
-    return Lines(tuple(drawn), DXF_UNITS.get(int(drawing.units), ""), dict(left))
+    return Lines(tuple(taken.drawn), unit_of(drawing), dict(taken.left))
 
 
 def _counted(left: dict[str, int]) -> str:
@@ -121,24 +127,42 @@ _QUIET = {
 }  # they are words about a drawing, or points for another reader
 
 
-def _take(entity: Any, drawn: list[Any], left: Counter[str], depth: int) -> None:
-    """An entity's lines, those of a block's inside opened."""
-    kind = entity.dxftype()
-    said = _said(entity)
-    layer = str(entity.dxf.get("layer", ""))
-    if kind == "LINE":
-        drawn.append((tuple(_place(p) for p in (entity.dxf.start, entity.dxf.end)), layer, said))
-    elif kind == "LWPOLYLINE" and not entity.has_arc:
-        points = [_place(p) for p in entity.vertices_in_wcs()]
-        drawn.append((tuple(points + points[:1] if entity.closed else points), layer, said))
-    elif kind == "POLYLINE" and (entity.is_3d_polyline or (entity.is_2d_polyline and not entity.has_arc)):
-        points = [_place(p) for p in entity.points_in_wcs()]
-        drawn.append((tuple(points + points[:1] if entity.is_closed else points), layer, said))
-    elif kind == "INSERT" and depth < MOST_NESTED:
-        for inner in entity.virtual_entities():
-            _take(inner, drawn, left, depth + 1)
-    elif kind not in _QUIET:
-        left["bulged polyline" if kind in ("LWPOLYLINE", "POLYLINE") else kind] += 1
+class _Taken:
+    """What is taken from a drawing, entity by entity; a few kB of blocks within blocks can stand for more entities than there is time for, so they are counted."""
+
+    def __init__(self, name: str, say: Say) -> None:
+        self.name, self.say = name, say
+        self.drawn: list[tuple[tuple[Place, ...], str, dict[str, Any]]] = []
+        self.left: Counter[str] = Counter()
+        self.looked = 0
+
+    def take(self, entity: Any, depth: int) -> None:
+        """An entity's lines, those of a block's inside opened."""
+        self.looked += 1
+        if self.looked > MOST_ENTITIES or len(self.drawn) > MOST_LINES:
+            raise Problem(f"{self.name} holds over {MOST_LINES:,} lines, or {MOST_ENTITIES:,} things with its blocks opened; that is more than can be taken.",
+                          where=self.name, hint="Leave the centrelines of the frame in it alone.")  # fmt: skip
+        if self.looked % 500 == 0:
+            self.say(0.5 + 0.5 * min(self.looked / MOST_ENTITIES, 1.0))
+        kind = entity.dxftype()
+        layer = str(entity.dxf.get("layer", ""))
+        points: list[Place] = []
+        if kind == "LINE":
+            points = [_place(p) for p in (entity.dxf.start, entity.dxf.end)]
+        elif kind == "LWPOLYLINE" and not entity.has_arc:
+            points = [_place(p) for p in entity.vertices_in_wcs()]
+            points += points[:1] if entity.closed else []
+        elif kind == "POLYLINE" and (entity.is_3d_polyline or (entity.is_2d_polyline and not entity.has_arc)):
+            points = [_place(p) for p in entity.points_in_wcs()]
+            points += points[:1] if entity.is_closed else []
+        elif kind == "INSERT" and depth < MOST_NESTED:
+            for inner in entity.virtual_entities():
+                self.take(inner, depth + 1)
+            return
+        if len(points) > 1 and all(math.isfinite(v) and abs(v) < FAR for p in points for v in p):
+            self.drawn.append((tuple(points), layer, _said(entity)))
+        elif kind not in _QUIET:
+            self.left["bulged polyline" if kind in ("LWPOLYLINE", "POLYLINE") and not points else kind] += 1
 
 
 def _place(point: Any) -> Place:
@@ -212,14 +236,22 @@ def add_lines(job: Job, lines: Lines, unit: str) -> tuple[Job, str]:
                 short += 1
                 continue
             tubes.append((a, b, layer, said if ends is not None else {}, run))
+    demand_within_reach(list(known.places[before:]), "The drawing")
     made = _with_joints(job, known, before)
-    made, there = _with_tubes(made, known, tubes)
+    made, there, guessed = _with_tubes(made, known, tubes)
     came = len(made.tubes) - len(job.tubes)
     if not came:
         raise Problem("Every line has a tube already.", where="lines", hint="Nothing was changed.")
     words = [f"{came} tubes and {len(made.joints) - len(job.joints)} joints came"]
     words += [f"{there} were there already"] if there else []
     words += [f"{short} lines were too short"] if short else []
+    for section, layers in guessed.items():
+        named = ", ".join(f"‘{layer[:40]}’" for layer in layers[:3]) + (" and others" if len(layers) > 3 else "")
+        words.append(
+            f"{named} names no section, so its lines became {section}"
+            if len(layers) == 1
+            else f"{named} name no section, so their lines became {section}"
+        )
     words += [f"{_counted(lines.left)} left out: lay them as bends"] if lines.left else []
     return made, ", ".join(words) + "."
 
@@ -267,15 +299,16 @@ def _with_joints(job: Job, known: _Joints, before: int) -> Job:
 
 def _with_tubes(
     job: Job, known: _Joints, tubes: list[tuple[int, int, str, dict[str, Any], np.ndarray]]
-) -> tuple[Job, int]:
-    """The job with the new tubes, and how many were there already."""
+) -> tuple[Job, int, Mapping[str, list[str]]]:
+    """The job with the new tubes, how many were there already, and the sections that were taken because a layer named none, with those layers."""
     made, sections = job, {}
-    materials = {m.name: m for m in (*library().materials, *job.shelf.materials)}
+    materials = {m.name: m for m in (*library().materials, *_said_materials(tubes), *job.shelf.materials)}
     last = job.tubes[-1] if job.tubes else None
     taken = {(frozenset(t.ends), bool(t.corners)) for t in job.tubes}
     names: dict[tuple[frozenset[str], bool], str] = {}
     new: list[Tube] = []
     number, there, used = job.last_tube, 0, set()
+    guessed: defaultdict[str, list[str]] = defaultdict(list)
     drawn = {(frozenset((known.names[a], known.names[b])), len(run) > 2) for a, b, _, _, run in tubes}
     for a, b, layer, said, run in tubes:
         ends = known.names[a], known.names[b]
@@ -284,12 +317,15 @@ def _with_tubes(
         if key in taken or key in names:
             there += 1
             continue
+        made = _with_stock(made, said)
         wanted = (str(said.get("section", "")), layer)
         if wanted not in sections:
-            made, sections[wanted] = _section(made, *wanted, last.section if last else FIRST_SECTION)
+            made, sections[wanted], named = _section(made, *wanted, last.section if last else FIRST_SECTION)
+            if not named:
+                guessed[sections[wanted]].append(layer)
         for extra in ("taper", "cut_from"):
             if said.get(extra) and said[extra] not in {s.name for s in made.shelf.sections}:
-                made, _ = shelve(made, section_called(made, said[extra]))
+                made, _ = shelve(made, section_called(made, str(said[extra])))
         material = (
             str(said.get("material", ""))
             if said.get("material") in materials
@@ -318,7 +354,7 @@ def _with_tubes(
             *(materials[m] for m in sorted(used) if m not in {k.name for k in shelf.materials}),
         )
     )
-    return made.but(shelf=shelf, tubes=(*made.tubes, *new), last_tube=number), there
+    return made.but(shelf=shelf, tubes=(*made.tubes, *new), last_tube=number), there, guessed
 
 
 def _shaped(tube: Tube, fields: dict[str, Any], a: Place, b: Place, run: np.ndarray) -> Tube:
@@ -327,17 +363,44 @@ def _shaped(tube: Tube, fields: dict[str, Any], a: Place, b: Place, run: np.ndar
     offsets = [
         tuple(float(v) for v in off) if np.abs(off).max() > SAME_PLACE_MM else (0.0, 0.0, 0.0) for off in (first, last)
     ]
-    made = Tube.model_validate({**tube.model_dump(), **fields, "offset_a": offsets[0], "offset_b": offsets[1]})
+    try:
+        made = Tube.model_validate({**tube.model_dump(), **fields, "offset_a": offsets[0], "offset_b": offsets[1]})
+    except ValidationError:  # what was written beside the line has been spoilt: the line itself stays
+        made = tube
     if len(run) == 2:
         return made
     return made.but(corners=hung(np.add(a, made.offset_a), np.add(b, made.offset_b), run[1:-1]))
 
 
-def _section(job: Job, said: str, layer: str, last: str) -> tuple[Job, str]:
-    """The job with a line's section on its shelf: what was said, what the layer is called, or the last one used."""
+def _section(job: Job, said: str, layer: str, last: str) -> tuple[Job, str, bool]:
+    """The job with a line's section on its shelf: what was said, what the layer is called, or the last one used; and whether it was named."""
     for text in (said, layer, last):
         try:
-            return shelve(job, section_called(job, text)) if text else (job, job.section(text).name)
+            made, name = shelve(job, section_called(job, text)) if text else (job, job.section(text).name)
         except Problem:
             continue
-    return shelve(job, FIRST_SECTION)
+        return made, name, text != last or last in (said, layer)
+    made, name = shelve(job, FIRST_SECTION)
+    return made, name, False
+
+
+def _with_stock(job: Job, said: dict[str, Any]) -> Job:
+    """The job with the sections that were written with a tube on its shelf, where it has none of their names."""
+    known = {s.name for s in job.shelf.sections}
+    for row in said.get("stock", []) if isinstance(said.get("stock"), list) else []:
+        with contextlib.suppress(ValidationError, Problem):  # spoilt on the way: then its name is all there is
+            section = Section.model_validate(row)
+            if section.name not in known:
+                job, _ = shelve(job, section)
+    return job
+
+
+def _said_materials(tubes: list[tuple[int, int, str, dict[str, Any], np.ndarray]]) -> list[Material]:
+    """The materials that were written with tubes."""
+    found = {}
+    for *_, said, _ in tubes:
+        row = said.get("of")
+        if isinstance(row, dict) and str(row.get("name")) not in found:
+            with contextlib.suppress(ValidationError):
+                found[str(row.get("name"))] = Material.model_validate(row)
+    return list(found.values())

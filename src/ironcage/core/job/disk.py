@@ -62,7 +62,9 @@ def settled_path(path: Path) -> Path:
         raise Problem(f"{path} is a folder.", where=path.name, hint="Name a file in it.")
     if not real.parent.is_dir():
         raise Problem(
-            f"{real.name} could not be saved: there is no folder {real.parent}.", where=str(real.parent), hint="Make it first, or save somewhere else."
+            f"{real.name} could not be saved: there is no folder {real.parent}.",
+            where=str(real.parent),
+            hint="Make it first, or save somewhere else.",
         )
     return real
 

@@ -14,7 +14,8 @@ from typing import Any, get_args
 from ironcage.core.calc.figure import Limbs
 from ironcage.core.job.commands.command import named_by_axis, units_of
 from ironcage.core.job.edits.placed import Placed
-from ironcage.core.job.model import Job
+from ironcage.core.job.fittings import KINDS
+from ironcage.core.job.model import Job, Role
 from ironcage.core.job.placed import Box, Chain, Cylinder, Outline, Part, PartKind, Person, Picture, Plane, Shaft, Shape
 from ironcage.problem import Problem, nearest
 from ironcage.units import Units, typed
@@ -106,16 +107,41 @@ def _numbers(says: str, path: str, count: int = 0) -> Field:
     return _field(says, path, lambda u, v: " ".join(_plain(x) for x in v), read)
 
 
-def _names(says: str, path: str) -> Field:
-    def read(_: Units, text: str) -> tuple[str, ...]:
-        listed = [n.strip() for n in text.split(",") if n.strip()]
-        return (
-            ()
-            if [n.lower() for n in listed] == ["none"]
-            else tuple(n.upper() if re.fullmatch(r"[A-Za-z]\d+[LRlr]?", n) else n for n in listed)
-        )
+NAMEABLE = frozenset({
+    *get_args(PartKind), *(r for r in get_args(Role) if r), *KINDS,
+    "tubes", "person", "tyre", "chain", "shaft", "floor panel",
+})  # fmt: skip
 
-    return _field(says, path, lambda u, v: ", ".join(v) or "none", read)
+
+def _named(job: Job, text: str) -> str | None:
+    """What a word names: a thing of the job by id or name, or a kind or role of things; None for neither."""
+    known = {
+        i.lower(): i
+        for i in (*job.placed, *job.joint_by_id, *job.tube_by_id, *job.fitting_by_id, *(w.id for w in job.wheels))
+    }
+    by_name = {t.name.lower(): t.id for t in job.placed.values() if t.name}
+    word = text.lower()
+    return known.get(word) or (word if word in NAMEABLE else by_name.get(word))
+
+
+def _names(says: str, path: str) -> Field:
+    """Things and kinds of things, with commas between them; ids may stand without."""
+
+    def read(job: Job, thing: Any, text: str) -> Any:
+        if text.strip().lower() in ("none", ""):
+            return _put(thing, path, ())
+        found: list[str] = []
+        for part in filter(None, (p.strip() for p in text.split(","))):
+            whole = _named(job, part)
+            each = [whole] if whole else [_named(job, word) for word in part.split()]
+            if None in each:
+                known = [*job.placed, *(t.name for t in job.placed.values()), *NAMEABLE]
+                raise Problem(f"‘{part}’ is nothing that {says} can name.", where=part,
+                              hint=nearest(part, known) or "Write ids or kinds with commas between: B14, seat, cross member.")  # fmt: skip
+            found += [name for name in each if name]
+        return _put(thing, path, tuple(dict.fromkeys(found)))
+
+    return Field(says, lambda job, t: ", ".join(_get(t, path)) or "none", read)
 
 
 def _place(says: str, path: str, *, own: bool = False) -> Field:

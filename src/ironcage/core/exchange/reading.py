@@ -1,0 +1,44 @@
+"""Reading what comes from elsewhere: the bytes of a plain file, and drawings through a library that fails in many ways."""
+
+from __future__ import annotations
+
+import io
+import stat
+from pathlib import Path
+from typing import Any
+
+from ironcage.problem import Problem
+
+
+def bytes_of(path: Path, most: int) -> bytes:
+    """What a plain file holds. Raises Problem for one that is not there, no plain file, or larger than `most`."""
+    try:
+        held = path.stat()
+        if not stat.S_ISREG(held.st_mode):
+            raise Problem(f"{path} is no plain file.", where=path.name)
+        if held.st_size > most:
+            raise Problem(
+                f"{path.name} is {held.st_size / 2**20:.0f} MB; {most / 2**20:.0f} MB can be taken.",
+                where=path.name,
+                hint="Make it smaller first.",
+            )
+        with path.open("rb") as stream:
+            return stream.read(most + 1)
+    except FileNotFoundError:
+        raise Problem(f"There is no file {path}.", where=path.name) from None
+    except (OSError, ValueError) as error:  # a name with a null byte is a ValueError
+        raise Problem(
+            f"{path.name} cannot be read: {getattr(error, 'strerror', None) or error}.", where=path.name
+        ) from None
+
+
+def drawing_of(data: bytes, name: str) -> Any:
+    """A DXF drawing, mended as far as it can be. Raises Problem for what is none."""
+    from ezdxf import recover
+
+    try:
+        drawing, _ = recover.read(io.BytesIO(data))
+        drawing.modelspace()
+    except Exception:
+        raise Problem(f"{name} is not a DXF drawing that can be read.", where=name) from None
+    return drawing
