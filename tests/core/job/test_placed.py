@@ -181,7 +181,7 @@ def test_bad_lines_are_refused_in_one_sentence(line: str, words: str) -> None:
 
 def test_what_may_touch_is_known_and_ids_may_stand_without_commas(sandpiper: Job) -> None:
     part = sandpiper.parts[0]
-    both = understand("set touches B14 b15, hoop brace", sandpiper, (part.id,)).job.placed[part.id]
-    assert both.touches == ("B14", "B15", "hoop brace")  # type: ignore[union-attr]
-    with pytest.raises(Problem, match=r"‘B14 B150’ is nothing that may touch can name"):
-        understand("set touches B14 B150", sandpiper, (part.id,))
+    both = understand("set touches B23 b24, hoop brace", sandpiper, (part.id,)).job.placed[part.id]
+    assert both.touches == ("B23", "B24", "hoop brace")  # type: ignore[union-attr]
+    with pytest.raises(Problem, match=r"‘B23 B150’ is nothing that may touch can name"):
+        understand("set touches B23 B150", sandpiper, (part.id,))

@@ -13,7 +13,7 @@ from typing import Any
 
 from ironcage.core.exchange.meshes import UNITS_MM, ReadMesh, Say, read_mesh
 from ironcage.core.exchange.points import Points, add_points, demand_within_reach, read_points
-from ironcage.core.exchange.reading import bytes_of
+from ironcage.core.exchange.reading import bytes_of, mended_words
 from ironcage.core.exchange.share import add_shelf
 from ironcage.core.exchange.wireframe import add_lines, read_lines
 from ironcage.core.job import edits, scans
@@ -91,7 +91,7 @@ def _bring_points(job: Job, read: Read, unit: str) -> tuple[Job, str]:
         if other
         else []
     )
-    return made, f"{'; '.join(words)}."
+    return made, f"{'; '.join(words)}.{mended_words(points.mended)}"
 
 
 def _read_frame(path: Path, say: Say) -> Read:

@@ -29,10 +29,11 @@ DXF_UNITS = {1: "inch", 4: "mm", 5: "cm", 6: "m"}
 
 @dataclass(frozen=True)
 class Points:
-    """Places by name, in their file's unit. unit: what the file says that is, '' when it does not."""
+    """Places by name, in their file's unit. unit: what the file says that is, '' when it does not; mended: how many things in the file were spoilt and had to be guessed."""
 
     named: tuple[tuple[str, Place], ...]
     unit: str
+    mended: int = 0
 
 
 def hard_points(job: Job) -> list[tuple[str, Place]]:
@@ -141,7 +142,7 @@ def unit_of(drawing: Any) -> str:
 
 
 def _of_dxf(data: bytes, name: str) -> Points:
-    drawing = drawing_of(data, name)
+    drawing, mended = drawing_of(data, name)
     try:
         space = drawing.modelspace()
         places: list[Any] = [e.dxf.location for e in space.query("POINT")]
@@ -152,7 +153,7 @@ def _of_dxf(data: bytes, name: str) -> Points:
         raise Problem(f"{name} holds a point that is no place.", where=name) from None
     if not all(math.isfinite(v) for p in unique for v in p):
         raise Problem(f"{name} holds a point that is no place.", where=name)
-    return Points(tuple((f"point {n + 1}", p) for n, p in enumerate(unique)), unit_of(drawing))
+    return Points(tuple((f"point {n + 1}", p) for n, p in enumerate(unique)), unit_of(drawing), mended)
 
 
 def demand_within_reach(places: Sequence[Place], what: str) -> None:

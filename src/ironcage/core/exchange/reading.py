@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import logging
 import stat
 from pathlib import Path
 from typing import Any
@@ -32,13 +33,34 @@ def bytes_of(path: Path, most: int) -> bytes:
         ) from None
 
 
-def drawing_of(data: bytes, name: str) -> Any:
-    """A DXF drawing, mended as far as it can be. Raises Problem for what is none."""
+class _Counting(logging.Handler):
+    """Counts what a library says of a file instead of printing it."""
+
+    count = 0
+
+    def emit(self, record: logging.LogRecord) -> None:
+        self.count += 1
+
+
+def drawing_of(data: bytes, name: str) -> tuple[Any, int]:
+    """A DXF drawing, mended as far as it can be, and how many things in it were spoilt. Raises Problem for what is none."""
     from ezdxf import recover
 
+    said, library = _Counting(logging.WARNING), logging.getLogger("ezdxf")
+    heard = library.propagate
+    library.addHandler(said)
+    library.propagate = False
     try:
-        drawing, _ = recover.read(io.BytesIO(data))
+        drawing, auditor = recover.read(io.BytesIO(data))
         drawing.modelspace()
     except Exception:
         raise Problem(f"{name} is not a DXF drawing that can be read.", where=name) from None
-    return drawing
+    finally:
+        library.removeHandler(said)
+        library.propagate = heard
+    return drawing, said.count + len(auditor.errors)
+
+
+def mended_words(count: int) -> str:
+    """What to say of a drawing that had to be mended; nothing where it was whole."""
+    return f" The file is spoilt in {count} places, which were guessed: check what came." if count else ""

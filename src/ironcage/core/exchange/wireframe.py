@@ -21,7 +21,7 @@ from pydantic import ValidationError
 
 from ironcage.core.exchange.meshes import Say
 from ironcage.core.exchange.points import UNITS_MM, demand_within_reach, unit_of
-from ironcage.core.exchange.reading import bytes_of, drawing_of
+from ironcage.core.exchange.reading import bytes_of, drawing_of, mended_words
 from ironcage.core.job.commands.structure import FIRST_SECTION, section_called
 from ironcage.core.job.edits.joints import SAME_PLACE_MM
 from ironcage.core.job.edits.shaping import FIRST_MATERIAL
@@ -73,18 +73,20 @@ def to_frame_dxf(job: Job) -> bytes:
 
 @dataclass(frozen=True)
 class Lines:
-    """Lines read. drawn: points (n, 3) of each with its layer and what else was said of it; unit: '' when the file does not say; left: how many of what were left out."""
+    """Lines read. drawn: points (n, 3) of each with its layer and what else was said of it; unit: '' when the file does not say; left: how many of what were left out; mended: how many
+    things in the file were spoilt and had to be guessed."""
 
     drawn: tuple[tuple[tuple[Place, ...], str, dict[str, Any]], ...]
     unit: str
     left: dict[str, int] = field(default_factory=dict)
+    mended: int = 0
 
 
 def read_lines(path: Path, say: Say = lambda share: None) -> Lines:
     """The lines of a DXF. Raises Problem for a file that is none, is too large, or holds no line or too many."""
     data = bytes_of(path, MOST_BYTES)
     say(0.1)
-    drawing = drawing_of(data, path.name)
+    drawing, mended = drawing_of(data, path.name)
     say(0.5)
     taken = _Taken(path.name, say)
     try:
@@ -103,7 +105,7 @@ def read_lines(path: Path, say: Say = lambda share: None) -> Lines:
             where=path.name,
             hint="Draw centrelines as lines or polylines, and bends by their corner points.",
         )
-    return Lines(tuple(taken.drawn), unit_of(drawing), dict(taken.left))
+    return Lines(tuple(taken.drawn), unit_of(drawing), dict(taken.left), mended)
 
 
 def _counted(left: dict[str, int]) -> str:
@@ -253,16 +255,15 @@ def add_lines(job: Job, lines: Lines, unit: str) -> tuple[Job, str]:
             else f"{named} name no section, so their lines became {section}"
         )
     words += [f"{_counted(lines.left)} left out: lay them as bends"] if lines.left else []
-    return made, ", ".join(words) + "."
+    return made, ", ".join(words) + "." + mended_words(lines.mended)
 
 
 def _is_own(said: dict[str, Any]) -> bool:
+    """Whether both joints' places, which this program writes beside a line, are whole."""
     ends = said.get("joints")
-    return (
-        isinstance(ends, list)
-        and list(np.shape(ends)) == [2, 3]
-        and all(isinstance(v, int | float) for e in ends for v in e)
-    )
+    return isinstance(ends, list) and len(ends) == 2 and all(
+        isinstance(e, list) and len(e) == 3 and all(isinstance(v, int | float) and abs(v) < FAR for v in e) for e in ends
+    )  # fmt: skip
 
 
 def _joint(known: _Joints, place: np.ndarray) -> int:
