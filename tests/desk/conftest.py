@@ -73,6 +73,7 @@ class Driver:
 def drive(qtbot, own_home: Path) -> Iterator[Driver]:
     before = set(threading.enumerate())
     window = Window(own_home)
+    window.setWindowState(Qt.WindowState.WindowNoState)  # the screen that is not there is small
     window.resize(1280, 800)
     window.show()
     qtbot.waitUntil(window.isVisible, timeout=60_000)

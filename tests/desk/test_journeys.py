@@ -171,7 +171,7 @@ def test_a_cell_is_typed_into_and_a_wrong_one_is_refused_there(drive: Driver, sa
     assert editor.text() == "340 mn"
     editor.setText("2000000")
     drive.key(Qt.Key.Key_Return, editor)
-    assert "less than or equal to 1000000" in grid.refusal.text()
+    assert "no frame reaches beyond 50 m" in grid.refusal.text()
     editor.setText('13 1/2"')
     drive.key(Qt.Key.Key_Return, editor)
     assert window.session.job.joint("J1R").x == pytest.approx(342.9)

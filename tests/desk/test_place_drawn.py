@@ -22,7 +22,7 @@ from ironcage.desk.table.picking import Shown
 ZERO = np.zeros(3)
 
 
-@pytest.mark.parametrize("line", [line for _, line in _STARTS] + list(EXAMPLES.values()))
+@pytest.mark.parametrize("line", [line.format(seat="-1200 240 350") for _, line in _STARTS] + list(EXAMPLES.values()))
 def test_every_line_that_a_menu_starts_is_understood_as_it_stands(line: str) -> None:
     assert understand(line, Job()).job != Job()
 

@@ -1,7 +1,7 @@
 """The line where a builder types, with what it would do shown as it is typed."""
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QWidget
 
 from ironcage.core.job.commands import COMMANDS, understand, units_of
@@ -14,6 +14,7 @@ from ironcage.problem import Problem
 from ironcage.units import UnitProblem
 
 MOST_KEPT = 100
+LINE_POINTS = 11.0
 
 
 class Entry(QWidget):
@@ -27,7 +28,7 @@ class Entry(QWidget):
         self.line = QLineEdit()
         self.line.setAccessibleName("Type a line")
         self.line.setPlaceholderText("type here:  joint 0 250 300   ·   z+25   ·   tube   ·   F1 lists all")
-        self.line.setFont(text_font(11))
+        self.line.setFont(text_font(LINE_POINTS))
         self.line.setMinimumWidth(300)
         self.said = Words(wrap=True)
         self.said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
@@ -40,6 +41,7 @@ class Entry(QWidget):
         self.line.textEdited.connect(self._preview)
         self.line.installEventFilter(self)
         session.told.connect(self.tell)
+        session.started.connect(lambda: self.tell("", False))
         self._kept: list[str] = []
         self._at = 0
 
@@ -57,7 +59,16 @@ class Entry(QWidget):
             self.said.setObjectName(name)
             self.said.style().polish(self.said)
 
+    def restyle(self, scale: float) -> None:
+        """Use another size of type."""
+        self.line.setFont(text_font(LINE_POINTS * scale))
+
     def eventFilter(self, watched: object, event: object) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QKeyEvent.Type.ShortcutOverride and not self.line.text():
+            undoes = QKeySequence.StandardKey.Undo, QKeySequence.StandardKey.Redo
+            if any(event.matches(key) for key in undoes):  # with nothing typed, they are for the job
+                event.ignore()
+                return True
         if isinstance(event, QKeyEvent) and event.type() == QKeyEvent.Type.KeyPress:
             if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
                 self._enter()

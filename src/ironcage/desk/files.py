@@ -1,5 +1,6 @@
 """Jobs and files from the window: new, open, save, recover, and what is written for others. Asks before work is lost."""
 
+import re
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -154,7 +155,7 @@ class Files(QObject):
 
         wanted = kind(name)
         which = f" {word.replace(':', ' ')}" if ":" in word else ""
-        suggested = self._folder / f"{self._name} {wanted.says}{which}{wanted.ending}"
+        suggested = self._folder / f"{self._name} {_fit_for_a_file(wanted.says + which)}{wanted.ending}"
         target, _ = QFileDialog.getSaveFileName(
             self._parent, f"Save: {wanted.says}", str(suggested), f"*{wanted.ending}"
         )
@@ -243,5 +244,10 @@ class Files(QObject):
 
     @property
     def _name(self) -> str:
-        """The job's name as a file's, which holds no slash."""
-        return self.session.job.brief.name.replace("/", "-")
+        """The job's name as a file's, without the letters that some file systems refuse."""
+        return _fit_for_a_file(self.session.job.brief.name)
+
+
+def _fit_for_a_file(words: str) -> str:
+    """Words as part of a file's name anywhere: `1:1` as 1-1, nothing that Windows, a memory stick or a terminal takes for something else."""
+    return re.sub(r'[\\/:*?"<>|\x00-\x1f]', "-", words).strip(" .") or "job"

@@ -4,8 +4,17 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from PyQt6.QtCore import QAbstractTableModel, QItemSelection, QItemSelectionModel, QModelIndex, QObject, Qt, pyqtSignal
-from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QKeyEvent
+from PyQt6.QtCore import (
+    QAbstractTableModel,
+    QItemSelection,
+    QItemSelectionModel,
+    QModelIndex,
+    QObject,
+    Qt,
+    QTimer,
+    pyqtSignal,
+)
+from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QKeyEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
@@ -23,6 +32,7 @@ from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
 Row = Any
+_BEGINS = (*"0123456789.+-−",)  # what a number begins with
 MOST_PX = 480  # no column starts wider
 MOST_PAINTED = 3000  # cells, more than a screen holds
 
@@ -167,13 +177,25 @@ class _CellDelegate(QStyledItemDelegate):
 
 
 class _List(QTableView):
-    """A list in which letters and digits mean what they mean everywhere: they start a line or open a step."""
+    """A list in which letters and digits mean what they mean everywhere: they start a line or open a step. On a cell that can be typed into, digits go into the cell."""
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event and event.text().isalnum() and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+        if event and self._types(event):
+            self.edit(self.currentIndex())
+            editor = self.viewport().findChild(QLineEdit)
+            if editor:
+                editor.setText(event.text())
+        elif event and event.text().isalnum() and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             event.ignore()
         else:
             super().keyPressEvent(event)
+
+    def _types(self, event: QKeyEvent) -> bool:
+        """Whether a key is the first of a number for the cell that the keys are on."""
+        index = self.currentIndex()
+        here = index.isValid() and self.selectionModel().isRowSelected(index.row(), QModelIndex())
+        plain = not event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+        return here and plain and event.text() in _BEGINS and bool(index.flags() & Qt.ItemFlag.ItemIsEditable)
 
 
 class Grid(QWidget):
@@ -219,9 +241,13 @@ class Grid(QWidget):
         self.list.selectionModel().selectionChanged.connect(self._selected)
         self.refusal = Words(name="refused", wrap=True)
         self.refusal.hide()
+        self.nothing = Words(name="quiet", wrap=True)  # what to do where there is no row
+        self.nothing.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.nothing.hide()
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(2)
+        box.addWidget(self.nothing, 1)
         box.addWidget(self.list)
         box.addWidget(self.refusal)
         self.wrap = wrap
@@ -241,8 +267,19 @@ class Grid(QWidget):
         self._quiet = False
         if not self._sized and rows:
             self._fit_columns()
+        self._show_empty()
         if not same:
             self.refuse("")
+
+    def say_when_empty(self, words: str) -> None:
+        """What to say in place of a list without rows."""
+        self.nothing.setText(words)
+        self._show_empty()
+
+    def _show_empty(self) -> None:
+        empty = not self.model.rows and bool(self.nothing.text())
+        self.nothing.setVisible(empty)
+        self.list.setVisible(not empty)
 
     def _fit_columns(self) -> None:
         """Widths from the first rows, once there are any, so that columns do not jump while numbers change."""
@@ -302,7 +339,18 @@ class Grid(QWidget):
         """Use other colours and size of type."""
         self.model.look = look
         self.list.verticalHeader().setDefaultSectionSize(self.list.fontMetrics().height() + 8)
-        self._fit_columns()
+        self._sized = False
+        self._size_shown()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        if not self._sized:
+            QTimer.singleShot(0, self._size_shown)  # by then its page has put in the rows of the present job
+
+    def _size_shown(self) -> None:
+        """Fit the columns of a list that is open. One that is not may still hold the rows of a job before, whose words can't be asked for any more."""
+        if not self._sized and self.model.rows and self.isVisible():
+            self._fit_columns()
 
     def refuse(self, why: str) -> None:
         """Show why a cell was refused, or nothing."""

@@ -8,6 +8,11 @@ from ironcage.core.job.commands import COMMANDS
 from ironcage.desk.actions import ACTIONS
 from ironcage.desk.pages import STEPS
 
+WIDTH_PX, SHARE, BELOW_PX = (
+    560,
+    0.4,
+    90,
+)  # how wide it is at most, and how much of the window's top and bottom it leaves free
 _MOUSE = (
     ("double click", "on a tube splits it there; on an empty place adds a joint, as far back as the chosen one"),
     (". and ,", "choose the next joint from nose to tail, or the one before"),
@@ -52,7 +57,9 @@ class HelpPage(QDialog):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("Help")
-        self.resize(640, 640)
         self.text = QTextBrowser()
         self.text.setHtml(help_text())
         QVBoxLayout(self).addWidget(self.text)
+        beside = parent.geometry()  # along the right edge, so that the table's left half and the line stay in sight
+        width = min(WIDTH_PX, round(beside.width() * SHARE))
+        self.setGeometry(beside.right() - width, beside.top() + BELOW_PX, width, beside.height() - 2 * BELOW_PX)

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from ironcage.core.job.history import History
 from ironcage.desk.pages import Step
-from ironcage.desk.words import Words
+from ironcage.desk.words import AWAITED, Words
 
 if TYPE_CHECKING:
     from ironcage.core.answers.snag import Snag
@@ -34,6 +34,7 @@ class RouteCard(QWidget):
         box.addWidget(self.menu)
         box.addSpacing(8)
         self.buttons: dict[str, QPushButton] = {}
+        self._marks: dict[str, str] = {}
         self._steps = {step.id: step for step in steps}
         for step in steps:
             button = QPushButton()
@@ -69,13 +70,20 @@ class RouteCard(QWidget):
             button.setToolTip(full)
             button.setEnabled(bool(what))
 
+    def show_old(self) -> None:
+        """Show that newer marks are awaited."""
+        for step, text in self._marks.items():
+            self.buttons[step].setText(f"{text}{AWAITED}")
+
     def show_snags(self, snags: "tuple[Snag, ...]", started: bool) -> None:
         """Mark each step: how many snags it holds, or that it holds none."""
         for step, button in self.buttons.items():
             here = [s for s in snags if s.step == step]
             wrong = sum(s.severity == "wrong" for s in here)
             name, number = self._steps[step].name, self._steps[step].number
-            mark = "" if not started else f"✗ {wrong}" if wrong else f"? {len(here)}" if here else "✓"
-            button.setText(f"{number}  {name}   {mark}")
+            parts = [f"✗ {wrong}"] * bool(wrong) + [f"? {len(here) - wrong}"] * (len(here) > wrong)
+            mark = "" if not started else " ".join(parts) or "✓"
+            self._marks[step] = f"{number}  {name}   {mark}"
+            button.setText(self._marks[step])
             words = f"{wrong} wrong, {len(here) - wrong} to look at" if here else "no snags" if started else ""
             button.setAccessibleName(f"{name}: {words}" if words else name)

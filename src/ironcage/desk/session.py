@@ -21,9 +21,10 @@ from ironcage.problem import Problem
 
 
 class Session(QObject):
-    """Signals: changed (the job is another), chose (what is chosen is other), told (a line for the builder: text,
+    """Signals: started (another job is in hand), changed (the job is another), chose (what is chosen is other), told (a line for the builder: text,
     whether it is a refusal), saved (file or saved state is other)."""
 
+    started = pyqtSignal()
     changed = pyqtSignal()
     chose = pyqtSignal()
     told = pyqtSignal(str, bool)
@@ -70,6 +71,7 @@ class Session(QObject):
         self.choose(())
         self.changed.emit()
         self.saved.emit()
+        self.started.emit()
 
     def open(self, path: Path) -> None:
         """Open a file. Raises Problem and keeps the job in hand when it can't be."""

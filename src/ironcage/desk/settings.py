@@ -46,6 +46,18 @@ class Settings:
     def geometry(self, value: QByteArray) -> None:
         self._store.setValue("geometry", value)
 
+    def tray(self, step: str) -> float | None:
+        """How much of the height the builder gave to a step's lists, None where the step's own share was kept."""
+        try:
+            share = float(self._store.value(f"tray/{step}", ""))
+        except (TypeError, ValueError):
+            return None
+        return share if 0 < share < 1 else None
+
+    def keep_tray(self, step: str, share: float) -> None:
+        """Remember how much of the height a step's lists have."""
+        self._store.setValue(f"tray/{step}", share)
+
     @property
     def recent(self) -> list[Path]:
         """Files that were open, the latest first, those gone left out."""

@@ -1,17 +1,27 @@
 """The next thing to do in one line, and the list of snags."""
 
+import re
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from ironcage.desk.grid import Column, Grid
-from ironcage.desk.words import Words
+from ironcage.desk.words import AWAITED, Words
 
 if TYPE_CHECKING:
     from ironcage.core.answers.advice import Advice
     from ironcage.core.answers.snag import Snag
 
+CLICKS = "Click to see it on the table; double click or Return to go and mend it."
+# where a step shows more of a snag: its code and the step's list
+LISTS = {
+    "clash": "Clashes", "too near": "Clashes", "can't come out": "Clashes", "can't reach": "People", "falls over": "Stance",
+    "chain can't run": "Drives", "out of line": "Drives", "no guard": "Drives", "shaft can't turn": "Drives", "shaft shakes": "Drives",
+    "rule failed": "Rules", "rule not judged": "Rules", "bays fold": "Bays", "no wheels": "Wheels", "no die": "Shelf",
+    "loose joint": "Joints", "crowded joint": "Joints", "not mirrored": "Joints", "doubled tube": "Tubes", "tight angle": "Tubes", "slender": "Tubes",
+    "too weak": "Strength", "little left": "Strength", "opens under load": "Strength", "case not told": "Cases",
+}  # fmt: skip
 _SHAPES = {"wrong": "✗ wrong", "unknown": "? unknown", "look": "○ look"}
 
 
@@ -44,15 +54,22 @@ class NextLine(QWidget):
         )
         self.why.setToolTip(advice.why)
 
+    def show_old(self) -> None:
+        """Show that newer advice is awaited."""
+        if not self.button.text().endswith(AWAITED):
+            self.button.setText(f"{self.button.text()}{AWAITED}")
+
     def _go(self) -> None:
         if self._advice:
             self.went.emit(self._advice.step, self._advice.where)
 
 
 class SnagList(QWidget):
-    """Every snag, worst first; picking one goes there. Signal: went(step, what to choose)."""
+    """Every snag, worst first. Picking one chooses on the table what it is about; a double click or Return goes to its step, and starts the line that mends it where
+    there is one. Signals: picked(what to choose), went(snag)."""
 
-    went = pyqtSignal(str, tuple)
+    picked = pyqtSignal(tuple)
+    went = pyqtSignal(object)
 
     def __init__(self) -> None:
         super().__init__()
@@ -68,15 +85,33 @@ class SnagList(QWidget):
         box.setContentsMargins(8, 6, 8, 6)
         box.addWidget(self.none)
         box.addWidget(self.grid, 1)
-        self.grid.list.clicked.connect(lambda index: self._go(index.row()))
+        self.help = Words(CLICKS, name="quiet")
+        box.addWidget(self.help)
+        self.grid.list.clicked.connect(lambda index: self._pick(index.row()))
         self.grid.list.activated.connect(lambda index: self._go(index.row()))
 
     def show_snags(self, snags: "tuple[Snag, ...]") -> None:
         """Show other snags."""
+        self.help.setText(CLICKS)
         self.none.setVisible(not snags)
+        self.help.setVisible(bool(snags))
         self.grid.setVisible(bool(snags))
         self.grid.show_rows(snags, frozenset(self.grid.key(s) for s in snags if s.severity == "wrong"))
 
+    def show_old(self) -> None:
+        """Show that newer ones are awaited."""
+        self.help.setText(f"The job was changed: these are being looked for again{AWAITED}")
+
+    def _pick(self, row: int) -> None:
+        where = self.grid.model.rows[row].where
+        if where:
+            self.picked.emit(where)
+
     def _go(self, row: int) -> None:
-        snag = self.grid.model.rows[row]
-        self.went.emit(snag.step, snag.where)
+        self.went.emit(self.grid.model.rows[row])
+
+
+def mending(snag: "Snag") -> str:
+    """The line that a mend says to type; empty where it says something else."""
+    said = re.match(r"Type:? (?:for example:? )?(.+?)\.?$", snag.hint)
+    return said[1] if said else ""

@@ -12,6 +12,7 @@ from ironcage.desk.words import Words
 from ironcage.units import Units
 
 GREY_MS = 60
+EDGE_PX = 8  # between a card and the screen's edge
 
 
 class Dial(QPushButton):
@@ -68,10 +69,12 @@ def _parted(text: str) -> tuple[str, str]:
 
 
 class Tally(QWidget):
-    """Signals: went(step) when a figure is clicked; snags() when the snag count is."""
+    """Signals: went(step) when a figure is clicked; snags() when the snag count is, aged() when newer
+    figures have been awaited for long enough to be missed."""
 
     went = pyqtSignal(str)
     snags = pyqtSignal()
+    aged = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -125,6 +128,8 @@ class Tally(QWidget):
     def _grey(self) -> None:
         for key in self._old:
             self.dials[key].number.setEnabled(False)
+        self.count.number.setEnabled(False)
+        self.aged.emit()
 
     def show_count(self, wrong: int, others: int) -> None:
         """Show how many snags there are."""
@@ -156,7 +161,12 @@ class Tally(QWidget):
             box.addWidget(label)
         dial = self.dials[key]
         card.adjustSize()
-        card.move(dial.mapToGlobal(QPoint(0, dial.height())))
+        at = dial.mapToGlobal(QPoint(0, dial.height()))
+        room = self.screen().availableGeometry()
+        card.move(
+            max(min(at.x(), room.right() - card.width() - EDGE_PX), room.left()),
+            max(min(at.y(), room.bottom() - card.height() - EDGE_PX), room.top()),
+        )
         card.show()
         self._card = card
 

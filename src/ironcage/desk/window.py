@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from pydantic import ValidationError
-from PyQt6.QtCore import QEvent, Qt, QTimer
+from PyQt6.QtCore import QEvent, QSize, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QApplication,
@@ -35,7 +35,7 @@ from ironcage.desk.recoverybar import RecoveryBar
 from ironcage.desk.routecard import RouteCard
 from ironcage.desk.session import Session
 from ironcage.desk.settings import SCALES, Settings
-from ironcage.desk.snags import NextLine, SnagList
+from ironcage.desk.snags import LISTS, NextLine, SnagList, mending
 from ironcage.desk.table.view import TableView
 from ironcage.desk.tally import Tally
 from ironcage.desk.workstrip import WorkStrip
@@ -47,6 +47,8 @@ if TYPE_CHECKING:
     from ironcage.desk.helppage import HelpPage
 
 TYPE_POINTS = 10.0
+SIZE = QSize(1280, 800)
+FRAME_PX = 40  # what a window manager adds above and below
 CHECKS_LATER_MS = 250  # snags follow the tally once edits pause
 
 
@@ -83,12 +85,19 @@ class Window(QMainWindow):
         self._connect()
         self._apply_look()
         if not self.restoreGeometry(self.settings.geometry):
-            self.resize(1280, 800)
+            self._take_room()
         self.go(self.step)
         self._show_job()
         self.files.look_for_lost()
 
     # putting together
+
+    def _take_room(self) -> None:
+        """The window's first size: as designed, or all of a screen that has no more room than that."""
+        room = QApplication.primaryScreen().availableSize()
+        self.resize(min(SIZE.width(), room.width()), min(SIZE.height(), room.height()))
+        if room.width() <= SIZE.width() or room.height() < SIZE.height() + FRAME_PX:
+            self.setWindowState(Qt.WindowState.WindowMaximized)
 
     def _build(self) -> None:
         self.split = QSplitter(Qt.Orientation.Vertical)
@@ -150,8 +159,12 @@ class Window(QMainWindow):
         self.tally.went.connect(self.go)
         self.tally.snags.connect(self.show_snags)
         self.next.went.connect(self._jump)
-        self.snags.went.connect(self._jump)
-        self.files.opened.connect(self.table.fit)
+        self.snags.went.connect(self._mend)
+        self.snags.picked.connect(s.choose)
+        for listing in (self.route, self.next, self.snags):
+            self.tally.aged.connect(listing.show_old)
+        self.split.splitterMoved.connect(lambda _at, _index: self._keep_tray())
+        s.started.connect(self.table.fit)
         self.files.found.connect(self.recovery.offer)
         self.recovery.opened.connect(self.files.recover)
         self.recovery.dropped.connect(self.files.drop)
@@ -269,7 +282,7 @@ class Window(QMainWindow):
         self.step = step
         self.route.show_step(step)
         self.tray.setCurrentWidget(self.page)
-        height, share = sum(self.split.sizes()) or 600, step_called(step).tray
+        height, share = sum(self.split.sizes()) or 600, self.settings.tray(step) or step_called(step).tray
         self.split.setSizes([round(height * (1 - share)), round(height * share)])
         job = self.session.job
         self.page.show_job(job)
@@ -287,6 +300,17 @@ class Window(QMainWindow):
         if where:
             self.session.choose(where)
         self.table.setFocus()
+
+    def _mend(self, snag: "Snag") -> None:
+        """Go where a snag is mended: its step, what it is about, the list that tells more of it, and the line to type where there is one."""
+        self._jump(snag.step, snag.where)
+        self.page.open_list(LISTS.get(snag.code, ""))
+        if line := mending(snag):
+            self.entry.begin(line)
+
+    def _keep_tray(self) -> None:
+        above, below = self.split.sizes()
+        self.settings.keep_tray(self.step, below / max(above + below, 1))
 
     def show_snags(self) -> None:
         """Show the list of snags in the tray, or go back to the step."""
@@ -441,6 +465,7 @@ class Window(QMainWindow):
 
     def _apply_look(self) -> None:
         self._apply_type().setPalette(palette(self.look))
+        self.entry.restyle(self.settings.scale)
         self.setStyleSheet(style(self.look))  # again for another size of type too: it keeps the sizes it has seen
         self.table.show_look(self.look)
         for page in self.pages.values():

@@ -3,6 +3,8 @@
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel
 
+AWAITED = " …"  # behind what is being worked out again
+
 
 class Words(QLabel):
     """Shows text as it is: a job called `<b>` is not taken for mark-up."""

@@ -172,7 +172,12 @@ def cuts(job: Job) -> Iterator[Snag]:
         for end in (piece.first, piece.second):
             for note in (n for n in end.notes if n.startswith("wider")):
                 yield Snag(
-                    "look", "hard to cut", "cut", f"{piece.id} at {end.joint} is {note}.", (*piece.tubes, end.joint)
+                    "look",
+                    "hard to cut",
+                    "cut",
+                    f"{piece.id} at {end.joint} is {note}.",
+                    (*piece.tubes, end.joint),
+                    "Take a tube no wider than what it lands on, or close the rest with a plate.",
                 )
 
 

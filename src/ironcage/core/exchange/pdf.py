@@ -4,9 +4,13 @@ import io
 import math
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
+
 from ironcage.core.exchange.drawing import WIDTHS_MM, Circle, Path, Sheet
 from ironcage.problem import Problem
 
+Floats = NDArray[np.float64]
 POINT = 72 / 25.4  # points per mm
 PAPERS_MM = {"A4": (210.0, 297.0), "A3": (297.0, 420.0), "Letter": (215.9, 279.4)}
 BORDER_MM = 8.0  # what an office printer leaves blank
@@ -102,11 +106,13 @@ def tiles(sheet: Sheet, paper: str) -> tuple[int, int]:
 
 
 def _tile(canvas: Any, sheet: Sheet, width: float, height: float) -> None:
-    """Cut a sheet into pages. Each page's printed field is framed by trim lines; neighbours meet edge to edge there."""
+    """Cut a sheet into pages, those left out that are blank or hold only the table's edge. Each page's printed field is framed by trim lines; neighbours meet edge to edge there."""
     step_x, step_y = width - 2 * BORDER_MM, height - 2 * BORDER_MM
     across, up = math.ceil(sheet.width / step_x), math.ceil(sheet.height / step_y)
     for row in range(up):
         for column in range(across):
+            if not _marked(sheet, column * step_x, row * step_y, step_x, step_y):
+                continue
             canvas.saveState()
             clip = canvas.beginPath()
             clip.rect(BORDER_MM * POINT, BORDER_MM * POINT, step_x * POINT, step_y * POINT)
@@ -118,6 +124,40 @@ def _tile(canvas: Any, sheet: Sheet, width: float, height: float) -> None:
             canvas.rect(BORDER_MM * POINT, BORDER_MM * POINT, step_x * POINT, step_y * POINT)
             canvas.setDash(())
             canvas.setFont("Helvetica", 7)
-            name = f"{sheet.title} · row {row + 1} of {up}, column {column + 1} of {across} · print at 100 %, trim on the dashed line, this field is {step_x:g} × {step_y:g} mm"
+            name = f"{sheet.title} · row {row + 1} of {up}, column {column + 1} of {across}, empty pages left out · print at 100 %, trim on the dashed line, this field is {step_x:g} × {step_y:g} mm"
             canvas.drawString(BORDER_MM * POINT, (BORDER_MM - 4) * POINT, name)
             canvas.showPage()
+
+
+def _marked(sheet: Sheet, x: float, y: float, width: float, height: float) -> bool:
+    """Whether anything of a sheet but the table's edge is drawn in a field of it, given by its lower left corner."""
+    low, high = np.array([x, y]), np.array([x + width, y + height])
+    for item in sheet.items:
+        if isinstance(item, Path):
+            points = np.asarray(item.points, dtype=float)
+            if item.weight != "table" and _crosses(points[:-1], points[1:], low, high):
+                return True
+        elif isinstance(item, Circle):
+            middle = np.array([item.x, item.y])
+            nearest = np.linalg.norm(np.clip(middle, low, high) - middle)
+            farthest = np.linalg.norm(np.maximum(abs(low - middle), abs(high - middle)))
+            if nearest <= item.radius <= farthest:
+                return True
+        else:
+            size = np.array([len(item.text) * item.size, item.size])  # no letter is wider than it is high
+            size = size if item.upright else size[::-1]
+            if np.all(np.array([item.x, item.y]) - size <= high) and np.all(np.array([item.x, item.y]) + size >= low):
+                return True
+    return False
+
+
+def _crosses(start: Floats, stop: Floats, low: Floats, high: Floats) -> bool:
+    """Whether any straight line from start to stop (n, 2) has a part in a box (Liang and Barsky 1984)."""
+    way = stop - start
+    with np.errstate(divide="ignore", invalid="ignore"):
+        one, two = (low - start) / way, (high - start) / way
+    level = way == 0
+    outside = level & ((start < low) | (start > high))
+    enters = np.where(level, -np.inf, np.minimum(one, two)).max(axis=1)
+    leaves = np.where(level, np.inf, np.maximum(one, two)).min(axis=1)
+    return bool((~outside.any(axis=1) & (np.maximum(enters, 0.0) <= np.minimum(leaves, 1.0))).any())

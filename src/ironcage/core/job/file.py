@@ -7,6 +7,7 @@ docs/cage.schema.json.
 
 import json
 import stat
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -76,10 +77,7 @@ def _made(body: dict[str, Any], name: str) -> dict[str, Any]:
         for row in rows:
             if key == "variants" and isinstance(row, dict) and isinstance(row.get("job"), dict):
                 row = {**row, "job": _made(within_limits(row["job"])[0], name)}
-            try:
-                things.append(kind.validate_python(row))
-            except ValidationError as error:
-                raise Problem(_first_fault(error, row, name), where=name) from None
+            things.append(_validated(kind.validate_python, row, row, name))
         made[key] = tuple(things)
     return made
 
@@ -109,8 +107,14 @@ def within_limits(body: dict[str, Any]) -> tuple[dict[str, Any], tuple[str, ...]
 
 
 def _job(body: dict[str, Any], name: str) -> Job:
+    job: Job = _validated(Job.model_validate, _made(body, name), body, name)
+    return job
+
+
+def _validated(check: Callable[[Any], Any], value: Any, body: Any, name: str) -> Any:
+    """What a check makes of a value. Raises Problem with the first thing that is wrong, by its place in the `body` it was made from."""
     try:
-        return Job.model_validate(_made(body, name))
+        return check(value)
     except ValidationError as error:
         raise Problem(_first_fault(error, body, name), where=name) from None
     except Problem as problem:

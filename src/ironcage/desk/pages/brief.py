@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, get_args
 
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QTabWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QTabWidget, QVBoxLayout, QWidget
 
 from ironcage.core.answers import brief
 from ironcage.core.answers.figures import Figure, difference, shown
@@ -18,6 +18,7 @@ from ironcage.core.job.model import Datum, Job, TargetKind
 from ironcage.core.job.rules import EXAMPLES, KINDS
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.page import Page, button, column, heading, row
+from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.words import Words
@@ -154,7 +155,7 @@ class BriefPage(Page):
         return whole
 
     def _rules(self) -> QWidget:
-        self.kind = QComboBox()
+        self.kind = Pick()
         self.kind.addItems(list(KINDS))
         self.kind.setCurrentIndex(-1)
         self.kind.setPlaceholderText("add a rule of a kind…")

@@ -29,6 +29,7 @@ from ironcage.desk.look import Look
 from ironcage.desk.pages.frametab import FrameShown, FrameTab
 from ironcage.desk.pages.latertabs import LaterTabs
 from ironcage.desk.pages.page import Page, button, row, typed
+from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.table import sheets
 from ironcage.desk.table.decor import Decor
@@ -113,7 +114,7 @@ class FramePage(Page):
         self.section.addItems([s.name for s in library().sections])
         self.section.completer().setFilterMode(Qt.MatchFlag.MatchContains)
         self.section.completer().setCompletionMode(QCompleter.CompletionMode.PopupCompletion)
-        self.material, self.role = QComboBox(), QComboBox()
+        self.material, self.role = Pick(), Pick()
         self.material.addItems([m.name for m in library().materials])
         self.role.addItems(["no role", *(r for r in get_args(Role) if r)])
         self.material.setAccessibleName("Material of the chosen tubes")

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers import compare, frame, symmetry
 from ironcage.core.answers.figures import difference, shown
@@ -12,6 +12,7 @@ from ironcage.core.job.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.frametab import FrameShown, FrameTab
 from ironcage.desk.pages.page import column, heading
+from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.words import Words
 
@@ -23,7 +24,7 @@ class ChangesTab(FrameTab):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.since = QComboBox()
+        self.since = Pick()
         self.since.setAccessibleName("Compare with")
         self.since.activated.connect(lambda _: self.show_changes())
         self.figures = Grid("Figures that changed", self._figure_columns(), lambda pair: pair[0].key)

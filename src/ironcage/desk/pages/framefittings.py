@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Mapping
 
-from PyQt6.QtWidgets import QComboBox, QMenu, QPushButton, QVBoxLayout
+from PyQt6.QtWidgets import QMenu, QPushButton, QVBoxLayout
 
 from ironcage.core.answers import frame, holes
 from ironcage.core.answers.fittings import ASSUMED, Fitted
@@ -13,6 +13,7 @@ from ironcage.core.job.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.frametab import FrameShown, FrameTab
 from ironcage.desk.pages.page import button, row
+from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.words import Words
 
@@ -25,7 +26,7 @@ class FittingsTab(FrameTab):
         self.costs: Mapping[str, float] = {}
         self.list = Grid("Sheet and fittings", self._columns(), lambda f: f.id, session.do)
         self.list.chose.connect(session.choose)
-        self.kinds = QComboBox()
+        self.kinds = Pick()
         self.kinds.setAccessibleName("Kind of a new fitting")
         for kind, form in KINDS.items():
             self.kinds.addItem(kind)

@@ -7,7 +7,7 @@ from typing import Any
 
 from PyQt6.QtCore import QRectF, pyqtSignal
 from PyQt6.QtGui import QPainter
-from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QMenu, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
 from ironcage.core.job.commands import Done, understand, units_of
 from ironcage.core.job.commands.placed import FIT_WITHIN_MM
@@ -95,6 +95,17 @@ class Page(QWidget):
     def first_card(self) -> int:
         """The card to open with."""
         return 0
+
+    def open_list(self, words: str) -> None:
+        """Bring forward the list under a tab that starts with some words, where there is one."""
+        tabs = self.findChild(QTabWidget)
+        at = (
+            next((n for n in range(tabs.count()) if words and tabs.tabText(n).startswith(words)), None)
+            if tabs
+            else None
+        )
+        if at is not None:
+            tabs.setCurrentIndex(at)
 
     def put_decor(self, decor: Decor) -> None:
         """Decorate the table otherwise."""

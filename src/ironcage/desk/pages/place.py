@@ -3,6 +3,7 @@
 import math
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from itertools import count
 from typing import get_args
 
 import numpy as np
@@ -14,7 +15,7 @@ from ironcage.core.answers import place
 from ironcage.core.answers.clashes import Near
 from ironcage.core.answers.names import name_of
 from ironcage.core.job.bodies import Body, person_body, placed_bodies
-from ironcage.core.job.commands import Done, understand
+from ironcage.core.job.commands import Done, understand, units_of
 from ironcage.core.job.commands.fields import FIELDS
 from ironcage.core.job.edits import place_of
 from ironcage.core.job.edits.placed import Placed
@@ -31,6 +32,7 @@ from ironcage.desk.table.overlay import Brush
 from ironcage.problem import Problem
 
 MOST_MARKS = 24
+SEAT_MM = 350.0  # two hips nearer than this are in one seat
 CLASHES, CARD = 0, 1  # places of tabs
 STATES = {"overlap": "✗ overlap", "near": "! too near", "clear": "✓ clear", "stuck": "✗ can't come out past"}
 
@@ -78,6 +80,9 @@ class PlacePage(Page):
         self.card = Grid("The card of what is chosen", (
             Column("field", lambda c: c.says), Column("value", lambda c: c.shown, change=_change_cell),
         ), lambda c: c.name, session.do)  # fmt: skip
+        self.card.say_when_empty(
+            "Choose a part, a person, a chain or a shaft, in the list or on the table: all that is known of it stands here, to be changed."
+        )
         self.clashes = Grid("Clashes", (
             Column("state", lambda n: STATES[n.state], room="✗ can't come out past"),
             Column("gap", lambda n: self.units.length(n.gap, unit=False), True, tip="Negative: how deep they overlap"),
@@ -113,7 +118,7 @@ class PlacePage(Page):
         put = QPushButton("Put in…")
         menu = QMenu(put)
         for words, line in _STARTS:
-            menu.addAction(words, lambda text=line: self.typing.emit(text))
+            menu.addAction(words, lambda text=line: self.typing.emit(text.format(seat=_free_seat(self.session.job))))
         parts = QMenu("Another kind of part", menu)
         for kind in get_args(PartKind):
             parts.addAction(
@@ -331,10 +336,19 @@ class PlacePage(Page):
         add_plates(self.writing, self.session.job, self.export.emit)
 
 
+def _free_seat(job: Job) -> str:
+    """Where a hip may go with nobody's there already: right and left, then a row further back, from the datum that is shown."""
+    units, datum = units_of(job), job.datum
+    rows = ((x, y, 350.0) for x in count(-1200.0, -800.0) for y in (240.0, -240.0))
+    taken = [p.seat.hip for p in job.people]
+    free = next(p for p in rows if all(math.dist(p, hip) > SEAT_MM for hip in taken))
+    return ", ".join(units.length(v - d, unit=False) for v, d in zip(free, (datum.x, datum.y, datum.z), strict=True))
+
+
 _STARTS = (
     ("An engine", "place engine 1.2 at -1870 0 430"), ("A seat", "place seat 7 at -1300 240 400"), ("A tank, by litres", "place tank 14 at -1500 0 330"),
     ("A battery, by ampere hours", "place battery 60 at 0 0 300"), ("A radiator, by kW", "place radiator 60 at 250 0 340"),
-    ("A person, by stature", "person Bryn 1780 at -1200 240 350 mass 82"), ("A person, by table", "person Tall men 95 at -1200 240 350"),
+    ("A person, by stature", "person Bryn 1780 at {seat} mass 82"), ("A person, by table", "person Tall men 95 at {seat}"),
     ("A chain or belt", "chain Final teeth 15 40 pitch 15.875 from -1990 235 370 to -2300 235 295"),
     ("A shaft", "shaft Prop from -700 0 420 to -1700 0 330"),
 )  # fmt: skip

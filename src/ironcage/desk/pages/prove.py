@@ -72,7 +72,7 @@ class ProvePage(Page):
 
     def question(self) -> Callable[[Job], Told]:
         """The open list's own."""
-        words, asks = self.tabs.words, self.here.asks
+        words, asks = self.tabs.words, self.here.question()
 
         def ask(job: Job) -> Told:
             try:

@@ -1,6 +1,7 @@
 """Balance: how stiff is stiff enough; the share of a change in balance that reaches the tyres, as a curve with this frame on it."""
 
 import math
+from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
@@ -43,9 +44,8 @@ class BalanceTab(ProveTab):
         box.addLayout(left, 5)
         box.addWidget(self.curve, 7)
 
-    @staticmethod
-    def asks(job: Job) -> balance.BalanceAnswer:
-        return balance.answer(job)
+    def question(self) -> Callable[[Job], balance.BalanceAnswer]:
+        return balance.answer
 
     def show_job(self, job: Job) -> None:
         for field, value in ((self.front, job.proving.roll_front), (self.rear, job.proving.roll_rear)):

@@ -1,5 +1,6 @@
 """Cases: what pushes on the car in each, that it balances, and the tube it works hardest; levels typed into; pushes and shape drawn on the table."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -105,23 +106,10 @@ class CasesTab(ProveTab):
         box.addLayout(left, 8)
         box.addLayout(right, 4)
 
-    def asks(self, job: Job) -> Result:  # type: ignore[override]
-        """The cases; once they are shown, again with the buckling of each, which takes longer."""
-        told, shown = strength.answer(job), self.result is not None and self.job is job
-        buckles: dict[str, float | None] = {}
-        if shown and len(job.tubes) <= BUCKLED_TUBES:
-            buckles = {c.case: c.factor for c in vibration.collapses(job)}
-        index = {c.name: n for n, c in enumerate(told.cases)}
-        rows = []
-        for case in cases.answer(job):
-            n = index.get(case.name)
-            if n is None:
-                refused = next((c for c in told.refused if c.name == case.name), case)
-                rows.append(Row(refused, "", 0.0, None, None))
-                continue
-            tube, use = told.worst_in(n)
-            rows.append(Row(case, job.tubes[tube].id, use, buckles.get(case.name), n))
-        return Result(told, tuple(rows), shown)
+    def question(self) -> Callable[[Job], Result]:
+        """The cases; of a job whose cases are shown, with the buckling of each, which takes longer."""
+        shown = self.job if self.result is not None else None
+        return lambda job: _told(job, with_buckling=job is shown)
 
     @staticmethod
     def _answered(r: Row) -> str:
@@ -199,3 +187,21 @@ class CasesTab(ProveTab):
 
 def _three(force: np.ndarray) -> str:
     return "  ".join(f"{v / 1000 + 0.0:.2f}" for v in force)
+
+
+def _told(job: Job, *, with_buckling: bool) -> Result:
+    told = strength.answer(job)
+    buckles: dict[str, float | None] = {}
+    if with_buckling and len(job.tubes) <= BUCKLED_TUBES:
+        buckles = {c.case: c.factor for c in vibration.collapses(job)}
+    index = {c.name: n for n, c in enumerate(told.cases)}
+    rows = []
+    for case in cases.answer(job):
+        n = index.get(case.name)
+        if n is None:
+            refused = next((c for c in told.refused if c.name == case.name), case)
+            rows.append(Row(refused, "", 0.0, None, None))
+            continue
+        tube, use = told.worst_in(n)
+        rows.append(Row(case, job.tubes[tube].id, use, buckles.get(case.name), n))
+    return Result(told, tuple(rows), with_buckling)

@@ -70,13 +70,14 @@ class CompareTab(ProveTab):
     def _figure(text: Callable[[prove.ProveAnswer], str]) -> Callable[[Beside], str]:
         return lambda b: text(b.told) if b.told else ""
 
-    def asks(self, job: Job) -> tuple[Beside, ...]:  # type: ignore[override]
-        states = [
-            ("now", job),
-            (f"mark: {self.session.mark_name}", self.session.mark),
-            *((v.name, v.job) for v in job.variants),
-        ]
-        return tuple(_beside(name, state) for name, state in states)
+    def question(self) -> Callable[[Job], tuple[Beside, ...]]:
+        name, mark = f"mark: {self.session.mark_name}", self.session.mark
+
+        def ask(job: Job) -> tuple[Beside, ...]:
+            states = (("now", job), (name, mark), *((v.name, v.job) for v in job.variants))
+            return tuple(_beside(name, state) for name, state in states)
+
+        return ask
 
     def show_job(self, job: Job) -> None:
         self.log.show_rows(tuple(reversed(job.proving.log)))

@@ -53,10 +53,8 @@ class LightestTab(ProveTab):
         right.addWidget(self.swaps)
         box.addLayout(right, 7)
 
-    @staticmethod
-    def asks(job: Job) -> float:
-        aim = next((t.value for t in job.brief.targets if t.kind == "twist stiffness"), None)
-        return aim / PER_DEGREE if aim else prove.twist(job).stiffness
+    def question(self) -> Callable[[Job], float]:
+        return _wanted
 
     def show_result(self) -> None:
         if self.result and not self.target.text():
@@ -119,3 +117,9 @@ class LightestTab(ProveTab):
             return job
 
         self.session.edit(f"Change the sections of {sum(len(s.tubes) for s in swaps)} tubes", act)
+
+
+def _wanted(job: Job) -> float:
+    """The stiffness to keep, N·mm/rad: the brief's, else what the frame has."""
+    aim = next((t.value for t in job.brief.targets if t.kind == "twist stiffness"), None)
+    return aim / PER_DEGREE if aim else prove.twist(job).stiffness

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers import braces, worth
 from ironcage.core.job import edits
@@ -13,6 +13,7 @@ from ironcage.core.job.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.page import Card, button, column, heading, row
 from ironcage.desk.pages.provetab import ProveTab
+from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
@@ -49,7 +50,7 @@ class NextTab(ProveTab):
             Column("in the way", lambda b: ", ".join(b.blocked) or "nothing"),
             Column("money", lambda b: "" if b.change.money is None else f"{b.change.money:.2f}", True, tip="At the shelf's price a metre; ‘price’ sets one"),
             Column("section", lambda b: b.section)), lambda b: b.line)  # fmt: skip
-        self.first = QComboBox()
+        self.first = Pick()
         self.first.setAccessibleName("Which brace comes first")
         self.first.addItems(list(RANKED))
         self.first.activated.connect(lambda _: self._rank())
@@ -81,9 +82,7 @@ class NextTab(ProveTab):
         box.addLayout(left, 5)
         box.addLayout(right, 7)
 
-    @property
-    def asks(self) -> Callable[[Job], Result]:  # type: ignore[override]
-        """The question as the choice stands now."""
+    def question(self) -> Callable[[Job], Result]:
         ranked = RANKED[self.first.currentText()]
 
         def ask(job: Job) -> Result:

@@ -2,6 +2,7 @@
 
 import math
 import re
+from collections.abc import Callable
 
 import numpy as np
 from PyQt6.QtCore import Qt
@@ -86,8 +87,8 @@ class StiffnessTab(ProveTab):
         right.addWidget(self.stack, 1)
         box.addLayout(right, 4)
 
-    def asks(self, job: Job) -> prove.ProveAnswer:  # type: ignore[override]
-        return work.by_bay(job) if self.by.checkedId() == BAYS else prove.answer(job)
+    def question(self) -> Callable[[Job], prove.ProveAnswer]:
+        return work.by_bay if self.by.checkedId() == BAYS else prove.answer
 
     def _split(self) -> None:
         """Another way to tell where the work is done."""

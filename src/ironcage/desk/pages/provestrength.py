@@ -1,6 +1,7 @@
 """Strength: every tube's worst place, case and cause with what is left, and how far things move that matter."""
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
@@ -51,9 +52,8 @@ class StrengthTab(ProveTab):
         box.addLayout(left, 8)
         box.addLayout(right, 4)
 
-    @staticmethod
-    def asks(job: Job) -> strength.StrengthAnswer:
-        return strength.answer(job)
+    def question(self) -> Callable[[Job], strength.StrengthAnswer]:
+        return strength.answer
 
     def _section(self, t: strength.TubeStrength) -> str:
         tube = self.job.tube_by_id.get(t.tube)

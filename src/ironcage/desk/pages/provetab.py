@@ -1,6 +1,7 @@
 """What every list of Prove's page is: it asks its own question, shows the answer, and says what the table shows meanwhile."""
 
 from abc import abstractmethod
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -36,10 +37,9 @@ class ProveTab(ListTab):
         self.motion: np.ndarray | None = None  # of a mechanism, where the frame is one
         self.job: Job = session.job
 
-    @staticmethod
     @abstractmethod
-    def asks(job: Job) -> Any:
-        """The question put to the core off the GUI thread."""
+    def question(self) -> Callable[[Job], Any]:
+        """What is put to the core off the GUI thread, as the list's choices stand now: it must not look at the list itself."""
 
     def take(self, job: Job, result: Any, problem: Problem | None) -> None:
         """The answer for a job, or why there is none."""

@@ -1,6 +1,7 @@
 """Twist test: how to twist the real frame, the readings, what they tell with how sure that is, and the joint factor that makes the model agree."""
 
 import math
+from collections.abc import Callable
 from html import escape
 
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QTextBrowser, QVBoxLayout
@@ -57,9 +58,8 @@ class TestTab(ProveTab):
         box.addLayout(middle, 5)
         box.addLayout(right, 3)
 
-    @staticmethod
-    def asks(job: Job) -> measured.TestAnswer:
-        return measured.answer(job)
+    def question(self) -> Callable[[Job], measured.TestAnswer]:
+        return measured.answer
 
     def _torque(self, r: tuple[int, Reading]) -> str:
         return units_of(self.session.job).torque(r[1].mass * G * self.session.job.proving.test.lever / 1000)

@@ -1,5 +1,6 @@
 """Vibration: the frame's first modes, bare and with the masses on, each shown as a shape on the table."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
@@ -51,9 +52,8 @@ class VibrationTab(ProveTab):
         right.addWidget(self.modes)
         box.addLayout(right, 7)
 
-    @staticmethod
-    def asks(job: Job) -> vibration.VibrationAnswer:
-        return vibration.answer(job)
+    def question(self) -> Callable[[Job], vibration.VibrationAnswer]:
+        return vibration.answer
 
     def _where(self, r: Row) -> str:
         count = len(self.job.joints)

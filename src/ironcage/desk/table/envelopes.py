@@ -1,5 +1,8 @@
 """Bodies as triangles: what parts, people, tyres and drives take up, flat-shaded, each made once; a scan as its coarse copy."""
 
+from functools import lru_cache
+from typing import TYPE_CHECKING
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -8,6 +11,9 @@ from ironcage.core.calc.solids import Solid
 from ironcage.core.job.bodies import Body
 from ironcage.core.job.scans import to_look_at
 from ironcage.desk.table.mesh import Mesh
+
+if TYPE_CHECKING:
+    from scipy.spatial import ConvexHull
 
 ROUND = 28  # corners of a disc
 
@@ -43,15 +49,29 @@ def outside(solid: Solid) -> Floats:
     return points
 
 
-def _triangles(solid: Solid) -> tuple[Floats, Floats]:
-    """Corners (t, 3, 3) and the outward normal (t, 3) of each triangle."""
+@lru_cache(2000)
+def _hull(solid: Solid) -> "ConvexHull | None":
+    """The hull of a solid; None where it is as flat as a line, with nothing to see."""
     from scipy.spatial import ConvexHull, QhullError
 
-    points = outside(solid)
     try:
-        hull = ConvexHull(points)
-    except QhullError:  # as flat as a line: nothing to see
+        return ConvexHull(outside(solid))
+    except QhullError:
+        return None
+
+
+def faces_of(solid: Solid) -> Floats:
+    """The planes (f, 4) of a solid's faces: outward normal n and offset d, with n · place + d = 0 on the face; none for one without room."""
+    hull = _hull(solid)
+    return np.zeros((0, 4)) if hull is None else hull.equations
+
+
+def _triangles(solid: Solid) -> tuple[Floats, Floats]:
+    """Corners (t, 3, 3) and the outward normal (t, 3) of each triangle."""
+    hull = _hull(solid)
+    if hull is None:
         return np.zeros((0, 3, 3)), np.zeros((0, 3))
+    points = hull.points
     corners, normals = points[hull.simplices], hull.equations[:, :3]
     turned = np.einsum("tc,tc->t", np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), normals) < 0
     corners[turned] = corners[turned][:, [0, 2, 1]]

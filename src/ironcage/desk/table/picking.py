@@ -7,15 +7,17 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPolygonF
 
 from ironcage.core.calc.beams import Floats
+from ironcage.core.calc.solids import Solid
 from ironcage.core.job.bodies import Body
 from ironcage.core.job.model import Job
 from ironcage.core.job.routes import Pieces, pieces
 from ironcage.core.job.scans import triangles
 from ironcage.desk.table.camera import Camera
-from ironcage.desk.table.envelopes import outside
+from ironcage.desk.table.envelopes import faces_of, outside
 
 NEAR_JOINT_PX, NEAR_TUBE_PX = 11.0, 7.0
 RAY_MM = 500.0
+MOUNT_MM = 40.0  # a joint this deep in or behind a body's face is one it is mounted on, and can be picked
 
 
 class Shown:
@@ -47,30 +49,56 @@ class Shown:
         return np.maximum(NEAR_TUBE_PX, 0.6 * radii / self.camera.mm_per_px)
 
     def under(self, at: QPointF) -> str:
-        """The joint, else the tube, else the body at a place on the screen; the nearer to the viewer of two; '' for none."""
+        """The joint, else the tube, else the body at a place on the screen; the nearer to the viewer of two; '' for none.
+
+        A joint or tube that a body hides is not picked through it.
+        """
         here = np.array([at.x(), at.y()])
+        body, front = self._body_under(at)
         away = np.hypot(*(self.spots[:, :2] - here).T)
-        close = np.flatnonzero(away <= NEAR_JOINT_PX)
+        close = np.flatnonzero((away <= NEAR_JOINT_PX) & (self.spots[:, 2] > front - MOUNT_MM))
         if close.size:
             return self.job.joints[min(close, key=lambda n: (round(away[n] / 4), -self.spots[n, 2]))].id
         if not self.job.tubes:
-            return self._body_under(at)
+            return body
         share, gap = self._beside(here)
-        close = np.flatnonzero(gap <= self._reach)
-        if not close.size:
-            return self._body_under(at)
         a, b = (ends[:, 2] for ends in self._on_screen)
         depth = a + share * (b - a)
+        close = np.flatnonzero((gap <= self._reach) & (depth > front - MOUNT_MM))
+        if not close.size:
+            return body
         return self.job.tubes[self._lines.owner[max(close, key=lambda n: depth[n])]].id
 
-    def _body_under(self, at: QPointF) -> str:
-        """The nearest part, person, chain or shaft whose outline on the screen holds a place."""
-        hits = [
-            (depth, name)
-            for name, outlines, depth in self._outlines
-            if any(o.containsPoint(at, Qt.FillRule.WindingFill) for o in outlines)
-        ]
-        return max(hits)[1] if hits else ""
+    def _body_under(self, at: QPointF) -> tuple[str, float]:
+        """The nearest part, person, chain or shaft at a place on the screen and how far towards the viewer it is there (mm, as the camera's
+        depth); '' and the far end of everything for none."""
+        hits = [("", -np.inf)]
+        for body, outlines in self._outlines:
+            over = [
+                s for s, o in zip(body.solids, outlines, strict=True) if o.containsPoint(at, Qt.FillRule.WindingFill)
+            ]
+            if over and body.scan and triangles(body.scan) is not None:
+                spot = self.on_scan(body.id, at)
+                depths = [] if spot is None else [self._depth(spot)]
+            else:
+                depths = [self._front(solid, at) for solid in over]
+            hits += [(body.id, depth) for depth in depths]
+        return max(hits, key=lambda hit: hit[1])
+
+    def _depth(self, place: Floats) -> float:
+        return float(self.camera.project(place[None])[0, 2])
+
+    def _front(self, solid: Solid, at: QPointF) -> float:
+        """How far towards the viewer a convex solid is where the line of sight through a pixel enters it: the last of the faces
+        turned to the viewer that it passes."""
+        start, way = self._sight(at)
+        faces = faces_of(solid)
+        if not len(faces):
+            return self._depth(solid.points[0])
+        towards = faces[:, :3] @ way
+        met = towards < -1e-9
+        along = -(faces[met, :3] @ start + faces[met, 3]) / towards[met]
+        return self._depth(start + along.max() * way)
 
     def on_scan(self, name: str, at: QPointF) -> Floats | None:
         """The place (3,) on a scan's own surface that shows at a place on the screen; None for other bodies or beside it."""
@@ -78,12 +106,16 @@ class Shown:
         mesh = triangles(body.scan) if body else None
         if body is None or mesh is None:
             return None
-        towards = self.camera.basis[2]
-        level = np.array(self.camera.centre)
-        near, far = (self._through(at, level + towards * depth) for depth in (RAY_MM, -RAY_MM))
+        start, way = self._sight(at)
         back = body.turn.T
-        hit = mesh.tree.hit(back @ (near - body.at), back @ (far - near))
+        hit = mesh.tree.hit(back @ (start - body.at), back @ way)
         return None if hit is None else body.turn @ hit + body.at
+
+    def _sight(self, at: QPointF) -> tuple[Floats, Floats]:
+        """A place (3,) on the line of sight through a pixel, and its way (3,) from the viewer."""
+        towards, level = self.camera.basis[2], np.array(self.camera.centre)
+        near, far = (self._through(at, level + towards * depth) for depth in (RAY_MM, -RAY_MM))
+        return near, far - near
 
     def _through(self, at: QPointF, level: Floats) -> Floats:
         """The place at a pixel in the plane across the line of sight through `level`."""
@@ -97,20 +129,15 @@ class Shown:
         return spot
 
     @cached_property
-    def _outlines(self) -> list[tuple[str, list[QPolygonF], float]]:
-        """Each body that can be picked: its pieces' outlines on the screen, and its depth towards the viewer."""
+    def _outlines(self) -> list[tuple[Body, list[QPolygonF]]]:
+        """Each body that can be picked, and its pieces' outlines on the screen; none of what is partly behind the viewer."""
         found = []
         for body in self.bodies:
             if body.id not in self.job.placed:
                 continue
-            outlines, depths = [], []
-            for solid in body.solids:
-                spots = self.camera.project(outside(solid))
-                if np.isfinite(spots).all():
-                    outlines.append(_hull(spots[:, :2]))
-                    depths.append(float(spots[:, 2].max()))
-            if outlines:
-                found.append((body.id, outlines, max(depths)))
+            spots = [self.camera.project(outside(solid)) for solid in body.solids]
+            if all(np.isfinite(s).all() for s in spots):
+                found.append((body, [_hull(s[:, :2]) for s in spots]))
         return found
 
     def share_of(self, tube: str, at: QPointF) -> float:

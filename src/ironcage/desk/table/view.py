@@ -76,7 +76,7 @@ class TableView(QWidget):
         self._painting = Painting()
         self._shown = Shown(self.job, self.camera, ())
         self._moving = False
-        self._fitted = False
+        self._fitted = True  # until the view is moved by hand, the frame is kept whole in it, whatever size it is given
         self._settle = QTimer(self)
         self._settle.setSingleShot(True)
         self._settle.setInterval(SETTLE_MS)
@@ -117,6 +117,8 @@ class TableView(QWidget):
     def show_decor(self, decor: Decor) -> None:
         """Show what a step draws."""
         before, self.decor = self.decor, decor.of_tubes(len(self.job.tubes))
+        if self._fitted and {b.id for b in self.decor.bodies} - {b.id for b in before.bodies}:
+            self.fit()
         if self.decor.solid_as(before):
             self.update()  # only what is painted over the picture is other
         else:
@@ -136,7 +138,9 @@ class TableView(QWidget):
         self._stale()
 
     def turn_to(self, view: View) -> None:
-        """One of the four views, fitted."""
+        """One of the four views, fitted. The free view keeps the angle it was turned to; asked for again, it is the one it started with."""
+        if view == "free" == self.camera.view:
+            self.camera = replace(self.camera, azimuth=Camera.azimuth, elevation=Camera.elevation)
         self.camera = replace(self.camera, view=view)
         self.fit()
 
@@ -379,6 +383,7 @@ class TableView(QWidget):
         names = tuple(c for c in self.chosen if movable(self.job, c))
         if not names:
             right, up = arrows.get(Qt.Key(event.key()), (0, 0))
+            self._fitted = False
             self.look_through(self.camera.panned(-40 * right, 40 * up))
             return True
         step = units_of(self.job).snap_mm * (10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1)

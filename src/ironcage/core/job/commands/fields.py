@@ -284,8 +284,23 @@ _PART: dict[str, Field] = {
     "slide": Field("slides out", _slide_text, _read_slide),
     "touches": _names("may touch", "touches"),
 }  # fmt: skip
+
+
+def _read_stature(job: Job, person: Person, text: str) -> Person:
+    """Somebody taller or shorter in the same seat: their own limbs in proportion, the helmet as it is."""
+    wanted = units_of(job).read_length(text)
+    Limbs.of_stature(wanted)  # refuses what is beyond the tables
+    grown = {
+        f.name: getattr(person.limbs, f.name) * wanted / person.limbs.stature
+        for f in fields(Limbs)
+        if f.name != "helmet"
+    }
+    return person.but(limbs=replace(person.limbs, **grown))
+
+
 _PERSON: dict[str, Field] = {
     "name": _text("name", "name"), "mass": _mass("mass", "mass"), "aboard": _yes("aboard", "aboard"),
+    "stature": Field("stature", lambda job, t: units_of(job).length(t.limbs.stature, unit=False), _read_stature),
     "hip": _place("hip", "seat.hip"), "back": _angle("seat back", "seat.back"),
     "pedals": _place("pedals", "seat.pedals"), "feet": _length("feet apart", "seat.feet_apart"),
     "floor": _length("floor, from the ground", "seat.floor"), "stroke": _length("pedal stroke", "seat.stroke"),

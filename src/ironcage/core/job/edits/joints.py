@@ -20,6 +20,7 @@ from ironcage.core.job.routes import hung, route_of
 from ironcage.problem import Problem
 
 SAME_PLACE_MM = 0.5  # two joints nearer than this are one: no weld tells them apart
+MOST_REACH_MM = 50_000.0  # from the origin along an axis, of what is typed or dragged
 
 Place = tuple[float, float, float]
 
@@ -30,7 +31,15 @@ def flipped(place: Place) -> Place:
 
 
 def demand_room(job: Job, places: Mapping[str, Place]) -> None:
-    """Refuse places that land on another joint or on each other."""
+    """Refuse places that land on another joint or on each other, or farther off than any frame reaches."""
+    for name, place in places.items():
+        far = max(place, key=abs)
+        if abs(far) > MOST_REACH_MM:
+            raise Problem(
+                f"{name} would be {abs(far) / 1000:,.0f} m off, and no frame reaches beyond {MOST_REACH_MM / 1000:g} m.",
+                where=name,
+                hint="Was it typed in another unit?",
+            )
     taken = {j.id: j.place for j in job.joints} | dict(places)
     along = sorted((place[0], name) for name, place in taken.items())  # so that moving a whole frame stays quick
     for name, place in places.items():
