@@ -4,7 +4,7 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox
+from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPushButton
 
 from ironcage.core.job import edits, file
 from ironcage.core.job.commands import understand
@@ -181,6 +181,22 @@ def test_a_seated_person_can_be_another_stature_and_the_next_one_gets_a_free_sea
         for n, one in enumerate(hips)
         for two in hips[:n]
     )
+
+
+def test_an_answer_that_takes_long_is_said_to_be_awaited(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    window.go("prove")
+    window.page.open("Next")
+    drive.settle()
+    page = window.page
+    assert not page.waiting.isVisible()
+    page._late.setInterval(0)
+    next(b for b in page.here.findChildren(QPushButton) if b.text() == "Add it").click()
+    assert len(window.session.job.tubes) > len(sandpiper.tubes)
+    drive.qtbot.waitUntil(page.waiting.isVisible, timeout=20_000)
+    assert "Working it out" in drive.read()
+    drive.settle()
+    assert not page.waiting.isVisible()
 
 
 def test_the_split_of_a_step_is_kept_for_it(drive: Driver, sandpiper: Job, own_home: Path) -> None:

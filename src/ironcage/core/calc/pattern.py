@@ -64,10 +64,9 @@ def fit_pattern(readings: Sequence[Reading]) -> Fitted:
                       hint="Tape the diagonals as well.")  # fmt: skip
     start = _scaled(count, ends, taped)
     _demand_held(ends, holes)
-    tries = [_settled(start, ends, taped)]
-    if np.abs(_misfit(tries[0], ends, taped)).max() > SLIP_MM:
-        rng = np.random.default_rng(1)
-        tries += [_settled(start + rng.normal(0, 0.2 * taped.mean(), start.shape), ends, taped) for _ in range(TRIES)]
+    tries, rng = [_settled(start, ends, taped)], np.random.default_rng(1)
+    while np.abs(_misfit(tries[-1], ends, taped)).max() > SLIP_MM and len(tries) <= TRIES:
+        tries.append(_settled(start + rng.normal(0, 0.2 * taped.mean(), start.shape), ends, taped))
     best = min(tries, key=lambda at: float((_misfit(at, ends, taped) ** 2).sum()))
     doubts = _mirrored(best, ends, taped, holes)
     spare = len(readings) - (2 * count - 3)
@@ -108,12 +107,16 @@ def _slopes(at: Floats, ends: Floats) -> Floats:
 
 
 def _settled(start: Floats, ends: Floats, taped: Floats) -> Floats:
-    """The holes (n, 2) of least squares that a start leads to."""
+    """The holes (n, 2) of least squares that a start leads to (Levenberg and Marquardt, as in MINPACK, which is quick enough for every key).
+
+    It wants as many rows as there are coordinates: three empty ones stand for where the whole plate lies, which no tape tells.
+    """
     from scipy.optimize import least_squares  # slow to import, and needed here alone
 
+    free = np.zeros((3, start.size))
     made = least_squares(
-        lambda flat: _misfit(flat.reshape(-1, 2), ends, taped), start.ravel(),
-        jac=lambda flat: _slopes(flat.reshape(-1, 2), ends), xtol=1e-14, ftol=1e-14,
+        lambda flat: np.append(_misfit(flat.reshape(-1, 2), ends, taped), np.zeros(3)), start.ravel(),
+        jac=lambda flat: np.vstack([_slopes(flat.reshape(-1, 2), ends), free]), method="lm", xtol=1e-14, ftol=1e-14,
     )  # fmt: skip
     return np.asarray(made.x.reshape(-1, 2))
 

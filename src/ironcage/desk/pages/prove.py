@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QVBoxLayout
 
 from ironcage.core.answers import prove
@@ -14,6 +15,7 @@ from ironcage.desk.pages.page import Card, Page
 from ironcage.desk.pages.provestiffness import StiffnessTab
 from ironcage.desk.pages.provetab import ProveTab
 from ironcage.desk.session import Session
+from ironcage.desk.words import AWAITED, Words
 from ironcage.problem import Problem
 
 LATER = {
@@ -27,6 +29,7 @@ LATER = {
     "Twist test": ("provetest", "TestTab"),
 }
 ORDER = ("Stiffness", *LATER)
+LATE_MS = 300  # an answer that takes longer is said to be awaited
 
 
 @dataclass(frozen=True)
@@ -52,6 +55,13 @@ class ProvePage(Page):
         box.setContentsMargins(8, 4, 8, 4)
         box.addWidget(self.tabs)
         self.tabs.currentChanged.connect(lambda _: self._opened())
+        self.waiting = Words(f"Working it out{AWAITED}", name="quiet")
+        self.waiting.hide()
+        self.tabs.setCornerWidget(self.waiting, Qt.Corner.TopRightCorner)
+        self._late = QTimer(self)
+        self._late.setSingleShot(True)
+        self._late.setInterval(LATE_MS)
+        self._late.timeout.connect(self.waiting.show)
 
     def _made(self, made: ProveTab) -> None:
         made.decorated.connect(self._decorate)
@@ -73,6 +83,8 @@ class ProvePage(Page):
     def question(self) -> Callable[[Job], Told]:
         """The open list's own."""
         words, asks = self.tabs.words, self.here.question()
+        if not self.waiting.isVisible():
+            self._late.start()
 
         def ask(job: Job) -> Told:
             try:
@@ -88,6 +100,8 @@ class ProvePage(Page):
     def show_answer(self, job: Job, result: Told | None, problem: Problem | None) -> None:
         if result is None or result.words != self.tabs.words:
             return  # of a list that is no longer open
+        self._late.stop()
+        self.waiting.hide()
         self.result = result.result
         self.here.take(job, result.result, result.problem)
 
