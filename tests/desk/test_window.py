@@ -199,6 +199,17 @@ def test_an_answer_that_takes_long_is_said_to_be_awaited(drive: Driver, sandpipe
     assert not page.waiting.isVisible()
 
 
+def test_no_words_are_drawn_over_each_other_in_a_small_window(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    window.resize(1011, 600)
+    window.go("prove")
+    drive.settle()
+    page = window.page.stiffness
+    assert page.limits.geometry().top() > page.plot.geometry().bottom()
+    for label in (*page.figures.values(), page.limits):
+        assert label.height() >= label.heightForWidth(label.width()), label.text()
+
+
 def test_the_split_of_a_step_is_kept_for_it(drive: Driver, sandpiper: Job, own_home: Path) -> None:
     window = drive.start(sandpiper).window
     window.go("cut")

@@ -49,6 +49,7 @@ if TYPE_CHECKING:
 TYPE_POINTS = 10.0
 SIZE = QSize(1280, 800)
 FRAME_PX = 40  # what a window manager adds above and below
+TRAY_PX = 250  # the least height in which a step's captions and graphs have room
 CHECKS_LATER_MS = 250  # snags follow the tally once edits pause
 
 
@@ -104,7 +105,7 @@ class Window(QMainWindow):
         self.split.addWidget(self.table)
         self.split.addWidget(self.tray)
         self.split.setChildrenCollapsible(False)
-        self.tray.setMinimumHeight(170)
+        self.tray.setMinimumHeight(TRAY_PX)
         right = QVBoxLayout()
         right.setContentsMargins(0, 0, 0, 0)
         right.setSpacing(0)

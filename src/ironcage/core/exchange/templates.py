@@ -72,7 +72,7 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
     sheet.words(right + 5, (foot + paper_top) / 2, "glue", 2.4, "middle", upright=False)
     square = base + profile.bar
     sheet.line(x0 - 6, square, right + 8, square, "fine", dashed=True)
-    sheet.words(right + 9, square, "square end of the bar", 2.4, upright=False)
+    sheet.words(right + 11.5, square, "square end of the bar", 2.4, upright=False)
     contour, turned = piece_shape.contour, -1 if end is piece.second else 1
     for quarter, label in enumerate(("INDEX", "90", "180", "270")):
         share = contour.towards(profile.mark + turned * quarter * math.pi / 2) / contour.girth

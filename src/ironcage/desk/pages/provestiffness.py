@@ -58,6 +58,7 @@ class StiffnessTab(ProveTab):
         self.limits.setToolTip(" ".join(prove.ASSUMPTIONS))
         left = column(heading("Twist stiffness"), self.figures["twist"], self.figures["clamped"], self.figures["per kg"], heading("Bending"), self.figures["bending"], self.figures["sideways"],
                       heading("Frame"), self.figures["frame"], self.empty)  # fmt: skip
+        left.setSpacing(2)
         left.addStretch(1)
         middle = column(
             row(QLabel("Show"), *choices, QLabel("drawn"), self.scale, stretch=False),
@@ -70,7 +71,7 @@ class StiffnessTab(ProveTab):
         box = QHBoxLayout(self)
         box.setContentsMargins(0, 4, 0, 0)
         box.setSpacing(14)
-        box.addLayout(left, 2)
+        box.addLayout(left, 3)
         box.addLayout(middle, 6)
         right = QVBoxLayout()
         self.shares = Grid("Work by bay or region", (
@@ -125,7 +126,7 @@ class StiffnessTab(ProveTab):
             return
         self.figures["twist"].setText(units.torsional_stiffness(result.torsion))
         self.figures["clamped"].setText(
-            "" if result.clamped is None else f"on a rigid fixture {units.torsional_stiffness(result.clamped)}"
+            "" if result.clamped is None else f"held rigid {units.torsional_stiffness(result.clamped).split()[0]}"
         )
         self.figures["clamped"].setToolTip(
             "Every rear pickup held by itself; above, the mean of each corner's is held and they may move against each other"
