@@ -43,18 +43,25 @@ class Files(QObject):
         """Ask what to do with unsaved work, if there is any; whether the job in hand may go."""
         if not self.session.dirty:
             return True
-        box = QMessageBox(self._parent)
-        box.setWindowTitle("Not saved")
-        box.setTextFormat(Qt.TextFormat.PlainText)
-        box.setText(f"‘{self.session.job.brief.name}’ has changes that are not saved.")
-        save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
-        drop = box.addButton("Throw them away", QMessageBox.ButtonRole.DestructiveRole)
-        box.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
-        box.exec()
-        if box.clickedButton() is save:
+        words = f"‘{self.session.job.brief.name}’ has changes that are not saved."
+        chosen = self._chosen("Not saved", words, "Save", "Throw them away")
+        if chosen == "Save":
             self.save_file()
             return not self.session.dirty
-        return box.clickedButton() is drop
+        return chosen == "Throw them away"
+
+    def _chosen(self, title: str, words: str, keeps: str, replaces: str) -> str:
+        """Ask between two ways on, by their buttons' words; "" where the builder would rather stay."""
+        box = QMessageBox(self._parent)
+        box.setWindowTitle(title)
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setText(words)
+        keep = box.addButton(keeps, QMessageBox.ButtonRole.AcceptRole)
+        replace = box.addButton(replaces, QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        clicked = box.clickedButton()
+        return keeps if clicked is keep else replaces if clicked is replace else ""
 
     def new_job(self) -> None:
         """Start an empty job."""
@@ -120,17 +127,11 @@ class Files(QObject):
 
     def _save_over(self, path: Path, changed: ChangedOnDisk) -> None:
         """Ask what to do where another has written the file since it was opened; both versions stay."""
-        box = QMessageBox(self._parent)
-        box.setWindowTitle("Changed by another")
-        box.setTextFormat(Qt.TextFormat.PlainText)
-        box.setText(f"{changed.what} Nothing has been saved yet.")
-        apart = box.addButton("Save mine under another name…", QMessageBox.ButtonRole.AcceptRole)
-        over = box.addButton("Save mine here, keep the other beside it", QMessageBox.ButtonRole.DestructiveRole)
-        box.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
-        box.exec()
-        if box.clickedButton() is apart:
+        apart, over = "Save mine under another name…", "Save mine here, keep the other beside it"
+        chosen = self._chosen("Changed by another", f"{changed.what} Nothing has been saved yet.", apart, over)
+        if chosen == apart:
             self.save_as()
-        elif box.clickedButton() is over:
+        elif chosen == over:
             try:
                 self.session.save(path, over=True)
             except Problem as problem:
