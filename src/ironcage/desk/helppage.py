@@ -24,6 +24,7 @@ _MOUSE = (
         "arrows, Page Up and Down",
         "move chosen joints by a round step, ten with Shift; with nothing chosen, push the view",
     ),
+    ("digits", "open a step; on a picked cell that can be typed into, they go into it"),
     ("letters", 'start a line for what is chosen: z+25, x 1-3/8", tube'),
 )
 

@@ -80,6 +80,15 @@ def test_knees_that_foul_the_wheel_are_clear_when_the_pedals_go_forward(sandpipe
     assert knees(forward) > 25
     assert any(v.rule == "R9" and v.state == "fail" for v in rules.answer(long_legs))
     assert any(v.rule == "R9" and v.state == "pass" for v in rules.answer(forward))
+    wheel = next(p.id for p in sandpiper.parts if p.name == "Steering wheel")
+    raised = typed(
+        long_legs, "z+40", chosen=(wheel,)
+    )  # as in Getting started, where no more must clash at the end than at its start
+    assert (
+        len(clashes.answer(raised).clashes)
+        == len(clashes.answer(sandpiper).clashes)
+        < len(clashes.answer(long_legs).clashes)
+    )
 
 
 def test_the_helmet_is_measured_from_the_line_over_both_hoops(sandpiper: Job) -> None:
