@@ -103,9 +103,7 @@ class SnagList(QWidget):
         self.help.setText(f"The job was changed: these are being looked for again{AWAITED}")
 
     def _pick(self, row: int) -> None:
-        where = self.grid.model.rows[row].where
-        if where:
-            self.picked.emit(where)
+        self.picked.emit(self.grid.model.rows[row].where)
 
     def _go(self, row: int) -> None:
         self.went.emit(self.grid.model.rows[row])
