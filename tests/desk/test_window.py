@@ -236,11 +236,16 @@ def test_f8_again_looks_from_where_it_began(drive: Driver, sandpiper: Job) -> No
     assert (table.camera.azimuth, table.camera.elevation) == began
 
 
-def test_larger_type_is_larger_in_the_typed_line_too(drive: Driver) -> None:
+def test_larger_type_is_larger_in_the_typed_line_too_and_hides_no_marks(drive: Driver, sandpiper: Job) -> None:
     window = drive.window
     before = window.entry.line.font().pointSizeF()
     window.qactions["larger"].trigger()
     assert window.entry.line.font().pointSizeF() == pytest.approx(before * SCALES[2])
+    for _ in SCALES:
+        window.qactions["larger"].trigger()
+    drive.start(sandpiper)
+    for button in window.route.buttons.values():
+        assert button.fontMetrics().horizontalAdvance(button.text()) < button.width() - 8, button.text()
 
 
 def test_a_new_job_does_not_show_what_was_said_of_the_old_one(drive: Driver, sandpiper: Job) -> None:

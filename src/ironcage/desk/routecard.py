@@ -3,14 +3,19 @@
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetrics
 from PyQt6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from ironcage.core.job.history import History
+from ironcage.desk.look import text_font
 from ironcage.desk.pages import Step
 from ironcage.desk.words import AWAITED, Words
 
 if TYPE_CHECKING:
     from ironcage.core.answers.snag import Snag
+
+WIDTH_PX = 168
+BESIDE_PX = 24  # what stands beside the words of a step: its edge and margins
 
 
 class RouteCard(QWidget):
@@ -22,7 +27,7 @@ class RouteCard(QWidget):
         super().__init__()
         self.setObjectName("paper")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(168)
+        self.setFixedWidth(WIDTH_PX)
         box = QVBoxLayout(self)
         box.setContentsMargins(6, 6, 0, 6)
         box.setSpacing(2)
@@ -69,6 +74,11 @@ class RouteCard(QWidget):
             button.setText(button.fontMetrics().elidedText(full, Qt.TextElideMode.ElideRight, room))
             button.setToolTip(full)
             button.setEnabled(bool(what))
+
+    def restyle(self, points: float) -> None:
+        """Be wide enough for a step with a good many snags in a size of type."""
+        wide = QFontMetrics(text_font(points, bold=True)).horizontalAdvance(f"4  Frame   ✗ 9 ? 99{AWAITED}")
+        self.setFixedWidth(max(WIDTH_PX, wide + BESIDE_PX))
 
     def show_old(self) -> None:
         """Show that newer marks are awaited."""

@@ -468,6 +468,7 @@ class Window(QMainWindow):
     def _apply_look(self) -> None:
         self._apply_type().setPalette(palette(self.look))
         self.entry.restyle(self.settings.scale)
+        self.route.restyle(TYPE_POINTS * self.settings.scale)
         self.setStyleSheet(style(self.look))  # again for another size of type too: it keeps the sizes it has seen
         self.table.show_look(self.look)
         for page in self.pages.values():
