@@ -1,5 +1,6 @@
 """The window as a whole: what stays right when the job changes under it, keys that mean one thing, lists that agree."""
 
+import re
 from pathlib import Path
 
 import pytest
@@ -109,8 +110,7 @@ def test_snags_stay_open_when_one_is_picked_and_lead_to_their_mend(drive: Driver
 @pytest.mark.parametrize("name", ["sandpiper", "fell-litter", "skerry"])
 def test_every_count_of_snags_is_the_same_count(drive: Driver, name: str) -> None:
     window = drive.start(sample(name)).window
-    shown = [b.text().split() for b in window.route.buttons.values()]
-    marked = sum(int(words[n + 1]) for words in shown for n, word in enumerate(words) if word in "✗?")
+    marked = sum(int(count) for b in window.route.buttons.values() for count in re.findall(r"[✗?](\d+)", b.text()))
     assert marked == int(window.tally.count.number.text()) == len(window.snags.grid.model.rows)
 
 

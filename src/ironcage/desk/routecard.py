@@ -77,7 +77,7 @@ class RouteCard(QWidget):
 
     def restyle(self, points: float) -> None:
         """Be wide enough for a step with a good many snags in a size of type."""
-        wide = QFontMetrics(text_font(points, bold=True)).horizontalAdvance(f"4  Frame   ✗ 9 ? 99{AWAITED}")
+        wide = QFontMetrics(text_font(points, bold=True)).horizontalAdvance("4  Frame  ✗9 ?9")
         self.setFixedWidth(max(WIDTH_PX, wide + BESIDE_PX))
 
     def show_old(self) -> None:
@@ -91,9 +91,9 @@ class RouteCard(QWidget):
             here = [s for s in snags if s.step == step]
             wrong = sum(s.severity == "wrong" for s in here)
             name, number = self._steps[step].name, self._steps[step].number
-            parts = [f"✗ {wrong}"] * bool(wrong) + [f"? {len(here) - wrong}"] * (len(here) > wrong)
+            parts = [f"✗{wrong}"] * bool(wrong) + [f"?{len(here) - wrong}"] * (len(here) > wrong)
             mark = "" if not started else " ".join(parts) or "✓"
-            self._marks[step] = f"{number}  {name}   {mark}"
+            self._marks[step] = f"{number}  {name}  {mark}"
             button.setText(self._marks[step])
             words = f"{wrong} wrong, {len(here) - wrong} to look at" if here else "no snags" if started else ""
             button.setAccessibleName(f"{name}: {words}" if words else name)

@@ -94,7 +94,7 @@ def test_every_write_failed_once_leaves_the_old_or_the_new_file_and_nothing_lyin
 
 def test_killed_while_saving_the_file_is_whole_and_the_next_save_tidies_up(tmp_path: Path) -> None:
     rng, path = random.Random(3), tmp_path / "car.cage"
-    for _ in range(12):
+    for _ in range(5):
         worker = subprocess.Popen([sys.executable, "-c", SAVER, str(path)], stdout=subprocess.PIPE, text=True, cwd=ROOT)
         assert worker.stdout
         worker.stdout.readline()
