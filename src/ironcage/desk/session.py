@@ -88,7 +88,8 @@ class Session(QObject):
     def save(self, path: Path | None = None, *, over: bool = False) -> None:
         """Write the job to its file or to another, with a line in its log where stiffness or mass have changed.
 
-        over: whatever another window or program has written to its file since goes aside. Raises ChangedOnDisk where it has and may not, and Problem when it can't be
+        over: whatever another window or program has written to its file since goes aside. Raises ChangedOnDisk where
+        it has and may not, and Problem when it can't be
         written.
         """
         target = path or self.path

@@ -40,7 +40,8 @@ class Sleeve(Asked):
 
 class AskedTube(Asked):
     """A tube between two named joints; released: axes (of the tube's own x y z rx ry rz) that its first and its second end let go of;
-    corners: where its straight runs meet, bent at a radius or folded; taper: the section at its second end; beside: where its ends land
+    corners: where its straight runs meet, bent at a radius or folded; taper: the section at its second end; beside:
+    where its ends land
     beside their joints."""
 
     ends: tuple[str, str]

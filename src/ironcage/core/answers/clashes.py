@@ -1,6 +1,7 @@
 """Clashes: what is nearer to something than its margin allows, and what stands in the way of a part coming out.
 
-Every pair of part, person, tyre, chain, shaft, tube, panel and plate is looked at, two of the frame's own apart: those belong to Frame. The boxes round
+Every pair of part, person, tyre, chain, shaft, tube, panel and plate is looked at, two of the frame's own apart:
+those belong to Frame. The boxes round
 things rule most pairs out; for the rest the distance is exact. What was worked out for two bodies is kept while both are
 the same objects, so after one thing moved only its own pairs are new.
 """

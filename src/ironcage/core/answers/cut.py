@@ -35,7 +35,8 @@ class EndCut:
     """One end of a piece.
 
     kind: cope (saddle on a round tube), flat (on a rectangular one's face), mitre or square. onto: the tube it
-    lands on, or butts against where two in line are of different makes. angle: between the two tubes' axes (rad), π/2 for a square end. saw_angle: how far the saw is turned
+    lands on, or butts against where two in line are of different makes. angle: between the two tubes' axes (rad), π/2
+    for a square end. saw_angle: how far the saw is turned
     from square (rad). hole_saw: a common size (mm) or None. shape: of the tube
     at this end. notes: what to know; problem: why it can't be cut so.
     """
@@ -83,11 +84,15 @@ class BendMark:
 class Piece:
     """A tube to cut. tubes: the tubes of the frame it is made of, in line; lengths in mm, mass in kg.
 
-    centre: joint to joint. shoulder: between the deepest points of both cuts. saddle_tip: over the longest points as a hole
-    saw leaves them, feather edges included; template_tip: as a cut along the paper leaves them, square through the wall; bar:
-    what to cut off square, enough for both. clock: how far the second end's mark is turned from the first's, clockwise looking from
+    centre: joint to joint. shoulder: between the deepest points of both cuts. saddle_tip: over the longest points as
+    a hole
+    saw leaves them, feather edges included; template_tip: as a cut along the paper leaves them, square through the
+    wall; bar:
+    what to cut off square, enough for both. clock: how far the second end's mark is turned from the first's,
+    clockwise looking from
     the first end to the second (rad), None when an
-    end is square and has no mark. axes, last_axes: piece axes (3, 3) at its first and its second end, x along it. stock: the section to buy, larger where it is cut down. For a bent
+    end is square and has no mark. axes, last_axes: piece axes (3, 3) at its first and its second end, x along it.
+    stock: the section to buy, larger where it is cut down. For a bent
     piece all lengths are along its centreline, straightened out.
     """
 

@@ -24,7 +24,8 @@ FOOT_MM = 0.05  # an end that reaches lower by less makes no difference to a sta
 @dataclass(frozen=True)
 class Stand:
     """A stand under a joint. x, y: from the table's rear right corner, forward and to the left; saddle: height above the table top of the
-    lowest there, the underside of the carried tube or the end of one that runs past the joint; tube: what it carries ('' when
+    lowest there, the underside of the carried tube or the end of one that runs past the joint; tube: what it carries
+    ('' when
     all are too steep, the saddle is then under the joint's centre); size and slope of that tube. mm and rad."""
 
     joint: str

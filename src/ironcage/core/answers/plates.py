@@ -1,6 +1,7 @@
 """Sheet and plates as bodies: panels, gussets, haunches and fish plates take up room, and things run into them.
 
-A panel lies in the plane of its joints, half its sheet to either side. Tabs, sleeves and inserts are left out: a tab has no direction round its
+A panel lies in the plane of its joints, half its sheet to either side. Tabs, sleeves and inserts are left out: a tab
+has no direction round its
 tube yet, and the others lie on their tube.
 """
 

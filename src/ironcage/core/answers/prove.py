@@ -68,7 +68,9 @@ class ProveAnswer:
     """Stiffness and how it comes about.
 
     lateral: N/mm sideways at the same joints, against the pickups; regions: the twist's share of energy between neighbouring stations; bays: where they were asked for (`work.by_bay`).
-    torsion N·mm/rad, with the mean of each rear corner's pickups held; clamped: the same with every rear pickup held by itself, None where that can't be worked out; angle rad under TORQUE at the front; track mm between the loads; bending N/mm at
+    torsion N·mm/rad, with the mean of each rear corner's pickups held; clamped: the same with every rear pickup held
+    by itself, None where that can't be worked out; angle rad under TORQUE at the front; track mm between the loads;
+    bending N/mm at
     `bending_at` (the loaded joints), None where no joint between the axles can be loaded; energy (m,) share of twist strain energy by tube, in job order;
     twisted and bent: displacements (n, 6) under TORQUE and BENDING_FORCE; soft: the two stations between
     which the twist per millimetre is greatest; mass kg and cg mm of the frame.

@@ -343,7 +343,8 @@ class Solution:
 def solve(frame: Frame, held: NDArray[np.bool_], loads: Floats) -> Solution:
     """Static displacements of a frame under loads (n, 6, cases), held (n, 6) where True.
 
-    Pieces that are not joined are worked out together where each is held. Raises Problem for a mechanism (naming the joint that moves most), for
+    Pieces that are not joined are worked out together where each is held. Raises Problem for a mechanism (naming the
+    joint that moves most), for
     a piece that nothing holds, and for a solution that does not satisfy its own equations.
     """
     if any(not held[piece].any() for piece in pieces(frame)):

@@ -71,8 +71,10 @@ def wheel_loads(contacts: Floats, weights: Weights, forward: float, left: float,
     """Vertical loads (4,), N, on wheels that touch the ground at contacts (4, 3) in the order front left, front right, rear left, rear right, with the car
     accelerating forward and to the left, g.
 
-    Equilibrium gives three of four; the fourth: at rest each axle's load is centred where the car's centre of gravity is, and of what leans the car over in
-    a corner `front_roll` is the front's. A wheel that would have to pull lifts and carries nothing. Raises Problem where the car would tip over.
+    Equilibrium gives three of four; the fourth: at rest each axle's load is centred where the car's centre of gravity
+    is, and of what leans the car over in
+    a corner `front_roll` is the front's. A wheel that would have to pull lifts and carries nothing. Raises Problem
+    where the car would tip over.
     """
     weight, cg = weights.mass * G, weights.cg
     ground = contacts[:, 2].mean()

@@ -52,9 +52,11 @@ def centres_for(pitch_mm: float, teeth: tuple[int, int], links: float) -> float:
 @dataclass(frozen=True)
 class Fit:
     """A chain cut to links. needed: pitches that lie tight at the present centres; links: whole and even, the shortest that goes
-    round, to a hundredth of a pitch; centres: where those links lie tight, mm; take_up: how far the centres have to grow from now, mm; slack:
+    round, to a hundredth of a pitch; centres: where those links lie tight, mm; take_up: how far the centres have to
+    grow from now, mm; slack:
     what the chain is longer than tight now, mm; sag: how far the middle of the slack run can be pushed, mm; wraps: angles
-    round the first and second sprocket, rad; run: length of a straight run, mm; worn: take-up that wear to the limit adds, on the same pitch circles, mm.
+    round the first and second sprocket, rad; run: length of a straight run, mm; worn: take-up that wear to the limit
+    adds, on the same pitch circles, mm.
     """
 
     needed: float

@@ -6,8 +6,10 @@ leaves the receiver on the way into the tube's body. That distance, measured alo
 joint, is the profile; a cut made square through the wall must clear both surfaces, so the further of
 the two governs. A hole saw of the receiver's diameter cuts both surfaces exactly.
 
-Two lengths follow from it. The saddle tip is what a hole saw leaves: the furthest point of the outer wall, feather edges
-included; lines that miss the receiver have no cut and do not count. The template tip is what is left by a cut square through
+Two lengths follow from it. The saddle tip is what a hole saw leaves: the furthest point of the outer wall, feather
+edges
+included; lines that miss the receiver have no cut and do not count. The template tip is what is left by a cut square
+through
 the wall along the paper, which clears both surfaces. Both, and the shoulder, are looked for between the lines too.
 
 Frame: `axes` (3, 3) are the tube's x, y, z as rows, x from its first end to its second; distances are
@@ -176,8 +178,10 @@ def receiver_of(section: AnySection, axes: Floats, point: Floats) -> Receiver:
 class Profile:
     """One tube end. Arrays (n,) follow the outline; mm and rad.
 
-    round_mm: developed position on the outer surface. outer, inner: distance of the cut from the joint along the axis on each
-    surface, inner square through the wall from outer. cut: what a cut square through the wall must clear. misses: share of
+    round_mm: developed position on the outer surface. outer, inner: distance of the cut from the joint along the axis
+    on each
+    surface, inner square through the wall from outer. cut: what a cut square through the wall must clear. misses:
+    share of
     the outer lines that do not touch the receiver. mark: position angle of the index mark, right-handed about x from y.
     saddle_tip, template_tip: the furthest point of a hole saw's cut and of a cut along the paper; shoulder: the deepest
     point of both; distances from the joint, negative past it.
@@ -240,7 +244,8 @@ def _tips(outer: Floats, cut: Floats, touches: NDArray[np.bool_]) -> Floats:
 def _least(curves: Callable[[Floats], Floats], around: Floats, found: Floats, girth: float) -> Floats:
     """The least value (k,) of each of k curves, known at `around` (n,) as `found` (k, n), looked for between its neighbours there.
 
-    Every place lower than a neighbour that could win is looked at again, more finely each time, until nothing changes by SETTLED_MM. A curve
+    Every place lower than a neighbour that could win is looked at again, more finely each time, until nothing changes
+    by SETTLED_MM. A curve
     may end where lines start to miss (infinite beyond); its end is closed in on as well.
     """
     before, after = np.roll(found, 1, axis=1), np.roll(found, -1, axis=1)

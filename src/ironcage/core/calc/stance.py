@@ -31,8 +31,10 @@ def contacts_of(front_x: float, rear_x: float, front_track: float, rear_track: f
 def stand(mass: float, cg: Floats, contacts: Floats) -> Stance:
     """A car of mass (kg) with its CG (3,) on wheels at contacts (4, 3), mm, in the order of `contacts_of`, rigid, tyres not squashed.
 
-    Corner loads as `carry.wheel_loads` has them at rest, so that load cases start from the same. Lifting: moments about the other axle, all of the
-    force at the ground. Tipping: the CG over the line between the two contact points of that side. Raises Problem where it falls over at rest, or
+    Corner loads as `carry.wheel_loads` has them at rest, so that load cases start from the same. Lifting: moments
+    about the other axle, all of the
+    force at the ground. Tipping: the CG over the line between the two contact points of that side. Raises Problem
+    where it falls over at rest, or
     the front wheels do not stand ahead.
     """
     front_x, rear_x = (float(contacts[rows, 0].mean()) for rows in ([0, 1], [2, 3]))

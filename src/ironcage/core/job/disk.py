@@ -1,7 +1,9 @@
 """Files written whole or not at all, told apart by what they hold, and locked while they are in use.
 
-A file is written beside its target under a name that starts with a dot and ends in `.new`, locked by the system meanwhile, and then takes the
-target's place. What a killed program leaves behind is therefore not locked, and goes when the same file is written next.
+A file is written beside its target under a name that starts with a dot and ends in `.new`, locked by the system
+meanwhile, and then takes the
+target's place. What a killed program leaves behind is therefore not locked, and goes when the same file is written
+next.
 """
 
 from __future__ import annotations
@@ -72,7 +74,8 @@ def settled_path(path: Path) -> Path:
 def write_atomically(path: Path, data: bytes, *, older: Path | None = None) -> None:
     """Write a file so that at every moment either the old or the new one is whole; its mode stays, a link's target is written.
 
-    older: where the file that is replaced is kept. A device or a pipe is written to as it is. Raises Problem when the folder cannot be written or the
+    older: where the file that is replaced is kept. A device or a pipe is written to as it is. Raises Problem when the
+    folder cannot be written or the
     disk is full; the old file is then untouched.
     """
     write_by(path, lambda stream: stream.write(data), older=older)

@@ -212,7 +212,8 @@ class ChangedOnDisk(Problem):
 def save(job: Job, path: Path, *, expected: str | None = None) -> str:
     """Write a job so that at every moment either the old or the new file is whole; the old is kept as .cage~. The digest of what was written.
 
-    expected: the digest of the file as it was read or last saved, "" where there was none; None asks nothing. Raises ChangedOnDisk when another has
+    expected: the digest of the file as it was read or last saved, "" where there was none; None asks nothing. Raises
+    ChangedOnDisk when another has
     written it since, and Problem when the folder cannot be written or the disk is full; the file is then untouched.
     """
     data = to_text(job).encode("utf-8")

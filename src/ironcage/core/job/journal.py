@@ -51,7 +51,8 @@ _LISTS = {
 class Journal:
     """A journal being written. `record` hands each line to the system at once, so it survives the program
     being killed; a thread asks the disk to keep it (fsync), so that it survives a power cut without the window
-    waiting. A disk that is full or gone is told by `fault`, never raised: the edit itself stands, and the next one tries again with a journal of
+    waiting. A disk that is full or gone is told by `fault`, never raised: the edit itself stands, and the next one
+    tries again with a journal of
     its own. The system's lock on the file tells other windows that it is in use."""
 
     def __init__(self, folder: Path, job: Job, path: Path | None, digest: str | None = None) -> None:
@@ -184,7 +185,8 @@ class Recovered:
 def left_behind(folder: Path) -> Iterator[Recovered]:
     """The unsaved work of programs that are no longer running, newest first.
 
-    A journal without edits holds nothing that the file does not, and is removed, as is one without its first line; one that can't be read is put aside
+    A journal without edits holds nothing that the file does not, and is removed, as is one without its first line;
+    one that can't be read is put aside
     as `.spoilt` for whoever can make something of it.
     """
     for path in _journals(folder):

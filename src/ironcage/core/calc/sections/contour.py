@@ -1,6 +1,7 @@
 """The outline of a section: its outer surface by distance round it.
 
-Every step that needs the surface of a tube takes it from here: what a cut lands on and wraps round, what a saddle carries,
+Every step that needs the surface of a tube takes it from here: what a cut lands on and wraps round, what a saddle
+carries,
 what a part may clash with.
 """
 

@@ -40,8 +40,10 @@ def stretch(
     """Move everything on one side of a plane by millimetres, so that the frame grows or shrinks there.
 
     beyond: what has the larger coordinate moves (ahead, above), else the smaller (behind, below). Along y, both sides move outward. Joints, corners of bent tubes,
-    parts, people, wheels, weights, chains, shafts, pictures, datums and lines go; what lies in the plane stays. sides: ids of parts, people, chains, shafts and pictures that go (True) or
-    stay (False) whatever their place. Refuses a plane that passes through a part or a person that is not among those, with the nearest that does not, and a shortening
+    parts, people, wheels, weights, chains, shafts, pictures, datums and lines go; what lies in the plane stays.
+    sides: ids of parts, people, chains, shafts and pictures that go (True) or
+    stay (False) whatever their place. Refuses a plane that passes through a part or a person that is not among those,
+    with the nearest that does not, and a shortening
     past what stands on the other side.
     """
     told = {find_placed(job, name).id: goes for name, goes in (sides or {}).items()}
@@ -283,7 +285,8 @@ def slide(job: Job, name: str, by: float, along: tuple[str, str]) -> Job:
 def axis_of_pickup(job: Job, name: str) -> tuple[str, str]:
     """The two joints that a pickup's arm turns about: itself and the pickup of its corner that lies most straight ahead of it or behind it.
 
-    Refuses a joint that is no pickup, and one whose corner has no other pickup within 45° of straight ahead, or two that are as good as each other.
+    Refuses a joint that is no pickup, and one whose corner has no other pickup within 45° of straight ahead, or two
+    that are as good as each other.
     """
     own = next((p for p in job.pickups if p.joint == name), None)
     place = np.array(job.joint_by_id[name].place)

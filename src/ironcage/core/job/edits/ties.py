@@ -42,7 +42,8 @@ def part_and_hole(job: Job, text: str) -> tuple[Part, Hole]:
 def tie(job: Job, name: str, to: AnyTie) -> Job:
     """Let a joint follow something; its mirror follows opposite. It goes there at once.
 
-    A mirror that follows something itself keeps that where both then stand as mirror images, such as at the two feet of an engine; else it is refused.
+    A mirror that follows something itself keeps that where both then stand as mirror images, such as at the two feet
+    of an engine; else it is refused.
     """
     joint = job.joint(name)
     made = job.but(joints=tuple(j.but(tie=to) if j.id == joint.id else j for j in job.joints))
