@@ -1,7 +1,6 @@
 """`python -m tests.fuzz SECONDS SEED`: spoilt files, lines and questions by the thousand; whatever comes must end in a result or a refusal in one sentence.
 
-Every input is made by lot from good ones (files of every kind that comes in, demo jobs, journals, typed lines,
-calculators' questions), so a seed gives the same
+Every input is made by lot from good ones (files of every kind that comes in, demo jobs, journals, typed lines, calculators' questions), so a seed gives the same
 inputs again. What ends in anything but a Problem is printed with its input, and the exit code is 1.
 """
 

@@ -48,8 +48,7 @@ again = Window(home())
 assert again.size() == size, (again.size(), size)
 again.close()
 """
-# What a person does and sees: a window manager runs, the program is started, the screen is looked at until nothing
-# moves on it.
+# What a person does and sees: a window manager runs, the program is started, the screen is looked at until nothing moves on it.
 STARTED = """
 import subprocess, sys, time
 from PyQt6.QtGui import QGuiApplication

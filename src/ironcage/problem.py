@@ -19,7 +19,8 @@ class Problem(Exception):
 
 
 def _short(text: str) -> str:
-    """A text on one line, its middle left out where it is longer than anybody reads, as when what was typed or read is told back."""
+    """A text on one line, its middle left out where it is longer than anybody reads, as when what was typed or read
+    is told back."""
     text = " ".join(text.split("\n")).replace("\r", "")
     return text if len(text) <= MOST_LETTERS else f"{text[: MOST_LETTERS // 2]} … {text[-MOST_LETTERS // 3 :]}"
 

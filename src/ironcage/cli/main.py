@@ -307,7 +307,8 @@ def main(words: list[str]) -> int:
 
 
 def _streams() -> None:
-    """Output that can always be written to: closed streams go nowhere, and a terminal that knows no more than ASCII shows what it can."""
+    """Output that can always be written to: closed streams go nowhere, and a terminal that knows no more than ASCII
+    shows what it can."""
     sys.stdout = sys.stdout or open(os.devnull, "w", encoding="utf-8")  # noqa: SIM115 - for as long as the program runs
     sys.stderr = sys.stderr or open(os.devnull, "w", encoding="utf-8")  # noqa: SIM115
     for stream in (sys.stdout, sys.stderr):

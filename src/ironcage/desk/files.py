@@ -138,7 +138,8 @@ class Files(QObject):
                 self.session.told.emit(str(problem), True)
 
     def _ended(self, path: Path, ending: str) -> Path | None:
-        """A name with its ending; None where the builder does not want to write over what is there under it, which the dialog has not asked."""
+        """A name with its ending; None where the builder does not want to write over what is there under it, which
+        the dialog has not asked."""
         if path.name.lower().endswith(ending):
             return path
         path = path.with_name(path.name + ending)
@@ -250,5 +251,6 @@ class Files(QObject):
 
 
 def _fit_for_a_file(words: str) -> str:
-    """Words as part of a file's name anywhere: `1:1` as 1-1, nothing that Windows, a memory stick or a terminal takes for something else."""
+    """Words as part of a file's name anywhere: `1:1` as 1-1, nothing that Windows, a memory stick or a terminal takes
+    for something else."""
     return re.sub(r'[\\/:*?"<>|\x00-\x1f]', "-", words).strip(" .") or "job"

@@ -177,7 +177,8 @@ class _CellDelegate(QStyledItemDelegate):
 
 
 class _List(QTableView):
-    """A list in which letters and digits mean what they mean everywhere: they start a line or open a step. On a cell that can be typed into, digits go into the cell."""
+    """A list in which letters and digits mean what they mean everywhere: they start a line or open a step. On a cell
+    that can be typed into, digits go into the cell."""
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event and self._types(event):
@@ -348,7 +349,8 @@ class Grid(QWidget):
             QTimer.singleShot(0, self._size_shown)  # by then its page has put in the rows of the present job
 
     def _size_shown(self) -> None:
-        """Fit the columns of a list that is open. One that is not may still hold the rows of a job before, whose words can't be asked for any more."""
+        """Fit the columns of a list that is open. One that is not may still hold the rows of a job before, whose
+        words can't be asked for any more."""
         if not self._sized and self.model.rows and self.isVisible():
             self._fit_columns()
 

@@ -21,7 +21,8 @@ from ironcage.problem import Problem
 
 
 class Session(QObject):
-    """Signals: started (another job is in hand), changed (the job is another), chose (what is chosen is other), told (a line for the builder: text,
+    """Signals: started (another job is in hand), changed (the job is another), chose (what is chosen is other), told
+    (a line for the builder: text,
     whether it is a refusal), saved (file or saved state is other)."""
 
     started = pyqtSignal()
@@ -59,7 +60,8 @@ class Session(QObject):
         return f"{self.job.brief.name}{' (not saved)' if self.dirty else ''}"
 
     def start(self, job: Job, path: Path | None, digest: str = "", *, unsaved: bool = False) -> None:
-        """Take another job in hand; what was in hand must have been saved or given up before. digest: of its file as it was read."""
+        """Take another job in hand; what was in hand must have been saved or given up before. digest: of its file as
+        it was read."""
         self._journal.close(discard=True)
         self.history = History.start(job)
         self.path, self.mark, self.mark_name = path, job, "as opened" if path else "as started"
@@ -110,7 +112,8 @@ class Session(QObject):
         self.told.emit(f"Saved {target.name}." + (f" The other version is kept as {kept.name}." if kept else ""), False)
 
     def _logged(self) -> Job:
-        """The job with a line in its log where stiffness or mass have changed; as it is where that can't be worked out, for saving must not wait for a fault there."""
+        """The job with a line in its log where stiffness or mass have changed; as it is where that can't be worked
+        out, for saving must not wait for a fault there."""
         from ironcage.core.answers.measured import logged_if_changed
 
         try:
@@ -203,7 +206,8 @@ class Session(QObject):
         self.changed.emit()
 
     def _record(self) -> bool:
-        """Write the step to the journal and tell everybody; whether something was told of the journal: that it fails, or that it works again."""
+        """Write the step to the journal and tell everybody; whether something was told of the journal: that it fails,
+        or that it works again."""
         self._journal.record(self.job)
         before, self._fault = self._fault, self._journal.fault
         self.choose(self.chosen)

@@ -65,7 +65,8 @@ class NextLine(QWidget):
 
 
 class SnagList(QWidget):
-    """Every snag, worst first. Picking one chooses on the table what it is about; a double click or Return goes to its step, and starts the line that mends it where
+    """Every snag, worst first. Picking one chooses on the table what it is about; a double click or Return goes to
+    its step, and starts the line that mends it where
     there is one. Signals: picked(what to choose), went(snag)."""
 
     picked = pyqtSignal(tuple)

@@ -303,7 +303,8 @@ class Window(QMainWindow):
         self.table.setFocus()
 
     def _mend(self, snag: "Snag") -> None:
-        """Go where a snag is mended: its step, what it is about, the list that tells more of it, and the line to type where there is one."""
+        """Go where a snag is mended: its step, what it is about, the list that tells more of it, and the line to type
+        where there is one."""
         self._jump(snag.step, snag.where)
         self.session.choose(snag.where)  # none where it is about nothing that can be chosen
         self.page.open_list(LISTS.get(snag.code, ""))

@@ -39,7 +39,8 @@ class Sleeve(Asked):
 
 
 class AskedTube(Asked):
-    """A tube between two named joints; released: axes (of the tube's own x y z rx ry rz) that its first and its second end let go of;
+    """A tube between two named joints; released: axes (of the tube's own x y z rx ry rz) that its first and its
+    second end let go of;
     corners: where its straight runs meet, bent at a radius or folded; taper: the section at its second end; beside:
     where its ends land
     beside their joints."""
@@ -74,7 +75,8 @@ class AskedBlock(Asked):
 
 
 class Question(Asked):
-    """Joints by name, tubes, panels, blocks, what is held (axes among x y z rx ry rz) and loads (N and N·mm); joint: the joint factor; masses in kg for `modes`,
+    """Joints by name, tubes, panels, blocks, what is held (axes among x y z rx ry rz) and loads (N and N·mm); joint:
+    the joint factor; masses in kg for `modes`,
     which are of the frame as it is held."""
 
     joints: dict[str, Place]
@@ -178,7 +180,8 @@ class _Model:
         return fine._replace(frame=self._finished(made, rows))
 
     def _finished(self, frame: Frame, rows: list[tuple[int, int]]) -> Frame:
-        """A frame of the job with the blocks, what its tubes let go of at their ends, and the asked names. rows: the first and the last beam of each tube."""
+        """A frame of the job with the blocks, what its tubes let go of at their ends, and the asked names. rows: the
+        first and the last beam of each tube."""
         blocks = tuple(
             Block(tuple(self.row(j, f"block {n}") for j in b.joints), b.mount_n_per_mm)
             for n, b in enumerate(self.question.blocks)

@@ -29,7 +29,8 @@ def pattern(question: PatternQuestion) -> dict[str, Any]:
 
 
 class BoltQuestion(Asked):
-    """A bolt through a section, `10` or `"M10"` metric or `"1/2\""` inch: the section's depth outside to outside, wall, lean from square, the bolt's class, and the crush tube's yield."""
+    """A bolt through a section, `10` or `"M10"` metric or `"1/2\""` inch: the section's depth outside to outside,
+    wall, lean from square, the bolt's class, and the crush tube's yield."""
 
     bolt: int | str
     through_mm: Annotated[float, Field(gt=0, le=1e5)]

@@ -53,7 +53,8 @@ class AskedSection(Asked):
 
 
 class AskedMaterial(Asked):
-    """A material by its figures; without `yield_mpa` nothing is said of strength, `welded_yield_mpa` is what is left beside a weld, the same unless given."""
+    """A material by its figures; without `yield_mpa` nothing is said of strength, `welded_yield_mpa` is what is left
+    beside a weld, the same unless given."""
 
     e_mpa: Annotated[float, Field(gt=0, le=1e9)]
     g_mpa: Annotated[float, Field(gt=0, le=1e9)]

@@ -15,7 +15,8 @@ A = TypeVar("A")
 
 
 def _freeze(answer: object) -> None:
-    """Make every array in an answer read-only, however deep in tuples, mappings and dataclasses it lies: what is kept is shared by all who ask."""
+    """Make every array in an answer read-only, however deep in tuples, mappings and dataclasses it lies: what is kept
+    is shared by all who ask."""
     waiting, seen = [answer], set[int]()
     while waiting:
         value = waiting.pop()

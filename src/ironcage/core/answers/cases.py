@@ -129,7 +129,8 @@ def chain_joints(job: Job, chain: Chain) -> tuple[tuple[int, ...], tuple[int, ..
 
 @dataclass(frozen=True, eq=False)
 class _Carried:
-    """A mass, kg, at a place (3,), and the joints by number that carry it: something placed, a fitting, or a tube that is not straight and even."""
+    """A mass, kg, at a place (3,), and the joints by number that carry it: something placed, a fitting, or a tube
+    that is not straight and even."""
 
     mass: float
     place: Floats

@@ -69,7 +69,8 @@ class EndCut:
 
 @dataclass(frozen=True)
 class BendMark:
-    """A bend of a piece. start: from the first end of the bar, cut square to the piece's `bar`, to where the bend begins (the middle of the notch where it is folded), mm along the straight tube;
+    """A bend of a piece. start: from the first end of the bar, cut square to the piece's `bar`, to where the bend
+    begins (the middle of the notch where it is folded), mm along the straight tube;
     angle, clock: how far it turns, and how far its plane is turned from the last bend's, rad; radius: of the centreline, mm, 0 where
     notched and folded; mouth: of the notch across the cut face, mm."""
 
@@ -125,7 +126,8 @@ class Piece:
 
 @dataclass(frozen=True)
 class CutAnswer:
-    """All pieces, in the order of their first tubes, and the sum of the bars to cut off by section (mm), without kerf."""
+    """All pieces, in the order of their first tubes, and the sum of the bars to cut off by section (mm), without
+    kerf."""
 
     pieces: tuple[Piece, ...]
     by_section: Mapping[str, float]
@@ -172,7 +174,8 @@ class _Shop:
         return along_taper(first, last, made.poisson)[0] * made.density * 1e-9
 
     def stock(self, chain: list[tuple[Tube, str, str]]) -> Section:
-        """The section that a piece is cut from: what it is cut down from, else the largest of what it is along its length."""
+        """The section that a piece is cut from: what it is cut down from, else the largest of what it is along its
+        length."""
         named = [name for t, _, _ in chain for name in ([t.cut_from] if t.cut_from else [t.section, t.taper]) if name]
         return max(
             (self.shapes[name] for name in named), key=lambda s: (max(s.shape.size), min(s.shape.size), s.shape.wall_mm)
@@ -238,7 +241,8 @@ class _Shop:
         )  # fmt: skip
 
     def _kinks(self, chain: list[tuple[Tube, str, str]]) -> list[str]:
-        """Where a piece is not quite straight at a joint that it runs through, and how far a straight bar would miss."""
+        """Where a piece is not quite straight at a joint that it runs through, and how far a straight bar would
+        miss."""
         found = []
         for (one, _, joint), (other, _, far) in pairwise(chain):
             turn = math.pi - math.acos(float(np.clip(self._away(one.id, joint) @ self._away(other.id, joint), -1, 1)))
@@ -342,7 +346,8 @@ KEEP = 2000  # ends of a frame of three hundred tubes, and of its last few state
 def _landed(
     shape: AnySection, axes: bytes, at: bytes, way: float, onto: AnySection, onto_axes: bytes, place: bytes
 ) -> cope.Profile:
-    """The end of a tube on another; kept, for an edit moves few of a frame's ends. Arrays come as the bytes of their numbers."""
+    """The end of a tube on another; kept, for an edit moves few of a frame's ends. Arrays come as the bytes of their
+    numbers."""
     receiver = cope.receiver_of(onto, _numbers(onto_axes).reshape(3, 3), _numbers(place))
     return cope.end_profile(shape, _numbers(axes).reshape(3, 3), _numbers(at), way, receiver)
 
@@ -364,7 +369,8 @@ def _numbers(data: bytes) -> Floats:
 
 @dataclass(frozen=True)
 class _Fold:
-    """What a notch takes. gain: how much longer the tube starts than its folded centreline, for it hinges at the inside of the outer wall, as far from the
+    """What a notch takes. gain: how much longer the tube starts than its folded centreline, for it hinges at the
+    inside of the outer wall, as far from the
     centroid as the section reaches there less its wall; mouth: of the
     notch across the cut face; both mm, and 0 where the tube is bent."""
 

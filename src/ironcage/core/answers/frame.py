@@ -13,7 +13,8 @@ from ironcage.core.job.model import Job
 
 @dataclass(frozen=True)
 class SectionBill:
-    """How much of one section and material is to be bought, tubes of a donor left out: tubes, metres centre to centre, kg."""
+    """How much of one section and material is to be bought, tubes of a donor left out: tubes, metres centre to
+    centre, kg."""
 
     section: str
     material: str
@@ -24,7 +25,8 @@ class SectionBill:
 
 @dataclass(frozen=True)
 class FrameAnswer:
-    """Counts, the length of all tubes (mm), mass (kg) of frame and of the fittings among it, size of the box round the joints (mm), the bill by section, how many tubes
+    """Counts, the length of all tubes (mm), mass (kg) of frame and of the fittings among it, size of the box round
+    the joints (mm), the bill by section, how many tubes
     are of a donor and so not on it, and the fittings."""
 
     joints: int

@@ -23,7 +23,8 @@ FOOT_MM = 0.05  # an end that reaches lower by less makes no difference to a sta
 
 @dataclass(frozen=True)
 class Stand:
-    """A stand under a joint. x, y: from the table's rear right corner, forward and to the left; saddle: height above the table top of the
+    """A stand under a joint. x, y: from the table's rear right corner, forward and to the left; saddle: height above
+    the table top of the
     lowest there, the underside of the carried tube or the end of one that runs past the joint; tube: what it carries
     ('' when
     all are too steep, the saddle is then under the joint's centre); size and slope of that tube. mm and rad."""
@@ -88,7 +89,8 @@ def answer(job: Job) -> JigAnswer:
 
 
 def _carried(job: Job, joint: str, axes: dict[tuple[str, str], Floats], ends: list[_End]) -> tuple[Tube | None, float]:
-    """The tube that reaches lowest below a joint, and how far below: the underside of one that a saddle can hold, or the end of one
+    """The tube that reaches lowest below a joint, and how far below: the underside of one that a saddle can hold, or
+    the end of one
     that runs past the joint, such as a hoop's foot."""
     best: tuple[Tube | None, float] = (None, 0.0)
     for tube in job.tubes_at.get(joint, ()):

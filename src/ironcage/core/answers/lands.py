@@ -108,7 +108,8 @@ def _straight_on(joint: str, tube: Tube, tubes: tuple[Tube, ...], ways: Mapping[
 
 
 def _corner(joint: str, tube: Tube, tubes: tuple[Tube, ...], ways: Mapping[str, Floats], sharpest: float) -> str | None:
-    """The tube to mitre with, the straightest on: of the same make, no sharper than a cosine between the two, or of any make in line with it."""
+    """The tube to mitre with, the straightest on: of the same make, no sharper than a cosine between the two, or of
+    any make in line with it."""
     found = []
     for other in tubes:
         cosine = float(ways[tube.id] @ ways[other.id])

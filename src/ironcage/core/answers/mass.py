@@ -19,7 +19,8 @@ from ironcage.problem import Problem
 
 @dataclass(frozen=True)
 class MassAnswer:
-    """Tube lengths along their centrelines (m,) mm, masses (m,) kg and centres of gravity (m, 3) mm in job order; fittings: kg of sheet and fittings; the frame and the car weighed; the front axle's
+    """Tube lengths along their centrelines (m,) mm, masses (m,) kg and centres of gravity (m, 3) mm in job order;
+    fittings: kg of sheet and fittings; the frame and the car weighed; the front axle's
     share of the car (None without wheels at both ends or without mass); tracks: front and rear, mm, None without wheels."""
 
     lengths: Floats
@@ -147,7 +148,8 @@ class Lever:
 
 @dataclass(frozen=True)
 class StanceAnswer:
-    """How the car stands (see `calc.stance`), None with the problem where it does not, and the lever of each load, the strongest first."""
+    """How the car stands (see `calc.stance`), None with the problem where it does not, and the lever of each load,
+    the strongest first."""
 
     stance: Stance | None
     problem: str

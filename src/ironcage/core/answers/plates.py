@@ -38,7 +38,8 @@ def plate_bodies(job: Job) -> tuple[Body, ...]:
 
 @lru_cache(KEEP)
 def _body(name: str, kind: str, corners: tuple[Place, ...], thickness: float, count: int) -> Body | None:
-    """A plate by its corners in the car; several side by side as one so thick. A warped one bends along the lines that its pieces meet in."""
+    """A plate by its corners in the car; several side by side as one so thick. A warped one bends along the lines
+    that its pieces meet in."""
     places = np.array(corners)
     outline, _ = flattened(places)
     try:

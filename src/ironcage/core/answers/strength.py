@@ -157,7 +157,8 @@ def _judged(
 
 @dataclass(frozen=True, eq=False)
 class Figures:
-    """What the tubes of a job stand. at: spots in the order of the tubes; starts, counts (m,): which are each tube's; strength, welded, e (m,), MPa; length
+    """What the tubes of a job stand. at: spots in the order of the tubes; starts, counts (m,): which are each tube's;
+    strength, welded, e (m,), MPa; length
     (m, cases or 1): of the column, twice the tube where one end hangs free; radius (m,): of gyration, mm."""
 
     at: Spots

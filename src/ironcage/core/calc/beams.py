@@ -238,7 +238,8 @@ def release_pins(k: Floats, pinned: NDArray[np.bool_]) -> Floats:
 
 
 def released(k: Floats, freed: Ints) -> Floats:
-    """Condense any of its twelve freedoms out of an element's stiffness (12, 12): those let go of at its ends, told in element axes.
+    """Condense any of its twelve freedoms out of an element's stiffness (12, 12): those let go of at its ends, told
+    in element axes.
 
     What is let go of at both ends alike may move in itself without force, which the pseudo-inverse leaves at rest.
     """

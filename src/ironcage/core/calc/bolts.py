@@ -44,7 +44,8 @@ def splay_hole(shaft_mm: float, wall_mm: float, span_mm: float, lean: float, cle
 
 @dataclass(frozen=True)
 class Bolt:
-    """A bolt and what fits it, mm: its diameter, the area that its thread carries load on (mm²), its head over corners at most, a clearance hole, a washer's outside; its usual
+    """A bolt and what fits it, mm: its diameter, the area that its thread carries load on (mm²), its head over
+    corners at most, a clearance hole, a washer's outside; its usual
     class first, each with its proof stress, MPa."""
 
     name: str
@@ -57,7 +58,8 @@ class Bolt:
 
 
 def _metric(size: int, pitch: float, flats: float, clearance: float, washer: float) -> Bolt:
-    """ISO 261 coarse pitch, ISO 4017 head (the largest corners are the largest flats times 2/√3), ISO 273 medium hole, ISO 7089 washer; stress area and proof stress after
+    """ISO 261 coarse pitch, ISO 4017 head (the largest corners are the largest flats times 2/√3), ISO 273 medium
+    hole, ISO 7089 washer; stress area and proof stress after
     ISO 898-1: class 8.8 has 580 MPa up to M16 and 600 above."""
     area = math.pi / 4 * (size - 0.9382 * pitch) ** 2
     proof = {"8.8": 580.0 if size <= 16 else 600.0, "10.9": 830.0}
@@ -65,7 +67,8 @@ def _metric(size: int, pitch: float, flats: float, clearance: float, washer: flo
 
 
 def _inch(name: str, size: float, threads: int, flats: float, clearance: float, washer: float) -> Bolt:
-    """Unified coarse thread (ASME B1.1), hex head (B18.2.1), normal clearance hole (B18.2.8), narrow washer (B18.21.1); proof stress of grades 5 and 8 after SAE J429."""
+    """Unified coarse thread (ASME B1.1), hex head (B18.2.1), normal clearance hole (B18.2.8), narrow washer
+    (B18.21.1); proof stress of grades 5 and 8 after SAE J429."""
     area = math.pi / 4 * (size - 0.9743 / threads) ** 2 * INCH**2
     return Bolt(
         name,
@@ -112,7 +115,8 @@ class CrushTube:
 
 
 def crush_tube(name: str, through_mm: float, yield_mpa: float, bolt_class: str = "") -> CrushTube:
-    """For a bolt through a section `through_mm` deep, of its usual class unless one is named; the tube's ring carries the clamp load at yield over 1.5."""
+    """For a bolt through a section `through_mm` deep, of its usual class unless one is named; the tube's ring carries
+    the clamp load at yield over 1.5."""
     bolt = bolt_named(name)
     if bolt is None:
         raise Problem(f"There is no bolt ‘{name}’ in the table.", where="bolt", hint=f"There are {', '.join(BOLTS)}.")

@@ -38,7 +38,8 @@ def length_in_pitches(pitch_mm: float, teeth: tuple[int, int], centres_mm: float
 
 
 def centres_for(pitch_mm: float, teeth: tuple[int, int], links: float) -> float:
-    """The centre distance (mm) at which a chain of so many links lies tight; of a share of a link more where it has worn longer."""
+    """The centre distance (mm) at which a chain of so many links lies tight; of a share of a link more where it has
+    worn longer."""
     closest = sum(pitch_radius(z, pitch_mm) for z in teeth) * (1 + 1e-9)
     if links <= length_in_pitches(pitch_mm, teeth, closest):
         raise Problem(f"{links:g} links do not reach round both sprockets.", where="links", hint="Take more.")

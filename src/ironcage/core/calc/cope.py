@@ -41,7 +41,8 @@ class Receiver(Protocol):
     """Anything a tube end can land on."""
 
     def leave(self, origins: Floats, way: Floats) -> tuple[Floats, Floats]:
-        """Distances (n,) at which lines from origins (n, 3) along the unit `way` (3,) leave it for good, and by how much each
+        """Distances (n,) at which lines from origins (n, 3) along the unit `way` (3,) leave it for good, and by how
+        much each
         line (n,) passes beside it, mm, 0 where it touches; a line that misses gets the place nearest to it."""
         ...
 
@@ -85,7 +86,8 @@ class Box:
     half_z: float
 
     def leave(self, origins: Floats, way: Floats) -> tuple[Floats, Floats]:
-        """Slab by slab: a line is inside between its entries and its exits; the earliest exit is the way out. A line that misses is
+        """Slab by slab: a line is inside between its entries and its exits; the earliest exit is the way out. A line
+        that misses is
         nearest to one of the four edges."""
         start, stop = np.full(len(origins), -np.inf), np.full(len(origins), np.inf)
         flat, across = (origins - self.point) @ self.axes[1:].T, self.axes[1:] @ way
@@ -115,13 +117,15 @@ class Box:
 
 
 def _last_nearest(stops: Floats, beside: Floats) -> Floats:
-    """Of several places (n, k) that each line passes, the nearest (n,); the last of those that are equally near, as along a flat side."""
+    """Of several places (n, k) that each line passes, the nearest (n,); the last of those that are equally near, as
+    along a flat side."""
     return np.where(beside <= beside.min(axis=1, keepdims=True) + 1e-6, stops, -np.inf).max(axis=1)
 
 
 @dataclass(frozen=True)
 class Together:
-    """Several shapes as one receiver, the first of which tells where its mark points: a box with rounded corners, an angle's two legs."""
+    """Several shapes as one receiver, the first of which tells where its mark points: a box with rounded corners, an
+    angle's two legs."""
 
     parts: tuple[Receiver, ...]
 
@@ -155,7 +159,8 @@ class Plane:
 
 
 def receiver_of(section: AnySection, axes: Floats, point: Floats) -> Receiver:
-    """A tube through a point (3,) on its axis as something to land on: its true outer surface, rounded corners and both legs of an angle."""
+    """A tube through a point (3,) on its axis as something to land on: its true outer surface, rounded corners and
+    both legs of an angle."""
     if section.kind == "round":
         return Cylinder(point, axes[0], section.od_mm / 2)
 
@@ -242,7 +247,8 @@ def _tips(outer: Floats, cut: Floats, touches: NDArray[np.bool_]) -> Floats:
 
 
 def _least(curves: Callable[[Floats], Floats], around: Floats, found: Floats, girth: float) -> Floats:
-    """The least value (k,) of each of k curves, known at `around` (n,) as `found` (k, n), looked for between its neighbours there.
+    """The least value (k,) of each of k curves, known at `around` (n,) as `found` (k, n), looked for between its
+    neighbours there.
 
     Every place lower than a neighbour that could win is looked at again, more finely each time, until nothing changes
     by SETTLED_MM. A curve
@@ -287,7 +293,8 @@ SHALLOW = math.radians(25)  # flatter than this a joint is hard to weld and to c
 
 
 def cautions(angle: float, misses: float, onto: str) -> tuple[str, ...]:
-    """What to know of a cut: how much of it lands on nothing, and whether it is too shallow (rad) to cut and weld well."""
+    """What to know of a cut: how much of it lands on nothing, and whether it is too shallow (rad) to cut and weld
+    well."""
     found = []
     if misses > 0.001:
         found.append(f"wider than {onto}: {misses:.0%} of the way round lands on nothing")

@@ -19,7 +19,8 @@ TRIES = 8  # other starts where the first fits badly
 
 @dataclass(frozen=True, eq=False)
 class Fitted:
-    """A pattern laid flat. holes: their numbers, rising; places (n, 2): the first hole at the origin, the second along x, the first one off that line at positive
+    """A pattern laid flat. holes: their numbers, rising; places (n, 2): the first hole at the origin, the second
+    along x, the first one off that line at positive
     y; mm. readings: what was taped, a pair taped twice among it twice; off (k,): how far each is from the fitted
     distance, mm; spare: how many readings check
     others; doubts: what these readings can't tell, in sentences."""
@@ -109,7 +110,8 @@ def _slopes(at: Floats, ends: Floats) -> Floats:
 
 
 def _settled(start: Floats, ends: Floats, taped: Floats) -> Floats:
-    """The holes (n, 2) of least squares that a start leads to (Levenberg and Marquardt, as in MINPACK, which is quick enough for every key).
+    """The holes (n, 2) of least squares that a start leads to (Levenberg and Marquardt, as in MINPACK, which is quick
+    enough for every key).
 
     It wants as many rows as there are coordinates: three empty ones stand for where the whole plate lies, which no
     tape tells.
@@ -125,7 +127,8 @@ def _settled(start: Floats, ends: Floats, taped: Floats) -> Floats:
 
 
 def _demand_held(ends: Floats, holes: Sequence[int]) -> None:
-    """Refuse readings that let a hole move: the distances' slopes then have more idle motions than the three of the whole plate.
+    """Refuse readings that let a hole move: the distances' slopes then have more idle motions than the three of the
+    whole plate.
 
     Looked at with the holes at places drawn by lot (Laman 1970), so that holes in line with each other don't count as
     loose.

@@ -188,7 +188,8 @@ def twist_test(rig: Rig, torque: float) -> TwistResult:
 
 
 def clamped_twist(rig: Rig, torque: float) -> float:
-    """The same stiffness, N·mm/rad, with every rear pickup held by itself, as on a rigid fixture: the left ones in x, y, z, the right ones in x, z.
+    """The same stiffness, N·mm/rad, with every rear pickup held by itself, as on a rigid fixture: the left ones in x,
+    y, z, the right ones in x, z.
 
     Raises Problem for a mechanism.
     """

@@ -22,14 +22,16 @@ class Stance:
 
 
 def contacts_of(front_x: float, rear_x: float, front_track: float, rear_track: float) -> Floats:
-    """The contact points (4, 3), mm, of wheels evenly about the centreline: front left, front right, rear left, rear right."""
+    """The contact points (4, 3), mm, of wheels evenly about the centreline: front left, front right, rear left, rear
+    right."""
     return np.array([
         [x, side * track / 2, 0.0] for x, track in ((front_x, front_track), (rear_x, rear_track)) for side in (1, -1)
     ])  # fmt: skip
 
 
 def stand(mass: float, cg: Floats, contacts: Floats) -> Stance:
-    """A car of mass (kg) with its CG (3,) on wheels at contacts (4, 3), mm, in the order of `contacts_of`, rigid, tyres not squashed.
+    """A car of mass (kg) with its CG (3,) on wheels at contacts (4, 3), mm, in the order of `contacts_of`, rigid,
+    tyres not squashed.
 
     Corner loads as `carry.wheel_loads` has them at rest, so that load cases start from the same. Lifting: moments
     about the other axle, all of the
@@ -48,7 +50,8 @@ def stand(mass: float, cg: Floats, contacts: Floats) -> Stance:
 
 
 def _tip(cg: Floats, rear: Floats, front: Floats, side: int, high: float) -> float:
-    """The slope at which a CG so high stands over the edge from the rear to the front contact point of a side (1 left, -1 right), rad."""
+    """The slope at which a CG so high stands over the edge from the rear to the front contact point of a side (1
+    left, -1 right), rad."""
     along = (front - rear)[:2]
     inside = side * float(along[0] * (rear[1] - cg[1]) - along[1] * (rear[0] - cg[0])) / math.hypot(*along)
     return math.atan2(inside, high)

@@ -61,7 +61,8 @@ def consistent_mass(frame: Frame, per_mm: Floats) -> Floats:
 def modes(
     frame: Frame, per_mm: Floats, masses: Floats, count: int, held: NDArray[np.bool_] | None = None
 ) -> tuple[Mode, ...]:
-    """The first `count` modes that are no rigid motion, rising. per_mm: kg a mm of each beam (m,); masses: kg at each node (n,); held (n, 6) where True, nothing
+    """The first `count` modes that are no rigid motion, rising. per_mm: kg a mm of each beam (m,); masses: kg at each
+    node (n,); held (n, 6) where True, nothing
     unless given."""
     stiffness, freedoms = frame.elements
     beams = len(frame.ends)

@@ -106,7 +106,8 @@ def tiles(sheet: Sheet, paper: str) -> tuple[int, int]:
 
 
 def _tile(canvas: Any, sheet: Sheet, width: float, height: float) -> None:
-    """Cut a sheet into pages, those left out that are blank or hold only the table's edge. Each page's printed field is framed by trim lines; neighbours meet edge to edge there."""
+    """Cut a sheet into pages, those left out that are blank or hold only the table's edge. Each page's printed field
+    is framed by trim lines; neighbours meet edge to edge there."""
     step_x, step_y = width - 2 * BORDER_MM, height - 2 * BORDER_MM
     across, up = math.ceil(sheet.width / step_x), math.ceil(sheet.height / step_y)
     for row in range(up):

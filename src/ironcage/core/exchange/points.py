@@ -29,7 +29,8 @@ DXF_UNITS = {1: "inch", 4: "mm", 5: "cm", 6: "m"}
 
 @dataclass(frozen=True)
 class Points:
-    """Places by name, in their file's unit. unit: what the file says that is, '' when it does not; mended: how many things in the file were spoilt and had to be guessed."""
+    """Places by name, in their file's unit. unit: what the file says that is, '' when it does not; mended: how many
+    things in the file were spoilt and had to be guessed."""
 
     named: tuple[tuple[str, Place], ...]
     unit: str
@@ -166,7 +167,8 @@ def demand_within_reach(places: Sequence[Place], what: str) -> None:
 
 @dataclass(frozen=True)
 class Came:
-    """What came of points. joints: how many; there: how many had one; named: the joint that each named point became; off: joints of a point's name that stand
+    """What came of points. joints: how many; there: how many had one; named: the joint that each named point became;
+    off: joints of a point's name that stand
     elsewhere, and how far, mm."""
 
     joints: int
@@ -176,7 +178,8 @@ class Came:
 
 
 def add_points(job: Job, points: Points, unit: str) -> tuple[Job, Came]:
-    """The job with a joint at each point, read from the shown datum; places that mirror each other become a pair. A point that is called as a joint is, and no joint is
+    """The job with a joint at each point, read from the shown datum; places that mirror each other become a pair. A
+    point that is called as a joint is, and no joint is
     called so yet, gives it its name."""
     if unit not in UNITS_MM:
         raise Problem(f"‘{unit}’ is no unit for points.", where=unit, hint="There are mm, cm, inch and m.")
@@ -201,7 +204,8 @@ def add_points(job: Job, points: Points, unit: str) -> tuple[Job, Came]:
 
 
 def _called(before: Job, job: Job, points: list[tuple[str, Place]]) -> tuple[Job, tuple[tuple[str, str], ...]]:
-    """The job with new joints called as their points are, where that is a joint's name and free on both sides; and what each point became."""
+    """The job with new joints called as their points are, where that is a joint's name and free on both sides; and
+    what each point became."""
     new = {j.id: j for j in job.joints[len(before.joints) :]}
     at = {}
     for name, place in points:

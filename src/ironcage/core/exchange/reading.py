@@ -1,4 +1,5 @@
-"""Reading what comes from elsewhere: the bytes of a plain file, and drawings through a library that fails in many ways."""
+"""Reading what comes from elsewhere: the bytes of a plain file, and drawings through a library that fails in many
+ways."""
 
 from __future__ import annotations
 
@@ -43,7 +44,8 @@ class _Counting(logging.Handler):
 
 
 def drawing_of(data: bytes, name: str) -> tuple[Any, int]:
-    """A DXF drawing, mended as far as it can be, and how many things in it were spoilt. Raises Problem for what is none."""
+    """A DXF drawing, mended as far as it can be, and how many things in it were spoilt. Raises Problem for what is
+    none."""
     from ezdxf import recover
 
     said, library = _Counting(logging.WARNING), logging.getLogger("ezdxf")

@@ -73,7 +73,8 @@ def to_frame_dxf(job: Job) -> bytes:
 
 @dataclass(frozen=True)
 class Lines:
-    """Lines read. drawn: points (n, 3) of each with its layer and what else was said of it; unit: '' when the file does not say; left: how many of what were left out; mended: how many
+    """Lines read. drawn: points (n, 3) of each with its layer and what else was said of it; unit: '' when the file
+    does not say; left: how many of what were left out; mended: how many
     things in the file were spoilt and had to be guessed."""
 
     drawn: tuple[tuple[tuple[Place, ...], str, dict[str, Any]], ...]
@@ -130,7 +131,8 @@ _QUIET = {
 
 
 class _Taken:
-    """What is taken from a drawing, entity by entity; a few kB of blocks within blocks can stand for more entities than there is time for, so they are counted."""
+    """What is taken from a drawing, entity by entity; a few kB of blocks within blocks can stand for more entities
+    than there is time for, so they are counted."""
 
     def __init__(self, name: str, say: Say) -> None:
         self.name, self.say = name, say
@@ -301,7 +303,8 @@ def _with_joints(job: Job, known: _Joints, before: int) -> Job:
 def _with_tubes(
     job: Job, known: _Joints, tubes: list[tuple[int, int, str, dict[str, Any], np.ndarray]]
 ) -> tuple[Job, int, Mapping[str, list[str]]]:
-    """The job with the new tubes, how many were there already, and the sections that were taken because a layer named none, with those layers."""
+    """The job with the new tubes, how many were there already, and the sections that were taken because a layer named
+    none, with those layers."""
     made, sections = job, {}
     materials = {m.name: m for m in (*library().materials, *_said_materials(tubes), *job.shelf.materials)}
     last = job.tubes[-1] if job.tubes else None
@@ -374,7 +377,8 @@ def _shaped(tube: Tube, fields: dict[str, Any], a: Place, b: Place, run: np.ndar
 
 
 def _section(job: Job, said: str, layer: str, last: str) -> tuple[Job, str, bool]:
-    """The job with a line's section on its shelf: what was said, what the layer is called, or the last one used; and whether it was named."""
+    """The job with a line's section on its shelf: what was said, what the layer is called, or the last one used; and
+    whether it was named."""
     for text in (said, layer, last):
         try:
             made, name = shelve(job, section_called(job, text)) if text else (job, job.section(text).name)

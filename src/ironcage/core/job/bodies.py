@@ -113,7 +113,8 @@ def tyre_body(wheel: Wheel) -> Body:
 
 @lru_cache(KEEP)
 def tube_body(name: str, route: Route, shape: AnySection, roll: float, role: str) -> Body:
-    """A tube along its centreline: round with round ends, which cover its mitred corners; others by their true outline."""
+    """A tube along its centreline: round with round ends, which cover its mitred corners; others by their true
+    outline."""
     line = route.line
     if route.length < 1e-3:
         return Body(name, name, "tube", (rod(max(shape.size) / 2, line[0], line[-1]),), ("",), 0.0, role)
@@ -150,7 +151,8 @@ def _sprocket(s: Sprocket) -> Floats:
 
 @lru_cache(64)
 def chain_body(chain: Chain) -> Body | None:
-    """Both runs and both wheels of a chain, each wheel across its own shaft, at rest and at both ends of its travel; None where its wheels can't be joined."""
+    """Both runs and both wheels of a chain, each wheel across its own shaft, at rest and at both ends of its travel;
+    None where its wheels can't be joined."""
     axis, driven = shaft_axis(chain.driving), shaft_axis(chain.driven)
     radii = [chains.pitch_radius(s.teeth, chain.pitch) for s in (chain.driving, chain.driven)]
     solids, labels = [], []

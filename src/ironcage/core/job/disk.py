@@ -30,7 +30,8 @@ def digest_of(data: bytes) -> str:
 
 
 def lock(stream: IO[bytes] | IO[str]) -> bool:
-    """Lock an open file for this program until it is closed or the program ends, however it ends; whether that was possible."""
+    """Lock an open file for this program until it is closed or the program ends, however it ends; whether that was
+    possible."""
     try:
         fcntl.flock(stream.fileno(), fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError:
@@ -72,7 +73,8 @@ def settled_path(path: Path) -> Path:
 
 
 def write_atomically(path: Path, data: bytes, *, older: Path | None = None) -> None:
-    """Write a file so that at every moment either the old or the new one is whole; its mode stays, a link's target is written.
+    """Write a file so that at every moment either the old or the new one is whole; its mode stays, a link's target is
+    written.
 
     older: where the file that is replaced is kept. A device or a pipe is written to as it is. Raises Problem when the
     folder cannot be written or the

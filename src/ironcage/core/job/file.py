@@ -67,7 +67,8 @@ def _body(text: str, name: str) -> dict[str, Any]:
 
 
 def _made(body: dict[str, Any], name: str) -> dict[str, Any]:
-    """A job's lists with each thing in them made, one after the other: what is wrong with the first is told, and not kept for all of fifty thousand."""
+    """A job's lists with each thing in them made, one after the other: what is wrong with the first is told, and not
+    kept for all of fifty thousand."""
     made = dict(body)
     for key in LIMITS:
         rows = made.get(key)
@@ -112,7 +113,8 @@ def _job(body: dict[str, Any], name: str) -> Job:
 
 
 def _validated(check: Callable[[Any], Any], value: Any, body: Any, name: str) -> Any:
-    """What a check makes of a value. Raises Problem with the first thing that is wrong, by its place in the `body` it was made from."""
+    """What a check makes of a value. Raises Problem with the first thing that is wrong, by its place in the `body` it
+    was made from."""
     try:
         return check(value)
     except ValidationError as error:
@@ -157,7 +159,8 @@ def _first_fault(error: ValidationError, body: Any, name: str) -> str:
 
 @dataclass(frozen=True)
 class Opened:
-    """A job as it was read. digest: of the file, which tells whether it has changed since; said: what could not be taken up, in sentences."""
+    """A job as it was read. digest: of the file, which tells whether it has changed since; said: what could not be
+    taken up, in sentences."""
 
     job: Job
     digest: str
@@ -210,7 +213,8 @@ class ChangedOnDisk(Problem):
 
 
 def save(job: Job, path: Path, *, expected: str | None = None) -> str:
-    """Write a job so that at every moment either the old or the new file is whole; the old is kept as .cage~. The digest of what was written.
+    """Write a job so that at every moment either the old or the new file is whole; the old is kept as .cage~. The
+    digest of what was written.
 
     expected: the digest of the file as it was read or last saved, "" where there was none; None asks nothing. Raises
     ChangedOnDisk when another has

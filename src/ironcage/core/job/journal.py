@@ -170,7 +170,8 @@ def applied(body: dict[str, Any], line: dict[str, Any]) -> dict[str, Any]:
 
 @dataclass(frozen=True)
 class Recovered:
-    """A job found in a journal: where its file is (None if never saved) and the digest it then had, how many edits were not saved, and whether all of
+    """A job found in a journal: where its file is (None if never saved) and the digest it then had, how many edits
+    were not saved, and whether all of
     the journal could be read."""
 
     job: Job
@@ -226,7 +227,8 @@ def _put_aside(path: Path) -> None:
 
 
 def drop(lost: Recovered) -> None:
-    """Let left-behind work go: its journal is removed, or put aside where a part of it could not be read. Raises Problem when the folder can't be written."""
+    """Let left-behind work go: its journal is removed, or put aside where a part of it could not be read. Raises
+    Problem when the folder can't be written."""
     try:
         if lost.whole:
             lost.journal.unlink(missing_ok=True)

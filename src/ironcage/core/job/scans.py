@@ -153,7 +153,8 @@ def files_of(job: Job) -> set[str]:
 
 
 def lay_beside(job: Job, job_file: Path) -> None:
-    """Copy a job's meshes and pictures beside its file, so that all can be given away together. Raises Problem when one can't be; those missing here stay missing."""
+    """Copy a job's meshes and pictures beside its file, so that all can be given away together. Raises Problem when
+    one can't be; those missing here stay missing."""
     folder = _beside(job_file)
     for name in sorted(files_of(job)):
         if _is_whole(_folder() / name) and not _is_whole(folder / name):
@@ -162,7 +163,8 @@ def lay_beside(job: Job, job_file: Path) -> None:
 
 
 def take_up(job: Job, job_file: Path) -> tuple[str, ...]:
-    """Take meshes and pictures that lie beside a job's file into the program's own folder; what could not be, in sentences.
+    """Take meshes and pictures that lie beside a job's file into the program's own folder; what could not be, in
+    sentences.
 
     A folder or file that is only a link is not followed: what it points to is not the job's.
     """

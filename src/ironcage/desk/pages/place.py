@@ -337,7 +337,8 @@ class PlacePage(Page):
 
 
 def _free_seat(job: Job) -> str:
-    """Where a hip may go with nobody's there already: right and left, then a row further back, from the datum that is shown."""
+    """Where a hip may go with nobody's there already: right and left, then a row further back, from the datum that is
+    shown."""
     units, datum = units_of(job), job.datum
     rows = ((x, y, 350.0) for x in count(-1200.0, -800.0) for y in (240.0, -240.0))
     taken = [p.seat.hip for p in job.people]

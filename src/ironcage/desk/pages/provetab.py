@@ -39,7 +39,8 @@ class ProveTab(ListTab):
 
     @abstractmethod
     def question(self) -> Callable[[Job], Any]:
-        """What is put to the core off the GUI thread, as the list's choices stand now: it must not look at the list itself."""
+        """What is put to the core off the GUI thread, as the list's choices stand now: it must not look at the list
+        itself."""
 
     def take(self, job: Job, result: Any, problem: Problem | None) -> None:
         """The answer for a job, or why there is none."""

@@ -61,7 +61,8 @@ def _hull(solid: Solid) -> "ConvexHull | None":
 
 
 def faces_of(solid: Solid) -> Floats:
-    """The planes (f, 4) of a solid's faces: outward normal n and offset d, with n · place + d = 0 on the face; none for one without room."""
+    """The planes (f, 4) of a solid's faces: outward normal n and offset d, with n · place + d = 0 on the face; none
+    for one without room."""
     hull = _hull(solid)
     return np.zeros((0, 4)) if hull is None else hull.equations
 

@@ -49,7 +49,8 @@ class Shown:
         return np.maximum(NEAR_TUBE_PX, 0.6 * radii / self.camera.mm_per_px)
 
     def under(self, at: QPointF) -> str:
-        """The joint, else the tube, else the body at a place on the screen; the nearer to the viewer of two; '' for none.
+        """The joint, else the tube, else the body at a place on the screen; the nearer to the viewer of two; '' for
+        none.
 
         A joint or tube that a body hides is not picked through it.
         """
@@ -70,7 +71,8 @@ class Shown:
         return self.job.tubes[self._lines.owner[max(close, key=lambda n: depth[n])]].id
 
     def _body_under(self, at: QPointF) -> tuple[str, float]:
-        """The nearest part, person, chain or shaft at a place on the screen and how far towards the viewer it is there (mm, as the camera's
+        """The nearest part, person, chain or shaft at a place on the screen and how far towards the viewer it is
+        there (mm, as the camera's
         depth); '' and the far end of everything for none."""
         hits = [("", -np.inf)]
         for body, outlines in self._outlines:
@@ -89,7 +91,8 @@ class Shown:
         return float(self.camera.project(place[None])[0, 2])
 
     def _front(self, solid: Solid, at: QPointF) -> float:
-        """How far towards the viewer a convex solid is where the line of sight through a pixel enters it: the last of the faces
+        """How far towards the viewer a convex solid is where the line of sight through a pixel enters it: the last of
+        the faces
         turned to the viewer that it passes."""
         start, way = self._sight(at)
         faces = faces_of(solid)
@@ -130,7 +133,8 @@ class Shown:
 
     @cached_property
     def _outlines(self) -> list[tuple[Body, list[QPolygonF]]]:
-        """Each body that can be picked, and its pieces' outlines on the screen; none of what is partly behind the viewer."""
+        """Each body that can be picked, and its pieces' outlines on the screen; none of what is partly behind the
+        viewer."""
         found = []
         for body in self.bodies:
             if body.id not in self.job.placed:

@@ -138,7 +138,8 @@ class TableView(QWidget):
         self._stale()
 
     def turn_to(self, view: View) -> None:
-        """One of the four views, fitted. The free view keeps the angle it was turned to; asked for again, it is the one it started with."""
+        """One of the four views, fitted. The free view keeps the angle it was turned to; asked for again, it is the
+        one it started with."""
         if view == "free" == self.camera.view:
             self.camera = replace(self.camera, azimuth=Camera.azimuth, elevation=Camera.elevation)
         self.camera = replace(self.camera, view=view)

@@ -44,7 +44,8 @@ def between(one: Figured, other: Figured, share: float) -> Figured:
 
 
 def along_taper(one: Figured, other: Figured, poisson: float) -> tuple[float, float]:
-    """The mean area of a taper from one section to another, mm², and the share of its length at which its centroid lies.
+    """The mean area of a taper from one section to another, mm², and the share of its length at which its centroid
+    lies.
 
     Area is a quadratic of the share where sizes and walls change evenly, so Simpson's rule is exact for both.
     """

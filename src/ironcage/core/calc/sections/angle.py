@@ -69,7 +69,8 @@ class Angle:
         return Contour.of([(p.tolist(), q.tolist(), None) for p, q in pairwise([*corners, corners[0]])])
 
     def inside(self, points: Floats, normals: Floats) -> Floats:
-        """The places themselves (n, 2): an open section has no inner surface, and its paper goes round both faces of each leg."""
+        """The places themselves (n, 2): an open section has no inner surface, and its paper goes round both faces of
+        each leg."""
         return points
 
     def reach(self, y: float, z: float) -> float:

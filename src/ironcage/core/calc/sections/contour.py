@@ -38,14 +38,16 @@ class Outline(ABC):
 
     @abstractmethod
     def towards(self, angle: float) -> float:
-        """The distance round, mm, at which a ray from the middle leaves the outline for good, its angle counted from +y towards +z, rad."""
+        """The distance round, mm, at which a ray from the middle leaves the outline for good, its angle counted from
+        +y towards +z, rad."""
 
     @cached_property
     def _kept(self) -> dict[int, tuple[Floats, Floats, Floats]]:
         return {}
 
     def spread(self, count: int) -> Floats:
-        """Distances round (k,), mm: so many at even steps, and every place where a straight run meets an arc or a corner."""
+        """Distances round (k,), mm: so many at even steps, and every place where a straight run meets an arc or a
+        corner."""
         even = np.arange(count) * (self.girth / count)
         corners = self.ends[np.abs(self.ends[:, None] - even).min(axis=1) > 1e-6]
         return np.sort(np.concatenate([even, corners]))

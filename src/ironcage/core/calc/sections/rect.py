@@ -60,7 +60,8 @@ class Rect:
         return 2 * self.wall_mm >= min(self.width_mm, self.height_mm) * (1 - 1e-12)
 
     def properties(self, poisson: float) -> SectionProperties:
-        """Exact area and second moments; torsion after Bredt on the mid-line, of a solid bar after Saint-Venant (sharp corners); shear on the webs, Cowper 1966.
+        """Exact area and second moments; torsion after Bredt on the mid-line, of a solid bar after Saint-Venant
+        (sharp corners); shear on the webs, Cowper 1966.
 
         Cowper's coefficient for the thin-walled box is used with its web share: forces along z are
         carried by the two walls of height h, after the thin box of equal walls.
@@ -81,7 +82,8 @@ class Rect:
         )  # fmt: skip
 
     def fibres(self) -> Fibres:
-        """The corners; τ = T / (2·A·t) on the mid-line's area A (Bredt); of a solid bar at the middle of its longer side."""
+        """The corners; τ = T / (2·A·t) on the mid-line's area A (Bredt); of a solid bar at the middle of its longer
+        side."""
         w, h, t = self.width_mm, self.height_mm, self.wall_mm
         if self.solid:
             return Fibres(w / 2, h / 2, False, _solid_twist(w, h))
@@ -100,7 +102,8 @@ class Rect:
         ])  # fmt: skip
 
     def inside(self, points: Floats, normals: Floats) -> Floats:
-        """The places (n, 2) on the inner surface square through the wall from `points` of the outer one; within a corner that is
+        """The places (n, 2) on the inner surface square through the wall from `points` of the outer one; within a
+        corner that is
         sharp inside, its inner corner."""
         most = np.array([self.width_mm / 2 - self.wall_mm, self.height_mm / 2 - self.wall_mm])
         return np.clip(points - self.wall_mm * normals, -most, most)
@@ -117,7 +120,8 @@ class Rect:
 
 
 def _solid_torsion(width: float, height: float) -> float:
-    """Torsion constant of a solid rectangle, mm⁴: Saint-Venant's series (Timoshenko & Goodier, Theory of elasticity, 3rd ed., art. 109)."""
+    """Torsion constant of a solid rectangle, mm⁴: Saint-Venant's series (Timoshenko & Goodier, Theory of elasticity,
+    3rd ed., art. 109)."""
     long, short = max(width, height), min(width, height)
     odd = np.arange(1, 40, 2)
     series = float((np.tanh(odd * math.pi * long / (2 * short)) / odd**5).sum())
@@ -125,7 +129,8 @@ def _solid_torsion(width: float, height: float) -> float:
 
 
 def _solid_twist(width: float, height: float) -> float:
-    """Torque by the greatest shear stress in a solid rectangle, mm³, at the middle of its longer side (the same article)."""
+    """Torque by the greatest shear stress in a solid rectangle, mm³, at the middle of its longer side (the same
+    article)."""
     long, short = max(width, height), min(width, height)
     odd = np.arange(1, 40, 2)
     series = float((1 / (odd**2 * np.cosh(odd * math.pi * long / (2 * short)))).sum())

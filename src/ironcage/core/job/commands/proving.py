@@ -39,7 +39,8 @@ def level(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 def _level(what: str, text: str) -> float:
-    """A level as typed: a pull in any unit of force, anything else a bare number, with or without the unit that it is told in."""
+    """A level as typed: a pull in any unit of force, anything else a bare number, with or without the unit that it is
+    told in."""
     if LEVELS[what].startswith("N "):
         return force(text)
     return read_number(float, what, re.sub(r"\s*(?:g|x|times)$", "", text))

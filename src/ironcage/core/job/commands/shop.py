@@ -39,7 +39,8 @@ MILD_YIELD_MPA = 235.0
 
 
 def bolt(job: Job, chosen: Chosen, rest: str) -> Done:
-    """What a bolt (`M10`, `1/2"`) or a shaft (`25`) through hollow tube asks for: holes, longer where it leans; for a bolt a crush tube, and room for its head. Changes nothing."""
+    """What a bolt (`M10`, `1/2"`) or a shaft (`25`) through hollow tube asks for: holes, longer where it leans; for a
+    bolt a crush tube, and room for its head. Changes nothing."""
     match = _BOLT.match(rest)
     if match is None:
         raise Problem(

@@ -283,7 +283,8 @@ def slide(job: Job, name: str, by: float, along: tuple[str, str]) -> Job:
 
 
 def axis_of_pickup(job: Job, name: str) -> tuple[str, str]:
-    """The two joints that a pickup's arm turns about: itself and the pickup of its corner that lies most straight ahead of it or behind it.
+    """The two joints that a pickup's arm turns about: itself and the pickup of its corner that lies most straight
+    ahead of it or behind it.
 
     Refuses a joint that is no pickup, and one whose corner has no other pickup within 45° of straight ahead, or two
     that are as good as each other.

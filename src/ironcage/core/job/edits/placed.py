@@ -125,7 +125,8 @@ def add_shaft(job: Job, **fields: Any) -> Job:
 
 
 def put_placed(job: Job, thing: Placed, moved: frozenset[str] = frozenset()) -> Job:
-    """Put a changed part, person, chain or shaft in the place of the one of its id; what a person uses follows them, and they it.
+    """Put a changed part, person, chain or shaft in the place of the one of its id; what a person uses follows them,
+    and they it.
 
     moved: ids of things that are moved by themselves in the same edit and must not follow as well.
     """
@@ -233,7 +234,8 @@ def move_things(job: Job, names: Iterable[str], dx: float = 0.0, dy: float = 0.0
 
 
 def put_things(job: Job, names: Iterable[str], **axes: float) -> Job:
-    """Put joints, parts, people, chains (by their driven wheels) and shafts at given x, y or z (mm), those not given kept."""
+    """Put joints, parts, people, chains (by their driven wheels) and shafts at given x, y or z (mm), those not given
+    kept."""
     chosen = list(dict.fromkeys(names))
     joints = [n for n in chosen if n in job.joint_by_id]
     made = put(job, joints, **axes) if joints else job
