@@ -9,6 +9,7 @@ from pydantic import Field
 from ironcage.cli.calc.question import Asked, Number, Place, plain, section_of
 from ironcage.core.calc import cope
 from ironcage.core.calc.beams import element_axes
+from ironcage.core.calc.receivers import Prism
 from ironcage.problem import Problem
 
 
@@ -45,9 +46,8 @@ def answer(question: Question) -> dict[str, Any]:
     joint, point = np.array(tube.end), np.array(onto.start)
     across = np.cross(axes[0], other[0])
     offset = abs(float((joint - point) @ across / np.linalg.norm(across)))
-    profile = cope.end_profile(
-        section, axes, joint, -1.0, cope.receiver_of(receiver_section, other, point), question.lines
-    )
+    receiver = Prism(point, other, receiver_section.contour)
+    profile = cope.end_profile(section, axes, joint, -1.0, receiver, question.lines)
     if profile.misses >= 1:
         raise Problem("The tube passes beside what it should land on.", where="onto",
                       hint=f"The two lines are {offset:.1f} mm apart.")  # fmt: skip

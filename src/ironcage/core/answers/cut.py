@@ -19,6 +19,7 @@ from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.lands import JointPlan, end_section, plans
 from ironcage.core.calc import cope
 from ironcage.core.calc.beams import Floats
+from ironcage.core.calc.receivers import Plane, Prism, Receiver
 from ironcage.core.calc.route import Route
 from ironcage.core.calc.sections import AnySection, along_taper, depth
 from ironcage.core.job.model import Job, Section, Tube
@@ -294,9 +295,9 @@ class _Shop:
         t = self.job.tube_by_id[tube]
         return self.axes[tube, joint][0] * (1.0 if t.a == joint else -1.0)
 
-    def receiver(self, tube: str, joint: str, at: Floats) -> cope.Receiver:
+    def receiver(self, tube: str, joint: str, at: Floats) -> Receiver:
         """A tube as something to land on, passing through its joint at `at`, straight on where it is bent there."""
-        return cope.receiver_of(self.shape(self.job.tube_by_id[tube], joint), self.axes[tube, joint], at)
+        return Prism(at, self.axes[tube, joint], self.shape(self.job.tube_by_id[tube], joint).contour)
 
     def _axis_place(self, tube: str, joint: str) -> Floats:
         """Where the axis of a tube that runs through a joint is: at the joint, or as far beside it as its end lands."""
@@ -348,7 +349,7 @@ def _landed(
 ) -> cope.Profile:
     """The end of a tube on another; kept, for an edit moves few of a frame's ends. Arrays come as the bytes of their
     numbers."""
-    receiver = cope.receiver_of(onto, _numbers(onto_axes).reshape(3, 3), _numbers(place))
+    receiver = Prism(_numbers(place), _numbers(onto_axes).reshape(3, 3), onto.contour)
     return cope.end_profile(shape, _numbers(axes).reshape(3, 3), _numbers(at), way, receiver)
 
 
@@ -359,7 +360,7 @@ def _planed(shape: AnySection, axes: Floats, at: Floats, way: float, point: Floa
 
 @lru_cache(KEEP)
 def _flat(shape: AnySection, axes: bytes, at: bytes, way: float, point: bytes, normal: bytes) -> cope.Profile:
-    plane = cope.Plane(_numbers(point), _numbers(normal))
+    plane = Plane(_numbers(point), _numbers(normal))
     return cope.end_profile(shape, _numbers(axes).reshape(3, 3), _numbers(at), way, plane)
 
 

@@ -7,10 +7,9 @@ joint, is the profile; a cut made square through the wall must clear both surfac
 the two governs. A hole saw of the receiver's diameter cuts both surfaces exactly.
 
 Two lengths follow from it. The saddle tip is what a hole saw leaves: the furthest point of the outer wall, feather
-edges
-included; lines that miss the receiver have no cut and do not count. The template tip is what is left by a cut square
-through
-the wall along the paper, which clears both surfaces. Both, and the shoulder, are looked for between the lines too.
+edges included; lines that miss the receiver have no cut and do not count. The template tip is what is left by a cut
+square through the wall along the paper, which clears both surfaces. Both, and the shoulder, are looked for between the
+lines too.
 
 Frame: `axes` (3, 3) are the tube's x, y, z as rows, x from its first end to its second; distances are
 positive into the tube, negative past the joint. Round the tube, positions follow the outline: from +y
@@ -20,163 +19,23 @@ towards +z, right-handed about x.
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ironcage.core.calc.receivers import Receiver
 from ironcage.core.calc.sections import AnySection
 from ironcage.problem import Problem
 
 Floats = NDArray[np.float64]
+Lands = NDArray[np.bool_]  # which of the outer and the inner surface (2, n) touch the receiver along each line
 LINES = 360  # lines round the wall: one a degree, 0.001 mm of a 50 mm tube's profile lost between two
-TOUCH_MM = 1e-9  # a line that passes no further beside a surface touches it
-FLAT_MM, SETTLED_MM = 1e-9, 2e-5
+SETTLED_MM = 2e-5
+SLOPE_MM = 1e-6  # the step round the tube by which a curve's slope is taken
+EDGE_MM, WITHIN = 1e-9, 257  # how closely an edge is told, and the places looked at between two lines for it
 BETWEEN = 33  # places looked at between two lines' neighbours, once more at each round
 ROUNDS = 8  # each 16 times finer: from a third of a millimetre to 1e-10 mm round the tube
 PARALLEL = math.radians(5)  # flatter than this, two tubes lie side by side and no cope joins them
-
-
-class Receiver(Protocol):
-    """Anything a tube end can land on."""
-
-    def leave(self, origins: Floats, way: Floats) -> tuple[Floats, Floats]:
-        """Distances (n,) at which lines from origins (n, 3) along the unit `way` (3,) leave it for good, and by how
-        much each
-        line (n,) passes beside it, mm, 0 where it touches; a line that misses gets the place nearest to it."""
-        ...
-
-    def mark(self, way: Floats) -> Floats:
-        """The direction (3,) across the tube that a mark for this cut points in."""
-        ...
-
-
-@dataclass(frozen=True)
-class Cylinder:
-    """A round receiver: a point on its axis (3,), its unit direction (3,), its outer radius, mm."""
-
-    point: Floats
-    direction: Floats
-    radius: float
-
-    def leave(self, origins: Floats, way: Floats) -> tuple[Floats, Floats]:
-        """Quadratic |w + t·a| = R, w and a taken across the cylinder's axis; the larger root."""
-        w = origins - self.point
-        w = w - np.outer(w @ self.direction, self.direction)
-        a = way - (way @ self.direction) * self.direction
-        aa, b = a @ a, w @ a
-        nearest = np.einsum("ij,ij->i", w, w) - b**2 / aa  # squared distance from the axis at its nearest
-        beside = np.sqrt(np.maximum(nearest, 0)) - self.radius
-        inside = np.sqrt(np.maximum((self.radius**2 - nearest) / aa, 0))
-        return -b / aa + inside, np.where(beside > TOUCH_MM, beside, 0.0)
-
-    def mark(self, way: Floats) -> Floats:
-        """Along the receiver's axis, on the side that leans towards the tube's body."""
-        d = self.direction if self.direction @ way >= 0 else -self.direction
-        return d - (d @ way) * way
-
-
-@dataclass(frozen=True)
-class Box:
-    """A rectangular receiver: a point on its axis (3,), its axes as rows (3, 3), half width and height, mm."""
-
-    point: Floats
-    axes: Floats
-    half_y: float
-    half_z: float
-
-    def leave(self, origins: Floats, way: Floats) -> tuple[Floats, Floats]:
-        """Slab by slab: a line is inside between its entries and its exits; the earliest exit is the way out. A line
-        that misses is
-        nearest to one of the four edges."""
-        start, stop = np.full(len(origins), -np.inf), np.full(len(origins), np.inf)
-        flat, across = (origins - self.point) @ self.axes[1:].T, self.axes[1:] @ way
-        half = np.array([self.half_y, self.half_z])
-        touches = np.ones(len(origins), dtype=bool)
-        for at, along, reach in zip(flat.T, across, half, strict=True):
-            if abs(along) < 1e-9:
-                touches &= np.abs(at) <= reach + TOUCH_MM
-                continue
-            exits = (np.sign(along) * reach - at) / along
-            start = np.maximum(start, exits - 2 * reach / abs(along))
-            stop = np.minimum(stop, exits)
-        touches &= start <= stop + TOUCH_MM
-        beside = np.zeros(len(origins))
-        if not touches.all():
-            missing = flat[~touches, None] - half * np.array([[1, 1], [-1, 1], [-1, -1], [1, -1]])  # (m, 4, 2)
-            aa = across @ across
-            off = np.abs(missing @ np.array([-across[1], across[0]])) / math.sqrt(aa)
-            beside[~touches] = off.min(axis=1)
-            stop[~touches] = _last_nearest(-(missing @ across) / aa, off)
-        return stop, beside
-
-    def mark(self, way: Floats) -> Floats:
-        """Along the receiver's axis, on the side that leans towards the tube's body."""
-        d = self.axes[0] if self.axes[0] @ way >= 0 else -self.axes[0]
-        return d - (d @ way) * way
-
-
-def _last_nearest(stops: Floats, beside: Floats) -> Floats:
-    """Of several places (n, k) that each line passes, the nearest (n,); the last of those that are equally near, as
-    along a flat side."""
-    return np.where(beside <= beside.min(axis=1, keepdims=True) + 1e-6, stops, -np.inf).max(axis=1)
-
-
-@dataclass(frozen=True)
-class Together:
-    """Several shapes as one receiver, the first of which tells where its mark points: a box with rounded corners, an
-    angle's two legs."""
-
-    parts: tuple[Receiver, ...]
-
-    def leave(self, origins: Floats, way: Floats) -> tuple[Floats, Floats]:
-        """The last way out of any that a line touches; where it misses all, the place nearest to one of them."""
-        each = [part.leave(origins, way) for part in self.parts]
-        stops, beside = np.array([e[0] for e in each]), np.array([e[1] for e in each])
-        last = np.where(beside == 0, stops, -np.inf).max(axis=0)
-        return np.where(np.isfinite(last), last, _last_nearest(stops.T, beside.T)), beside.min(axis=0)
-
-    def mark(self, way: Floats) -> Floats:
-        """As its first part's."""
-        return self.parts[0].mark(way)
-
-
-@dataclass(frozen=True)
-class Plane:
-    """A flat cut through a point (3,) with a unit normal (3,): a mitre, or a square end."""
-
-    point: Floats
-    normal: Floats
-
-    def leave(self, origins: Floats, way: Floats) -> tuple[Floats, Floats]:
-        """Where each line crosses the plane."""
-        return ((self.point - origins) @ self.normal) / (way @ self.normal), np.zeros(len(origins))
-
-    def mark(self, way: Floats) -> Floats:
-        """Towards the long side of the tube: where the plane is nearest to the joint's far side."""
-        n = self.normal if self.normal @ way >= 0 else -self.normal
-        return n - (n @ way) * way
-
-
-def receiver_of(section: AnySection, axes: Floats, point: Floats) -> Receiver:
-    """A tube through a point (3,) on its axis as something to land on: its true outer surface, rounded corners and
-    both legs of an angle."""
-    if section.kind == "round":
-        return Cylinder(point, axes[0], section.od_mm / 2)
-
-    def box(y: float, z: float, half_y: float, half_z: float) -> Box:
-        return Box(point + y * axes[1] + z * axes[2], axes, half_y, half_z)
-
-    if section.kind == "angle":
-        (a, b), t, (cy, cz) = section.size, section.wall_mm, section.centroid
-        return Together((box(a / 2 - cy, t / 2 - cz, a / 2, t / 2), box(t / 2 - cy, b / 2 - cz, t / 2, b / 2)))
-    y, z, r = section.width_mm / 2, section.height_mm / 2, section.corner_mm
-    if r == 0:
-        return box(0, 0, y, z)
-    corners = [
-        Cylinder(point + u * (y - r) * axes[1] + v * (z - r) * axes[2], axes[0], r) for u in (1, -1) for v in (1, -1)
-    ]
-    return Together((box(0, 0, y, z - r), box(0, 0, y - r, z), *corners))
 
 
 @dataclass(frozen=True)
@@ -184,10 +43,9 @@ class Profile:
     """One tube end. Arrays (n,) follow the outline; mm and rad.
 
     round_mm: developed position on the outer surface. outer, inner: distance of the cut from the joint along the axis
-    on each
-    surface, inner square through the wall from outer. cut: what a cut square through the wall must clear. misses:
-    share of
-    the outer lines that do not touch the receiver. mark: position angle of the index mark, right-handed about x from y.
+    on each surface, inner square through the wall from outer. cut: what a cut square through the wall must clear.
+    misses: share of the outer lines that do not touch the receiver. mark: position angle of the index mark,
+    right-handed about x from y.
     saddle_tip, template_tip: the furthest point of a hole saw's cut and of a cut along the paper; shoulder: the deepest
     point of both; distances from the joint, negative past it.
     """
@@ -209,6 +67,22 @@ class Profile:
         return min(self.saddle_tip, self.template_tip)
 
 
+@dataclass(frozen=True)
+class Walls:
+    """Lines along the wall (n,), mm from the joint: the outer and the inner surface, the cut that clears both, and
+    which of the two (2, n) land."""
+
+    outer: Floats
+    inner: Floats
+    cut: Floats
+    lands: Lands
+
+    @property
+    def tips(self) -> Floats:
+        """The three curves (3, n) whose least values are the saddle tip, the template tip and, negative, the shoulder."""
+        return np.stack([np.where(self.lands[0], self.outer, np.inf), self.cut, -self.cut])
+
+
 def end_profile(
     section: AnySection, axes: Floats, joint: Floats, way: float, receiver: Receiver, lines: int = LINES
 ) -> Profile:
@@ -217,57 +91,75 @@ def end_profile(
     `way` is +1 at the tube's first end, −1 at its second. `lines`: at how many even steps round the tube the arrays are
     given, besides its corners; tips and shoulder do not depend on it.
     """
-    into, across = way * axes[0], axes[1:]
+    into, across, contour = way * axes[0], axes[1:], section.contour
+    leave = receiver.facing(into)
 
-    def walls(points: Floats, normals: Floats) -> tuple[Floats, Floats, Floats, NDArray[np.bool_]]:
-        """Inner and outer surface, the cut that clears both, and which outer lines touch."""
-        outer, beside = receiver.leave(joint + points @ across, into)
-        inner, beside_inner = receiver.leave(joint + section.inside(points, normals) @ across, into)
-        one_lands = (beside > 0) != (beside_inner > 0)
-        cut = np.where(one_lands, np.where(beside > 0, inner, outer), np.maximum(outer, inner))
-        return inner, outer, cut, beside == 0
+    def walls(points: Floats, normals: Floats) -> Walls:
+        both = np.concatenate([points, section.inside(points, normals)])
+        (outer, inner), beside = (found.reshape(2, -1) for found in leave(joint + both @ across))
+        lands = beside == 0
+        cut = np.where(lands[0] != lands[1], np.where(lands[0], outer, inner), np.maximum(outer, inner))
+        return Walls(outer, inner, cut, lands)
 
-    contour = section.contour
+    def walls_at(places: Floats) -> Walls:
+        return walls(*contour.at(places))
+
     around, points, normals = contour.lines(lines)
-    inner, outer, cut, touches = walls(points, normals)
-    looked, *there = contour.lines(max(lines, LINES))
-    values = _tips(outer, cut, touches) if lines >= LINES else _tips(*walls(*there)[1:])
-    saddle, template, shoulder = _least(lambda s: _tips(*walls(*contour.at(s))[1:]), looked, values, contour.girth)
+    told = walls(points, normals)
+    places, *there = contour.lines(max(lines, LINES))
+    lands = told.lands if lines >= LINES else walls(*there).lands
+    edges = _edges(lambda s: walls_at(s).lands, places, lands, contour.girth) % contour.girth
+    places = np.unique(np.concatenate([places, edges]))
+    saddle, template, shoulder = _least(lambda s: walls_at(s).tips, places, contour.girth)
     pointer = across @ receiver.mark(into)
     mark = math.atan2(pointer[1], pointer[0]) if np.linalg.norm(pointer) > 1e-6 else 0.0
     return Profile(
-        around, contour.girth, outer, inner, cut, float(1 - touches.mean()), mark,
+        around, contour.girth, told.outer, told.inner, told.cut, float(1 - told.lands[0].mean()), mark,
         float(saddle if math.isfinite(saddle) else template), float(template), float(-shoulder),
     )  # fmt: skip
 
 
-def _tips(outer: Floats, cut: Floats, touches: NDArray[np.bool_]) -> Floats:
-    """The three curves (3, n) whose least values are the saddle tip, the template tip and, negative, the shoulder."""
-    return np.stack([np.where(touches, outer, np.inf), cut, -cut])
+def _edges(lands: Callable[[Floats], Lands], around: Floats, found: Lands, girth: float) -> Floats:
+    """The places (2k,) just before and just after each change of whether a wall lands, found between neighbours of
+    `around` (n,), where it is known as `found` (2, n).
 
-
-def _least(curves: Callable[[Floats], Floats], around: Floats, found: Floats, girth: float) -> Floats:
-    """The least value (k,) of each of k curves, known at `around` (n,) as `found` (k, n), looked for between its
-    neighbours there.
-
-    Every place lower than a neighbour that could win is looked at again, more finely each time, until nothing changes
-    by SETTLED_MM. A curve
-    may end where lines start to miss (infinite beyond); its end is closed in on as well.
+    A line that grazes the receiver leaves it steeply, so the least of a curve may lie at an edge.
     """
-    before, after = np.roll(found, 1, axis=1), np.roll(found, -1, axis=1)
-    least = found.min(axis=1)
+    wall, at = np.nonzero(found != np.roll(found, -1, axis=1))
+    if not at.size:
+        return np.empty(0)
+    start, stop = around[at], np.append(around, around[0] + girth)[at + 1]
+    before, each, shares = found[wall, at], np.arange(len(at)), np.linspace(0, 1, WITHIN)
+    while (stop - start).max() > EDGE_MM:
+        grid = start[:, None] + (stop - start)[:, None] * shares
+        same = lands(grid.ravel()).reshape(2, len(at), WITHIN)[wall, each] == before[:, None]
+        same[:, 0], same[:, -1] = True, False
+        changed = np.argmin(same, axis=1)
+        start, stop = grid[each, changed - 1], grid[each, changed]
+    return np.concatenate([start, stop])
+
+
+def _least(curves: Callable[[Floats], Floats], around: Floats, girth: float) -> Floats:
+    """The least value (k,) of each of k curves round the tube, known at `around` (n,) and looked for in between.
+
+    An interval whose ends, following their slopes across it, reach lower than what is known is looked at again, more
+    finely each time, until nothing changes by SETTLED_MM.
+    """
+    after = np.append(around[1:], around[0] + girth)
+    within = np.array([SLOPE_MM, 2 * SLOPE_MM])
+    looked = np.concatenate([around[None], around + within[:, None], after - within[:, None]])
+    at, left, left_on, right, right_on = np.moveaxis(curves(looked.ravel()).reshape(-1, *looked.shape), 1, 0)
+    least, steps = np.minimum(at, np.minimum(left, right)).min(axis=1), (after - around) / SLOPE_MM
     with np.errstate(invalid="ignore"):  # infinite less infinite, of places that miss
-        rise = np.maximum(before, after) - found
-        low = (found <= np.minimum(before, after)) & (rise > FLAT_MM) & (found - least[:, None] <= rise + FLAT_MM)
-    row, column = np.nonzero(low)
+        low = np.fmin(left - np.fmax(left - left_on, 0) * steps, right - np.fmax(right - right_on, 0) * steps)
+    row, column = np.nonzero((low < least[:, None] - SETTLED_MM) & (steps > 5))
     if not row.size:
         return least
-    start = np.roll(around, 1)[column] - np.where(column == 0, girth, 0.0)
-    stop = np.roll(around, -1)[column] + np.where(column == len(around) - 1, girth, 0.0)
-    known, each = found[row, column], np.arange(len(row))
+    start, stop, each = around[column], after[column], np.arange(len(row))
+    known = np.minimum(left, right)[row, column]
     for _ in range(ROUNDS):
         grid = start[:, None] + (stop - start)[:, None] * np.linspace(0, 1, BETWEEN)
-        values = curves(grid.ravel()).reshape(len(found), len(row), BETWEEN)[row, each]
+        values = curves(grid.ravel()).reshape(len(least), len(row), BETWEEN)[row, each]
         best = values.argmin(axis=1)
         gained = known - values[each, best]
         known = np.minimum(known, values[each, best])
@@ -309,7 +201,7 @@ def overhang(
     """How far past the joint, along the receiver's unit `outward` (3,), a tube end's footprint reaches, mm."""
     into = way * axes[0]
     origins = joint + section.contour.lines(LINES)[1] @ axes[1:]
-    distance, beside = receiver.leave(origins, into)
+    distance, beside = receiver.facing(into)(origins)
     touches = beside == 0
     feet = origins[touches] + distance[touches, None] * into - joint
     return float((feet @ outward).max(initial=0.0))

@@ -17,6 +17,44 @@ import numpy as np
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
+TOUCH_MM = 1e-9  # a line that passes no further beside an outline touches it
+
+
+@dataclass(frozen=True, eq=False)
+class Silhouette:
+    """The side of an outline by which lines of one direction leave it for good.
+
+    Each place has how far it is aside, to the left of the section's middle, and how far along, mm. low, high: the least
+    and the greatest aside. flats (4, k): where each straight run starts and stops aside, how far along it starts, its
+    slope. arcs (5, k): where each starts and stops aside, its centre aside and along, its radius.
+    """
+
+    low: float
+    high: float
+    flats: Floats
+    arcs: Floats
+
+    def furthest(self, aside: Floats) -> tuple[Floats, Floats]:
+        """How far along lines (n,) leave the outline, and by how much each passes beside it, 0 where it touches, mm.
+
+        One that misses gets the end of the side that it passes.
+        """
+        place, far = np.clip(aside, self.low, self.high), np.full(len(aside), -np.inf)
+        if self.flats.size:
+            start, stop, along, slope = self.flats[:, :, None]
+            far = _greatest(place, start, stop, along + (place - start) * slope)
+        if self.arcs.size:
+            start, stop, u, v, radius = self.arcs[:, :, None]
+            curved = v + np.sqrt(np.maximum(radius**2 - (place - u) ** 2, 0))
+            far = np.maximum(far, _greatest(place, start, stop, curved))
+        beside = np.maximum(self.low - aside, aside - self.high)
+        return far, np.where(beside > TOUCH_MM, beside, 0.0)
+
+
+def _greatest(places: Floats, start: Floats, stop: Floats, values: Floats) -> Floats:
+    """The greatest (n,) of several runs' values (k, n), each counting from its start to its stop (k, 1)."""
+    counts = (places >= start - TOUCH_MM) & (places <= stop + TOUCH_MM)
+    return np.where(counts, values, -np.inf).max(axis=0)
 
 
 class Outline(ABC):
@@ -40,6 +78,10 @@ class Outline(ABC):
     def towards(self, angle: float) -> float:
         """The distance round, mm, at which a ray from the middle leaves the outline for good, its angle counted from
         +y towards +z, rad."""
+
+    @abstractmethod
+    def facing(self, along: Floats) -> Silhouette:
+        """Its outline as lines that run along a unit direction (2,) leave it."""
 
     @cached_property
     def _kept(self) -> dict[int, tuple[Floats, Floats, Floats]]:
@@ -81,6 +123,10 @@ class Circle(Outline):
         turn = np.asarray(around, dtype=float) / self.radius
         normals = np.column_stack([np.cos(turn), np.sin(turn)])
         return self.radius * normals, normals
+
+    def facing(self, along: Floats) -> Silhouette:
+        nothing, whole = np.empty((4, 0)), np.array([[-self.radius], [self.radius], [0], [0], [self.radius]])
+        return Silhouette(-self.radius, self.radius, nothing, whole)
 
     def towards(self, angle: float) -> float:
         return self.radius * (angle % (2 * math.pi))
@@ -152,6 +198,20 @@ class Contour(Outline):
             points[arc] = self.centre[run[arc]] + turned
             normals[arc] = turned / self._radii[run[arc]][:, None]
         return points, normals
+
+    def facing(self, along: Floats) -> Silhouette:
+        turned = np.column_stack([[-along[1], along[0]], along])  # to how far aside, and how far along
+        (a, va), (b, vb), (u, v) = ((ends @ turned).T for ends in (self.start, self.stop, self.centre))
+        # The outline turns left, so the runs by which lines leave it go from right to left.
+        k = np.flatnonzero(~self._arcs & (b - a > TOUCH_MM))
+        flats = np.array([a[k], b[k], va[k], (vb[k] - va[k]) / (b[k] - a[k])])
+        turn = np.arctan2(a - u, va - v)
+        first, last = np.maximum(turn, -np.pi / 2), np.minimum(turn + self._turns, np.pi / 2)
+        k = np.flatnonzero(self._arcs & (first < last))
+        sines = u[k] + self._radii[k] * np.sin([first[k], last[k]])
+        return Silhouette(
+            min(a.min(), b.min()), max(a.max(), b.max()), flats, np.array([*sines, u[k], v[k], self._radii[k]])
+        )
 
     def towards(self, angle: float) -> float:
         way = np.array([math.cos(angle), math.sin(angle)])
