@@ -305,8 +305,9 @@ class Window(QMainWindow):
     def _mend(self, snag: "Snag") -> None:
         """Go where a snag is mended: its step, what it is about, the list that tells more of it, and the line to type
         where there is one."""
-        self._jump(snag.step, snag.where)
+        self.go(snag.step)
         self.session.choose(snag.where)  # none where it is about nothing that can be chosen
+        self.table.setFocus()
         self.page.open_list(LISTS.get(snag.code, ""))
         if line := mending(snag):
             self.entry.begin(line)
