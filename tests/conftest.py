@@ -6,7 +6,7 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from ironcage.core.job import edits
-from ironcage.core.job.model import Job, RuleProfile
+from ironcage.core.job.values.model import Job, RuleProfile
 from ironcage.samples import sample
 
 settings.register_profile(

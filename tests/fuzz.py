@@ -29,13 +29,13 @@ from ironcage.core.exchange.incoming import INCOMING
 from ironcage.core.exchange.points import to_points_dxf
 from ironcage.core.exchange.share import to_shelf_json
 from ironcage.core.exchange.wireframe import to_frame_dxf
-from ironcage.core.job import file
-from ironcage.core.job.commands import COMMANDS, understand
-from ironcage.core.job.journal import Journal, replayed
-from ironcage.core.job.model import Job
+from ironcage.core.job.store import file
+from ironcage.core.job.store.journal import Journal, replayed
+from ironcage.core.job.text import COMMANDS, understand
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 from ironcage.samples import SAMPLES, sample
-from tests.core.job import walk
+from tests.core.job.edits import walk
 
 LONGEST = 500  # letters of a refusal
 SLOW_S = 20.0  # one input may take no longer

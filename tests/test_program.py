@@ -8,9 +8,10 @@ from pathlib import Path
 import pytest
 
 from ironcage.cli.main import main
-from ironcage.core.job import edits, file
-from ironcage.core.job.journal import left_behind
-from ironcage.core.job.model import Job
+from ironcage.core.job import edits
+from ironcage.core.job.store import file
+from ironcage.core.job.store.journal import left_behind
+from ironcage.core.job.values.model import Job
 
 ROOT = Path(__file__).parents[1]
 

@@ -11,7 +11,7 @@ import pytest
 from ironcage.cli.calc import CALCULATORS
 from ironcage.cli.main import VERBS
 from ironcage.core.exchange.kinds import KINDS
-from ironcage.core.job.commands import COMMANDS
+from ironcage.core.job.text import COMMANDS
 
 ROOT = Path(__file__).parents[1]
 
@@ -34,7 +34,7 @@ def contract(folder: Path) -> subprocess.CompletedProcess[str]:
 def test_the_contract_breaks_when_the_core_sees_a_screen(planted: str, tmp_path: Path) -> None:
     shutil.copytree(ROOT / "src", tmp_path / "src")
     shutil.copy(ROOT / "pyproject.toml", tmp_path)
-    canary = tmp_path / "src/ironcage/core/calc/mass.py"
+    canary = tmp_path / "src/ironcage/core/calc/car/mass.py"
     canary.write_text(canary.read_text("utf-8") + planted, "utf-8")
     broken = contract(tmp_path)
     assert broken.returncode == 1

@@ -8,7 +8,7 @@ from ironcage.bench.frames import truss
 from ironcage.bench.main import run
 from ironcage.bench.measure import in_turn, median
 from ironcage.core.answers import checks, prove
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 

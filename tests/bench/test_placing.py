@@ -4,7 +4,7 @@ from ironcage.bench.placing import PARTS, TUBES, crowded, every_pair
 from ironcage.bench.scanning import lumpy_ring
 from ironcage.core.answers import clashes
 from ironcage.core.exchange.meshes import read_mesh
-from ironcage.core.job.bodies import bodies
+from ironcage.core.job.geometry.bodies import bodies
 
 
 def test_the_plain_loop_finds_the_overlaps_that_the_quick_way_finds() -> None:

@@ -10,9 +10,10 @@ import pytest
 
 from ironcage.cli.main import main
 from ironcage.core.answers import prove
-from ironcage.core.job import edits, file
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job
+from ironcage.core.job import edits
+from ironcage.core.job.store import file
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
 from tests.core.meshes import ball_corners, write_stl
 
 

@@ -1,7 +1,7 @@
 """Jobs made by typing."""
 
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
 
 
 def typed(job: Job, *lines: str, chosen: tuple[str, ...] = ()) -> Job:

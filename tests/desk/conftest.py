@@ -8,7 +8,7 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QLabel
 
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.desk.app import application
 from ironcage.desk.window import Window
 

@@ -7,8 +7,8 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QLabel, QMessageBox
 
 from ironcage.core.answers import cut, prove
-from ironcage.core.job import file
-from ironcage.core.job.model import Job
+from ironcage.core.job.store import file
+from ironcage.core.job.values.model import Job
 from ironcage.units import METRIC
 from tests.desk.conftest import Driver
 
@@ -373,7 +373,7 @@ def test_look_and_size_of_type_are_remembered(drive: Driver, qtbot, own_home: Pa
 
 
 def test_keys_are_each_bound_once_and_help_lists_them_all(drive: Driver) -> None:
-    from ironcage.core.job.commands import COMMANDS
+    from ironcage.core.job.text import COMMANDS
     from ironcage.desk.actions import ACTIONS
     from ironcage.desk.helppage import help_text
 
@@ -391,7 +391,7 @@ def test_keys_are_each_bound_once_and_help_lists_them_all(drive: Driver) -> None
 
 def test_work_left_by_a_killed_program_is_offered_and_comes_back(qtbot, own_home: Path, box: Job) -> None:
     from ironcage.core.job import edits
-    from ironcage.core.job.journal import Journal
+    from ironcage.core.job.store.journal import Journal
     from ironcage.desk.window import Window
 
     journal = Journal(own_home / "recovery", box, None)

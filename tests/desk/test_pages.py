@@ -9,7 +9,7 @@ from PyQt6.QtGui import QImage, QWheelEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from ironcage.core.answers import cut, jig, prove
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.desk.grid import Grid
 from ironcage.units import METRIC
 from tests.desk.conftest import Driver

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QInputDialog
 
 from ironcage.core.answers import people
 from ironcage.core.job import edits
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from tests.core.meshes import ball_corners, write_stl
 
 

@@ -5,13 +5,13 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 
 from ironcage.core.answers import checks
-from ironcage.core.calc.gaps import gaps
-from ironcage.core.calc.solids import Solid, ball, box, cylinder, rod
+from ironcage.core.calc.solids.convex import Solid, ball, box, cylinder, rod
+from ironcage.core.calc.solids.gaps import gaps
 from ironcage.core.job import edits
-from ironcage.core.job.bodies import bodies
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job
-from ironcage.core.job.rules import EXAMPLES
+from ironcage.core.job.geometry.bodies import bodies
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.rules import EXAMPLES
 from ironcage.desk.look import LIGHT, rgb
 from ironcage.desk.pages import STEPS
 from ironcage.desk.pages.place import _STARTS
@@ -35,7 +35,7 @@ def test_every_line_that_a_menu_starts_is_understood_as_it_stands(line: str) -> 
     ],
 )  # fmt: skip
 def test_an_envelope_is_drawn_closed_facing_out_and_of_its_size(solid: Solid, volume: float) -> None:
-    from ironcage.core.job.bodies import Body
+    from ironcage.core.job.geometry.bodies import Body
 
     mesh = Envelopes().mesh((Body("B1", "x", "part", (solid,), ("",)),))
     a, b, c = (mesh.points[mesh.triangles[:, k]].astype(float) for k in range(3))

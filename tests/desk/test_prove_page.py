@@ -11,8 +11,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QPushButton
 
 from ironcage.core.answers import balance, prove, strength, worth
-from ironcage.core.job.file import read
-from ironcage.core.job.model import Job
+from ironcage.core.job.store.file import read
+from ironcage.core.job.values.model import Job
 from ironcage.desk import questions
 from ironcage.desk.pages.prove import ORDER
 from ironcage.samples import sample

@@ -6,12 +6,13 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QPushButton
 
 from ironcage.core.answers import prove
-from ironcage.core.calc.triangles import Triangles
-from ironcage.core.job import edits, scans
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job
-from ironcage.core.job.placed import Scan
-from ironcage.core.job.routes import pieces, route_of
+from ironcage.core.calc.solids.triangles import Triangles
+from ironcage.core.job import edits
+from ironcage.core.job.geometry.routes import pieces, route_of
+from ironcage.core.job.store import scans
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.placed import Scan
 from ironcage.desk.table.mesh import COARSE_SIDES, SIDES
 from ironcage.desk.table.picture import _tubes
 from tests.core.lines import typed

@@ -8,7 +8,7 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage
 
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.desk.look import DARK, LIGHT, rgb
 from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.mesh import outline_of, prisms

@@ -7,7 +7,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel
 
 from ironcage.core.answers import bays
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from tests.desk.conftest import Driver
 
 TUTORIAL = (Path(__file__).parents[2] / "docs" / "tutorial-frame.md").read_text("utf-8")

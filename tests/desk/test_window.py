@@ -7,9 +7,10 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPushButton
 
-from ironcage.core.job import edits, file
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job
+from ironcage.core.job import edits
+from ironcage.core.job.store import file
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
 from ironcage.desk.helppage import HelpPage
 from ironcage.desk.settings import SCALES
 from ironcage.desk.words import AWAITED

@@ -1,8 +1,16 @@
 """Frames of any size for measuring: a long box truss with every face braced, and pickups at its ends."""
 
 from ironcage.core.job import edits
-from ironcage.core.job.library import library
-from ironcage.core.job.model import Job, Joint, Pickup, PointMass, Shelf, Tube, Wheel
+from ironcage.core.job.shelf.library import library
+from ironcage.core.job.values.model import (
+    Job,
+    Joint,
+    Pickup,
+    PointMass,
+    Shelf,
+    Tube,
+    Wheel,
+)
 
 BAY_MM, HALF_MM, LOW_MM, HIGH_MM = 400.0, 300.0, 200.0, 600.0
 _SIDES = {"L": 1.0, "R": -1.0}

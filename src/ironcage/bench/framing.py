@@ -14,11 +14,11 @@ from ironcage.bench.frames import truss, unbraced
 from ironcage.bench.measure import Line, median, seconds
 from ironcage.core.answers import bays, frame, tally
 from ironcage.core.answers.model import beam_frame
-from ironcage.core.calc.hinges import folds
+from ironcage.core.calc.plane.mechanisms import folds
 from ironcage.core.exchange.incoming import incoming
 from ironcage.core.exchange.wireframe import to_frame_dxf
 from ironcage.core.job import edits
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.desk.look import LIGHT
 from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.picture import Pencil, Subject

@@ -7,12 +7,12 @@ from collections.abc import Iterator
 
 from ironcage.bench.measure import Line, median, seconds
 from ironcage.core.answers import clashes
-from ironcage.core.calc.figure import pose
-from ironcage.core.calc.gaps import gaps
+from ironcage.core.calc.car.mannequin import pose
+from ironcage.core.calc.solids.gaps import gaps
 from ironcage.core.job import edits
-from ironcage.core.job.bodies import bodies
-from ironcage.core.job.model import Job
-from ironcage.core.job.placed import Box, Cylinder
+from ironcage.core.job.geometry.bodies import bodies
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.placed import Box, Cylinder
 from ironcage.samples import sample
 
 PARTS, TUBES, MOVES = 40, 150, 60

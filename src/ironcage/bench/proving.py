@@ -10,8 +10,8 @@ from ironcage.bench.solving import ours
 from ironcage.core.answers import braces, cases, prove, strength, tally, vibration, worth
 from ironcage.core.answers.model import beam_frame
 from ironcage.core.job import edits
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
 
 TUBES, LARGE, MOVES = 150, 2000, 120
 

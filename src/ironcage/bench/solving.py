@@ -12,9 +12,9 @@ import numpy as np
 from ironcage.bench.frames import truss
 from ironcage.bench.measure import Line, in_turn, median
 from ironcage.core.answers.model import beam_frame
-from ironcage.core.calc.beams import Floats, Frame, pieces_between, solve
-from ironcage.core.calc.layout import laid_out
-from ironcage.core.job.model import Job
+from ironcage.core.calc.frames.beams import Floats, Frame, pieces_between, solve
+from ironcage.core.calc.frames.layout import laid_out
+from ironcage.core.job.values.model import Job
 
 FORCE = 1000.0
 

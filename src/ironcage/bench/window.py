@@ -18,8 +18,8 @@ from PyQt6.QtWidgets import QApplication
 from ironcage.bench.frames import truss
 from ironcage.bench.measure import Line, seconds
 from ironcage.core.answers import tally
-from ironcage.core.job import file
-from ironcage.core.job.model import Job
+from ironcage.core.job.store import file
+from ironcage.core.job.values.model import Job
 from ironcage.desk.app import opened
 from ironcage.desk.shots import rest, settle
 from ironcage.desk.window import Window

@@ -9,7 +9,7 @@ from ironcage.cli.planned import say_brief, say_place
 from ironcage.cli.proved import say_prove
 from ironcage.cli.shown import plain_text
 from ironcage.core.answers import cut, jig
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 
 Said = dict[str, Any]
 

@@ -6,7 +6,7 @@ from typing import Any
 from ironcage.core.answers import bays, compare, frame, holes, symmetry
 from ironcage.core.answers.cut import Piece
 from ironcage.core.answers.figures import NEUTRAL, Figure
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 
 Said = dict[str, Any]
 

@@ -14,7 +14,7 @@ from ironcage.cli.shown import plain_text
 from ironcage.problem import Problem, nearest
 
 if TYPE_CHECKING:
-    from ironcage.core.job.file import Opened
+    from ironcage.core.job.store.file import Opened
 
 OK, FAILING, REFUSED = 0, 1, 2
 JOB_ENDING = ".cage"
@@ -56,7 +56,7 @@ def _demand(words: list[str], least: int, most: int, call: str) -> None:
 
 def _job(file: str) -> "Opened":
     """A job file as it is opened; what could not be taken up is said on stderr."""
-    from ironcage.core.job.file import opened
+    from ironcage.core.job.store.file import opened
 
     found = opened(Path(file))
     for sentence in found.said:
@@ -128,7 +128,7 @@ def _calc(words: list[str]) -> int:
 
 def _export(words: list[str]) -> int:
     from ironcage.core.exchange.kinds import PATTERN, kind
-    from ironcage.core.job.disk import write_atomically
+    from ironcage.core.job.store.disk import write_atomically
 
     call = "export KIND FILE OUT [PAPER or TUBE:JOINT]"
     _demand(words, 3, 4, call)
@@ -181,8 +181,8 @@ def _import(words: list[str]) -> int:
 
     from ironcage.core.answers.measured import logged_if_changed
     from ironcage.core.exchange.incoming import UNITS, incoming
-    from ironcage.core.job.commands import refused
-    from ironcage.core.job.file import save
+    from ironcage.core.job.store.file import save
+    from ironcage.core.job.text import refused
 
     plain, options = _options(words, unit=True)
     _demand(plain, 3, 3, "import KIND IN FILE [--unit mm]")
@@ -221,7 +221,7 @@ def _compare(words: list[str]) -> int:
 
 
 def _write_demo(words: list[str]) -> int:
-    from ironcage.core.job.file import save
+    from ironcage.core.job.store.file import save
     from ironcage.samples import sample
 
     _demand(words, 2, 2, "sample NAME OUT.cage")
@@ -230,7 +230,7 @@ def _write_demo(words: list[str]) -> int:
 
 
 def _schema(words: list[str]) -> int:
-    from ironcage.core.job.file import schema
+    from ironcage.core.job.store.file import schema
 
     _demand(words, 0, 0, "schema")
     sys.stdout.write(json.dumps(schema(), ensure_ascii=False, indent=1) + "\n")

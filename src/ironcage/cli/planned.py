@@ -5,7 +5,7 @@ from typing import Any
 
 from ironcage.core.answers import brief, clashes, drives, mass, people, place, rules
 from ironcage.core.answers.names import name_of
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 
 Said = dict[str, Any]
 

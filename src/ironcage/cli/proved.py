@@ -6,7 +6,7 @@ from functools import partial
 from typing import Any
 
 from ironcage.core.answers import balance, braces, cases, measured, strength, vibration, work, worth
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 Said = dict[str, Any]

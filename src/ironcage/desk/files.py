@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
-from ironcage.core.job.disk import write_atomically
-from ironcage.core.job.file import ChangedOnDisk
-from ironcage.core.job.journal import Recovered, drop, left_behind
-from ironcage.core.job.model import Job
+from ironcage.core.job.store.disk import write_atomically
+from ironcage.core.job.store.file import ChangedOnDisk
+from ironcage.core.job.store.journal import Recovered, drop, left_behind
+from ironcage.core.job.values.model import Job
 from ironcage.desk.session import Session
 from ironcage.desk.settings import Settings
 from ironcage.desk.workstrip import Say, WorkStrip

@@ -25,8 +25,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ironcage.core.job.commands import Done
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import Done
+from ironcage.core.job.values.model import Job
 from ironcage.desk.look import LIGHT, Look
 from ironcage.desk.words import Words
 from ironcage.problem import Problem

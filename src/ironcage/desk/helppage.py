@@ -4,7 +4,7 @@ from html import escape
 
 from PyQt6.QtWidgets import QDialog, QTextBrowser, QVBoxLayout, QWidget
 
-from ironcage.core.job.commands import COMMANDS
+from ironcage.core.job.text import COMMANDS
 from ironcage.desk.actions import ACTIONS
 from ironcage.desk.pages import STEPS
 

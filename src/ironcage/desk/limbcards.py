@@ -8,8 +8,8 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 
-from ironcage.core.calc.figure import HELMET_MM, Limbs, Pose, Seat, pose
-from ironcage.core.job.placed import Person
+from ironcage.core.calc.car.mannequin import HELMET_MM, Limbs, Pose, Seat, pose
+from ironcage.core.job.values.placed import Person
 from ironcage.desk.look import Look
 from ironcage.desk.pages.page import Card
 from ironcage.units import Units

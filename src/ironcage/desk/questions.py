@@ -7,7 +7,7 @@ import gc
 from functools import cache
 from typing import TYPE_CHECKING
 
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 
 if TYPE_CHECKING:
     from ironcage.core.answers.advice import Advice

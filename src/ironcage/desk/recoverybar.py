@@ -5,7 +5,7 @@ from datetime import datetime
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
-from ironcage.core.job.journal import Recovered
+from ironcage.core.job.store.journal import Recovered
 from ironcage.desk.words import Words
 
 

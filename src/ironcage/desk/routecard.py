@@ -6,7 +6,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetrics
 from PyQt6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from ironcage.core.job.history import History
+from ironcage.core.job.store.history import History
 from ironcage.desk.look import text_font
 from ironcage.desk.pages import Step
 from ironcage.desk.words import AWAITED, Words

@@ -12,11 +12,11 @@ from pathlib import Path
 from pydantic import ValidationError
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from ironcage.core.job.commands import Done, refused, understand
-from ironcage.core.job.file import keep_other, opened, save
-from ironcage.core.job.history import History
-from ironcage.core.job.journal import Journal
-from ironcage.core.job.model import Job
+from ironcage.core.job.store.file import keep_other, opened, save
+from ironcage.core.job.store.history import History
+from ironcage.core.job.store.journal import Journal
+from ironcage.core.job.text import Done, refused, understand
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 

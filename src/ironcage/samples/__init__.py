@@ -2,7 +2,7 @@
 
 from importlib import import_module
 
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem, nearest
 
 SAMPLES = {

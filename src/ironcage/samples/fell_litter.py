@@ -6,9 +6,9 @@ Joints for the left side (or y = 0) in mm, mirrored; the kicks in the rails over
 from typing import Any
 
 from ironcage.core.job import edits
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Brief, Job
-from ironcage.core.job.routes import route_of
+from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Brief, Job
 from ironcage.samples.making import framed, furnished, standing
 
 _JOINTS = {

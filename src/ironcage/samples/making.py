@@ -5,8 +5,8 @@ from itertools import pairwise
 from typing import Any
 
 from ironcage.core.job import edits
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
 
 Settings = Mapping[str, str]
 

@@ -7,7 +7,7 @@ A tube name ending in an apostrophe is the joint on the right side.
 from typing import Any
 
 from ironcage.core.job import edits
-from ironcage.core.job.model import Brief, Job
+from ironcage.core.job.values.model import Brief, Job
 from ironcage.samples.making import framed, furnished, standing
 
 _JOINTS = {

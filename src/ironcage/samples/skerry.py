@@ -6,7 +6,7 @@ Joints for the left side (or y = 0) in mm, mirrored; every corner is a mitre, an
 from typing import Any
 
 from ironcage.core.job import edits
-from ironcage.core.job.model import Brief, Job
+from ironcage.core.job.values.model import Brief, Job
 from ironcage.samples.making import framed, furnished, standing
 
 _JOINTS = {

@@ -9,14 +9,14 @@ import pytest
 from ironcage.core.answers import cases, checks, measured, prove, strength, vibration
 from ironcage.core.answers.mass import stance, weigh
 from ironcage.core.answers.model import beam_frame, fine_frame, spots
-from ironcage.core.calc.beams import solve
-from ironcage.core.calc.carry import G
-from ironcage.core.calc.rigs import rigid_motions
+from ironcage.core.calc.frames.beams import solve
+from ironcage.core.calc.frames.load_distribution import G
+from ironcage.core.calc.frames.rigs import rigid_motions
 from ironcage.core.job import edits
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job, Joint
-from ironcage.core.job.placed import Hole, Part
-from ironcage.core.job.ties import ToHole
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job, Joint
+from ironcage.core.job.values.placed import Hole, Part
+from ironcage.core.job.values.ties import ToHole
 from ironcage.problem import Problem
 from ironcage.samples import sample
 from tests.core.lines import typed

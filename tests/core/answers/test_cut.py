@@ -10,8 +10,8 @@ from ironcage.core.answers.mass import weigh
 from ironcage.core.exchange.drawing import Words
 from ironcage.core.exchange.templates import template
 from ironcage.core.job import edits
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
 from ironcage.samples import SAMPLES, sample
 from ironcage.units import METRIC
 

@@ -7,10 +7,10 @@ import pytest
 
 from ironcage.core.answers import bays, checks, compare, frame, sections, stations
 from ironcage.core.answers.model import beam_frame
-from ironcage.core.calc.beams import Frame
+from ironcage.core.calc.frames.beams import Frame
 from ironcage.core.job import edits
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 from ironcage.samples import SAMPLES, sample
 from tests.core.lines import typed

@@ -8,8 +8,8 @@ import pytest
 from ironcage.core.answers import advice, checks, cut, jig
 from ironcage.core.answers.snag import RANK
 from ironcage.core.job import edits
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job, Joint
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job, Joint
 
 
 def test_saddles_carry_the_underside_of_level_tubes(box: Job) -> None:

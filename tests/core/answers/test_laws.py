@@ -10,9 +10,9 @@ from ironcage.core.answers.lands import plans
 from ironcage.core.answers.mass import weigh
 from ironcage.core.calc.sections import Round
 from ironcage.core.job import edits
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job, Section
-from ironcage.core.job.routes import end_axes
+from ironcage.core.job.geometry.routes import end_axes
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job, Section
 
 
 def scaled(job: Job, factor: float) -> Job:

@@ -8,10 +8,10 @@ import pytest
 from ironcage.core.answers import brief, checks, clashes, drives, people, place, rules
 from ironcage.core.answers.extent import extent
 from ironcage.core.answers.mass import stance, weigh
-from ironcage.core.calc.gaps import gaps
+from ironcage.core.calc.solids.gaps import gaps
 from ironcage.core.job import edits
-from ironcage.core.job.bodies import bodies
-from ironcage.core.job.model import Job
+from ironcage.core.job.geometry.bodies import bodies
+from ironcage.core.job.values.model import Job
 from tests.core.lines import typed
 
 

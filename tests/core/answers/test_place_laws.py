@@ -11,12 +11,13 @@ from hypothesis import strategies as st
 from ironcage.core.answers import clashes, drives, people, rules
 from ironcage.core.answers.extent import extent
 from ironcage.core.answers.mass import loads, stance, weigh
-from ironcage.core.job import edits, file
-from ironcage.core.job.bodies import bodies, part_body, placed_bodies, tube_bodies
-from ironcage.core.job.commands import understand
+from ironcage.core.job import edits
 from ironcage.core.job.edits.placed import place_of
-from ironcage.core.job.journal import applied, changes
-from ironcage.core.job.model import Job
+from ironcage.core.job.geometry.bodies import bodies, part_body, placed_bodies, tube_bodies
+from ironcage.core.job.store import file
+from ironcage.core.job.store.journal import applied, changes
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
 from ironcage.samples import SAMPLES, sample
 
 SANDPIPER = sample("sandpiper").but(wheels=())

@@ -3,7 +3,7 @@
 import pytest
 
 from ironcage.core.answers import checks, clashes, people
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from tests.core.lines import typed
 
 

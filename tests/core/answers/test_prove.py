@@ -8,10 +8,10 @@ import pytest
 from ironcage.core.answers import figures, prove, tally
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.model import beam_frame
-from ironcage.core.calc.beams import solve
+from ironcage.core.calc.frames.beams import solve
 from ironcage.core.job import edits
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 from ironcage.units import METRIC
 

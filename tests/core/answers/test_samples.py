@@ -5,8 +5,8 @@ import math
 import pytest
 
 from ironcage.core.answers import bays, checks, cut, fittings, jig, prove, symmetry, tally
-from ironcage.core.job.fittings import FishPlate, Gusset, Panel
-from ironcage.core.job.routes import route_of
+from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.values.fittings import FishPlate, Gusset, Panel
 from ironcage.samples import SAMPLES, sample
 
 BELIEVABLE = {  # frame kg, car kg, twist stiffness N·m/deg, wheelbase mm

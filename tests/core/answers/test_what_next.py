@@ -8,8 +8,8 @@ from ironcage.core.answers.brief import aims
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.model import beam_frame, fine_frame
 from ironcage.core.job import edits
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 from ironcage.samples import sample
 from tests.core.lines import typed
@@ -283,7 +283,7 @@ def test_welds_that_give_and_bends_that_go_oval_soften_and_undo() -> None:
 
 
 def test_the_fine_frame_is_as_stiff_as_the_one_with_a_beam_a_tube(demo: Job) -> None:
-    from ironcage.core.calc import rigs
+    from ironcage.core.calc.frames import rigs
 
     soft = typed(demo.but(fittings=()), "welds 0.6")
     told = prove.rigged(soft)

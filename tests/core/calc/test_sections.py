@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from ironcage.core.calc.sections import Angle, AnySection, Rect, Round
-from ironcage.core.job.library import library
+from ironcage.core.job.shelf.library import library
 from ironcage.problem import Problem
 
 

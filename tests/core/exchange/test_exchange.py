@@ -20,8 +20,8 @@ from ironcage.core.exchange.plan import plan
 from ironcage.core.exchange.svg import to_svg
 from ironcage.core.exchange.templates import MARK_WORD_MM, PAPER_MM, template, templates
 from ironcage.core.job import edits
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 

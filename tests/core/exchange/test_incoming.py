@@ -12,9 +12,10 @@ from ironcage.core.answers import checks, clashes
 from ironcage.core.exchange.incoming import incoming
 from ironcage.core.exchange.kinds import kind
 from ironcage.core.exchange.points import hard_points
-from ironcage.core.job import edits, file, scans
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job
+from ironcage.core.job import edits
+from ironcage.core.job.store import file, scans
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 from tests.core.meshes import ball_corners, write_stl
 

@@ -14,11 +14,11 @@ import pytest
 from pypdf import PdfReader
 
 from ironcage.core.answers import prove, strength
-from ironcage.core.calc import rigs
+from ironcage.core.calc.frames import rigs
 from ironcage.core.exchange.kinds import kind
 from ironcage.core.exchange.report import CAUTION
-from ironcage.core.job.model import Job
-from ironcage.core.job.routes import pieces
+from ironcage.core.job.geometry.routes import pieces
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 from ironcage.samples import sample
 from tests.core.lines import typed

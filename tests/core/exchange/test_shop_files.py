@@ -15,8 +15,8 @@ from ironcage.core.exchange.kinds import kind
 from ironcage.core.exchange.mockup import mockup_sheet
 from ironcage.core.exchange.plate import plate
 from ironcage.core.job import edits
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 from tests.core.lines import typed
 

@@ -17,9 +17,10 @@ from ironcage.core.exchange.incoming import incoming
 from ironcage.core.exchange.kinds import kind
 from ironcage.core.exchange.meshes import read_mesh
 from ironcage.core.exchange.points import read_points
-from ironcage.core.job import edits, file
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job
+from ironcage.core.job import edits
+from ironcage.core.job.store import file
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
 from ironcage.problem import MOST_LETTERS, Problem
 from ironcage.samples import sample
 
@@ -155,7 +156,7 @@ def test_compare_tells_stiffness_in_the_builders_unit(box: Job, tmp_path: Path, 
 
 
 def test_a_recovery_folder_that_can_not_be_written_stops_nothing(box: Job, tmp_path: Path) -> None:
-    from ironcage.core.job.journal import Journal, left_behind
+    from ironcage.core.job.store.journal import Journal, left_behind
 
     wall = tmp_path / "wall"
     wall.write_text("a file where the folder should be", encoding="utf-8")

@@ -9,9 +9,9 @@ import pytest
 from ironcage.core.answers.mass import weigh
 from ironcage.core.exchange.incoming import incoming
 from ironcage.core.exchange.kinds import kind
-from ironcage.core.job.commands import understand
-from ironcage.core.job.model import Job
-from ironcage.core.job.routes import route_of
+from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 from ironcage.samples import sample
 from tests.core.lines import typed

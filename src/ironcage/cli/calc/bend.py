@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import Field
 
 from ironcage.cli.calc.question import Asked, Place, material_of, section_of
-from ironcage.core.calc.route import Route, demand_bendable
+from ironcage.core.calc.tubes.centreline import Route, demand_bendable
 
 
 class BendQuestion(Asked):

@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import Field
 
 from ironcage.cli.calc.question import Asked, Number, Place
-from ironcage.core.calc import chain
+from ironcage.core.calc.car import chain
 
 Direction = tuple[Number, Number, Number]
 

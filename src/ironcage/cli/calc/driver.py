@@ -6,7 +6,14 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ironcage.cli.calc.question import Asked, Number, Place, plain
-from ironcage.core.calc.figure import COMFORT_DEG, Limbs, Seat, comfort, pose, stature_of
+from ironcage.core.calc.car.mannequin import (
+    COMFORT_DEG,
+    Limbs,
+    Seat,
+    comfort,
+    pose,
+    stature_of,
+)
 from ironcage.problem import Problem
 
 

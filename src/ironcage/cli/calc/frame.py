@@ -12,16 +12,16 @@ from ironcage.cli.calc.stock import UNKNOWN_MPA, MaterialLike, SectionLike
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.model import Spread, beam_frame, fine_frame, slender_frame, spots
 from ironcage.core.answers.strength import CHECKS, Figures
-from ironcage.core.calc.beams import Floats, Frame, Ints, released, solve
-from ironcage.core.calc.block import Block
-from ironcage.core.calc.buckling import buckling
-from ironcage.core.calc.route import demand_bendable
+from ironcage.core.calc.frames.beams import Floats, Frame, Ints, released, solve
+from ironcage.core.calc.frames.block import Block
+from ironcage.core.calc.frames.buckling import buckling
+from ironcage.core.calc.frames.vibration import modes
 from ironcage.core.calc.sections import Figured, Stated
-from ironcage.core.calc.vibration import modes
-from ironcage.core.job.fittings import Doubler, Fitting, Panel
-from ironcage.core.job.model import Job, Joint, Section, Shelf, Tube
-from ironcage.core.job.proving import Proving
-from ironcage.core.job.routes import hung, route_of
+from ironcage.core.calc.tubes.centreline import demand_bendable
+from ironcage.core.job.geometry.routes import hung, route_of
+from ironcage.core.job.values.fittings import Doubler, Fitting, Panel
+from ironcage.core.job.values.model import Job, Joint, Section, Shelf, Tube
+from ironcage.core.job.values.proving import Proving
 from ironcage.problem import Problem, nearest
 
 AXES = ("x", "y", "z", "rx", "ry", "rz")

@@ -7,8 +7,8 @@ import numpy as np
 from pydantic import Field
 
 from ironcage.cli.calc.question import Asked, Number, Place, plain
-from ironcage.core.calc.mass import axle_split, total
-from ironcage.core.calc.stance import Stance, contacts_of, stand
+from ironcage.core.calc.car.mass import axle_split, total
+from ironcage.core.calc.car.stance import Stance, contacts_of, stand
 from ironcage.problem import Problem
 
 

@@ -7,9 +7,9 @@ import numpy as np
 from pydantic import Field
 
 from ironcage.cli.calc.question import Asked, Number, Place, plain, section_of
-from ironcage.core.calc import cope
-from ironcage.core.calc.beams import element_axes
-from ironcage.core.calc.receivers import Prism
+from ironcage.core.calc.frames.beams import element_axes
+from ironcage.core.calc.tubes import cope
+from ironcage.core.calc.tubes.receivers import Prism
 from ironcage.problem import Problem
 
 

@@ -6,8 +6,8 @@ from typing import Annotated, Any
 from pydantic import Field
 
 from ironcage.cli.calc.question import Asked, Number, plain
-from ironcage.core.calc.bolts import bolt_named, crush_tube, splay_hole
-from ironcage.core.calc.pattern import fit_pattern
+from ironcage.core.calc.plane.pattern import fit_pattern
+from ironcage.core.calc.tubes.bolts import bolt_named, crush_tube, splay_hole
 
 Taped = tuple[Annotated[int, Field(ge=1, le=60)], Annotated[int, Field(ge=1, le=60)], Number]
 

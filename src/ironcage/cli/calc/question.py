@@ -7,8 +7,8 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from ironcage.core.calc.sections import AnySection
-from ironcage.core.job.library import library, read_section
-from ironcage.core.job.model import Material
+from ironcage.core.job.shelf.library import library, read_section
+from ironcage.core.job.values.model import Material
 from ironcage.problem import Problem, nearest
 from ironcage.units import METRIC
 

@@ -6,7 +6,7 @@ from pydantic import BeforeValidator, Field
 
 from ironcage.cli.calc.question import Asked, demand, material_of, section_of
 from ironcage.core.calc.sections import Angle, Figured, Rect, Round, Stated
-from ironcage.core.job.model import Material
+from ironcage.core.job.values.model import Material
 from ironcage.problem import Problem
 
 More = Annotated[float, Field(gt=0, le=1e12)]

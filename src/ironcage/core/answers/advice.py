@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from ironcage.core.answers import prove
 from ironcage.core.answers.snag import Snag
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 

@@ -8,9 +8,9 @@ import numpy as np
 
 from ironcage.core.answers import prove
 from ironcage.core.answers.mass import weigh
-from ironcage.core.calc.beams import Floats
-from ironcage.core.calc.rollbalance import front_share, passed_on, stiffness_for
-from ironcage.core.job.model import Job
+from ironcage.core.calc.car.rollbalance import front_share, passed_on, stiffness_for
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 PARTS = (0.8, 0.9, 0.95)

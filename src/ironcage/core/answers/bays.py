@@ -14,15 +14,15 @@ import numpy as np
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.clashes import measured
 from ironcage.core.answers.lines import lines
-from ironcage.core.calc.beams import Floats, Ints
-from ironcage.core.calc.facets import Facet, facets
-from ironcage.core.calc.flats import Flat, flattened
-from ironcage.core.calc.hinges import Fold, folds
-from ironcage.core.calc.route import Route
-from ironcage.core.calc.solids import plate
-from ironcage.core.job.bodies import Body, placed_bodies, tube_bodies, tube_body
-from ironcage.core.job.fittings import Gusset, Haunch, Panel
-from ironcage.core.job.model import Job, Tube
+from ironcage.core.calc.frames.beams import Floats, Ints
+from ironcage.core.calc.plane.facets import Facet, facets
+from ironcage.core.calc.plane.flats import Flat, flattened
+from ironcage.core.calc.plane.mechanisms import Fold, folds
+from ironcage.core.calc.solids.convex import plate
+from ironcage.core.calc.tubes.centreline import Route
+from ironcage.core.job.geometry.bodies import Body, placed_bodies, tube_bodies, tube_body
+from ironcage.core.job.values.fittings import Gusset, Haunch, Panel
+from ironcage.core.job.values.model import Job, Tube
 from ironcage.problem import Problem
 
 State = Literal["triangulated", "panelled", "haunched", "open"]

@@ -14,12 +14,12 @@ from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.cases import CASE_PARTS
 from ironcage.core.answers.people import ways_out
 from ironcage.core.answers.worth import Change, Tests, change_by, price
-from ironcage.core.calc.beams import Floats, Frame, Ints
-from ironcage.core.calc.route import Route
-from ironcage.core.calc.whatif import Changes
-from ironcage.core.job.bodies import Body, placed_bodies, tube_bodies, tube_body
+from ironcage.core.calc.frames.beams import Floats, Frame, Ints
+from ironcage.core.calc.frames.whatif import Changes
+from ironcage.core.calc.tubes.centreline import Route
 from ironcage.core.job.edits.tubes import crosses
-from ironcage.core.job.model import Job, Section, Tube
+from ironcage.core.job.geometry.bodies import Body, placed_bodies, tube_bodies, tube_body
+from ironcage.core.job.values.model import Job, Section, Tube
 from ironcage.problem import Problem
 
 CLEAR, LOOKED_AT, TOGETHER = (

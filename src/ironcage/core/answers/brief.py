@@ -10,7 +10,7 @@ from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.extent import extent
 from ironcage.core.answers.figures import Figure
 from ironcage.core.answers.mass import weigh
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 AT_MOST = ("length", "width", "height", "mass", "budget")

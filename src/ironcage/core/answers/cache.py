@@ -9,7 +9,7 @@ from typing import TypeVar
 
 import numpy as np
 
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 
 A = TypeVar("A")
 

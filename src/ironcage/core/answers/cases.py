@@ -17,15 +17,15 @@ from ironcage.core.answers.lines import lines
 from ironcage.core.answers.mass import loads as heavy_things
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.prove import FRAME_PARTS
-from ironcage.core.calc.beams import Floats
-from ironcage.core.calc.carry import G, Weights, spreader, wheel_loads
-from ironcage.core.calc.chain import pitch_radius, runs
-from ironcage.core.calc.rigs import CORNERS
-from ironcage.core.job.bodies import shaft_axis
-from ironcage.core.job.model import Job, Wheel
-from ironcage.core.job.placed import Chain, Shaft
-from ironcage.core.job.proving import STANDARD, Case, Combination
-from ironcage.core.job.ties import ToHole
+from ironcage.core.calc.car.chain import pitch_radius, runs
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.calc.frames.load_distribution import G, Weights, spreader, wheel_loads
+from ironcage.core.calc.frames.rigs import CORNERS
+from ironcage.core.job.geometry.bodies import shaft_axis
+from ironcage.core.job.values.model import Job, Wheel
+from ironcage.core.job.values.placed import Chain, Shaft
+from ironcage.core.job.values.proving import STANDARD, Case, Combination
+from ironcage.core.job.values.ties import ToHole
 from ironcage.problem import Problem
 
 CASE_PARTS = (*FRAME_PARTS, "wheels", "masses", "people", "chains", "shafts")  # what loads and strength depend on

@@ -15,12 +15,12 @@ from ironcage.core.answers.model import beam_frame
 from ironcage.core.answers.names import name_of
 from ironcage.core.answers.provechecks import strong_enough
 from ironcage.core.answers.snag import RANK, Snag, be, has, named
-from ironcage.core.calc.beams import pieces
-from ironcage.core.job.commands import units_of
+from ironcage.core.calc.frames.beams import pieces
 from ironcage.core.job.edits.joints import SAME_PLACE_MM, flipped
 from ironcage.core.job.edits.tubes import crosses
-from ironcage.core.job.model import Job
-from ironcage.core.job.scans import triangles
+from ironcage.core.job.store.scans import triangles
+from ironcage.core.job.text import units_of
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 NEAR_SADDLE_MM = 0.05

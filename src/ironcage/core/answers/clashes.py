@@ -18,13 +18,13 @@ import numpy as np
 
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.plates import plate_bodies
-from ironcage.core.calc.gaps import gaps
-from ironcage.core.calc.solids import Floats, Solid
-from ironcage.core.calc.triangles import MeshGap, Triangles
-from ironcage.core.job.bodies import Body, part_body, placed_bodies, tube_bodies
-from ironcage.core.job.model import Job
-from ironcage.core.job.placed import Part
-from ironcage.core.job.scans import triangles
+from ironcage.core.calc.solids.convex import Floats, Solid
+from ironcage.core.calc.solids.gaps import gaps
+from ironcage.core.calc.solids.triangles import MeshGap, Triangles
+from ironcage.core.job.geometry.bodies import Body, part_body, placed_bodies, tube_bodies
+from ironcage.core.job.store.scans import triangles
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.placed import Part
 
 CLOSE_MM = 0.05  # no tape tells it apart
 REACH_MM = 60.0  # beyond margin and this, a pair is not listed

@@ -12,8 +12,8 @@ from ironcage.core.answers import tally
 from ironcage.core.answers.figures import Figure
 from ironcage.core.answers.mass import weigh
 from ironcage.core.job.edits import place_of
-from ironcage.core.job.model import Job, Tube
-from ironcage.core.job.routes import route_of
+from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.values.model import Job, Tube
 
 SAME_MM = 0.01
 

@@ -17,13 +17,13 @@ import numpy as np
 
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.lands import JointPlan, end_section, plans
-from ironcage.core.calc import cope
-from ironcage.core.calc.beams import Floats
-from ironcage.core.calc.receivers import Plane, Prism, Receiver
-from ironcage.core.calc.route import Route
+from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.sections import AnySection, along_taper, depth
-from ironcage.core.job.model import Job, Section, Tube
-from ironcage.core.job.routes import bend_facings, end_axes, route_of
+from ironcage.core.calc.tubes import cope
+from ironcage.core.calc.tubes.centreline import Route
+from ironcage.core.calc.tubes.receivers import Plane, Prism, Receiver
+from ironcage.core.job.geometry.routes import bend_facings, end_axes, route_of
+from ironcage.core.job.values.model import Job, Section, Tube
 from ironcage.problem import Problem
 
 SAME_BEND_MM, SAME_BEND_CLOCK = 0.1, math.radians(0.5)  # nearer than this, two bends either side of a joint are one

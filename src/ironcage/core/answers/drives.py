@@ -8,11 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from ironcage.core.answers.cache import remembered
-from ironcage.core.calc import chain as calc
-from ironcage.core.calc import driveshaft
-from ironcage.core.job.bodies import shaft_axis
-from ironcage.core.job.model import Job
-from ironcage.core.job.placed import Chain, Shaft
+from ironcage.core.calc.car import chain as calc
+from ironcage.core.calc.car import driveshaft
+from ironcage.core.job.geometry.bodies import shaft_axis
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.placed import Chain, Shaft
 from ironcage.problem import Problem
 
 GUARD = "Fit a guard: a chain or shaft that breaks or catches takes fingers and clothing with it."

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ironcage.core.answers.cache import remembered
-from ironcage.core.job.bodies import bodies
-from ironcage.core.job.model import Job
+from ironcage.core.job.geometry.bodies import bodies
+from ironcage.core.job.values.model import Job
 
 
 @dataclass(frozen=True)

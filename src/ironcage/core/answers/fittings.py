@@ -10,12 +10,12 @@ from typing import Any
 import numpy as np
 
 from ironcage.core.answers.cache import remembered
-from ironcage.core.calc.beams import Floats
-from ironcage.core.calc.flats import Flat, flattened
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.calc.plane.flats import Flat, flattened
 from ironcage.core.calc.sections import AnySection, Round
-from ironcage.core.job import fittings as kinds
-from ironcage.core.job.model import Job, Tube
-from ironcage.core.job.routes import Place, end_axes, route_of
+from ironcage.core.job.geometry.routes import Place, end_axes, route_of
+from ironcage.core.job.values import fittings as kinds
+from ironcage.core.job.values.model import Job, Tube
 
 EFFICIENCY = {
     "welded": 1.0,

@@ -8,7 +8,7 @@ from ironcage.core.answers import fittings
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.lines import lines
 from ironcage.core.answers.mass import weigh
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 
 
 @dataclass(frozen=True)

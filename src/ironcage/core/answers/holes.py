@@ -3,8 +3,8 @@
 from ironcage.core.answers import prove
 from ironcage.core.answers.cache import remembered
 from ironcage.core.job import edits
-from ironcage.core.job.fittings import Holes, Panel
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.fittings import Holes, Panel
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 

@@ -11,10 +11,10 @@ import numpy as np
 from ironcage.core.answers import cut
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.lands import end_section
-from ironcage.core.calc import cope
-from ironcage.core.calc.beams import Floats
-from ironcage.core.job.model import Job, Tube
-from ironcage.core.job.routes import end_axes
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.calc.tubes import cope
+from ironcage.core.job.geometry.routes import end_axes
+from ironcage.core.job.values.model import Job, Tube
 
 STEEP = math.radians(45)  # a saddle holds nothing steeper
 MOST_DIAGONALS = 60

@@ -12,11 +12,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import get_args
 
-from ironcage.core.calc.beams import Floats
-from ironcage.core.calc.cope import PARALLEL
+from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.sections import AnySection
-from ironcage.core.job.model import Job, Role, Tube
-from ironcage.core.job.routes import route_of
+from ironcage.core.calc.tubes.cope import PARALLEL
+from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.values.model import Job, Role, Tube
 
 STRAIGHT = math.radians(1.0)
 _FIRST = {role: n for n, role in enumerate([*get_args(Role)[1:], ""])}

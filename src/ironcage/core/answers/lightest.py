@@ -18,11 +18,11 @@ from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.model import beam_frame
 from ironcage.core.answers.prove import TORQUE, Rigged, rigged
 from ironcage.core.answers.worth import MOST_TUBES, pairs
-from ironcage.core.calc import rigs
-from ironcage.core.calc.beams import Floats, Frame
-from ironcage.core.calc.whatif import Changes, WhatIf
-from ironcage.core.job.model import Job, Section
-from ironcage.core.job.rules import TubeSize
+from ironcage.core.calc.frames import rigs
+from ironcage.core.calc.frames.beams import Floats, Frame
+from ironcage.core.calc.frames.whatif import Changes, WhatIf
+from ironcage.core.job.values.model import Job, Section
+from ironcage.core.job.values.rules import TubeSize
 from ironcage.problem import Problem
 
 ROUNDS, BOUND_ROUNDS, TRIED = 400, 25, 6

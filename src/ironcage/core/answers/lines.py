@@ -5,8 +5,8 @@ from typing import NamedTuple
 import numpy as np
 
 from ironcage.core.answers.cache import remembered
-from ironcage.core.calc.beams import Floats, Ints
-from ironcage.core.job.model import Job
+from ironcage.core.calc.frames.beams import Floats, Ints
+from ironcage.core.job.values.model import Job
 
 
 class Lines(NamedTuple):

@@ -7,13 +7,13 @@ import numpy as np
 from ironcage.core.answers import fittings
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.lines import lines
-from ironcage.core.calc.mass import Floats, MassSum, axle_split, total
-from ironcage.core.calc.rigs import CORNERS
+from ironcage.core.calc.car.mass import Floats, MassSum, axle_split, total
+from ironcage.core.calc.car.stance import Stance, stand
+from ironcage.core.calc.frames.rigs import CORNERS
 from ironcage.core.calc.sections import along_taper
-from ironcage.core.calc.stance import Stance, stand
-from ironcage.core.job.bodies import pose_of, turn_of
-from ironcage.core.job.model import Job, Wheel
-from ironcage.core.job.routes import route_of
+from ironcage.core.job.geometry.bodies import pose_of, turn_of
+from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.values.model import Job, Wheel
 from ironcage.problem import Problem
 
 

@@ -11,11 +11,11 @@ import numpy as np
 from ironcage.core.answers import prove
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.mass import weigh
-from ironcage.core.calc.carry import G
-from ironcage.core.calc.twisttest import Measured, measure
+from ironcage.core.calc.frames.load_distribution import G
+from ironcage.core.calc.frames.twisttest import Measured, measure
 from ironcage.core.job import edits
-from ironcage.core.job.commands import Done
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import Done
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 LOOSEST, STEPS = 0.02, 40

@@ -13,9 +13,9 @@ import numpy as np
 
 from ironcage.core.answers import cut
 from ironcage.core.answers.cache import remembered
-from ironcage.core.job.bodies import person_body, tube_bodies
-from ironcage.core.job.model import Job
-from ironcage.core.job.routes import Place, route_of
+from ironcage.core.job.geometry.bodies import person_body, tube_bodies
+from ironcage.core.job.geometry.routes import Place, route_of
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 REACH_MM = 250.0

@@ -12,17 +12,17 @@ from numpy.typing import NDArray
 from ironcage.core.answers import fittings
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.lines import lines
-from ironcage.core.calc.beams import Floats, Frame, Ints, element_axes
-from ironcage.core.calc.block import Block
-from ironcage.core.calc.formed import Member, stiffness
-from ironcage.core.calc.membrane import Membrane
-from ironcage.core.calc.ovalise import flexibility
+from ironcage.core.calc.frames.beams import Floats, Frame, Ints, element_axes
+from ironcage.core.calc.frames.block import Block
+from ironcage.core.calc.frames.condensed import Member, stiffness
+from ironcage.core.calc.frames.membrane import Membrane
+from ironcage.core.calc.frames.strength import Spots
 from ironcage.core.calc.sections import AnySection, between
-from ironcage.core.calc.strength import Spots
-from ironcage.core.job import fittings as kinds
-from ironcage.core.job.model import Job, Tube
-from ironcage.core.job.routes import Place, is_plain, landings, route_between, seam
-from ironcage.core.job.ties import ToHole
+from ironcage.core.calc.tubes.ovalise import flexibility
+from ironcage.core.job.geometry.routes import Place, is_plain, landings, route_between, seam
+from ironcage.core.job.values import fittings as kinds
+from ironcage.core.job.values.model import Job, Tube
+from ironcage.core.job.values.ties import ToHole
 from ironcage.problem import Problem
 
 TAPER_STEPS = 8  # straight beams that a tapered tube is cut into: its stiffness is then within 0.5 % of many

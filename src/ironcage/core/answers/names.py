@@ -1,6 +1,6 @@
 """What a builder calls the thing of an id."""
 
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 
 
 def name_of(job: Job, name: str) -> str:

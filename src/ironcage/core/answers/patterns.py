@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 from ironcage.core.answers.cache import remembered
-from ironcage.core.calc.pattern import Fitted, fit_pattern
-from ironcage.core.job.model import Job
+from ironcage.core.calc.plane.pattern import Fitted, fit_pattern
+from ironcage.core.job.values.model import Job
 
 
 @dataclass(frozen=True)

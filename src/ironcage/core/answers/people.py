@@ -16,11 +16,11 @@ import numpy as np
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.clashes import nearest, slide_body
 from ironcage.core.answers.plates import plate_bodies
-from ironcage.core.calc.figure import Pose, comfort, pose
-from ironcage.core.calc.solids import Floats, Solid
-from ironcage.core.job.bodies import Body, placed_bodies, pose_of, tube_bodies
-from ironcage.core.job.model import Job
-from ironcage.core.job.placed import Person
+from ironcage.core.calc.car.mannequin import Pose, comfort, pose
+from ironcage.core.calc.solids.convex import Floats, Solid
+from ironcage.core.job.geometry.bodies import Body, placed_bodies, pose_of, tube_bodies
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.placed import Person
 
 SIGHT_MM = 120.0  # what lies further to the side of the line of sight can be looked past
 OUT_MM = 900.0  # how far a person lifts out, or slides to the side

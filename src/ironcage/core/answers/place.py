@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from ironcage.core.answers import clashes, drives, fittings, patterns, people
 from ironcage.core.answers.mass import MassAnswer, StanceAnswer, stance, weigh
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 
 
 @dataclass(frozen=True)

@@ -13,11 +13,11 @@ import numpy as np
 
 from ironcage.core.answers import fittings
 from ironcage.core.answers.cache import remembered
-from ironcage.core.calc.flats import flattened
-from ironcage.core.calc.solids import Solid, plate
-from ironcage.core.job.bodies import Body
-from ironcage.core.job.model import Job
-from ironcage.core.job.routes import Place
+from ironcage.core.calc.plane.flats import flattened
+from ironcage.core.calc.solids.convex import Solid, plate
+from ironcage.core.job.geometry.bodies import Body
+from ironcage.core.job.geometry.routes import Place
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 ON_TUBES = ("gusset", "haunch", "fish plate")  # what may touch tubes may touch these as well: they are part of them

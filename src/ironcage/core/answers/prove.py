@@ -11,9 +11,9 @@ from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.lines import lines
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.model import beam_frame
-from ironcage.core.calc import rigs
-from ironcage.core.calc.beams import Floats
-from ironcage.core.job.model import Job
+from ironcage.core.calc.frames import rigs
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 FRAME_PARTS = ("joints", "tubes", "shelf", "fittings", "pickups", "parts", "proving")  # what stiffness depends on

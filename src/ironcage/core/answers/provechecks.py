@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from ironcage.core.answers import strength
 from ironcage.core.answers.snag import Snag, named
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 SLENDER_LEFT = 0.15  # less than this left is worth a look

@@ -18,10 +18,10 @@ from ironcage.core.answers import cut, people
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.extent import extent
 from ironcage.core.answers.mass import loads, weigh
-from ironcage.core.job import rules
-from ironcage.core.job.fittings import Doubler, Insert, SlipJoint
-from ironcage.core.job.model import Job, Tube
-from ironcage.core.job.routes import route_of
+from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.values import rules
+from ironcage.core.job.values.fittings import Doubler, Insert, SlipJoint
+from ironcage.core.job.values.model import Job, Tube
 from ironcage.problem import Problem
 
 CLOSE_MM = 0.05  # a measure within this of what is asked meets it: no tape tells them apart

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ironcage.core.calc.sections import AnySection
-from ironcage.core.job.library import library
-from ironcage.core.job.model import Job, Material, Section
+from ironcage.core.job.shelf.library import library
+from ironcage.core.job.values.model import Job, Material, Section
 
 MOST = 6
 

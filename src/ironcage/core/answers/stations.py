@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from ironcage.core.job.model import Job
-from ironcage.core.job.routes import at_plane, route_of
+from ironcage.core.job.geometry.routes import at_plane, route_of
+from ironcage.core.job.values.model import Job
 
 SHORTEST_STUB = 1.5  # of the tube's depth: less to weld to leaves no room for a joint and a sleeve
 FLATTEST = math.radians(50)  # between a cut and the tube's axis: flatter, the weld runs far along the tube

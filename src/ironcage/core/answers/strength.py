@@ -14,12 +14,19 @@ from ironcage.core.answers.cases import Loaded
 from ironcage.core.answers.lines import lines
 from ironcage.core.answers.model import spots
 from ironcage.core.answers.prove import rigged
-from ironcage.core.calc.beams import Floats, Frame, Ints
-from ironcage.core.calc.factor import Factor
-from ironcage.core.calc.rigs import rigid_motions
-from ironcage.core.calc.strength import Spots, column_stress, column_use, end_forces, resultants, stresses
-from ironcage.core.job.model import Job
-from ironcage.core.job.placed import Chain
+from ironcage.core.calc.frames.beams import Floats, Frame, Ints
+from ironcage.core.calc.frames.factor import Factor
+from ironcage.core.calc.frames.rigs import rigid_motions
+from ironcage.core.calc.frames.strength import (
+    Spots,
+    column_stress,
+    column_use,
+    end_forces,
+    resultants,
+    stresses,
+)
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.placed import Chain
 from ironcage.problem import Problem
 
 Cause = Literal["pulled", "pushed", "bending", "torsion", "shear", "column"]

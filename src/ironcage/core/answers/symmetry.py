@@ -12,8 +12,8 @@ from ironcage.core.answers.lines import lines
 from ironcage.core.job.edits.following import CENTRE_MM
 from ironcage.core.job.edits.joints import SAME_PLACE_MM, flipped
 from ironcage.core.job.edits.tubes import crosses, mirrored
-from ironcage.core.job.model import Job, Tube
-from ironcage.core.job.routes import is_plain, route_of
+from ironcage.core.job.geometry.routes import is_plain, route_of
+from ironcage.core.job.values.model import Job, Tube
 
 NEAR_MM = 60.0  # a joint within this of another's mirror image was most likely meant to be it
 

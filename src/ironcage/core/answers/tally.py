@@ -5,7 +5,7 @@ from datetime import date
 from ironcage.core.answers import clashes, prove
 from ironcage.core.answers.figures import Figure, Origin
 from ironcage.core.answers.mass import loads, weigh
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 

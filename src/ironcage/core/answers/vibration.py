@@ -10,10 +10,10 @@ from ironcage.core.answers import strength
 from ironcage.core.answers.cache import remembered
 from ironcage.core.answers.cases import CASE_PARTS, carriers
 from ironcage.core.answers.model import Spread, fine_frame
-from ironcage.core.calc.beams import Floats, demand_one_piece
-from ironcage.core.calc.buckling import Buckling, buckling
-from ironcage.core.calc.vibration import Mode, modes
-from ironcage.core.job.model import Job
+from ironcage.core.calc.frames.beams import Floats, demand_one_piece
+from ironcage.core.calc.frames.buckling import Buckling, buckling
+from ironcage.core.calc.frames.vibration import Mode, modes
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 MODES, PARTS_RINGING, PARTS_BUCKLING = 6, 2, 4

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from ironcage.core.answers import bays, prove
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 
 
 def by_bay(job: Job) -> prove.ProveAnswer:

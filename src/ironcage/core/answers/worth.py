@@ -16,12 +16,12 @@ from ironcage.core.answers.cases import CASE_PARTS
 from ironcage.core.answers.mass import weigh
 from ironcage.core.answers.model import beam_frame, spots
 from ironcage.core.answers.prove import TORQUE, bending_joints, rigged
-from ironcage.core.calc import rigs
-from ironcage.core.calc.beams import Floats, Frame
+from ironcage.core.calc.frames import rigs
+from ironcage.core.calc.frames.beams import Floats, Frame
+from ironcage.core.calc.frames.whatif import Changes, WhatIf
 from ironcage.core.calc.sections import AnySection
-from ironcage.core.calc.whatif import Changes, WhatIf
-from ironcage.core.job.library import library
-from ironcage.core.job.model import Job, Section, Tube
+from ironcage.core.job.shelf.library import library
+from ironcage.core.job.values.model import Job, Section, Tube
 from ironcage.problem import Problem
 
 MOST_TUBES = 1500

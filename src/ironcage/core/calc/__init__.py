@@ -1,4 +1,4 @@
-"""Mathematics on arrays: beams, sections, copes, masses. Knows no job, no file and no screen.
+"""Mathematics on arrays, one folder a field. Knows no job, no file and no screen; imports `units` and `problem` at most.
 
-Start with `beams` for stiffness and `cope` for cuts.
+Start with `frames.beams` for stiffness, `tubes.cope` for cuts, `solids.gaps` for clashes, `car.mannequin` for people.
 """

@@ -16,10 +16,11 @@ from ironcage.core.exchange.points import Points, add_points, demand_within_reac
 from ironcage.core.exchange.reading import bytes_of, mended_words
 from ironcage.core.exchange.share import add_shelf
 from ironcage.core.exchange.wireframe import add_lines, read_lines
-from ironcage.core.job import edits, scans
-from ironcage.core.job.commands import units_of
-from ironcage.core.job.model import Job
-from ironcage.core.job.placed import Scan
+from ironcage.core.job import edits
+from ironcage.core.job.store import scans
+from ironcage.core.job.text import units_of
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.placed import Scan
 from ironcage.problem import Problem, nearest
 
 MOST_NAMED = 6  # points told by name

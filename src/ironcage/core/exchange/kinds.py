@@ -18,7 +18,7 @@ from ironcage.core.exchange.svg import to_svg
 from ironcage.core.exchange.templates import end_of, template, templates
 from ironcage.core.exchange.vtu import to_vtu
 from ironcage.core.exchange.wireframe import to_frame_dxf
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem, nearest
 
 

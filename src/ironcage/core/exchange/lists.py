@@ -8,7 +8,7 @@ from collections.abc import Iterable, Sequence
 from ironcage.core.answers import fittings, strength
 from ironcage.core.answers.cut import CutAnswer
 from ironcage.core.answers.jig import JigAnswer
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.units.tables import INCH
 
 FORMULA = ("=", "+", "-", "@", "\t", "\r")  # what begins a formula in a spreadsheet

@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from ironcage.core.calc.triangles import Singles, Triangles, welded, without_slivers
+from ironcage.core.calc.solids.triangles import Singles, Triangles, welded, without_slivers
 from ironcage.core.exchange.reading import bytes_of
 from ironcage.problem import Problem
 

@@ -5,8 +5,8 @@ x of the sheet is the car's x (forward to the right), y its y (left is up), both
 
 from ironcage.core.answers.jig import JigAnswer
 from ironcage.core.exchange.drawing import Circle, Sheet
-from ironcage.core.job.model import Job
-from ironcage.core.job.routes import route_of
+from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 STAND_MM = 60.0  # side of the square drawn for a stand's foot

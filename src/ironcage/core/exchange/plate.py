@@ -5,7 +5,7 @@ import numpy as np
 from ironcage.core.answers import fittings, patterns
 from ironcage.core.exchange.drawing import Circle, Sheet
 from ironcage.core.job.edits import find_fitting, find_pattern
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 EDGE = 2.0  # hole diameters from a hole's middle to the plate's edge

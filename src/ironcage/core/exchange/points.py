@@ -15,10 +15,10 @@ import numpy as np
 
 from ironcage.core.exchange.reading import bytes_of, drawing_of
 from ironcage.core.job import edits
-from ironcage.core.job.bodies import turn_of
 from ironcage.core.job.edits.joints import SAME_PLACE_MM, Place, flipped
-from ironcage.core.job.model import Job
-from ironcage.core.job.values import REACH_MM
+from ironcage.core.job.geometry.bodies import turn_of
+from ironcage.core.job.values.base import REACH_MM
+from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
 MOST_POINTS, MOST_BYTES = 5000, 64 * 2**20

@@ -10,9 +10,9 @@ from xml.sax.saxutils import escape
 
 from ironcage.core.answers import balance, braces, cases, measured, prove, strength, vibration
 from ironcage.core.answers.model import beam_frame
-from ironcage.core.job.commands import units_of
-from ironcage.core.job.model import Job
-from ironcage.core.job.proving import LEVELS
+from ironcage.core.job.text import units_of
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.proving import LEVELS
 from ironcage.problem import Problem
 
 PER_DEGREE = math.pi / 180 / 1000

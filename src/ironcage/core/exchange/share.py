@@ -9,8 +9,8 @@ from pydantic import ValidationError
 
 from ironcage.core.job import edits
 from ironcage.core.job.edits.placed import add_part
-from ironcage.core.job.model import Die, Job, Material, Section
-from ironcage.core.job.placed import Part
+from ironcage.core.job.values.model import Die, Job, Material, Section
+from ironcage.core.job.values.placed import Part
 from ironcage.problem import Problem
 
 FORMAT, VERSION = "ironcage shelf", 1

@@ -14,10 +14,10 @@ import numpy as np
 from ironcage.core.answers import cases
 from ironcage.core.answers.model import Spread, fine_frame
 from ironcage.core.answers.prove import TORQUE, rigged
-from ironcage.core.calc import rigs
-from ironcage.core.calc.beams import Floats, Frame, Ints
+from ironcage.core.calc.frames import rigs
+from ironcage.core.calc.frames.beams import Floats, Frame, Ints
 from ironcage.core.calc.sections import AnySection, Rect, Round
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 
 PARTS = 8
 DIGITS = ".9g"

@@ -9,10 +9,10 @@ import numpy as np
 
 from ironcage.core.answers import prove, strength
 from ironcage.core.answers.model import beam_frame
-from ironcage.core.calc.beams import Floats
-from ironcage.core.calc.deflected import moved
-from ironcage.core.job.model import Job
-from ironcage.core.job.routes import pieces
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.calc.frames.deflected import moved
+from ironcage.core.job.geometry.routes import pieces
+from ironcage.core.job.values.model import Job
 
 PARTS = 8
 LINE = 3  # the format's number for a straight cell of two points

@@ -22,13 +22,13 @@ from pydantic import ValidationError
 from ironcage.core.exchange.meshes import Say
 from ironcage.core.exchange.points import UNITS_MM, demand_within_reach, unit_of
 from ironcage.core.exchange.reading import bytes_of, drawing_of, mended_words
-from ironcage.core.job.commands.structure import FIRST_SECTION, section_called
 from ironcage.core.job.edits.joints import SAME_PLACE_MM
 from ironcage.core.job.edits.shaping import FIRST_MATERIAL
 from ironcage.core.job.edits.tubes import shelve
-from ironcage.core.job.library import library
-from ironcage.core.job.model import Job, Joint, Material, Section, Tube
-from ironcage.core.job.routes import hung, route_of
+from ironcage.core.job.geometry.routes import hung, route_of
+from ironcage.core.job.shelf.library import library
+from ironcage.core.job.text.structure import FIRST_SECTION, section_called
+from ironcage.core.job.values.model import Job, Joint, Material, Section, Tube
 from ironcage.problem import Problem
 
 APP = "IRONCAGE"

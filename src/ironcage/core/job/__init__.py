@@ -1,5 +1,5 @@
-"""What the builder knows: frozen values, edits as pure functions, history, and the file.
+"""What the builder knows. May import `calc` and `units`; never an answer, a file format for others, or a screen.
 
-`model` has the values, `edits` what can be done to them, `file` and `journal` how they are kept. May
-import `calc` (for sections) and `units`; never a screen.
+Start with `values.model`, the job itself. `edits` change it, `text` reads what is typed and calls them, `geometry` says
+where its tubes and bodies are, `shelf` has what can be bought, `store` keeps it on the disk.
 """

@@ -11,11 +11,11 @@ from ironcage.core.answers.figures import Figure, difference, shown
 from ironcage.core.answers.names import name_of
 from ironcage.core.answers.rules import CAUTION, Verdict
 from ironcage.core.job import edits
-from ironcage.core.job.bodies import placed_bodies
-from ironcage.core.job.commands import Done, understand, units_of
-from ironcage.core.job.commands.plans import amount_text, rule_text
-from ironcage.core.job.model import Datum, Job, TargetKind
-from ironcage.core.job.rules import EXAMPLES, KINDS
+from ironcage.core.job.geometry.bodies import placed_bodies
+from ironcage.core.job.text import Done, understand, units_of
+from ironcage.core.job.text.plans import amount_text, rule_text
+from ironcage.core.job.values.model import Datum, Job, TargetKind
+from ironcage.core.job.values.rules import EXAMPLES, KINDS
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.page import Page, button, column, heading, row
 from ironcage.desk.pick import Pick

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton
 
 from ironcage.core.answers import cut
 from ironcage.core.exchange.templates import SAFETY, placing, template
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
 from ironcage.desk.session import Session

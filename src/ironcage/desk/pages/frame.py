@@ -17,13 +17,20 @@ from PyQt6.QtWidgets import (
 
 from ironcage.core.answers import frame
 from ironcage.core.job import edits
-from ironcage.core.job.bodies import placed_bodies
-from ironcage.core.job.commands import COMMANDS, Done, units_of
 from ironcage.core.job.edits.following import tie_words
-from ironcage.core.job.library import library
-from ironcage.core.job.model import Job, Joint, PointMass, Role, Tube, Wheel
-from ironcage.core.job.placed import Part
-from ironcage.core.job.routes import route_of
+from ironcage.core.job.geometry.bodies import placed_bodies
+from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.shelf.library import library
+from ironcage.core.job.text import COMMANDS, Done, units_of
+from ironcage.core.job.values.model import (
+    Job,
+    Joint,
+    PointMass,
+    Role,
+    Tube,
+    Wheel,
+)
+from ironcage.core.job.values.placed import Part
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.look import Look
 from ironcage.desk.pages.frametab import FrameShown, FrameTab

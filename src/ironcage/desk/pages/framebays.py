@@ -10,10 +10,10 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 from ironcage.core.answers import bays, frame
 from ironcage.core.answers.lines import lines
 from ironcage.core.answers.names import name_of
-from ironcage.core.calc.beams import Floats
-from ironcage.core.job.commands import units_of
-from ironcage.core.job.model import Job
-from ironcage.core.job.routes import Pieces, pieces
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.job.geometry.routes import Pieces, pieces
+from ironcage.core.job.text import units_of
+from ironcage.core.job.values.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.frametab import FrameShown, FrameTab
 from ironcage.desk.pages.page import button, row

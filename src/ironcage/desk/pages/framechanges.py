@@ -7,8 +7,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 from ironcage.core.answers import compare, frame, symmetry
 from ironcage.core.answers.figures import difference, shown
 from ironcage.core.answers.symmetry import Odd
-from ironcage.core.job.commands import units_of
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import units_of
+from ironcage.core.job.values.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.frametab import FrameShown, FrameTab
 from ironcage.desk.pages.page import column, heading

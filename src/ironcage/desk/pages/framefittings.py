@@ -6,10 +6,10 @@ from PyQt6.QtWidgets import QMenu, QPushButton, QVBoxLayout
 
 from ironcage.core.answers import frame, holes
 from ironcage.core.answers.fittings import ASSUMED, Fitted
-from ironcage.core.job.commands import Done, understand, units_of
-from ironcage.core.job.commands.fitting import fitting_text
-from ironcage.core.job.fittings import EXAMPLES, KINDS
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import Done, understand, units_of
+from ironcage.core.job.text.fitting import fitting_text
+from ironcage.core.job.values.fittings import EXAMPLES, KINDS
+from ironcage.core.job.values.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.frametab import FrameShown, FrameTab
 from ironcage.desk.pages.page import button, row

@@ -6,9 +6,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers import sections
 from ironcage.core.job import edits
-from ironcage.core.job.commands import Done, understand, units_of
-from ironcage.core.job.library import read_section
-from ironcage.core.job.model import Die, Job, Material, Section
+from ironcage.core.job.shelf.library import read_section
+from ironcage.core.job.text import Done, understand, units_of
+from ironcage.core.job.values.model import Die, Job, Material, Section
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.frametab import FrameTab
 from ironcage.desk.pages.page import button, heading, row

@@ -5,8 +5,8 @@ import math
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout
 
 from ironcage.core.answers import stations
-from ironcage.core.job.commands import units_of
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import units_of
+from ironcage.core.job.values.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.frametab import FrameShown, FrameTab
 from ironcage.desk.pages.page import button, choice, heading, row

@@ -5,8 +5,8 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 from ironcage.core.answers.frame import FrameAnswer
-from ironcage.core.job.model import Job
-from ironcage.core.job.routes import Pieces
+from ironcage.core.job.geometry.routes import Pieces
+from ironcage.core.job.values.model import Job
 from ironcage.desk.pages.latertabs import ListTab
 from ironcage.desk.table.overlay import Brush
 

@@ -7,8 +7,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers import jig
 from ironcage.core.job import edits
-from ironcage.core.job.commands import Done, understand
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import Done, understand
+from ironcage.core.job.values.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.page import Card, Page, button, column, heading, row
 from ironcage.desk.session import Session

@@ -14,13 +14,13 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QTabWidget, QVBoxLa
 from ironcage.core.answers import place
 from ironcage.core.answers.clashes import Near
 from ironcage.core.answers.names import name_of
-from ironcage.core.job.bodies import Body, person_body, placed_bodies
-from ironcage.core.job.commands import Done, understand, units_of
-from ironcage.core.job.commands.fields import FIELDS
 from ironcage.core.job.edits import place_of
 from ironcage.core.job.edits.placed import Placed
-from ironcage.core.job.model import Job
-from ironcage.core.job.placed import Part, PartKind, Person
+from ironcage.core.job.geometry.bodies import Body, person_body, placed_bodies
+from ironcage.core.job.text import Done, understand, units_of
+from ironcage.core.job.text.fields import FIELDS
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.placed import Part, PartKind, Person
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.limbcards import limb_cards
 from ironcage.desk.pages import placewords

@@ -8,8 +8,8 @@ from ironcage.core.answers import people as seated
 from ironcage.core.answers import place
 from ironcage.core.answers.mass import ASSUMED
 from ironcage.core.answers.names import name_of
-from ironcage.core.calc.pattern import SLIP_MM
-from ironcage.core.job.model import Job
+from ironcage.core.calc.plane.pattern import SLIP_MM
+from ironcage.core.job.values.model import Job
 from ironcage.units import Units
 
 

@@ -8,7 +8,7 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QVBoxLayout
 
 from ironcage.core.answers import prove
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.desk.look import Look
 from ironcage.desk.pages.latertabs import LaterTabs
 from ironcage.desk.pages.page import Card, Page

@@ -8,10 +8,10 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers import cases, strength, vibration
 from ironcage.core.answers.cases import Loaded
-from ironcage.core.job.commands import Done, understand
-from ironcage.core.job.commands.proving import CASE_EXAMPLE
-from ironcage.core.job.model import Job
-from ironcage.core.job.proving import LEVELS
+from ironcage.core.job.text import Done, understand
+from ironcage.core.job.text.proving import CASE_EXAMPLE
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.proving import LEVELS
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.look import ramp
 from ironcage.desk.pages.page import Card, button, column, heading, row

@@ -8,8 +8,8 @@ from datetime import date
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout
 
 from ironcage.core.answers import measured, prove, strength
-from ironcage.core.job.commands import Done, units_of
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import Done, units_of
+from ironcage.core.job.values.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.page import button, column, heading, row
 from ironcage.desk.pages.provetab import ProveTab

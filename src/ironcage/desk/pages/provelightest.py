@@ -7,8 +7,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout
 
 from ironcage.core.answers import lightest, prove
 from ironcage.core.job import edits
-from ironcage.core.job.commands import units_of
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import units_of
+from ironcage.core.job.values.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.page import button, column, row
 from ironcage.desk.pages.provetab import ProveTab

@@ -9,8 +9,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSlider, QStackedWidget, QVBoxLayout
 
 from ironcage.core.answers import prove, work
-from ironcage.core.job.commands import units_of
-from ironcage.core.job.model import Job
+from ironcage.core.job.text import units_of
+from ironcage.core.job.values.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.look import Look, ramp, text_font
 from ironcage.desk.pages.page import Card, choice, column, heading, row

@@ -7,7 +7,7 @@ import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers import strength
-from ironcage.core.job.model import Job
+from ironcage.core.job.values.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.look import ramp
 from ironcage.desk.pages.page import Card, button, column, heading, row

@@ -9,10 +9,10 @@ from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPolygonF
 
 from ironcage.core.answers.model import beam_frame
-from ironcage.core.calc.deflected import moved
-from ironcage.core.calc.factor import Mechanism
-from ironcage.core.job.model import Job
-from ironcage.core.job.routes import Pieces, pieces
+from ironcage.core.calc.frames.deflected import moved
+from ironcage.core.calc.frames.factor import Mechanism
+from ironcage.core.job.geometry.routes import Pieces, pieces
+from ironcage.core.job.values.model import Job
 from ironcage.desk.pages.latertabs import ListTab
 from ironcage.desk.pages.page import Card
 from ironcage.desk.session import Session

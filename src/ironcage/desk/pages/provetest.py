@@ -7,10 +7,10 @@ from html import escape
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QTextBrowser, QVBoxLayout
 
 from ironcage.core.answers import measured
-from ironcage.core.calc.carry import G
-from ironcage.core.job.commands import units_of
-from ironcage.core.job.model import Job
-from ironcage.core.job.proving import Reading
+from ironcage.core.calc.frames.load_distribution import G
+from ironcage.core.job.text import units_of
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.proving import Reading
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.look import text_font
 from ironcage.desk.pages.page import Card, button, column, heading, row

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers import vibration
-from ironcage.core.calc.vibration import Mode
-from ironcage.core.job.model import Job
+from ironcage.core.calc.frames.vibration import Mode
+from ironcage.core.job.values.model import Job
 from ironcage.desk.grid import Column, Grid
 from ironcage.desk.pages.page import Card, column, heading
 from ironcage.desk.pages.provetab import ProveTab, deflected

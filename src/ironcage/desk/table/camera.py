@@ -11,7 +11,7 @@ from typing import Literal
 
 import numpy as np
 
-from ironcage.core.calc.beams import Floats
+from ironcage.core.calc.frames.beams import Floats
 
 View = Literal["side", "plan", "front", "free"]
 VIEW_ANGLE = math.radians(28)

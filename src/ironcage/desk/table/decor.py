@@ -6,12 +6,12 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ironcage.core.job.routes import Pieces
+from ironcage.core.job.geometry.routes import Pieces
 from ironcage.desk.table.overlay import Brush
 
 if TYPE_CHECKING:
     from ironcage.core.answers.jig import Stand
-    from ironcage.core.job.bodies import Body
+    from ironcage.core.job.geometry.bodies import Body
 
 
 @dataclass(frozen=True, eq=False)

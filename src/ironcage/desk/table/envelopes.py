@@ -6,10 +6,10 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
-from ironcage.core.calc.beams import Floats
-from ironcage.core.calc.solids import Solid
-from ironcage.core.job.bodies import Body
-from ironcage.core.job.scans import to_look_at
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.calc.solids.convex import Solid
+from ironcage.core.job.geometry.bodies import Body
+from ironcage.core.job.store.scans import to_look_at
 from ironcage.desk.table.mesh import Mesh
 
 if TYPE_CHECKING:

@@ -7,7 +7,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from ironcage.core.calc.beams import Floats, element_axes
+from ironcage.core.calc.frames.beams import Floats, element_axes
 from ironcage.core.calc.sections import AnySection
 
 SIDES = {"round": 12, "rect": 4, "angle": 6}

@@ -9,12 +9,12 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen
 
-from ironcage.core.calc.beams import Floats
-from ironcage.core.job.commands import units_of
+from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.edits import place_of
-from ironcage.core.job.model import Job
-from ironcage.core.job.routes import route_of
-from ironcage.core.job.scans import picture_path
+from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.store.scans import picture_path
+from ironcage.core.job.text import units_of
+from ironcage.core.job.values.model import Job
 from ironcage.desk.look import Look, text_font
 from ironcage.desk.table import strokes
 from ironcage.desk.table.camera import Camera

@@ -6,9 +6,9 @@ import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPolygonF
 
-from ironcage.core.calc.beams import Floats
-from ironcage.core.job.model import Job
-from ironcage.core.job.routes import pieces
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.job.geometry.routes import pieces
+from ironcage.core.job.values.model import Job
 from ironcage.desk.look import Look, text_font
 from ironcage.desk.table import overlay, tapes
 from ironcage.desk.table.camera import Camera

@@ -6,12 +6,12 @@ import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPolygonF
 
-from ironcage.core.calc.beams import Floats
-from ironcage.core.calc.solids import Solid
-from ironcage.core.job.bodies import Body
-from ironcage.core.job.model import Job
-from ironcage.core.job.routes import Pieces, pieces
-from ironcage.core.job.scans import triangles
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.calc.solids.convex import Solid
+from ironcage.core.job.geometry.bodies import Body
+from ironcage.core.job.geometry.routes import Pieces, pieces
+from ironcage.core.job.store.scans import triangles
+from ironcage.core.job.values.model import Job
 from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.envelopes import faces_of, outside
 

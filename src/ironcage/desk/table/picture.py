@@ -12,8 +12,8 @@ import numpy as np
 from PyQt6.QtGui import QImage
 
 from ironcage.core.calc.sections import between
-from ironcage.core.job.model import Job
-from ironcage.core.job.routes import Pieces, pieces
+from ironcage.core.job.geometry.routes import Pieces, pieces
+from ironcage.core.job.values.model import Job
 from ironcage.desk.look import Look, rgb
 from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.envelopes import Envelopes
@@ -21,7 +21,7 @@ from ironcage.desk.table.mesh import Mesh, outline_of, prisms
 
 if TYPE_CHECKING:
     from ironcage.core.answers.jig import Stand
-    from ironcage.core.job.bodies import Body
+    from ironcage.core.job.geometry.bodies import Body
     from ironcage.desk.table.scene import Scene
 
 STAND_MM = 40.0

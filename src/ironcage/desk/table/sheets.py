@@ -8,8 +8,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QBrush, QColor, QPen
 
 from ironcage.core.answers.fittings import Fitted
-from ironcage.core.calc.beams import Floats
-from ironcage.core.job.model import Job
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.job.values.model import Job
 from ironcage.desk.table import strokes
 from ironcage.desk.table.overlay import Brush
 

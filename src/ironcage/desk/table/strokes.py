@@ -6,7 +6,7 @@ import numpy as np
 from PyQt6 import sip
 from PyQt6.QtCore import QLineF, QPointF
 
-from ironcage.core.calc.beams import Floats
+from ironcage.core.calc.frames.beams import Floats
 
 
 def points(places: Floats) -> "sip.array[QPointF | None]":

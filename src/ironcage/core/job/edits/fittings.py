@@ -8,10 +8,12 @@ from typing import Any
 
 import numpy as np
 
-from ironcage.core.calc.flats import flattened
-from ironcage.core.calc.solids import plate
+from ironcage.core.calc.plane.flats import flattened
+from ironcage.core.calc.solids.convex import plate
 from ironcage.core.job.edits.following import without_fittings
-from ironcage.core.job.fittings import (
+from ironcage.core.job.geometry.routes import end_axes, route_of
+from ironcage.core.job.shelf.library import library
+from ironcage.core.job.values.fittings import (
     PLATES,
     AnyFitting,
     CrushTube,
@@ -25,9 +27,7 @@ from ironcage.core.job.fittings import (
     SlipJoint,
     Tab,
 )
-from ironcage.core.job.library import library
-from ironcage.core.job.model import Job, Tube
-from ironcage.core.job.routes import end_axes, route_of
+from ironcage.core.job.values.model import Job, Tube
 from ironcage.problem import Problem, nearest
 
 SLIDES_MM = 1.0  # an insert that is more than this smaller than its bore is loose in it

@@ -6,10 +6,17 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from ironcage.core.job.bodies import turn_of
-from ironcage.core.job.fittings import AnyFitting, Gusset, Haunch, Holes, Panel, hosts_of
-from ironcage.core.job.model import Job, Joint
-from ironcage.core.job.ties import AnyTie, Between, ToHole, ToJoint
+from ironcage.core.job.geometry.bodies import turn_of
+from ironcage.core.job.values.fittings import (
+    AnyFitting,
+    Gusset,
+    Haunch,
+    Holes,
+    Panel,
+    hosts_of,
+)
+from ironcage.core.job.values.model import Job, Joint
+from ironcage.core.job.values.ties import AnyTie, Between, ToHole, ToJoint
 from ironcage.problem import Problem
 
 Place = tuple[float, float, float]

@@ -15,8 +15,8 @@ from ironcage.core.job.edits.following import (
     tied_to,
     without_hosts,
 )
-from ironcage.core.job.model import Job, Joint, Tube
-from ironcage.core.job.routes import hung, route_of
+from ironcage.core.job.geometry.routes import hung, route_of
+from ironcage.core.job.values.model import Job, Joint, Tube
 from ironcage.problem import Problem
 
 SAME_PLACE_MM = 0.5  # two joints nearer than this are one: no weld tells them apart

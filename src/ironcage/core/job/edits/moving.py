@@ -9,9 +9,8 @@ from typing import Any, Literal
 
 import numpy as np
 
-from ironcage.core.calc.beams import Floats
-from ironcage.core.calc.figure import Seat
-from ironcage.core.job.bodies import chain_body, part_body, person_body
+from ironcage.core.calc.car.mannequin import Seat
+from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.edits.following import CENTRE_MM, settled
 from ironcage.core.job.edits.joints import (
     SAME_PLACE_MM,
@@ -24,8 +23,9 @@ from ironcage.core.job.edits.joints import (
 )
 from ironcage.core.job.edits.placed import find_part, find_placed, put_by_turn
 from ironcage.core.job.edits.tubes import add_tube, change_tubes, mirrored, split
-from ironcage.core.job.model import Job, Joint, Tube
-from ironcage.core.job.routes import at_plane, hung, route_of
+from ironcage.core.job.geometry.bodies import chain_body, part_body, person_body
+from ironcage.core.job.geometry.routes import at_plane, hung, route_of
+from ironcage.core.job.values.model import Job, Joint, Tube
 from ironcage.problem import Problem
 
 Axis = Literal["x", "y", "z"]

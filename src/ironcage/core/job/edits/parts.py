@@ -5,7 +5,16 @@ from typing import Any
 
 from ironcage.core.job.edits.following import CENTRE_MM
 from ironcage.core.job.edits.joints import Place
-from ironcage.core.job.model import Corner, Datum, Job, Material, Pickup, PointMass, Section, Wheel
+from ironcage.core.job.values.model import (
+    Corner,
+    Datum,
+    Job,
+    Material,
+    Pickup,
+    PointMass,
+    Section,
+    Wheel,
+)
 from ironcage.problem import Problem
 
 _OTHER_SIDE: dict[Corner, Corner] = {

@@ -8,15 +8,25 @@ from typing import Any, Literal
 
 import numpy as np
 
-from ironcage.core.calc.figure import Limbs, Seat
-from ironcage.core.calc.gaps import gaps
-from ironcage.core.calc.laid import Laid, levelled, squared
-from ironcage.core.calc.solids import Floats, Solid, angles, by_three_points
-from ironcage.core.job.bodies import Body, part_body, placed_bodies, tube_bodies, turn_of
+from ironcage.core.calc.car.mannequin import Limbs, Seat
+from ironcage.core.calc.plane.pictures import Laid, levelled, squared
+from ironcage.core.calc.solids.convex import Floats, Solid, angles, by_three_points
+from ironcage.core.calc.solids.gaps import gaps
 from ironcage.core.job.edits.following import settled, without_parts
 from ironcage.core.job.edits.joints import Place, move, put
-from ironcage.core.job.model import Job
-from ironcage.core.job.placed import Chain, Hole, Part, PartKind, Person, Picture, Plane, Shaft, Shape
+from ironcage.core.job.geometry.bodies import Body, part_body, placed_bodies, tube_bodies, turn_of
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.placed import (
+    Chain,
+    Hole,
+    Part,
+    PartKind,
+    Person,
+    Picture,
+    Plane,
+    Shaft,
+    Shape,
+)
 from ironcage.problem import Problem, nearest
 
 Placed = Part | Person | Chain | Shaft | Picture

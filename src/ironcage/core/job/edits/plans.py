@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Literal
 
-from ironcage.core.calc.pattern import fit_pattern
-from ironcage.core.calc.tyre import Tyre
+from ironcage.core.calc.car.tyre import Tyre
+from ironcage.core.calc.plane.pattern import fit_pattern
 from ironcage.core.job.edits.joints import put
 from ironcage.core.job.edits.parts import set_brief
-from ironcage.core.job.model import Job, Target, TargetKind, Variant
-from ironcage.core.job.placed import Pattern, SectionLine, Taped
-from ironcage.core.job.rules import AnyRule
+from ironcage.core.job.values.model import Job, Target, TargetKind, Variant
+from ironcage.core.job.values.placed import Pattern, SectionLine, Taped
+from ironcage.core.job.values.rules import AnyRule
 from ironcage.problem import Problem, nearest
 
 MOST_VARIANTS = 12

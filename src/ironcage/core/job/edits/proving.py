@@ -7,8 +7,16 @@ from datetime import date
 from typing import Any, Literal
 
 from ironcage.core.job.edits.placed import find_part, put_placed
-from ironcage.core.job.model import Job
-from ironcage.core.job.proving import At, Case, Combination, Levels, Logged, Reading, TwistTest
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.proving import (
+    At,
+    Case,
+    Combination,
+    Levels,
+    Logged,
+    Reading,
+    TwistTest,
+)
 from ironcage.problem import Problem, nearest
 
 MOST_LOGGED = 2000

@@ -8,14 +8,14 @@ from typing import Any
 
 import numpy as np
 
-from ironcage.core.calc.beams import Floats
-from ironcage.core.calc.route import Route, demand_bendable, nearest_pass
+from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.sections import Rect
+from ironcage.core.calc.tubes.centreline import Route, demand_bendable, nearest_pass
 from ironcage.core.job.edits.following import CENTRE_MM
 from ironcage.core.job.edits.joints import Place, add_joint, move
 from ironcage.core.job.edits.tubes import add_tube, change_tubes, shelve, split
-from ironcage.core.job.model import Die, Job, Section, Tube
-from ironcage.core.job.routes import hung, landings, route_of
+from ironcage.core.job.geometry.routes import hung, landings, route_of
+from ironcage.core.job.values.model import Die, Job, Section, Tube
 from ironcage.problem import Problem
 
 FIRST_MATERIAL = "Drawn mild steel tube"

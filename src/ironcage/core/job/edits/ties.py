@@ -6,15 +6,15 @@ import math
 
 import numpy as np
 
-from ironcage.core.calc.segments import distances
+from ironcage.core.calc.tubes.segments import distances
 from ironcage.core.job.edits.following import CENTRE_MM, place_of_tie, settled, tie_words
 from ironcage.core.job.edits.joints import Place, add_joint, demand_room, flipped
 from ironcage.core.job.edits.placed import find_part
 from ironcage.core.job.edits.tubes import CROSS_MM, split, split_at
-from ironcage.core.job.model import Job
-from ironcage.core.job.placed import Hole, Part
-from ironcage.core.job.routes import route_of
-from ironcage.core.job.ties import AnyTie
+from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.placed import Hole, Part
+from ironcage.core.job.values.ties import AnyTie
 from ironcage.problem import Problem, nearest
 
 

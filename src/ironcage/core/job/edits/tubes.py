@@ -5,14 +5,14 @@ from typing import Any, TypeVar
 
 import numpy as np
 
-from ironcage.core.calc.beams import Floats
-from ironcage.core.calc.route import Route
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.calc.tubes.centreline import Route
 from ironcage.core.job.edits.following import CENTRE_MM
 from ironcage.core.job.edits.joints import Place, demand_room, flipped
-from ironcage.core.job.fittings import AnyFitting, Gusset, Haunch, Holes, Panel
-from ironcage.core.job.library import library
-from ironcage.core.job.model import Job, Joint, Material, Section, Tube
-from ironcage.core.job.routes import hung, route_of
+from ironcage.core.job.geometry.routes import hung, route_of
+from ironcage.core.job.shelf.library import library
+from ironcage.core.job.values.fittings import AnyFitting, Gusset, Haunch, Holes, Panel
+from ironcage.core.job.values.model import Job, Joint, Material, Section, Tube
 from ironcage.problem import Problem, nearest
 
 CROSS_MM = 0.5  # a joint nearer than this to a tube stands on it

@@ -1,0 +1,1 @@
+"""The car as a whole: masses and wheel loads, chains and shafts, tyres, and a `mannequin` in the seat."""

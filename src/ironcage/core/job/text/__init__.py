@@ -1,0 +1,78 @@
+"""What a builder types: one line in, one named step out.
+
+`understand` reads a line with the job and what is chosen; the commands are declared in `places`,
+`structure`, `shaping`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `shop` and `proving`, each with an example that help, docs and tests use. May import `edits` and `units`.
+"""
+
+import re
+
+from pydantic import ValidationError
+
+from ironcage.core.job.text import (
+    car,
+    fitting,
+    moving,
+    placed,
+    places,
+    plans,
+    proving,
+    shaping,
+    shop,
+    stock,
+    structure,
+    ties,
+)
+from ironcage.core.job.text.command import Chosen, Command, Done, refused, units_of
+from ironcage.core.job.values.model import Job
+from ironcage.problem import Problem, nearest
+
+COMMANDS: tuple[Command, ...] = (
+    *places.COMMANDS,
+    *structure.COMMANDS,
+    *shaping.COMMANDS,
+    *moving.COMMANDS,
+    *ties.COMMANDS,
+    *fitting.COMMANDS,
+    *car.COMMANDS,
+    *stock.COMMANDS,
+    *plans.COMMANDS,
+    *placed.COMMANDS,
+    *shop.COMMANDS,
+    *proving.COMMANDS,
+)
+_BY_WORD = {c.word: c for c in COMMANDS}
+
+
+def understand(line: str, job: Job, chosen: Chosen = ()) -> Done:
+    """Carry out a typed line on a job. Raises Problem with what was not understood and the nearest command."""
+    text = line.strip().replace("−", "-")
+    if not text:
+        raise Problem("Nothing was typed.", hint="Write for example: joint 0 250 300")
+    try:
+        return _run(text, job, chosen)
+    except ValidationError as error:
+        raise refused(error, text) from None
+
+
+def _run(text: str, job: Job, chosen: Chosen) -> Done:
+    if re.match(r"^[xyzr](?=[\s+\-\d.(])", text, re.IGNORECASE):
+        return places.coordinates(job, chosen, text)
+    named = tuple(_id_of(job, word) for word in text.split())
+    if all(named):
+        return Done(f"Choose {text}", job, tuple(n for n in named if n))
+    word, _, rest = text.partition(" ")
+    command = _BY_WORD.get(word.lower())
+    if command is None:
+        raise Problem(
+            f"‘{word}’ is not a command.", where=word, hint=nearest(word.lower(), _BY_WORD) or "F1 lists them."
+        )
+    return command.run(job, chosen, rest)
+
+
+def _id_of(job: Job, word: str) -> str | None:
+    """The joint, tube, part, person, chain or shaft of that name, whatever its case."""
+    name = word.upper()
+    return name if name in job.joint_by_id or name in job.tube_by_id or name in job.placed else None
+
+
+__all__ = ["COMMANDS", "Command", "Done", "refused", "understand", "units_of"]

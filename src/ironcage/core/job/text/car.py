@@ -1,0 +1,143 @@
+"""Commands about the car and the job: pickup, wheels, mass, datum, units, name, stand, table."""
+
+import re
+
+from ironcage.core.job import edits
+from ironcage.core.job.text.command import (
+    Chosen,
+    Command,
+    Done,
+    counted,
+    datum_named,
+    joints_of,
+    read_place,
+    units_of,
+)
+from ironcage.core.job.values.model import Job, UnitChoice
+from ironcage.problem import Problem, nearest
+
+
+def pickup(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Make the chosen joints suspension pickups of the front or rear; the mirrored ones follow."""
+    end = rest.strip().lower()
+    if end not in ("", "front", "rear"):
+        raise Problem(f"‘{end}’ is not an axle.", where=end, hint="Write pickup front or pickup rear.")
+    names = joints_of(job, chosen)
+    made = job
+    for name in names:
+        if not any(p.joint == name for p in made.pickups) or len(names) == 1:
+            made = edits.add_pickup(made, name, end)
+    return Done(f"Make {counted(names, 'joints')} a pickup", made, chosen)
+
+
+_WHEELS = re.compile(r"^\s*(\w+)\s+(.+?)\s+dia\s+(.+?)\s+width\s+(.+?)\s*$", re.IGNORECASE)
+
+
+def wheels(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Add a pair of wheels: end, centre of the left one, tyre diameter and width."""
+    match = _WHEELS.match(rest)
+    if match is None:
+        raise Problem(
+            "The wheels are not all there.",
+            where=rest,
+            hint="Write for example: wheels front 0 650 290 dia 580 width 165",
+        )
+    end, place, dia, width = match.groups()
+    units = units_of(job)
+    made = edits.add_wheel(job, end.lower(), read_place(job, place), units.read_length(dia), units.read_length(width))
+    return Done(f"Add {end.lower()} wheels", made, chosen)
+
+
+def mass(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Add something heavy at a place, or at the chosen joint."""
+    match = re.match(r"^\s*([\d.+\-*/() ]+(?:kg|g|lbs?|oz|t)?(?=\s|$))\s*(.*)$", rest, re.IGNORECASE)
+    if match is None:
+        raise Problem(
+            f"‘{rest.strip()}’ does not start with a mass.",
+            where=rest,
+            hint="Write for example: mass 84 Engine at -1870 0 430",
+        )
+    kg = units_of(job).read_mass(match.group(1))
+    name, at, place = match.group(2).partition(" at ")
+    where = read_place(job, place) if at else job.joint(joints_of(job, chosen)[0]).place
+    return Done(f"Add {name.strip() or 'a mass'}", edits.add_mass(job, name.strip() or "Mass", kg, where), chosen)
+
+
+def datum(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Show readings from a datum, or add one: `datum firewall at -1620 0 220`; `datum table gone` removes it."""
+    name, at, place = rest.partition(" at ")
+    if at:
+        return Done(f"Add datum {name.strip()}", edits.add_datum(job, name.strip(), read_place(job, place)), chosen)
+    if rest.strip().endswith(" gone"):
+        gone = datum_named(job, rest.strip().removesuffix(" gone"))
+        return Done(f"Remove datum {gone.name}", edits.remove_datum(job, gone.name), chosen)
+    shown = datum_named(job, rest)
+    return Done(f"Read from {shown.name}", edits.set_brief(job, shown_from=shown.name), chosen)
+
+
+def units(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Choose units: mm or inch, the finest fraction (8, 16, 32, 64 or decimal), kg or lb."""
+    choice = job.brief.units
+    for word in rest.lower().split():
+        if word in ("mm", "inch", "inches", "in"):
+            choice = choice.but(length="mm" if word == "mm" else "inch")
+        elif word in ("kg", "lb"):
+            choice = choice.but(mass=word)
+        elif word == "decimal" or word.removeprefix("1/") in ("8", "16", "32", "64"):
+            choice = choice.but(fraction=0 if word == "decimal" else int(word.removeprefix("1/")))
+        else:
+            raise Problem(f"‘{word}’ is not a choice of units.", where=word,
+                          hint=nearest(word, ["mm", "inch", "kg", "lb", "decimal"]) or "Write for example: units inch 1/16 lb")  # fmt: skip
+    return Done("Choose units", edits.set_brief(job, units=UnitChoice(**dict(choice))), chosen)
+
+
+def _brief(field: str) -> Command:
+    def run(job: Job, chosen: Chosen, rest: str) -> Done:
+        if not rest.strip():
+            raise Problem(f"The {field} is missing.", where=field, hint=f"Write for example: {field} Sandpiper")
+        return Done(f"Set {field}", edits.set_brief(job, **{field: rest.strip()}), chosen)
+
+    return Command(field, f"{field} Sandpiper", f"sets the job's {field}", run)
+
+
+def stand(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Put the chosen joints and their mirrors on stands, or take them off."""
+    names = joints_of(job, chosen)
+    made = edits.toggle_stands(job, names)
+    on = len(made.table.stands) > len(job.table.stands)
+    return Done(f"{'Put' if on else 'Take'} {counted(names, 'joints')} {'on' if on else 'off'} stands", made, chosen)
+
+
+_TABLE = {
+    "length": "length",
+    "width": "width",
+    "top": "top_z",
+    "saddle": "least_saddle",
+    "x": "corner_x",
+    "y": "corner_y",
+}
+
+
+def table(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Set the jig table: length, width, top (its height z), saddle (least height), x and y of its rear right corner."""
+    word, _, value = rest.strip().partition(" ")
+    if word.lower() not in _TABLE:
+        raise Problem(
+            f"The table has no ‘{word}’.",
+            where=word,
+            hint=f"{nearest(word, _TABLE)} There are {', '.join(_TABLE)}.".strip(),
+        )
+    size = units_of(job).read_length(value)
+    return Done(f"Set table {word}", edits.set_table(job, **{_TABLE[word.lower()]: size}), chosen)
+
+
+COMMANDS = (
+    Command("pickup", "pickup front", "makes the chosen joints suspension pickups", pickup),
+    Command("wheels", "wheels front 0 650 290 dia 580 width 165", "adds a pair of wheels", wheels),
+    Command("mass", "mass 84 Engine at -1870 0 430", "adds something heavy at a place or at the chosen joint", mass),
+    Command("datum", "datum firewall", "shows readings from a datum; ‘at x y z’ adds one, ‘gone’ removes it", datum),
+    Command("units", "units inch 1/16 lb", "chooses what bare numbers mean and how figures are written", units),
+    _brief("name"), _brief("builder"), _brief("vehicle"),
+    Command("stand", "stand", "puts the chosen joints on stands, or takes them off", stand),
+    Command("table", "table top 120", "sets the jig table: length, width, top, saddle, x, y", table),
+)  # fmt: skip

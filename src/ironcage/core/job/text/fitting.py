@@ -1,0 +1,137 @@
+"""Commands on sheet and fittings: add, and the change of one by its name."""
+
+import re
+from typing import Any
+
+from ironcage.core.job import edits
+from ironcage.core.job.shelf.library import library
+from ironcage.core.job.text.command import Chosen, Command, Done, units_of
+from ironcage.core.job.text.forms import kind_at_start, read_fields, read_value
+from ironcage.core.job.values.fittings import EXAMPLES, KINDS, AnyFitting
+from ironcage.core.job.values.model import Job
+from ironcage.problem import Problem, nearest
+from ironcage.units import Units
+
+HIDDEN = ("id", "twin", "kind")
+
+
+def add(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Put a fitting on the frame: `add KIND field value, field value`; `add F3 gone` takes one away; `add F3 thickness 2` changes it. What is not named is taken from
+    what is chosen."""
+    words = rest.strip().split(maxsplit=1)
+    if words and re.fullmatch(r"[Ff]\d+[LRlr]?", words[0]):
+        return _change(job, chosen, words[0].upper(), words[1] if len(words) > 1 else "")
+    kind, body = kind_at_start(rest, KINDS, "fitting")
+    form = KINDS[kind]
+    values, missing = _read(job, form, body)
+    for name in sorted(missing, key=lambda n: n == "joint"):  # two tubes tell their joint
+        taken = _from_chosen(job, chosen, name, kind, values)
+        if taken is not None:
+            values[name] = taken
+            missing.remove(name)
+    if missing:
+        raise Problem(
+            f"The {kind} lacks {', '.join(missing)}.", where=kind, hint=f"Write for example: {EXAMPLES[kind]}"
+        )
+    made = edits.add_fitting(job, form(id="new", **values))
+    new = made.fittings[len(job.fittings)].id
+    return Done(f"Add {kind} {new}", made, (new,))
+
+
+def _change(job: Job, chosen: Chosen, name: str, body: str) -> Done:
+    old = edits.find_fitting(job, name)
+    if body.strip().lower() == "gone":
+        return Done(
+            f"Take {old.kind} {old.id} away",
+            edits.remove_fittings(job, [old.id]),
+            tuple(c for c in chosen if c != old.id),
+        )
+    values, _ = _read(job, type(old), body)
+    if not values:
+        raise Problem(f"Nothing was typed for {old.id}.", where=old.id, hint="Write a field and its value, or gone.")
+    return Done(f"Change {old.kind} {old.id}", edits.change_fitting(job, old.id, **values), chosen)
+
+
+def _read(job: Job, form: type[AnyFitting], body: str) -> tuple[dict[str, Any], list[str]]:
+    units = units_of(job)
+    values, missing = read_fields(
+        form, body, HIDDEN, f"A {form.model_fields['kind'].default}", lambda a, n, t: _value(job, a, n, t, units)
+    )
+    return values, missing
+
+
+def _value(job: Job, annotation: Any, name: str, text: str, units: Units) -> Any:
+    if name == "joint":
+        return job.joint(text).id
+    if name == "tube":
+        return job.tube(text).id
+    if name == "host":
+        return edits.find_fitting(job, text).id
+    if name == "material":
+        known = [m.name for m in (*job.shelf.materials, *library().materials)]
+        found = next((k for k in known if k.lower().startswith(text.lower())), None)
+        if found is None:
+            raise Problem(f"There is no material ‘{text}’.", where=text, hint=nearest(text, known))
+        return found
+    made = read_value(annotation, name, text, units)
+    if name == "joints":
+        return tuple(job.joint(n).id for n in made)
+    if name == "tubes":
+        if len(made) != 2:
+            raise Problem("A corner has two tubes.", where="tubes", hint="Name both: tubes T3L T9L")
+        return tuple(job.tube(n).id for n in made)
+    return made
+
+
+def _from_chosen(job: Job, chosen: Chosen, name: str, kind: str, values: dict[str, Any]) -> Any:
+    """A joint, tube or corner that was chosen before the line was typed."""
+    joints = [c for c in chosen if c in job.joint_by_id]
+    tubes = [c for c in chosen if c in job.tube_by_id]
+    if name == "joints" and len(joints) >= 3:
+        return tuple(joints)
+    if name == "tube" and len(tubes) == 1:
+        return tubes[0]
+    if name == "tubes" and len(tubes) == 2:
+        return tuple(tubes)
+    if name == "joint" and "tubes" in values:
+        return _shared(job, values["tubes"])
+    if name == "joint" and (len(joints) == 1 or len(tubes) == 2):
+        return joints[0] if len(joints) == 1 else _shared(job, (tubes[0], tubes[1]))
+    if name == "host" and len(chosen) == 1 and chosen[0] in job.fitting_by_id:
+        return chosen[0]
+    return None
+
+
+def _shared(job: Job, tubes: tuple[str, str]) -> str:
+    """The joint where two tubes meet."""
+    for joint in job.tube(tubes[0]).ends:
+        if joint in job.tube(tubes[1]).ends:
+            return joint
+    raise Problem(
+        f"{tubes[0]} and {tubes[1]} do not meet.",
+        where=tubes[0],
+        hint="A corner plate needs two tubes that meet at a joint.",
+    )
+
+
+def fitting_text(fitting: AnyFitting, units: Units) -> str:
+    """What a fitting is, as it can be typed after its kind."""
+    said = []
+    for name, field in type(fitting).model_fields.items():
+        value = getattr(fitting, name)
+        if name in HIDDEN or value == field.default:
+            continue
+        shown = (
+            " ".join(value)
+            if isinstance(value, tuple)
+            else value
+            if isinstance(value, str | int)
+            else units.length(value, unit=False)
+        )
+        said.append(f"{name.replace('_', ' ')} {shown}")
+    return ", ".join(said)
+
+
+COMMANDS = (
+    Command("add", "add gusset leg 60, thickness 2", "puts a fitting on what is named or chosen: " + ", ".join(KINDS) + "; F3 before a field changes that one, ‘gone’ takes it away", add),
+)  # fmt: skip

@@ -1,0 +1,212 @@
+"""Commands about what is aimed at: target, tyre, deadline, rule, tick, profile, variant."""
+
+import re
+from datetime import date
+from typing import Any, cast, get_args
+
+from ironcage.core.calc.car.tyre import read_tyre
+from ironcage.core.job import edits
+from ironcage.core.job.edits.plans import find_rule, find_variant
+from ironcage.core.job.shelf.houserules import house_rules
+from ironcage.core.job.text.command import Chosen, Command, Done, units_of
+from ironcage.core.job.text.forms import kind_at_start, plain, read_fields, read_number, read_value
+from ironcage.core.job.values.model import Job, RuleProfile, TargetKind
+from ironcage.core.job.values.rules import EXAMPLES, KINDS, AnyRule, Note
+from ironcage.problem import Problem, nearest
+from ironcage.units import Units
+
+ANGULAR = ("harness angle", "lap belt angle", "eyes over nose")
+PLAIN: dict[str, str] = {"power": "kW", "torque": "N·m", "budget": "", "twist stiffness": "N·m/deg"}
+
+
+def read_amount(kind: str, text: str, units: Units) -> float:
+    """A target's figure: a length, a mass, or a plain number of kW, N·m or money."""
+    if kind == "mass":
+        return units.read_mass(text)
+    if kind not in PLAIN:
+        return units.read_length(text)
+    number = re.sub(r"\s*(kw|n·?m(?:/deg)?|nm)\s*$", "", text.strip(), flags=re.IGNORECASE).replace(",", "")
+    try:
+        return float(number)
+    except ValueError:
+        raise Problem(
+            f"‘{text.strip()}’ is no number for {kind}.", where=kind, hint=f"Write for example: target {kind} 80"
+        ) from None
+
+
+def amount_text(kind: str, value: float, units: Units) -> str:
+    """A target's figure as the builder reads it."""
+    if kind == "mass":
+        return units.mass(value)
+    return f"{value:,.0f} {PLAIN[kind]}".strip() if kind in PLAIN else units.length(value)
+
+
+def target(job: Job, chosen: Chosen, rest: str) -> Done:
+    """`target wheelbase 2300 +- 10`; `target mass gone` takes it away."""
+    words = rest.strip()
+    kinds = sorted(get_args(TargetKind), key=len, reverse=True)
+    kind = next((k for k in kinds if words.lower().startswith(k)), None)
+    if kind is None:
+        word = words.split()[0] if words else ""
+        raise Problem(
+            f"‘{word}’ is nothing to aim at.",
+            where=word,
+            hint=nearest(word, kinds) or f"There are {', '.join(get_args(TargetKind))}.",
+        )
+    body = words[len(kind) :].strip()
+    if body == "gone":
+        return Done(f"Drop the target for {kind}", edits.remove_target(job, kind), chosen)
+    units = units_of(job)
+    value, _, off = re.sub(r"\+\s?/?\s?-|±", "±", body).partition("±")
+    made = edits.put_target(
+        job, cast(TargetKind, kind), read_amount(kind, value, units), read_amount(kind, off, units) if off else 0.0
+    )
+    return Done(f"Aim at {kind} {body}", made, chosen)
+
+
+def tyre(job: Job, chosen: Chosen, rest: str) -> Done:
+    """`tyre front 205/50R15`, `tyre rear 22x7-10`, or `tyre front 570 by 165`."""
+    end, _, code = rest.strip().partition(" ")
+    if end.lower() not in ("front", "rear"):
+        raise Problem(f"‘{end}’ is not an axle.", where=end, hint="Write for example: tyre front 205/50R15")
+    units = units_of(job)
+    return Done(
+        f"Put {code.strip()} on the {end.lower()}",
+        edits.set_tyre(job, end.lower(), code.strip(), read_tyre(code, units.read_length)),
+        chosen,
+    )
+
+
+def deadline(job: Job, chosen: Chosen, rest: str) -> Done:
+    """The day by which it must run: `deadline 2027-04-10`, or `deadline none`."""
+    if rest.strip().lower() == "none":
+        return Done("Set no deadline", edits.set_brief(job, deadline=None), chosen)
+    try:
+        day = date.fromisoformat(rest.strip())
+    except ValueError:
+        raise Problem(
+            f"‘{rest.strip()}’ is not a day.", where=rest, hint="Write year, month and day: deadline 2027-04-10"
+        ) from None
+    return Done(f"Set the deadline to {day.isoformat()}", edits.set_brief(job, deadline=day), chosen)
+
+
+def is_angular(kind: str, reading: str) -> bool:
+    """Whether a rule's least and most are degrees."""
+    return kind == "brace angle" or (kind == "room" and any(r in reading for r in ANGULAR))
+
+
+def _read(annotation: Any, name: str, text: str, units: Units, angular: bool) -> Any:
+    """A rule's field: masses and angles besides what every form has."""
+    if name in ("over", "up_to"):
+        return units.read_mass(text)
+    return (
+        read_number(float, name, text)
+        if angular and plain(annotation) is float
+        else read_value(annotation, name, text, units)
+    )
+
+
+def read_rule(text: str, units: Units, name: str) -> AnyRule:
+    """`KIND field value, field value: clause` as a rule of that kind. Raises Problem for a rule with no numbers or no clause."""
+    head, colon, clause = text.partition(":")
+    kind, body = kind_at_start(head, KINDS, "rule")
+    if not colon or not clause.strip():
+        raise Problem(
+            "The rule has no clause.", where=kind, hint=f"Write the words of your book after a colon: {EXAMPLES[kind]}"
+        )
+    form = KINDS[kind]
+    angular = is_angular(kind, head)
+    values, missing = read_fields(
+        form, body, ("id", "clause", "kind"), f"A {kind} rule", lambda a, n, t: _read(a, n, t, units, angular)
+    )
+    if missing or (form is not Note and not any(isinstance(v, float | int) for v in values.values())):
+        lacks = ", ".join(missing) or "its numbers"
+        raise Problem(f"The rule lacks {lacks}.", where=kind, hint=f"Write for example: {EXAMPLES[kind]}")
+    return form(id=name, clause=clause.strip(), **values)
+
+
+def rule_text(rule: AnyRule, units: Units) -> str:
+    """What a rule asks, as it can be typed after its kind."""
+    said = []
+    for name, field in type(rule).model_fields.items():
+        value = getattr(rule, name)
+        if name in ("id", "clause", "kind") or value == field.default or (isinstance(rule, Note)):
+            continue
+        if isinstance(value, bool | str | int):
+            shown = str(value)
+        elif name in ("over", "up_to"):
+            shown = units.mass(value)
+        else:
+            shown = (
+                f"{value:g}°"
+                if is_angular(rule.kind, getattr(rule, "reading", ""))
+                else units.length(value, unit=False)
+            )
+        said.append(f"{name.replace('_', ' ')} {shown}")
+    return ", ".join(said)
+
+
+def rule(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Add a rule from your own book: `rule KIND field value, field value: clause`; `rule R3 gone` takes one away; `rule R3 KIND …` changes it."""
+    words = rest.strip().split(maxsplit=1)
+    units = units_of(job)
+    if words and re.fullmatch(r"[Rr]\d+", words[0]):
+        old = find_rule(job, words[0])
+        body = words[1] if len(words) > 1 else ""
+        if body.strip() == "gone":
+            return Done(f"Take rule {old.id} away", edits.remove_rule(job, old.id), chosen)
+        return Done(f"Change rule {old.id}", edits.put_rule(job, read_rule(body, units, old.id)), chosen)
+    used = [int(r.id[1:]) for r in job.rules.rules if r.id[1:].isdigit()]
+    new = read_rule(rest, units, f"R{max(used, default=0) + 1}")
+    return Done(f"Add rule {new.id}", edits.add_rule(job, new), chosen)
+
+
+def tick(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Tick a rule that is judged by hand, with a note: `tick R9 isolator left of the wheel`; again to take the tick off."""
+    name, _, note = rest.strip().partition(" ")
+    old = find_rule(job, name)
+    if not isinstance(old, Note):
+        raise Problem(f"{old.id} is judged by measuring, not by a tick.", where=old.id)
+    new = old.but(ticked=not old.ticked, note=note.strip() or old.note)
+    return Done(f"{'Tick' if new.ticked else 'Untick'} {old.id}", edits.put_rule(job, new), chosen)
+
+
+def profile(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Name the rule profile, start an `empty` one, or take the made-up `example`."""
+    words = rest.strip()
+    if words.lower() == "empty":
+        return Done("Start an empty rule profile", job.but(rules=RuleProfile()), chosen)
+    if words.lower() == "example":
+        return Done("Take the example rules", job.but(rules=house_rules()), chosen)
+    if not words:
+        raise Problem("The profile needs a name.", hint="Write profile NAME, profile empty or profile example.")
+    return Done(f"Call the rules {words}", job.but(rules=job.rules.but(name=words, example=False)), chosen)
+
+
+def variant(job: Job, chosen: Chosen, rest: str) -> Done:
+    """`variant keep NAME: note` keeps the present state; `variant open NAME` goes on from it; `variant gone NAME` lets it go."""
+    what, _, body = rest.strip().partition(" ")
+    name, _, note = body.partition(":")
+    if what == "keep":
+        return Done(f"Keep variant {name.strip()}", edits.keep_variant(job, name, note), chosen)
+    if what == "open":
+        return Done(f"Go on from {find_variant(job, name).name}", edits.open_variant(job, name), ())
+    if what == "gone":
+        return Done(f"Let {find_variant(job, name).name} go", edits.remove_variant(job, name), chosen)
+    raise Problem(
+        f"‘{what}’ is nothing to do with a variant.",
+        where=what,
+        hint="Write variant keep NAME, variant open NAME or variant gone NAME.",
+    )
+
+
+COMMANDS = (
+    Command("target", "target wheelbase 2300 +- 10", "aims at a figure, with what it may be off; ‘gone’ drops it", target),
+    Command("tyre", "tyre front 205/50R15", "puts a tyre on both wheels of an axle: 205/50R15, 22x7-10 or 570 by 165", tyre),
+    Command("deadline", "deadline 2027-04-10", "sets the day by which it must run; none takes it away", deadline),
+    Command("rule", "rule tube size role main hoop, od 45, wall 2.5: Main hoop no thinner than 45 x 2.5",
+            "adds a rule from your own book; R3 before the kind changes that one, ‘R3 gone’ takes it away", rule),
+    Command("tick", "tick R9 isolator left of the wheel", "ticks a rule that is judged by hand, with a note; again takes it off", tick),
+    Command("profile", "profile example", "names the rule profile; ‘empty’ starts one, ‘example’ takes the made-up one", profile),
+    Command("variant", "variant keep Low roof: 60 lower", "keeps the present state beside the job; open and gone do the rest", variant),
+)  # fmt: skip

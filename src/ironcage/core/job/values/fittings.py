@@ -1,0 +1,169 @@
+"""Sheet and fittings: what is welded, riveted or bolted to tubes. One value a kind.
+
+Each kind's docstring is what a builder reads of it, its fields are what is typed: `add gusset joint J4L, tubes T3L T9L, leg 60, thickness 2`.
+`at` is the distance along the tube's centreline from its first joint to the fitting's middle. What each weighs, how it is cut
+and what it stiffens is in `answers/fittings`. Lengths mm.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, get_args
+
+from pydantic import Field
+
+from ironcage.core.job.values.base import Id, Size, Value
+
+Along = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]
+Count = Annotated[int, Field(ge=0, le=500)]
+Some = Annotated[int, Field(ge=1, le=500)]
+Two = Annotated[tuple[Id, Id], Field()]
+
+
+class _Fitting(Value):
+    id: Id
+    twin: Id | None = None
+
+
+class Panel(_Fitting):
+    """sheet between joints, given in order round it; pitch: between rivets or stitches"""
+
+    kind: Literal["panel"] = "panel"
+    joints: Annotated[tuple[Id, ...], Field(min_length=3, max_length=12)]
+    thickness: Size
+    material: Annotated[str, Field(max_length=80)] = ""
+    fixing: Literal["welded", "bonded", "riveted"] = "welded"
+    pitch: Along = 0.0
+
+
+class Gusset(_Fitting):
+    """a plate in the corner between two tubes; leg: along both tubes from the joint; plates: one, or one a side"""
+
+    kind: Literal["gusset"] = "gusset"
+    joint: Id
+    tubes: Two
+    leg: Size
+    thickness: Size
+    plates: Some = 1
+
+
+class Haunch(_Fitting):
+    """a boxed corner: two plates and a closing strip, which stiffens where no diagonal can go"""
+
+    kind: Literal["haunch"] = "haunch"
+    joint: Id
+    tubes: Two
+    leg: Size
+    thickness: Size
+
+
+class FishPlate(_Fitting):
+    """a plate laid along a tube over a joint in it or a kick; depth: across the tube; sides: one or both faces"""
+
+    kind: Literal["fish plate"] = "fish plate"
+    tube: Id
+    at: Along
+    length: Size
+    depth: Size
+    thickness: Size
+    ends: Literal["tapered", "square"] = "tapered"
+    sides: Annotated[int, Field(ge=1, le=2)] = 2
+
+
+class Doubler(_Fitting):
+    """a sleeve over a round tube, or plates round a square one, its inside the tube's outside"""
+
+    kind: Literal["doubler"] = "doubler"
+    tube: Id
+    at: Along
+    length: Size
+    wall: Size
+
+
+class Insert(_Fitting):
+    """a piece inside that joins two lengths; depth: into each; gap: between them for the weld; hole: to look through, 0 none; rosettes: plug welds in each length"""
+
+    kind: Literal["insert"] = "insert"
+    tube: Id
+    at: Along
+    od: Size
+    wall: Size
+    depth: Size
+    gap: Along = 0.0
+    hole: Along = 0.0
+    rosettes: Count = 0
+    rosette: Along = 10.0
+
+
+class CrushTube(_Fitting):
+    """a short tube through a tube, so that a bolt can't squash it; bore: the bolt's hole"""
+
+    kind: Literal["crush tube"] = "crush tube"
+    tube: Id
+    at: Along
+    od: Size
+    bore: Size
+
+
+class Tab(_Fitting):
+    """a bracket on a tube: width along the tube, height off it; hole at `reach` from the tube's face; tabs: drilled in one stack, `gap` apart"""
+
+    kind: Literal["tab"] = "tab"
+    tube: Id
+    at: Along
+    width: Size
+    height: Size
+    thickness: Size
+    hole: Size
+    reach: Along = 0.0
+    tabs: Some = 1
+    gap: Along = 0.0
+
+
+class SlipJoint(_Fitting):
+    """a smaller tube that slides in a larger one and is pinned; engaged: how far it is in; stop: it can't slide further"""
+
+    kind: Literal["slip joint"] = "slip joint"
+    tube: Id
+    at: Along
+    od: Size
+    wall: Size
+    engaged: Size
+    stop: Literal["yes", "no"] = "yes"
+
+
+class Holes(_Fitting):
+    """lightening holes in a panel, gusset, fish plate or tab"""
+
+    kind: Literal["holes"] = "holes"
+    host: Id
+    count: Some
+    diameter: Size
+
+
+AnyFitting = Panel | Gusset | Haunch | FishPlate | Doubler | Insert | CrushTube | Tab | SlipJoint | Holes
+Fitting = Annotated[AnyFitting, Field(discriminator="kind")]
+PLATES = (Panel, Gusset, Haunch, FishPlate, Tab)  # what is cut from plate, and may have holes
+KINDS: dict[str, type[AnyFitting]] = {str(k.model_fields["kind"].default): k for k in get_args(AnyFitting)}
+EXAMPLES: dict[str, str] = {
+    "panel": "add panel joints J1L J2L J2R J1R, thickness 1.5, fixing riveted, pitch 40",
+    "gusset": "add gusset joint J4L, tubes T3L T9L, leg 60, thickness 2",
+    "haunch": "add haunch joint J4L, tubes T3L T9L, leg 90, thickness 2",
+    "fish plate": "add fish plate tube T3L, at 420, length 220, depth 40, thickness 3",
+    "doubler": "add doubler tube T3L, at 420, length 120, wall 2",
+    "insert": "add insert tube T3L, at 420, od 34, wall 2.5, depth 60, hole 6, rosettes 2",
+    "crush tube": "add crush tube tube T3L, at 420, od 16, bore 10.5",
+    "tab": "add tab tube T3L, at 420, width 40, height 45, thickness 4, hole 10.5, reach 25, tabs 2, gap 30",
+    "slip joint": "add slip joint tube T3L, at 420, od 34, wall 2.5, engaged 60",
+    "holes": "add holes host F1, count 3, diameter 30",
+}
+
+
+def hosts_of(fitting: AnyFitting) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """The joints and the tubes that a fitting sits on."""
+    if isinstance(fitting, Panel):
+        return fitting.joints, ()
+    if isinstance(fitting, Gusset | Haunch):
+        return (fitting.joint,), fitting.tubes
+    if isinstance(fitting, Holes):
+        return (), ()
+    return (), (fitting.tube,)

@@ -1,0 +1,250 @@
+"""Sheet and fittings: made on both sides, weighed by hand, following their tubes, and refused where they do not fit."""
+
+import math
+
+import numpy as np
+import pytest
+
+from ironcage.core.answers import fittings, prove, rules
+from ironcage.core.answers.holes import twist_costs
+from ironcage.core.answers.mass import weigh
+from ironcage.core.calc.plane.flats import Flat, flattened
+from ironcage.core.exchange.drawing import Circle
+from ironcage.core.exchange.kinds import kind
+from ironcage.core.exchange.plate import fitting_plate
+from ironcage.core.job import edits
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.fittings import EXAMPLES, KINDS
+from ironcage.core.job.values.model import Job
+from ironcage.problem import Problem
+from tests.core.lines import typed
+
+STEEL = 7850e-9
+
+
+def _tube(job: Job, a: str, b: str) -> str:
+    return job.tube_by_ends[frozenset((a, b))].id
+
+
+@pytest.mark.parametrize(
+    ("line", "kg"),
+    [
+        ("add panel joints J1L J2L J4L J3L, thickness 1.5", 1200 * 300 * 1.5 * STEEL),
+        ("add gusset tubes {up} {rail}, leg 75, thickness 2, plates 2", 2 * 2 * STEEL * (75 - 15) ** 2 / 2),
+        ("add haunch tubes {up} {rail}, leg 75, thickness 2", 2 * STEEL * (60**2 + math.hypot(60, 60) * 30)),
+        (
+            "add fish plate tube {rail}, at 400, length 200, depth 40, thickness 3, ends square",
+            2 * 200 * 40 * 3 * STEEL,
+        ),
+        ("add doubler tube {rail}, at 400, length 120, wall 2", math.pi * 32 * 2 * 120 * STEEL),
+        ("add insert tube {rail}, at 400, od 26.5, wall 2, depth 60, gap 2", math.pi * 24.5 * 2 * 122 * STEEL),
+        ("add crush tube tube {rail}, at 400, od 16, bore 10", math.pi / 4 * (256 - 100) * 30 * STEEL),
+        (
+            "add tab tube {rail}, at 400, width 40, height 45, thickness 4, hole 10, reach 25, tabs 2",
+            2 * 4 * (40 * 45 - math.pi * 25) * STEEL,
+        ),
+        ("add slip joint tube {rail}, at 400, od 26.5, wall 2, engaged 60", math.pi * 24.5 * 2 * 120 * STEEL),
+    ],
+)
+def test_every_kind_weighs_what_a_pencil_says_and_is_made_on_both_sides(box: Job, line: str, kg: float) -> None:
+    job = understand(line.format(up=_tube(box, "J1L", "J2L"), rail=_tube(box, "J1L", "J3L")), box).job
+    made = fittings.answer(job)
+    assert [f.id for f in made] == ["F1L", "F1R"]
+    assert made[0].kg == pytest.approx(kg, rel=1e-6)
+    assert made[1].kg == pytest.approx(kg, rel=1e-6)
+    np.testing.assert_allclose(made[0].place * [1, -1, 1], made[1].place, atol=1e-6)
+    assert weigh(job).frame.mass == pytest.approx(weigh(box).frame.mass + 2 * kg)
+    assert typed(job, "add F1R gone") == box.but(last_fitting=1, shelf=job.shelf)
+    assert b"F1L" in kind("fittings-csv").make(job, "")
+
+
+def test_every_kind_has_an_example_that_is_read(box: Job) -> None:
+    assert set(EXAMPLES) == set(KINDS)
+    assert all(KINDS[k].__doc__ for k in KINDS)
+
+
+@pytest.mark.parametrize(
+    ("line", "says"),
+    [
+        (
+            "add insert tube {rail}, at 400, od 28, wall 2, depth 60",
+            "An insert of 28 mm does not go into {rail}: its bore is 27 mm. One of 26.8 mm slides in",
+        ),
+        (
+            "add insert tube {rail}, at 400, od 20, wall 2, depth 60",
+            "An insert of 20 mm is loose in {rail}: its bore is 27 mm",
+        ),
+        ("add slip joint tube {rail}, at 400, od 26.5, wall 20, engaged 60", "A wall of 20 mm is over half of 26.5 mm"),
+        (
+            "add insert tube {rail}, at 4000, od 26.5, wall 2, depth 60",
+            "{rail} is 1200.0 mm long, and 4000 lies beyond it",
+        ),
+        ("add crush tube tube {rail}, at 400, od 40, bore 10", "does not go through {rail}, 30 mm across"),
+        (
+            "add tab tube {rail}, at 400, width 40, height 20, thickness 4, hole 25, reach 10",
+            "A hole of 25 mm does not fit in a tab 40 x 20",
+        ),
+        ("add gusset tubes {up} {far}, leg 60, thickness 2", "{up} and {far} do not meet"),
+        ("add panel joints J1L J2L J1L, thickness 1", "A panel's corners are named twice"),
+        (
+            "add panel joints J1L J4L J2L J3L, thickness 1",
+            "The panel's outline crosses itself, or encloses nothing. Name its joints in order round it",
+        ),
+        ("add panel joints J1L J2L J4L, thickness 1, material cheese", "There is no material ‘cheese’"),
+        ("add panel joints J1L J2L J4L, thickness 1, fixing glued", "‘glued’ is no fixing"),
+        ("add holes host F9, count 2, diameter 5", "There is no fitting ‘F9’"),
+        ("add cheese thickness 3", "‘cheese thickness’ is no kind of fitting"),
+        ("add doubler tube {rail}, at 400", "The doubler lacks length, wall. Write for example"),
+        ("add doubler tube {rail}, at 400, colour red", "A doubler has no ‘colour red’. It has tube, at, length, wall"),
+    ],
+)
+def test_what_does_not_fit_is_refused_in_one_sentence(box: Job, line: str, says: str) -> None:
+    names = {"up": _tube(box, "J1L", "J2L"), "rail": _tube(box, "J1L", "J3L"), "far": _tube(box, "J3L", "J4L")}
+    with pytest.raises(Problem) as no:
+        understand(line.format(**names), box)
+    assert says.format(**names) in str(no.value)
+
+
+def test_what_is_chosen_stands_for_what_is_not_typed(box: Job) -> None:
+    up, rail = _tube(box, "J1L", "J2L"), _tube(box, "J1L", "J3L")
+    gusset = understand("add gusset leg 60, thickness 2", box, (up, rail)).job.fittings[0]
+    assert (gusset.joint, gusset.tubes) == ("J1L", (up, rail))  # type: ignore[union-attr]
+    panel = understand("add panel thickness 1", box, ("J1L", "J2L", "J4L", "J3L"))
+    assert panel.job.fittings[0].joints == ("J1L", "J2L", "J4L", "J3L")  # type: ignore[union-attr]
+    holed = understand("add holes count 3, diameter 60", panel.job, panel.chosen).job
+    assert holed.fittings[-1].host == "F1R"  # type: ignore[union-attr]
+    changed = understand("add F1L thickness 2", holed, ()).job
+    assert [f.thickness for f in changed.fittings[:2]] == [2, 2]  # type: ignore[union-attr]
+
+
+def test_lightening_holes_save_what_they_cut_and_stay_clear_of_the_edge(box: Job) -> None:
+    job = typed(box, "add panel joints J1L J2L J4L J3L, thickness 1.5", "add holes host F1L, count 5, diameter 80")
+    panel, _, holes, _ = fittings.answer(job)
+    assert holes.saved == pytest.approx(5 * math.pi * 1600 * 1.5 * STEEL)
+    assert panel.kg == pytest.approx((1200 * 300 - 5 * math.pi * 1600) * 1.5 * STEEL)
+    places = np.array([h[:2] for h in panel.flat.holes])  # type: ignore[union-attr]
+    gaps = np.linalg.norm(places[:, None] - places[None], axis=2)[~np.eye(5, dtype=bool)]
+    assert gaps.min() >= 120 - 1e-6  # half a diameter between any two
+    assert np.abs(places).max(axis=0)[1] <= 150 - 80 + 1e-6
+    crowd = typed(box, "add panel joints J1L J2L J4L J3L, thickness 1.5", "add holes host F1L, count 90, diameter 80")
+    assert "90 holes of 80 mm do not fit in F1L" in fittings.answer(crowd)[2].problem
+    assert set(twist_costs(crowd).values()) == {0.0}  # and are not cut
+    without = prove.answer(edits.remove_fittings(job, ["F2L"])).torsion
+    assert prove.answer(job).torsion < without
+    assert twist_costs(job) == pytest.approx(
+        {h: without / prove.answer(job).torsion - 1 for h in ("F2L", "F2R")}, rel=1e-6
+    )
+    assert f"{5 * math.pi * 80:.0f} to cut" in holes.words
+    cornered = typed(job, "add gusset tubes T1L T3L, leg 120, thickness 2", "add holes count 1, diameter 20")
+    assert set(twist_costs(cornered)) == {"F2L", "F2R"}  # a plate in a corner stiffens by its outline
+
+
+def test_panels_gussets_and_sleeves_stiffen_and_a_slip_joint_softens(box: Job) -> None:
+    base = prove.answer(box).torsion
+    names = {"up": _tube(box, "J1L", "J2L"), "rail": _tube(box, "J1L", "J3L")}
+
+    def with_(line: str) -> float:
+        return prove.answer(understand(line.format(**names), box).job).torsion
+
+    welded, riveted = (
+        with_(f"add panel joints J1L J2L J4L J3L, thickness 1, fixing {f}") for f in ("welded", "riveted")
+    )
+    assert welded > riveted > 1.1 * base
+    assert (
+        with_("add haunch tubes {up} {rail}, leg 90, thickness 2")
+        > with_("add gusset tubes {up} {rail}, leg 90, thickness 2")
+        > base
+    )
+    assert with_("add doubler tube {rail}, at 600, length 300, wall 2") > base
+    assert with_("add slip joint tube {rail}, at 600, od 26.5, wall 2, engaged 60") < base
+
+
+def test_fittings_follow_a_split_a_merge_and_a_deletion(box: Job) -> None:
+    rail = _tube(box, "J1L", "J3L")
+    job = typed(
+        box, f"add doubler tube {rail}, at 900, length 100, wall 2", "add panel joints J1L J2L J4L J3L, thickness 1"
+    )
+    cut = understand("split 400 from J1L", job, (rail,)).job
+    moved = cut.fitting_by_id["F1L"]
+    assert (moved.tube != rail, moved.at) == (True, pytest.approx(500))  # type: ignore[union-attr]
+    np.testing.assert_allclose(fittings.answer(cut)[0].place, fittings.answer(job)[0].place, atol=1e-9)
+    assert {f.kind for f in edits.delete(cut, [moved.tube]).fittings} == {"panel"}  # type: ignore[union-attr]
+    assert {f.kind for f in edits.delete(cut, ["J2L"]).fittings} == {"doubler"}
+    merged = edits.merge(job, "J1L", "J2L")
+    assert merged.fitting_by_id["F2L"].joints == ("J1L", "J4L", "J3L")  # type: ignore[union-attr]
+
+
+def test_a_plate_goes_to_the_cutter_with_its_holes(box: Job) -> None:
+    job = typed(
+        box,
+        f"add tab tube {_tube(box, 'J1L', 'J3L')}, at 400, width 40, height 45, thickness 4, hole 10.5, reach 25, tabs 2, gap 30",
+    )
+    sheet = fitting_plate(job, "f1l")
+    assert [round(i.radius, 3) for i in sheet.items if isinstance(i, Circle)] == [5.25]
+    assert b"LWPOLYLINE" in kind("fitting-dxf").make(job, "F1L") or b"POLYLINE" in kind("fitting-dxf").make(job, "F1L")
+    plain = typed(box, f"add doubler tube {_tube(box, 'J1L', 'J3L')}, at 400, length 90, wall 2")
+    with pytest.raises(Problem, match="F1L is a doubler: tube 34 x 2, 90 long, bore 30, and no plate"):
+        fitting_plate(plain, "F1L")
+
+
+@pytest.mark.parametrize(
+    ("rule", "fit", "state", "by"),
+    [
+        ("rule sleeve role rail, depth 60, hole 6: x", "od 26.5, wall 2, depth 60, hole 6", "pass", 0),
+        ("rule sleeve role rail, depth 60, hole 6: x", "od 26.5, wall 2, depth 45, hole 8", "fail", -15),
+        ("rule sleeve role rail, gap 3: x", "od 26.5, wall 2, depth 45, gap 2", "fail", -1),
+        ("rule sleeve role rail, depth 60: x", "", "can't tell", None),
+    ],
+)
+def test_rules_judge_real_inserts(box: Job, rule: str, fit: str, state: str, by: float | None) -> None:
+    rail = _tube(box, "J1L", "J3L")
+    job = typed(box, rule)
+    job = typed(job, "role rail", chosen=(rail,))
+    if fit:
+        job = typed(job, f"add insert tube {rail}, at 600, {fit}")
+    verdict = rules.answer(job)[0]
+    assert (verdict.state, verdict.by) == (state, by if by is None else pytest.approx(by))
+
+
+@pytest.mark.parametrize(
+    ("rule", "state", "measured"),
+    [
+        ("rule bend role main hoop, radius 110: x", "pass", 114),
+        ("rule bend role main hoop, radius 120: x", "fail", 114),
+        ("rule bend role main hoop, radius 100, count 1: x", "fail", 2),
+        ("rule brace angle role main hoop, least 0, most 80: x", "fail", 90),
+        ("rule attachment role hoop brace, to main hoop, most 50: x", "pass", 0),
+    ],
+)
+def test_rules_judge_real_bends_and_what_is_joined_to_them(rule: str, state: str, measured: float) -> None:
+    job = typed(
+        Job(), "die 38 clr 114", "hoop main 38 x 2 height 1050 width 1100 at -1400 200", "joint -2200 400 250", rule
+    )
+    job = typed(job, "split 1300", chosen=("T1",))
+    high = max((j for j in job.joints if j.y > 0), key=lambda j: j.z)
+    job = typed(job, f"tube J2L {high.id} 32 x 2", "role hoop brace")
+    verdict = rules.answer(job)[0]
+    assert (verdict.state, verdict.measured) == (state, pytest.approx(measured, abs=0.01))
+
+
+def test_a_plate_laid_flat_keeps_its_lengths_and_tells_its_warp() -> None:
+    corners = np.array([[0, 0, 0], [300.0, 0, 0], [300, 200, 40], [0, 200, 0]])
+    flat, warp = flattened(corners)
+    assert warp == pytest.approx(10, rel=0.05)
+    plate = Flat(np.array([[0, 0], [30.0, 0], [0, 40]]))
+    assert (plate.area, plate.edge) == (600, pytest.approx(120))
+    np.testing.assert_allclose(plate.middle, [10, 40 / 3])
+    assert Flat(flat).gross == pytest.approx(300 * 200, rel=0.02)
+
+
+def test_an_insert_that_joins_two_tubes_must_go_into_both(box: Job) -> None:
+    rail = _tube(box, "J1L", "J3L")
+    job = typed(box, "joint -2000 300 200", "tube J3L J5L 30 x 2.5")
+    with pytest.raises(
+        Problem, match=r"An insert of 26.8 mm does not go into T\d+L: its bore is 25 mm. One of 24.8 mm slides in"
+    ):
+        understand(f"add insert tube {rail}, at 1200, od 26.8, wall 2, depth 50", job)
+    assert understand(f"add insert tube {rail}, at 1100, od 26.8, wall 2, depth 50", job).job.fittings
+    square = typed(job, "section 30 x 30 x 2", chosen=(job.tubes[-1].id,))
+    with pytest.raises(Problem, match="and an insert is round"):
+        understand(f"add insert tube {rail}, at 1200, od 26.8, wall 2, depth 50", square)
