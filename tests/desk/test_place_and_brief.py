@@ -49,7 +49,7 @@ def test_limbs_typed_knees_foul_pedals_moved_knees_clear(drive, sandpiper: Job) 
     knee = next(r for r in rows(page.people) if r.startswith("Bryn: knee to wheel"))
     assert "| -" not in knee
     assert not any("Steering wheel" in r and "thigh" in r and "clear" not in r for r in rows(page.clashes))
-    told = people.answer(drive.window.session.job)[0].reading("knee to wheel").value
+    told = people.people_seated(drive.window.session.job)[0].reading("knee to wheel").value
     assert f"{told:.1f} mm to Steering wheel" in knee
     drive.key(Qt.Key.Key_Z, modifier=Qt.KeyboardModifier.ControlModifier)
     drive.settle()

@@ -117,7 +117,7 @@ def test_every_snag_belongs_to_a_step_and_leads_to_something_that_can_be_chosen(
         job = understand(line, job, (who,)).job
     job = understand("shaft Prop from 0 0 300 to -500 0 360", job).job
     job = understand("set driven -1 0 0.4", job, (job.shafts[0].id,)).job
-    found = checks.answer(job)
+    found = checks.find_snags(job)
     assert {
         "clash",
         "can't come out",

@@ -50,7 +50,7 @@ def _cells(grid, row: int) -> list[str]:
 
 def test_cases_list_every_case_and_show_the_hardest(drive: Driver, skerry: Job) -> None:
     window, here = _open(drive, skerry, "Cases")
-    told = strength.answer(skerry)
+    told = strength.tube_strength(skerry)
     assert here.cases.model.rowCount() == len(told.cases) + len(told.refused)
     shown = here.shown
     assert shown.use == pytest.approx(max(told.worst_in(n)[1] for n in range(len(told.cases))))
@@ -101,7 +101,7 @@ def test_a_case_from_the_book_is_started_by_a_button_and_typed(drive: Driver, sk
 def test_strength_is_worst_first_and_colours_the_table(drive: Driver) -> None:
     job = sample("fell-litter")
     window, here = _open(drive, job, "Strength")
-    told = strength.answer(job)
+    told = strength.tube_strength(job)
     assert here.tubes.model.rows[0].tube == told.worst.tube
     assert f"on {told.worst.tube}. {len(told.cases)} cases" in here.sum.text()
     assert "licensed engineer" in here.caution.text()
@@ -117,7 +117,7 @@ def test_strength_is_worst_first_and_colours_the_table(drive: Driver) -> None:
 def test_tubes_that_give_way_are_said_and_marked(drive: Driver, skerry: Job) -> None:
     weak = typed(skerry, "level landing 20")
     window, here = _open(drive, weak, "Strength")
-    over = [t for t in strength.answer(weak).tubes if t.use > 1]
+    over = [t for t in strength.tube_strength(weak).tubes if t.use > 1]
     assert over
     assert f"{len(over)} tubes use more than all they stand" in here.sum.text()
     assert here.tubes.model.wrong == frozenset(t.tube for t in over)
@@ -172,7 +172,7 @@ def test_braces_can_come_by_what_they_give_for_their_money(drive: Driver, skerry
 
 def test_tubes_go_a_size_up_down_and_out_from_their_list(drive: Driver, skerry: Job) -> None:
     window, here = _open(drive, skerry, "Next")
-    told = worth.answer(skerry)
+    told = worth.tube_worth(skerry)
     assert [w.tubes for w in here.tubes.model.rows] == [w.tubes for w in told]
     one = next(w for w in told if w.up and w.down and not w.gone.falls)
     row = _row(here.tubes, " ".join(one.tubes))
@@ -255,7 +255,7 @@ def test_balance_follows_what_is_typed_and_asks_for_it(drive: Driver, skerry: Jo
     here.rear.setText("260")
     drive.key(Qt.Key.Key_Return, here.rear)
     drive.settle()
-    told = balance.answer(window.session.job)
+    told = balance.roll_balance(window.session.job)
     assert here.share.text() == f"{told.share:.0%}"
     assert "95% takes" in here.said.text()
     here.curve.grab()

@@ -31,7 +31,7 @@ def test_the_tutorial_is_laid_by_keys_alone_and_reads_what_it_says(drive: Driver
     ).groups()  # type: ignore[union-attr]
     assert drive.tally("frame mass").startswith(kg)
     assert drive.tally("torsion").startswith(stiffness)
-    made = bays.answer(window.session.job)
+    made = bays.find_bays(window.session.job)
     assert len(made.folding) == int(ways)
     floor_sides_nose = {"J1L", "J2L", "J3L", "J4L", "J8L", "J9L", "J10L", "J7L"}
     assert not [b.name for b in made.open if set(b.corners) <= floor_sides_nose]
@@ -46,9 +46,9 @@ def test_the_tutorial_is_laid_by_keys_alone_and_reads_what_it_says(drive: Driver
     page.list.list.selectRow(made.bays.index(hoop))
     page.lay.click()
     drive.settle()
-    assert bays.answer(window.session.job).named("J7L J7R J11R J11L") is None
-    assert not bays.answer(window.session.job).folding
-    assert {w.movers for w in bays.answer(window.session.job).folds} == {("J10L",), ("J10R",)}
+    assert bays.find_bays(window.session.job).named("J7L J7R J11R J11L") is None
+    assert not bays.find_bays(window.session.job).folding
+    assert {w.movers for w in bays.find_bays(window.session.job).folds} == {("J10L",), ("J10R",)}
     assert not [w for w in window.findChildren(QLabel) if w.objectName() == "refused" and w.isVisible()]
     for _ in range(len(lines) + 1):
         drive.key(Qt.Key.Key_Z, window, Qt.KeyboardModifier.ControlModifier)

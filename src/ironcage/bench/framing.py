@@ -38,7 +38,7 @@ def run() -> Iterator[Line]:
 
     draw(job)
     frame.answer(job)
-    bays.answer(job)
+    bays.find_bays(job)
     tally.quick(job)
     for _ in range(MOVES):
         name = rng.choice(job.joints).id
@@ -47,7 +47,7 @@ def run() -> Iterator[Line]:
         tally.quick(job)
         worked = time.perf_counter()
         frame.answer(job)
-        bays.answer(job)
+        bays.find_bays(job)
         told = time.perf_counter()
         draw(job)
         stop = time.perf_counter()
@@ -55,7 +55,7 @@ def run() -> Iterator[Line]:
         parts.append((worked - start, told - worked, stop - told))
     p95 = sorted(times)[int(0.95 * len(times))]
     figures, rest, drawn = (statistics.median(p[n] for p in parts) * 1e3 for n in range(3))
-    made = bays.answer(job)
+    made = bays.find_bays(job)
     yield Line(f"one mirrored edit of {len(job.tubes)} tubes until tally, {len(made.bays)} bays, {len(made.folds)} folds and picture are new, 95th percentile of {MOVES}, one "
                "after the other on one thread", f"{p95 * 1e3:.0f} ms (median: tally {figures:.0f}, bays and lists {rest:.0f}, picture {drawn:.0f})",
                "a control: in the window they go side by side", True)  # fmt: skip

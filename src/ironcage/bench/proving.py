@@ -21,20 +21,20 @@ def run() -> Iterator[Line]:
     job = truss(TUBES)
     yield _dragged(job)
     for words, act, most in (
-        ("the worth of every tube, with a size up and down", worth.answer, 0.060),
-        ("every brace that could be added, and what is in its way", braces.answer, 1.0),
+        ("the worth of every tube, with a size up and down", worth.tube_worth, 0.060),
+        ("every brace that could be added, and what is in its way", braces.rank_braces, 1.0),
     ):
         took = _anew(job, act)
         yield Line(f"{words}, {len(job.tubes)} tubes", f"{took * 1e3:.0f} ms", f"{most * 1e3:.0f} ms", took <= most)
     many = _with_cases(job, 30)
-    took = _anew(many, strength.answer)
+    took = _anew(many, strength.tube_strength)
     yield Line(
-        f"{len(cases.answer(many))} load cases with every margin, {len(job.tubes)} tubes",
+        f"{len(cases.load_cases(many))} load cases with every margin, {len(job.tubes)} tubes",
         f"{took * 1e3:.0f} ms",
         "150 ms",
         took <= 0.150,
     )
-    took = _anew(job, vibration.answer) / 2
+    took = _anew(job, vibration.frame_vibration) / 2
     yield Line(
         f"{vibration.MODES} modes, {len(job.tubes)} tubes, two beams each",
         f"{took * 1e3:.0f} ms",
@@ -80,7 +80,7 @@ def _anew(job: Job, act: Callable[[Job], object]) -> float:
 
 def _with_cases(job: Job, count: int) -> Job:
     made = job
-    while len(cases.answer(made)) < count:
+    while len(cases.load_cases(made)) < count:
         made = understand(
             f"case Own {len(made.proving.cases)}: {made.joints[len(made.proving.cases)].id} z {900 + len(made.proving.cases)}",
             made,

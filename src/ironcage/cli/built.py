@@ -13,7 +13,7 @@ Said = dict[str, Any]
 
 def say_frame(job: Job) -> Said:
     """Counts, the bill, fittings, open bays with what closes them, folds, and what is not symmetric."""
-    a, b, costs = frame.answer(job), bays.answer(job), holes.twist_costs(job)
+    a, b, costs = frame.answer(job), bays.find_bays(job), holes.twist_costs(job)
     return {
         "joints": a.joints, "mirrored_pairs": a.pairs, "tubes": a.tubes, "tube_length_mm": round(a.length, 2),
         "mass_kg": round(a.mass, 3), "fittings_kg": round(a.fittings_mass, 3), "cg_mm": [round(v, 2) for v in a.cg], "box_mm": [round(v, 1) for v in a.box],
@@ -27,7 +27,7 @@ def say_frame(job: Job) -> Said:
         "bays_untold": b.untold,
         "open_bays": [_bay(job, bay) for bay in b.open],
         "folds_if_joints_were_hinges": [_fold(b, n) for n in range(len(b.folds))],
-        "not_symmetric": [{"where": list(o.where), "what": o.what, "by_mm": round(o.by, 3)} for o in symmetry.answer(job)],
+        "not_symmetric": [{"where": list(o.where), "what": o.what, "by_mm": round(o.by, 3)} for o in symmetry.find_unlike_sides(job)],
     }  # fmt: skip
 
 

@@ -155,7 +155,7 @@ def _check(words: list[str]) -> int:
 
     plain, options = _options(words, json=False)
     _demand(plain, 1, 1, "check FILE [--json]")
-    snags = checks.answer(_job(plain[0]).job)
+    snags = checks.find_snags(_job(plain[0]).job)
     if "json" in options:
         rows = [
             {

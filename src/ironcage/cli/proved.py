@@ -48,7 +48,7 @@ def _stiffness(job: Job) -> Said:
 def _cases(job: Job) -> list[Said]:
     return [
         {"case": c.name, "pushes_n": [round(float(v), 2) for v in c.applied], "masses_answer_n": [round(float(v), 2) for v in c.answered], "held": list(c.held),
-         "left_over_n": c.off[0], "left_over_n_mm": c.off[1], "problem": c.problem} for c in cases.answer(job)
+         "left_over_n": c.off[0], "left_over_n_mm": c.off[1], "problem": c.problem} for c in cases.load_cases(job)
     ]  # fmt: skip
 
 
@@ -56,13 +56,13 @@ def _strength(job: Job) -> list[Said]:
     return [
         {"tube": t.tube, "used": round(t.use, 4), "by": t.check, "cause": t.cause, "case": t.case, "at": t.at, "mpa": round(t.stress, 2),
          "left": {c: round(m, 3) if math.isfinite(m) else None for c, m in zip(strength.CHECKS, t.margins, strict=True)}}
-        for t in sorted(strength.answer(job).tubes, key=lambda t: -t.use)
+        for t in sorted(strength.tube_strength(job).tubes, key=lambda t: -t.use)
     ]  # fmt: skip
 
 
 def _moves(job: Job) -> list[Said]:
     return [{"what": m.what, "case": m.case, "mm": round(m.mm, 3), "deg": None if m.angle is None else round(math.degrees(m.angle), 4), "too_far": m.too_far}
-            for m in strength.moves(job, strength.answer(job))]  # fmt: skip
+            for m in strength.moves(job, strength.tube_strength(job))]  # fmt: skip
 
 
 def _buckling(job: Job) -> list[Said]:
@@ -73,7 +73,7 @@ def _buckling(job: Job) -> list[Said]:
 
 
 def _modes(job: Job) -> Said:
-    made = vibration.answer(job)
+    made = vibration.frame_vibration(job)
     return {
         words: [{"hz": round(m.hz, 3), "kind": m.kind} for m in found]
         for words, found in (("bare", made.bare), ("with_masses", made.loaded))
@@ -86,10 +86,10 @@ def _change(c: worth.Change) -> Said:
 
 
 def _worth(job: Job) -> list[Said]:
-    left = strength.answer(job).tubes and worth.strength_without(job)
+    left = strength.tube_strength(job).tubes and worth.strength_without(job)
     return [
         {"tubes": list(w.tubes), "without": "falls apart" if w.gone.falls else _change(w.gone), "up": w.up and _change(w.up), "down": w.down and _change(w.down),
-         "most_used_without": round(left[w.tubes], 4) if left and math.isfinite(left[w.tubes]) else None} for w in worth.answer(job)
+         "most_used_without": round(left[w.tubes], 4) if left and math.isfinite(left[w.tubes]) else None} for w in worth.tube_worth(job)
     ]  # fmt: skip
 
 
@@ -101,17 +101,17 @@ def _braces(job: Job, ranked: Callable[[Job], tuple[braces.Brace, ...]]) -> list
 
 
 def _balance(job: Job) -> Said:
-    a = balance.answer(job)
+    a = balance.roll_balance(job)
     return {"share_that_reaches_the_tyres": round(a.share, 4), "front_takes": round(a.front, 4), "front_takes_if_rigid": round(a.rigid, 4),
             "needs_n_m_per_deg": {f"{part:g}": round(k * PER_DEGREE, 1) for part, k in a.needs}}  # fmt: skip
 
 
 def _test(job: Job) -> Said:
-    a = measured.answer(job)
+    a = measured.measured_frame(job)
     return {"measured_n_m_per_deg": round(a.measured.stiffness * PER_DEGREE, 2), "give_or_take": round(a.measured.spread * PER_DEGREE, 2), "model_n_m_per_deg": round(a.model * PER_DEGREE, 2),
             "joint_factor": a.factor and round(a.factor, 4), "why_none": a.why}  # fmt: skip
 
 
 _MORE: dict[str, Callable[[Job], Any]] = {
-    "cases": _cases, "strength": _strength, "moves": _moves, "buckling": _buckling, "modes": _modes, "worth": _worth, "braces": partial(_braces, ranked=braces.answer), "braces_for_money": partial(_braces, ranked=braces.for_money), "balance": _balance, "twist_test": _test,
+    "cases": _cases, "strength": _strength, "moves": _moves, "buckling": _buckling, "modes": _modes, "worth": _worth, "braces": partial(_braces, ranked=braces.rank_braces), "braces_for_money": partial(_braces, ranked=braces.for_money), "balance": _balance, "twist_test": _test,
 }  # fmt: skip

@@ -33,9 +33,9 @@ def findings(job: Job) -> "tuple[tuple[Snag, ...], Advice]":
     """Every snag, and the next thing to do."""
     from ironcage.core.answers import advice, checks
 
-    found = checks.answer(job)
+    found = checks.find_snags(job)
     _keep_what_is_loaded()
-    return found, advice.answer(job, found)
+    return found, advice.next_step(job, found)
 
 
 @cache

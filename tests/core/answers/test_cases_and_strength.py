@@ -35,11 +35,11 @@ def _sum(job: Job, loads: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
 
 
 def _case(job: Job, name: str) -> cases.Loaded:
-    return next(c for c in cases.answer(job) if c.name == name)
+    return next(c for c in cases.load_cases(job) if c.name == name)
 
 
 def test_every_case_of_a_demo_balances_on_its_own(demo: Job) -> None:
-    told = [c for c in cases.answer(demo) if not c.problem]
+    told = [c for c in cases.load_cases(demo) if not c.problem]
     assert len(told) >= 12
     for c in told:
         if not c.held:
@@ -128,10 +128,10 @@ def test_a_car_without_masses_wheels_or_pickups_says_what_is_missing() -> None:
     assert "no pickup at the front left" in _case(on_wheels, "static").problem
     held = edits.add_pickup(edits.add_pickup(on_wheels, "J1L", "front"), "J2L", "rear")
     assert "masses are missing" in _case(held, "static").problem
-    assert strength.answer(held).tubes == ()
+    assert strength.tube_strength(held).tubes == ()
     heavy = typed(held, "mass 90 Engine at -400 0 400")
     assert _case(heavy, "static").problem == ""
-    assert len(strength.answer(heavy).tubes) == len(heavy.tubes)
+    assert len(strength.tube_strength(heavy).tubes) == len(heavy.tubes)
 
 
 def test_a_case_from_the_builders_book_that_joints_hold(demo: Job) -> None:
@@ -139,7 +139,7 @@ def test_a_case_from_the_builders_book_that_joints_hold(demo: Job) -> None:
     top = max(names, key=lambda n: demo.joint_by_id[n].z)
     low = sorted(names, key=lambda n: demo.joint_by_id[n].z)[:5]
     job = typed(demo, f"case By the book: {top} z-8 kN x 2 kN held {' '.join(low)}")
-    told = strength.answer(job)
+    told = strength.tube_strength(job)
     n = [c.name for c in told.cases].index("By the book")
     reactions = told.reactions[:, :3, n].sum(axis=0)
     assert reactions == pytest.approx([-2000, 0, 8000], abs=1e-3)
@@ -151,7 +151,7 @@ def test_a_case_from_the_builders_book_that_joints_hold(demo: Job) -> None:
 @pytest.mark.parametrize(("line", "says"), [
     ("case Odd: J21L z-5 kN held J17L", "the frame can still turn"), ("case Odd: J21L z-5 kN held J17L J17R", "the frame can still turn")])  # fmt: skip
 def test_supports_that_hold_too_little_are_named(line: str, says: str) -> None:
-    told = strength.answer(typed(sample("sandpiper"), line))
+    told = strength.tube_strength(typed(sample("sandpiper"), line))
     assert next(c.problem for c in told.refused if c.name == "Odd").startswith("Odd: held at")
     assert says in next(c.problem for c in told.refused)
 
@@ -159,12 +159,12 @@ def test_supports_that_hold_too_little_are_named(line: str, says: str) -> None:
 def test_a_case_whose_joint_has_gone_says_so_and_the_others_stay() -> None:
     job = sample("sandpiper")
     without = edits.delete(job, ["J21L"])
-    told = strength.answer(without)
+    told = strength.tube_strength(without)
     assert "names J21L, which is no longer there" in next(
         c.problem for c in told.refused if c.name == "Rolled on its hoop"
     )
     assert "static" in [c.name for c in told.cases]
-    snags = [s.what for s in checks.answer(without) if s.code == "case not told"]
+    snags = [s.what for s in checks.find_snags(without) if s.code == "case not told"]
     assert any("Rolled on its hoop" in s for s in snags)
 
 
@@ -173,7 +173,7 @@ def test_a_combination_adds_its_cases_up(demo: Job) -> None:
     made, one, two = (_case(job, n) for n in ("Both", "braking", "bump front"))
     assert made.loads == pytest.approx(0.5 * one.loads + 2 * two.loads)
     assert made.applied == pytest.approx(0.5 * one.applied + 2 * two.applied)
-    told = strength.answer(job)
+    told = strength.tube_strength(job)
     u = {c.name: told.u[:, :, n] for n, c in enumerate(told.cases)}
     assert u["Both"] == pytest.approx(0.5 * u["braking"] + 2 * u["bump front"], abs=1e-9)
 
@@ -185,7 +185,7 @@ def test_adding_what_is_held_to_what_is_not_is_refused_in_its_place() -> None:
 
 def test_stress_in_a_demo_is_what_an_independent_sum_of_its_end_forces_gives(demo: Job) -> None:
     """Straight plain tubes, worked out again from element displacements rather than from equilibrium."""
-    told, frame = strength.answer(demo), beam_frame(demo)
+    told, frame = strength.tube_strength(demo), beam_frame(demo)
     n = int(np.argmax(told.uses.max(axis=(0, 1))))
     case = told.cases[n]
     if case.held:
@@ -226,7 +226,7 @@ def test_forces_along_a_bend_are_those_of_the_same_tube_cut_into_its_chords() ->
 
 
 def test_the_worst_of_a_tube_is_the_worst_of_all_its_cases(demo: Job) -> None:
-    told = strength.answer(demo)
+    told = strength.tube_strength(demo)
     for row, t in enumerate(told.tubes):
         assert t.use == pytest.approx(told.uses[:, row].max())
         n = [c.name for c in told.cases].index(t.case)
@@ -241,23 +241,23 @@ def test_a_softer_weld_strength_is_felt_at_the_weld() -> None:
     job = sample("sandpiper")
     steel = job.material(job.tubes[0].material)
     weak = edits.put_material(job, steel.but(as_welded_yield=steel.as_welded_yield / 4))
-    told = strength.answer(weak)
+    told = strength.tube_strength(weak)
     assert told.worst is not None
     assert told.worst.check == "at the weld"
     assert told.worst.use > 1
-    snag = next(s for s in checks.answer(weak) if s.code == "too weak")
+    snag = next(s for s in checks.find_snags(weak) if s.code == "too weak")
     assert snag.severity == "wrong"
     assert told.worst.tube in snag.where
 
 
 def test_what_moves_is_told_at_hoops_pickups_and_chains() -> None:
     job = sample("sandpiper")
-    moves = {m.what: m for m in strength.moves(job, strength.answer(job))}
+    moves = {m.what: m for m in strength.moves(job, strength.tube_strength(job))}
     assert {"top of the main hoop", "top of the front hoop", "line of Final drive"} <= set(moves)
     assert sum("pickup" in w for w in moves) == len(job.pickups)
     assert 0 < moves["top of the main hoop"].mm < 20
     tight = job.but(chains=tuple(c.but(most_angle=1e-6, most_offset=0.01) for c in job.chains))
-    opened = next(s for s in checks.answer(tight) if s.code == "opens under load")
+    opened = next(s for s in checks.find_snags(tight) if s.code == "opens under load")
     assert "line of Final drive" in opened.what
 
 
@@ -287,7 +287,7 @@ def test_a_part_that_carries_load_stiffens_and_needs_its_mounts() -> None:
 
 def test_a_chain_opens_only_by_what_moves_its_sprockets_against_each_other() -> None:
     job = sample("sandpiper")
-    told = strength.answer(job)
+    told = strength.tube_strength(job)
     nodes = np.array([j.place for j in job.joints])
     rigid = rigid_motions(nodes) @ np.array([3.0, -2, 1, 0.01, -0.02, 0.015])
     whole = np.repeat(rigid.reshape(len(nodes), 6, 1), len(told.cases), axis=2)
@@ -308,7 +308,7 @@ def test_a_chain_takes_hold_of_the_engines_mounts_and_the_axles_bearings() -> No
     pushes = {p.what: set(p.joints) for p in _case(job, "acceleration").pushes}
     assert pushes["Final drive on the engine"] == engine
     assert pushes["Final drive on the driven shaft"] == bearings
-    line = next(m for m in strength.moves(job, strength.answer(job)) if m.what == "line of Final drive")
+    line = next(m for m in strength.moves(job, strength.tube_strength(job)) if m.what == "line of Final drive")
     assert 0 < line.mm < 1
     bare = job.but(parts=tuple(p for p in job.parts if p.kind != "engine"))
     assert {job.joints[n].id for n in cases.chain_joints(bare, job.chains[0])[0]} == {"J5L", "J12L", "J6", "J7L"}
@@ -324,7 +324,7 @@ def flat_ladder() -> Job:
 
 def test_a_flat_frame_under_a_vertical_load_has_strength_and_does_not_buckle() -> None:
     job = typed(flat_ladder(), "case Middle: J2L z-1 kN, J2R z-1 kN held J1L J1R J3L")
-    assert [c.name for c in strength.answer(job).cases] == ["Middle"]
+    assert [c.name for c in strength.tube_strength(job).cases] == ["Middle"]
     assert math.isinf(vibration.collapses(job)[0].factor)
 
 
@@ -333,7 +333,7 @@ def test_a_post_that_hangs_free_at_one_end_is_a_column_of_twice_its_length() -> 
     job = typed(flat_ladder(), "joint 0 300 1700 alone", "tube J1L J2R 38 x 2")
     top = job.joints[-1].id
     job = typed(job, f"tube J1L {top} 25 x 1.5", f"case Push: {top} z-1 kN held J1L J2L J1R")
-    told = strength.answer(job)
+    told = strength.tube_strength(job)
     post = next(t for t in told.tubes if top in job.tube(t.tube).ends)
     i, area = math.pi / 64 * (25**4 - 22**4), math.pi / 4 * (25**2 - 22**2)
     m = job.material(job.tube(post.tube).material)
@@ -360,6 +360,6 @@ def test_a_twist_read_at_both_ends_is_less_sure_by_root_two() -> None:
             "reading lever 1000",
             *(f"reading {kg} kg front {kg * 0.011:.4f}{words}" for kg in (10, 20, 30, 40)),
         )
-        ends[words] = measured.answer(job).measured
+        ends[words] = measured.measured_frame(job).measured
     relative = [m.spread / m.stiffness for m in ends.values()]
     assert relative[1] / relative[0] == pytest.approx(math.sqrt(2), rel=1e-3)

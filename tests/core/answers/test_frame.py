@@ -18,7 +18,7 @@ from tests.core.lines import typed
 
 def _codes(job: Job) -> dict[str, list[str]]:
     found: dict[str, list[str]] = {}
-    for s in checks.answer(job):
+    for s in checks.find_snags(job):
         found.setdefault(s.code, []).append(s.what)
     return found
 
@@ -35,7 +35,7 @@ def test_no_tube_of_a_demo_runs_through_another_and_braces_stop_its_folds(name: 
         "not mirrored",
         "one side only",
     } & set(codes)
-    made = bays.answer(job)
+    made = bays.find_bays(job)
     assert made.open
     braced = job
     for way in made.folding:
@@ -44,21 +44,21 @@ def test_no_tube_of_a_demo_runs_through_another_and_braces_stop_its_folds(name: 
             braced = edits.add_tube(braced, a, c, job.tubes[0].section, job.tubes[0].material)
         except Problem:
             continue  # another fold's brace is there already
-    assert len(bays.answer(braced).folding) < len(made.folding)
+    assert len(bays.find_bays(braced).folding) < len(made.folding)
 
 
 def test_a_box_has_six_open_bays_and_closing_each_as_told_leaves_none(box: Job) -> None:
-    made = bays.answer(box)
+    made = bays.find_bays(box)
     assert [b.state for b in made.bays] == ["open"] * 6
     assert len(made.folding) == len(made.folds) == 6
     assert made.bays[0].area == pytest.approx(1200 * 600)
     job = box
-    while open_bays := bays.answer(job).open:
+    while open_bays := bays.find_bays(job).open:
         best = bays.closings(job, open_bays[0])[0]
         assert (best.kind, best.blocked) == ("diagonal", ())
         assert best.length == pytest.approx(math.dist(*(job.joint(j).place for j in best.joints)))
         job = understand(best.line, job).job
-    done = bays.answer(job)
+    done = bays.find_bays(job)
     assert not done.folds
     assert {b.state for b in done.bays} == {"triangulated"}
     assert beam_frame(job).formed == {}
@@ -66,7 +66,7 @@ def test_a_box_has_six_open_bays_and_closing_each_as_told_leaves_none(box: Job) 
 
 def test_a_panel_closes_a_bay_and_haunches_do_not_stop_a_fold(box: Job) -> None:
     job = understand("add panel joints J1L J2L J4L J3L, thickness 1", box).job
-    made = bays.answer(job)
+    made = bays.find_bays(job)
     assert sorted(b.state for b in made.bays).count("panelled") == 2
     assert len(made.folding) == 4
     tubes = {frozenset(t.ends): t.id for t in box.tubes}
@@ -76,12 +76,12 @@ def test_a_panel_closes_a_bay_and_haunches_do_not_stop_a_fold(box: Job) -> None:
         f"add haunch tubes {corner[0]} {corner[1]}, leg 90, thickness 2",
         f"add haunch tubes {corner[1]} {corner[2]}, leg 90, thickness 2",
     )
-    assert [b.state for b in bays.answer(stiff).bays].count("haunched") == 2
-    assert len(bays.answer(stiff).folding) == 6  # they hold by bending, which hinges leave out
+    assert [b.state for b in bays.find_bays(stiff).bays].count("haunched") == 2
+    assert len(bays.find_bays(stiff).folding) == 6  # they hold by bending, which hinges leave out
 
 
 def test_what_stands_in_a_bay_blocks_its_diagonal_then_its_panel_and_leaves_haunches(box: Job) -> None:
-    side = next(b for b in bays.answer(box).bays if set(b.corners) == {"J1L", "J2L", "J3L", "J4L"})
+    side = next(b for b in bays.find_bays(box).bays if set(b.corners) == {"J1L", "J2L", "J3L", "J4L"})
     job = typed(box, "place tank Tank box 200 x 100 x 80 at -600 300 350")
     ways = bays.closings(job, side)
     assert [(w.kind, w.blocked) for w in ways] == [
@@ -105,7 +105,7 @@ def test_what_stands_in_a_bay_blocks_its_diagonal_then_its_panel_and_leaves_haun
 
 def test_a_warped_bay_says_by_how_much_and_a_panel_in_it_is_a_snag(box: Job) -> None:
     job = edits.move(edits.part(box, ["J4L"]), ["J4L"], dy=40)
-    assert max(b.warp for b in bays.answer(job).bays) == pytest.approx(10, rel=0.02)
+    assert max(b.warp for b in bays.find_bays(job).bays) == pytest.approx(10, rel=0.02)
     job = understand("add panel joints J1L J2L J4L J3L, thickness 1", job).job
     assert any("not flat" in w for w in _codes(job)["warped panel"])
 
@@ -274,6 +274,6 @@ def test_a_panel_over_several_bays_panels_each_of_them(box: Job) -> None:
     for rail, joint in zip(rails, ("J5L", "J6L"), strict=True):
         job = typed(job, f"meet {joint}", chosen=(rail,))
     whole = understand("add panel joints J1L J2L J4L J3L, thickness 1", job).job
-    assert sorted(b.panel for b in bays.answer(whole).bays if b.state == "panelled") == ["F1L", "F1L", "F1R", "F1R"]
+    assert sorted(b.panel for b in bays.find_bays(whole).bays if b.state == "panelled") == ["F1L", "F1L", "F1R", "F1R"]
     high = edits.move(whole, ["J6L"], dy=30)
-    assert sum(b.state == "panelled" for b in bays.answer(high).bays) == 0  # a joint that has left it is not on it
+    assert sum(b.state == "panelled" for b in bays.find_bays(high).bays) == 0  # a joint that has left it is not on it

@@ -104,20 +104,20 @@ def test_diagonals_come_with_the_one_they_must_equal(sandpiper: Job) -> None:
 def test_each_thing_wrong_is_a_snag_that_names_the_culprit(
     spoil, severity: str, says: str, where: str, box: Job
 ) -> None:
-    found = [s for s in checks.answer(spoil(box)) if re.search(says, s.what)]
-    assert found, [s.what for s in checks.answer(spoil(box))]
+    found = [s for s in checks.find_snags(spoil(box)) if re.search(says, s.what)]
+    assert found, [s.what for s in checks.find_snags(spoil(box))]
     assert found[0].severity == severity
     assert any(name.startswith(where) for name in found[0].where) or not where
-    ranks = [RANK[s.severity] for s in checks.answer(spoil(box))]
+    ranks = [RANK[s.severity] for s in checks.find_snags(spoil(box))]
     assert ranks == sorted(ranks)
 
 
 def test_the_next_thing_follows_the_work(box: Job, bare: Job) -> None:
     def next_of(job: Job) -> str:
-        return advice.answer(job, checks.answer(job)).what
+        return advice.next_step(job, checks.find_snags(job)).what
 
     assert "Type the first joint" in next_of(Job())
     assert "tube" in next_of(understand("joint 0 250 300", Job()).job)
     assert "wheels front" in next_of(box)
     assert "Stiffen the bay" in next_of(bare)
-    assert not any(s.severity == "wrong" for s in checks.answer(bare))
+    assert not any(s.severity == "wrong" for s in checks.find_snags(bare))

@@ -16,13 +16,13 @@ from tests.core.lines import typed
 
 
 def near(job: Job) -> dict[frozenset[str], float]:
-    return {frozenset((n.first, n.second)): n.gap for n in clashes.answer(job).near}
+    return {frozenset((n.first, n.second)): n.gap for n in clashes.find_clashes(job).near}
 
 
 def test_a_part_beside_a_tube_is_as_far_off_as_the_tape_says(box: Job) -> None:
     """Tube T8 crosses at x −1200, z 500, radius 15; the box's face is 40 ahead of its middle line."""
     job = typed(box, "place battery Cells box 200 x 100 x 100 at -1060 0 500", "set margin 30")
-    found = {n.second: n for n in clashes.answer(job).near}
+    found = {n.second: n for n in clashes.find_clashes(job).near}
     assert found["T8"].gap == pytest.approx(40 - 15)
     assert found["T8"].state == "near"
     assert found["T8"].place[0] == pytest.approx(-1172.5)
@@ -38,7 +38,7 @@ def test_what_is_kept_from_before_is_what_is_worked_out_afresh(sandpiper: Job) -
     job = sandpiper
     for name, line in (("Battery", "z+30"), ("Silencer", "x+45"), ("Tank, 14 litres", "y-20")):
         job = typed(job, line, chosen=(edits.find_part(job, name).id,))
-        clashes.answer(job)
+        clashes.find_clashes(job)
     kept = near(job)
     things = bodies(job)
     every: dict[frozenset[str], float] = {}
@@ -59,41 +59,41 @@ def test_what_is_kept_from_before_is_what_is_worked_out_afresh(sandpiper: Job) -
 
 
 def test_the_demo_has_a_chain_that_fouls_a_diagonal_and_a_battery_that_cannot_come_out(sandpiper: Job) -> None:
-    said = [s.what for s in checks.answer(sandpiper) if s.step == "place"]
+    said = [s.what for s in checks.find_snags(sandpiper) if s.step == "place"]
     assert any("Final drive runs" in s and "T68L" in s and "at droop" in s for s in said)
     assert any(s.startswith("Battery can't slide out: T62L and T62R") for s in said)
     smaller = typed(sandpiper, "set driven teeth 28", chosen=(sandpiper.chains[0].id,))
-    assert not any("T68L" in n.second and n.state == "overlap" for n in clashes.answer(smaller).near)
+    assert not any("T68L" in n.second and n.state == "overlap" for n in clashes.find_clashes(smaller).near)
     open_top = edits.delete(sandpiper, ["T62L"])
-    assert not clashes.answer(open_top).blocked
+    assert not clashes.find_clashes(open_top).blocked
 
 
 def test_knees_that_foul_the_wheel_are_clear_when_the_pedals_go_forward(sandpiper: Job) -> None:
     def knees(job: Job) -> float:
-        return people.answer(job)[0].reading("knee to wheel").value
+        return people.people_seated(job)[0].reading("knee to wheel").value
 
     bryn = sandpiper.people[0].id
     long_legs = typed(sandpiper, "set thigh 480", "set lower leg 470", chosen=(bryn,))
     assert knees(long_legs) < 0
-    assert any(bryn in (n.first, n.second) and "thigh" in n.part for n in clashes.answer(long_legs).clashes)
+    assert any(bryn in (n.first, n.second) and "thigh" in n.part for n in clashes.find_clashes(long_legs).clashes)
     forward = typed(long_legs, "set pedals x+90", chosen=(bryn,))
     assert knees(forward) > 25
-    assert any(v.rule == "R9" and v.state == "fail" for v in rules.answer(long_legs))
-    assert any(v.rule == "R9" and v.state == "pass" for v in rules.answer(forward))
+    assert any(v.rule == "R9" and v.state == "fail" for v in rules.judge_rules(long_legs))
+    assert any(v.rule == "R9" and v.state == "pass" for v in rules.judge_rules(forward))
     wheel = next(p.id for p in sandpiper.parts if p.name == "Steering wheel")
     raised = typed(
         long_legs, "z+40", chosen=(wheel,)
     )  # as in Getting started, where no more must clash at the end than at its start
     assert (
-        len(clashes.answer(raised).clashes)
-        == len(clashes.answer(sandpiper).clashes)
-        < len(clashes.answer(long_legs).clashes)
+        len(clashes.find_clashes(raised).clashes)
+        == len(clashes.find_clashes(sandpiper).clashes)
+        < len(clashes.find_clashes(long_legs).clashes)
     )
 
 
 def test_the_helmet_is_measured_from_the_line_over_both_hoops(sandpiper: Job) -> None:
     """By hand: tops of both hoops, upper surface, a line in side view, the helmet's middle less its radius."""
-    bryn = people.answer(sandpiper)[0]
+    bryn = people.people_seated(sandpiper)[0]
     main, front = np.array([-1620, 1340 + 22.5]), np.array([-660, 900 + 22.5])
     helmet = bryn.pose.points["helmet"][[0, 2]]
     way = (front - main) / np.linalg.norm(front - main)
@@ -107,21 +107,23 @@ def test_the_helmet_is_measured_from_the_line_over_both_hoops(sandpiper: Job) ->
 
 def test_snags_are_told_in_the_builders_own_units(sandpiper: Job) -> None:
     inch = typed(sandpiper, "units inch 1/16 lb")
-    said = next(s.what for s in checks.answer(inch) if s.code == "clash")
+    said = next(s.what for s in checks.find_snags(inch) if s.code == "clash")
     assert said.startswith('Final drive runs 5/8" ±1/32 into T68L')
 
 
 def test_a_lap_belt_is_measured_from_the_hip_to_its_bar(sandpiper: Job) -> None:
     """By hand: a bar across at x -1290, z 255 behind and below the hip at x -1195, z 358."""
     job = typed(sandpiper, "joint -1290 245 255")
-    assert people.answer(job)[0].reading("lap belt angle").why == "No tube has the role of lap bar."
+    assert people.people_seated(job)[0].reading("lap belt angle").why == "No tube has the role of lap bar."
     (left, right) = (j.id for j in job.joints[-2:])
     job = typed(job, f"tube {left} {right} 25 x 2")
     job = typed(job, "role lap bar", chosen=(job.tubes[-1].id,))
-    found = people.answer(job)[0].reading("lap belt angle")
+    found = people.people_seated(job)[0].reading("lap belt angle")
     bar = math.hypot(1290 - 1195, 358 - 255)  # measured to the tube's own surface on that line
     assert found.value == pytest.approx(math.degrees(math.atan2(358 - 255, 1290 - 1195)), abs=0.01)
-    assert math.dist(found.place, people.answer(job)[0].pose.points["hip"]) == pytest.approx(bar - 12.5, abs=0.01)
+    assert math.dist(found.place, people.people_seated(job)[0].pose.points["hip"]) == pytest.approx(
+        bar - 12.5, abs=0.01
+    )
     job = typed(job, "rule room reading lap belt angle, least 50, most 80: Lap belts 50 to 80 degrees")
     assert verdicts(job)["R16"].state == "fail"
     assert verdicts(job)["R16"].quantity == "deg"
@@ -129,7 +131,7 @@ def test_a_lap_belt_is_measured_from_the_hip_to_its_bar(sandpiper: Job) -> None:
 
 def test_an_elbow_knocks_against_a_part_as_against_a_tube(sandpiper: Job) -> None:
     job = typed(sandpiper, "place other Panel box 400 x 4 x 300 at -1100 505 600")
-    before, after = (people.answer(j)[0].reading("elbow room") for j in (sandpiper, job))
+    before, after = (people.people_seated(j)[0].reading("elbow room") for j in (sandpiper, job))
     assert after.against == job.parts[-1].id
     assert after.value < before.value
 
@@ -139,7 +141,7 @@ def test_somebody_left_behind_is_neither_weighed_nor_in_the_way(sandpiper: Job) 
     alone = typed(sandpiper, "set aboard no", chosen=(ottilie.id,))
     assert weigh(sandpiper).car.mass - weigh(alone).car.mass == pytest.approx(ottilie.mass)
     assert not any(ottilie.id in pair for pair in near(alone))
-    assert [p.aboard for p in people.answer(alone)] == [True, False]
+    assert [p.aboard for p in people.people_seated(alone)] == [True, False]
 
 
 def test_a_tank_is_weighed_full_or_empty(sandpiper: Job) -> None:
@@ -149,19 +151,19 @@ def test_a_tank_is_weighed_full_or_empty(sandpiper: Job) -> None:
 
 
 def test_the_ground_comes_into_sight_where_the_line_over_the_nose_meets_it(sandpiper: Job) -> None:
-    bryn = people.answer(sandpiper)[0]
+    bryn = people.people_seated(sandpiper)[0]
     eyes, down = bryn.pose.points["eyes"], bryn.reading("eyes over nose").value
     assert bryn.reading("ground seen ahead").value == pytest.approx(eyes[2] / math.tan(math.radians(down)))
     dash = typed(sandpiper, f"place dash Board box 40 x 400 x 20 at -700 245 {eyes[2] + 5:.0f}")
-    assert people.answer(dash)[0].reading("ground seen ahead").value is None
+    assert people.people_seated(dash)[0].reading("ground seen ahead").value is None
 
 
 def test_a_reach_that_cannot_be_is_told_by_limb_and_length(sandpiper: Job) -> None:
     bryn = sandpiper.people[0]
     far = typed(sandpiper, "set pedals x+300", chosen=(bryn.id,))
-    short = people.answer(far)[0].short
+    short = people.people_seated(far)[0].short
     assert set(short) == {"left leg", "right leg"}
-    said = [s.what for s in checks.answer(far) if s.code == "can't reach"]
+    said = [s.what for s in checks.find_snags(far) if s.code == "can't reach"]
     assert said[0] == f"Bryn's left leg is {short['left leg']:.1f} mm too short for where it has to reach."
 
 
@@ -174,18 +176,18 @@ def test_thirty_millimetres_back_moves_the_split_by_what_the_lever_says(sandpipe
 
 
 def test_the_chain_tells_its_links_its_line_and_its_gears(sandpiper: Job) -> None:
-    (chain,), _ = drives.answer(sandpiper)
+    (chain,), _ = drives.find_drives(sandpiper)
     assert chain.fit.links == 70
     assert not chain.in_line
     assert chain.mend.forward == pytest.approx(320 * math.tan(math.radians(0.4)))
     straight = typed(sandpiper, "set driven yaw 0", chosen=(chain.id,))
-    assert drives.answer(straight)[0][0].in_line
+    assert drives.find_drives(straight)[0][0].in_line
     gear = chain.gears[0]
     rolling = math.pi * sandpiper.wheels[2].diameter / 1000
     assert gear.speed_per_1000 == pytest.approx(1000 / 60 / (14.2 * 40 / 15) * rolling)
     assert gear.torque == pytest.approx(98 * 14.2 * 40 / 15)
     apart = typed(sandpiper, "set driven x -1990", "set driven z 380", chosen=(chain.id,))
-    assert "overlap" in drives.answer(apart)[0][0].problem
+    assert "overlap" in drives.find_drives(apart)[0][0].problem
 
 
 def test_the_whole_car_is_as_long_wide_and_high_as_its_furthest_parts(sandpiper: Job) -> None:
@@ -198,7 +200,7 @@ def test_the_whole_car_is_as_long_wide_and_high_as_its_furthest_parts(sandpiper:
 
 
 def verdicts(job: Job) -> dict[str, rules.Verdict]:
-    return {v.rule: v for v in rules.answer(job)}
+    return {v.rule: v for v in rules.judge_rules(job)}
 
 
 def test_the_house_rules_fail_where_the_demo_is_wrong_and_pass_when_it_is_mended(sandpiper: Job) -> None:
@@ -230,14 +232,14 @@ def test_the_house_rules_fail_where_the_demo_is_wrong_and_pass_when_it_is_mended
 )  # fmt: skip
 def test_each_kind_of_rule_measures_what_it_asks(sandpiper: Job, line, state, measured, by) -> None:
     job = typed(sandpiper, "profile empty", line)
-    found = rules.answer(job)[0]
+    found = rules.judge_rules(job)[0]
     assert found.state == state
     if measured is not None:
         assert found.measured == pytest.approx(measured)
     if by is not None:
         assert found.by == pytest.approx(by, abs=1e-6)
     if state == "fail":
-        snag = next(s for s in checks.answer(job) if s.code == "rule failed")
+        snag = next(s for s in checks.find_snags(job) if s.code == "rule failed")
         assert "R1" in snag.what
         assert "legal" not in snag.what
 

@@ -24,7 +24,7 @@ SANDPIPER = sample("sandpiper").but(wheels=())
 
 
 def pairs(job: Job) -> dict[frozenset[str], float]:
-    return {frozenset((n.first, n.second)): n.gap for n in clashes.answer(job).near}
+    return {frozenset((n.first, n.second)): n.gap for n in clashes.find_clashes(job).near}
 
 
 def shifted(job: Job, by: np.ndarray) -> Job:
@@ -86,7 +86,7 @@ def test_the_car_in_a_mirror_clashes_in_a_mirror(sandpiper: Job) -> None:
 
 
 def test_readings_and_loads_are_mirrored_too(sandpiper: Job) -> None:
-    one, other = people.answer(sandpiper), people.answer(mirrored(sandpiper))
+    one, other = people.people_seated(sandpiper), people.people_seated(mirrored(sandpiper))
     for a, b in zip(one, other, strict=True):
         for r in a.readings:
             then = b.reading(r.name).value
@@ -98,11 +98,11 @@ def test_readings_and_loads_are_mirrored_too(sandpiper: Job) -> None:
 
 
 def test_a_wider_margin_finds_more_and_moves_nothing(sandpiper: Job) -> None:
-    before = clashes.answer(sandpiper)
+    before = clashes.find_clashes(sandpiper)
     wide = sandpiper
     for p in sandpiper.parts:
         wide = edits.put_placed(wide, p.but(margin=p.margin + 25))
-    after = clashes.answer(wide)
+    after = clashes.find_clashes(wide)
     assert len(after.clashes) > len(before.clashes)
     gaps = {frozenset((n.first, n.second)): n.gap for n in after.near}
     for n in before.near:
@@ -190,8 +190,8 @@ def test_extent_is_the_box_round_everything_but_people(sandpiper: Job) -> None:
 
 def test_a_rule_is_judged_alike_in_inches(sandpiper: Job) -> None:
     inch = understand("units inch decimal lb", sandpiper).job
-    metric = {v.rule: (v.state, v.measured) for v in rules.answer(sandpiper)}
-    assert {v.rule: (v.state, v.measured) for v in rules.answer(inch)} == metric
+    metric = {v.rule: (v.state, v.measured) for v in rules.judge_rules(sandpiper)}
+    assert {v.rule: (v.state, v.measured) for v in rules.judge_rules(inch)} == metric
     typed = understand('rule room reading helmet to tubes, least 1.5748": x', understand("profile empty", inch).job).job
     assert typed.rules.rules[0].least == pytest.approx(40, abs=1e-3)
     angled = understand("rule room reading harness angle, least 0, most 20: x", inch).job
@@ -204,7 +204,7 @@ def test_a_chain_that_is_mended_as_told_is_in_line(yaw: float, tilt: float, asid
     job = understand("chain Final teeth 15 40 pitch 15.875 from 0 100 300 to -430 100 300", Job()).job
     chain = job.chains[0]
     chain = chain.but(driven=chain.driven.but(yaw=yaw, tilt=tilt, y=100 + aside), span=300.0, reach=120.0)
-    made = drives.answer(job.but(chains=(chain,)))[0][0]
+    made = drives.find_drives(job.but(chains=(chain,)))[0][0]
     axis = np.array([math.sin(yaw) * math.cos(tilt), math.cos(yaw) * math.cos(tilt), math.sin(tilt)])
     left = np.array([-430.0, 100 + aside, 300]) + 120 * axis
     right = left - 300 * axis + [made.mend.forward, 0, made.mend.up]
@@ -232,7 +232,7 @@ def test_what_is_dropped_ends_just_clear_and_can_fall_no_further(
     part = down.parts[0]
 
     def tightest(z: float) -> float:
-        there = clashes.answer(down.but(parts=(part.but(z=z),)))
+        there = clashes.find_clashes(down.but(parts=(part.but(z=z),)))
         low = float(part_body(part.but(z=z)).bounds[0][2]) - 100.0
         return min([low, *(n.gap - n.margin for n in there.near if name in (n.first, n.second) and n.second[0] != "W")])
 

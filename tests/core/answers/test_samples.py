@@ -26,10 +26,10 @@ def test_a_demo_weighs_stands_and_twists_as_such_a_car_does(name: str) -> None:
     assert stiffness[0] < prove.answer(job).torsion * math.pi / 180 / 1000 < stiffness[1]
     assert figures["wheelbase"] == wheelbase
     assert 0.35 < figures["front share"] < 0.6
-    assert symmetry.answer(job) == ()
+    assert symmetry.find_unlike_sides(job) == ()
     assert all(s.on_table and s.saddle >= job.table.least_saddle - 0.05 for s in jig.answer(job).stands)
     assert not [p for piece in cut.answer(job).pieces for p in piece.problems]
-    assert all(not f.problem for f in fittings.answer(job))
+    assert all(not f.problem for f in fittings.fitting_facts(job))
 
 
 def test_fell_litter_has_folded_and_mitred_kicks_fish_plates_and_panels() -> None:
@@ -42,18 +42,18 @@ def test_fell_litter_has_folded_and_mitred_kicks_fish_plates_and_panels() -> Non
     assert all(b.mouth > 20 for b in piece.bends)
     kinds = [type(f) for f in job.fittings]
     assert (kinds.count(FishPlate), kinds.count(Panel), kinds.count(Gusset)) == (4, 4, 4)
-    assert {"Aluminium 6061-T6"} <= {f.material for f in fittings.answer(job)}
+    assert {"Aluminium 6061-T6"} <= {f.material for f in fittings.fitting_facts(job)}
     mitres = [e for p in cut.answer(job).pieces if p.role == "rail" for e in (p.first, p.second) if e.kind == "mitre"]
     assert len(mitres) >= 8
-    panelled = {b.panel for b in bays.answer(job).bays if b.state == "panelled"}
+    panelled = {b.panel for b in bays.find_bays(job).bays if b.state == "panelled"}
     assert panelled == {f.id for f in job.fittings if isinstance(f, Panel)}
 
 
 def test_skerry_is_all_square_tube_and_folds_where_it_is_open() -> None:
     job = sample("skerry")
     assert {job.section(t.section).shape.size for t in job.tubes} == {(30, 30), (25, 25)}
-    assert {s.severity for s in checks.answer(job)} <= {"look"}
-    made = bays.answer(job)
+    assert {s.severity for s in checks.find_snags(job)} <= {"look"}
+    made = bays.find_bays(job)
     assert made.folding
     assert sum(b.state == "panelled" for b in made.bays) == 2
     softest = prove.answer(job).soft
@@ -62,5 +62,5 @@ def test_skerry_is_all_square_tube_and_folds_where_it_is_open() -> None:
 
 @pytest.mark.parametrize("name", ["sandpiper", "fell-litter"])
 def test_a_demo_keeps_its_honest_fails(name: str) -> None:
-    wrong = {s.code for s in checks.answer(sample(name)) if s.severity == "wrong"}
+    wrong = {s.code for s in checks.find_snags(sample(name)) if s.severity == "wrong"}
     assert "rule failed" in wrong

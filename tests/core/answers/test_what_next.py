@@ -24,7 +24,7 @@ def demo(request: pytest.FixtureRequest) -> Job:
 
 def test_the_first_advised_brace_gives_what_it_promised(demo: Job) -> None:
     before = prove.answer(demo)
-    brace = next(b for b in braces.answer(demo) if not b.blocked)
+    brace = next(b for b in braces.rank_braces(demo) if not b.blocked)
     built = understand(brace.line, demo).job
     after = prove.answer(built)
     assert after.torsion - before.torsion == pytest.approx(brace.change.torsion, rel=1e-6)
@@ -37,7 +37,7 @@ def test_the_first_advised_brace_gives_what_it_promised(demo: Job) -> None:
 
 def test_blocked_braces_name_what_is_in_the_way_and_leave_people_a_way_out() -> None:
     job = sample("sandpiper")
-    told = braces.answer(job)
+    told = braces.rank_braces(job)
     names = {n for b in told for n in b.blocked}
     assert {"D32", "D32’s way out", "D33’s way out"} <= names
     across = next(b for b in told if set(b.joints) == {"J12R", "J21L"})
@@ -49,7 +49,7 @@ def test_blocked_braces_name_what_is_in_the_way_and_leave_people_a_way_out() -> 
 
 @pytest.mark.parametrize("nth", [0, 7, 20])
 def test_a_tube_is_worth_what_the_frame_is_without_it(demo: Job, nth: int) -> None:
-    told = worth.answer(demo)
+    told = worth.tube_worth(demo)
     one = told[min(nth, len(told) - 1)]
     before, without = prove.answer(demo), edits.delete(demo, list(one.tubes))
     if any(p.joint not in without.tubes_at for p in without.pickups):
@@ -71,7 +71,7 @@ def _rows(job: Job, names: tuple[str, ...]) -> list[int]:
 
 
 def test_a_size_up_or_down_gives_what_it_says(demo: Job) -> None:
-    told = worth.answer(demo)
+    told = worth.tube_worth(demo)
     before = prove.answer(demo).torsion
     sections = {s.name: s for s in worth.stock(demo)}
     one = next(w for w in told[::-1] if w.up and w.down)
@@ -90,7 +90,7 @@ def test_a_tube_that_holds_a_corner_up_is_told_so() -> None:
     job = typed(job, "tube J1L J2L", "tube J1L J1R", "tube J2L J2R", "tube J1L J3", "tube J2L J3")
     job = edits.add_pickup(edits.add_pickup(job, "J1L", "front"), "J2L", "rear")
     hanging = typed(job, "joint 300 0 900", "tube J3 J4")
-    told = {w.tubes: w.gone for w in worth.answer(hanging)}
+    told = {w.tubes: w.gone for w in worth.tube_worth(hanging)}
     assert told[("T6",)].torsion == pytest.approx(0, abs=1e-3)  # an end in the air carries nothing
     assert not told[("T6",)].falls
 
@@ -101,23 +101,23 @@ def test_the_hardest_worked_tube_without_another_is_that_of_the_frame_without_it
     names = next(k for k in told if k == ("T20L", "T20R"))
     without = edits.delete(job, list(names))
     # the same loads on the frame without them: the frame's own weight is still counted, as when they were there
-    full = strength.answer(without)
+    full = strength.tube_strength(without)
     assert full.worst is not None
     assert told[names] == pytest.approx(full.worst.use, rel=0.05)
 
 
 def test_money_is_told_where_the_shelf_knows_the_price() -> None:
     job = sample("skerry")
-    assert all(b.change.money is None for b in braces.answer(job))
+    assert all(b.change.money is None for b in braces.rank_braces(job))
     priced = typed(job, "price 25 x 25 x 2 square 4.20", "price 30 x 30 x 2 square 5.10")
-    brace = next(b for b in braces.answer(priced) if not b.blocked)
+    brace = next(b for b in braces.rank_braces(priced) if not b.blocked)
     whole = sum(np.linalg.norm(np.subtract(*(priced.joint_by_id[j].place for j in pair))) for pair in brace.pairs)
     assert brace.change.money == pytest.approx(4.20 * whole / 1000)
 
 
 def test_braces_are_ranked_by_what_they_give_for_their_money() -> None:
     job = sample("skerry")
-    for ranked in (braces.answer, braces.for_money):
+    for ranked in (braces.rank_braces, braces.for_money):
         with pytest.raises(Problem, match="no tubes"):
             ranked(Job())
     with pytest.raises(Problem, match="No section of the frame has a price") as refused:
@@ -131,7 +131,7 @@ def test_braces_are_ranked_by_what_they_give_for_their_money() -> None:
     before = prove.answer(dear).torsion
     built = edits.add_tube(dear, *told[0].joints, told[0].section, told[0].material, "diagonal")
     assert prove.answer(built).torsion - before == pytest.approx(told[0].change.torsion, rel=1e-6)
-    assert braces.for_money(typed(job, "price 25 x 25 x 2 square 4"))[0].joints == braces.answer(job)[0].joints
+    assert braces.for_money(typed(job, "price 25 x 25 x 2 square 4"))[0].joints == braces.rank_braces(job)[0].joints
 
 
 def test_the_lightest_sections_keep_stiffness_margins_and_rules(demo: Job) -> None:
@@ -144,15 +144,15 @@ def test_the_lightest_sections_keep_stiffness_margins_and_rules(demo: Job) -> No
         made = edits.change_tubes(made, list(swap.tubes), section=demo.section(swap.new))
     assert prove.answer(made).torsion >= target * (1 - 2e-4)
     assert prove.answer(made).torsion == pytest.approx(found.torsion, rel=1e-6)
-    worst = strength.answer(made).worst
+    worst = strength.tube_strength(made).worst
     assert worst is not None
     assert worst.use <= 1
     assert weigh(made).tube_masses.sum() == pytest.approx(found.kg, rel=1e-6)
     assert found.bound <= found.kg <= found.before + 1e-9
     assert found.gap < 0.15
     assert shares == sorted(shares)
-    rules_before = {(s.code, s.where) for s in checks.answer(demo) if s.code == "rule"}
-    assert {(s.code, s.where) for s in checks.answer(made) if s.code == "rule"} <= rules_before
+    rules_before = {(s.code, s.where) for s in checks.find_snags(demo) if s.code == "rule"}
+    assert {(s.code, s.where) for s in checks.find_snags(made) if s.code == "rule"} <= rules_before
 
 
 def test_the_bound_is_below_every_choice_that_is_stiff_enough() -> None:
@@ -217,14 +217,14 @@ def test_a_shelf_with_one_section_and_a_search_that_is_stopped() -> None:
 
 def test_how_stiff_is_enough_follows_the_frame_and_asks_for_roll_stiffness() -> None:
     job = sample("sandpiper")
-    told = balance.answer(job)
+    told = balance.roll_balance(job)
     assert 0.9 < told.share < 1
     assert told.needs[0][1] < told.needs[1][1] < told.needs[2][1]
     assert np.interp(told.torsion, *told.curve.T) == pytest.approx(told.share, abs=0.005)
-    assert balance.answer(typed(job, "welds 0.3")).share < told.share
-    assert balance.answer(typed(job, "rollstiff front 3800 rear 3000")).share < told.share
+    assert balance.roll_balance(typed(job, "welds 0.3")).share < told.share
+    assert balance.roll_balance(typed(job, "rollstiff front 3800 rear 3000")).share < told.share
     with pytest.raises(Problem, match="roll stiffness of both axles is not known"):
-        balance.answer(typed(job, "rollstiff front 0"))
+        balance.roll_balance(typed(job, "rollstiff front 0"))
 
 
 def test_readings_of_a_twist_test_give_back_the_joint_factor_they_were_made_with() -> None:
@@ -234,7 +234,7 @@ def test_readings_of_a_twist_test_give_back_the_joint_factor_they_were_made_with
     made = typed(job, "reading lever 800")
     for kg in (10, 20, 30, 40):
         made = typed(made, f"reading {kg} kg front {np.degrees(kg * 9.80665 * 800 / real) + 0.01:.9f} rear 0.01")
-    told = measured.answer(made)
+    told = measured.measured_frame(made)
     assert told.measured.stiffness == pytest.approx(real, rel=1e-6)
     assert told.factor == pytest.approx(0.7, abs=1e-3)
     assert told.between[0] is not None
@@ -242,7 +242,7 @@ def test_readings_of_a_twist_test_give_back_the_joint_factor_they_were_made_with
     calibrated = typed(made, f"welds {told.factor:.5f}")
     assert prove.answer(calibrated).torsion == pytest.approx(real, rel=1e-3)
     with pytest.raises(Problem, match="two weights at least"):
-        measured.answer(job)
+        measured.measured_frame(job)
 
 
 @pytest.mark.parametrize(
@@ -253,7 +253,7 @@ def test_a_real_frame_that_no_joint_factor_explains_says_what_to_look_for(times:
     real = times * prove.answer(job).torsion
     for kg in (2, 8):
         job = typed(job, f"reading {kg} kg front {np.degrees(kg * 9.80665 * 1000 / real):.9f}")
-    told = measured.answer(job)
+    told = measured.measured_frame(job)
     assert told.factor is None
     assert why in told.why
 
@@ -296,7 +296,7 @@ def test_the_fine_frame_is_as_stiff_as_the_one_with_a_beam_a_tube(demo: Job) -> 
 
 
 def test_modes_and_buckling_of_the_demos_are_of_such_frames(demo: Job) -> None:
-    told = vibration.answer(demo)
+    told = vibration.frame_vibration(demo)
     assert all(5 < m.hz < 500 for m in told.bare)
     first_bare, first_loaded = told.bare[0].hz, told.loaded[0].hz
     assert first_loaded < first_bare
@@ -328,6 +328,6 @@ def test_a_target_for_twist_stiffness_is_judged_and_regions_add_up(demo: Job) ->
 
 def test_the_next_thing_is_a_brace_once_nothing_is_wrong() -> None:
     job = sample("skerry")
-    told = advice.answer(job, ())
+    told = advice.next_step(job, ())
     assert told.step == "prove"
     assert told.where

@@ -32,14 +32,14 @@ def test_a_scan_clashes_with_its_own_triangles_not_with_the_box_round_it(box: Jo
     part = job.parts[0]
     assert part.name == "Pump"
     job = edits.put_things(job, [part.id], x=-1090.0, y=0.0, z=600.0)
-    near = {n.second: n for n in clashes.answer(job).near}
+    near = {n.second: n for n in clashes.find_clashes(job).near}
     by_hand = math.hypot(110, 100) - 120 - 15
     assert near["T8"].gap == pytest.approx(by_hand, abs=0.15)  # the ball has flat sides
     turned = edits.put_placed(job, job.parts[0].but(yaw=0.7, roll=1.1))
-    assert {n.second: n for n in clashes.answer(turned).near}["T8"].gap == pytest.approx(by_hand, abs=0.15)
+    assert {n.second: n for n in clashes.find_clashes(turned).near}["T8"].gap == pytest.approx(by_hand, abs=0.15)
     inside = understand("place battery Cell box 30 x 30 x 30 at -1090 0 600", job).job
     cell = inside.parts[-1].id
-    assert any(n.state == "overlap" and cell in (n.first, n.second) for n in clashes.answer(inside).near)
+    assert any(n.state == "overlap" and cell in (n.first, n.second) for n in clashes.find_clashes(inside).near)
 
 
 def test_a_scan_goes_with_the_file_and_is_missed_when_it_does_not(
@@ -50,11 +50,11 @@ def test_a_scan_goes_with_the_file_and_is_missed_when_it_does_not(
     file.save(job, path)
     assert [p.suffix for p in (tmp_path / "job.cage.scans").iterdir()] == [".npz"]
     monkeypatch.setenv("IRONCAGE_HOME", str(tmp_path / "another shop"))
-    assert not any(s.code == "scan missing" for s in checks.answer(file.read(path)))
+    assert not any(s.code == "scan missing" for s in checks.find_snags(file.read(path)))
     (tmp_path / "job.cage.scans").rename(tmp_path / "elsewhere")
     monkeypatch.setenv("IRONCAGE_HOME", str(tmp_path / "third shop"))
     lost = file.read(path)
-    snag = next(s for s in checks.answer(lost.but(joints=(*lost.joints,))) if s.code == "scan missing")
+    snag = next(s for s in checks.find_snags(lost.but(joints=(*lost.joints,))) if s.code == "scan missing")
     assert "The mesh of Pump is not here" in snag.what
     (tmp_path / "third shop" / "scans").mkdir(parents=True)
     (tmp_path / "third shop" / "scans" / f"{lost.parts[0].shape.digest}.npz").write_bytes(b"spoilt")
@@ -169,9 +169,9 @@ def test_lines_of_a_drawing_give_their_ends_once_and_its_unit_is_heeded(tmp_path
 def test_two_at_once_ask_for_clashes_and_get_the_same(sandpiper: Job) -> None:
     """The pairs that are kept are shared by threads; an answer must not depend on who asks beside."""
     jobs = [edits.move_things(sandpiper, [sandpiper.parts[0].id], dx=3.0 * n, dz=-2.0 * n) for n in range(6)]
-    alone = [clashes.answer(j.but(parts=(*j.parts,))).near for j in jobs]
+    alone = [clashes.find_clashes(j.but(parts=(*j.parts,))).near for j in jobs]
     with ThreadPoolExecutor(4) as pool:
-        together = list(pool.map(lambda j: clashes.answer(j.but(parts=(*j.parts,))).near, jobs * 4))
+        together = list(pool.map(lambda j: clashes.find_clashes(j.but(parts=(*j.parts,))).near, jobs * 4))
     for n, near in enumerate(together):
         wanted = {(a.first, a.second): a.gap for a in alone[n % 6]}
         assert {(a.first, a.second): pytest.approx(a.gap, abs=1e-6) for a in near} == wanted

@@ -37,7 +37,7 @@ def _text(data: bytes) -> str:
 
 def test_the_report_tells_every_figure_case_tube_and_assumption(skerry: Job) -> None:
     text = _text(kind("report-pdf").make(skerry, ""))
-    told, strong = prove.answer(skerry), strength.answer(skerry)
+    told, strong = prove.answer(skerry), strength.tube_strength(skerry)
     assert f"{told.torsion * PER_DEGREE:,.0f} N·m/deg" in text
     for case in strong.cases:
         assert case.name in text
@@ -70,7 +70,7 @@ def test_a_frame_that_can_not_be_twisted_is_refused_by_every_file(skerry: Job) -
 
 def test_strength_as_a_table_is_worst_first_and_whole(skerry: Job) -> None:
     rows = list(csv.DictReader(io.StringIO(kind("strength-csv").make(skerry, "").decode())))
-    told = {t.tube: t for t in strength.answer(skerry).tubes}
+    told = {t.tube: t for t in strength.tube_strength(skerry).tubes}
     assert [float(r["used"]) for r in rows] == sorted((float(r["used"]) for r in rows), reverse=True)
     assert {r["tube"] for r in rows} == set(told)
     for r in rows:
@@ -89,7 +89,7 @@ def test_a_viewer_reads_the_shape_back_where_it_is(tmp_path: Path, skerry: Job) 
     assert grid.GetNumberOfCells() == len(lines.owner)
     assert grid.GetPoint(0) == pytest.approx(lines.start[0], abs=1e-3)
     assert grid.GetPoint(1) == pytest.approx(lines.stop[0], abs=1e-3)
-    told = strength.answer(skerry)
+    told = strength.tube_strength(skerry)
     names = [grid.GetPointData().GetArrayName(n) for n in range(grid.GetPointData().GetNumberOfArrays())]
     assert "moved by 1000 N m of twist" in names
     assert {f"moved in {c.name}" for c in told.cases} <= set(names)
@@ -162,7 +162,7 @@ def test_the_solver_text_names_joints_loads_every_case_and_what_it_leaves_out(sk
     assert "left out: the joint factor 0.9" in text
     assert "panels and parts that carry load" in text
     assert "SECTION=BOX" in text
-    told = [c.name for c in strength.answer(skerry).cases if not c.held]
+    told = [c.name for c in strength.tube_strength(skerry).cases if not c.held]
     assert text.count("*STEP") == 1 + len(told)
     for name in told:
         assert f"** {name}" in text

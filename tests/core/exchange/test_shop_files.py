@@ -47,7 +47,7 @@ def test_a_bolt_line_says_sizes_and_changes_nothing() -> None:
 
 
 def test_sticks_are_tubes_less_half_a_stick_where_they_butt(sandpiper: Job) -> None:
-    made = mockup.answer(sandpiper)
+    made = mockup.timber_mockup(sandpiper)
     across = next(
         s for s in made.sticks if s.tubes == ("T34",)
     )  # the bar across behind the seats, square onto both hoop legs
@@ -62,7 +62,7 @@ def test_sticks_are_tubes_less_half_a_stick_where_they_butt(sandpiper: Job) -> N
     assert (spots >= 0).all()
     assert (spots <= [sheet.width, sheet.height]).all()
     with pytest.raises(Problem, match="Nobody is aboard"):
-        mockup.answer(sandpiper.but(people=()))
+        mockup.timber_mockup(sandpiper.but(people=()))
 
 
 def test_joints_laid_to_a_line_follow_it_and_leave_it_when_they_go(box: Job) -> None:
@@ -89,7 +89,7 @@ def test_a_bent_hoop_is_a_stick_a_leg_in_the_mock_up() -> None:
         "hoop main 38 x 2 height 1000 width 1000 at -1400 200",
         "person Bryn 1780 at -1200 0 320 mass 78",
     )
-    made = mockup.answer(job)
+    made = mockup.timber_mockup(job)
     assert sorted(round(s.length, 6) for s in made.sticks) == [1000, 1000, 1000]
     top = next(s for s in made.sticks if s.ends == ("corner 1", "corner 2"))
     assert [math.degrees(a) for a in top.angles] == pytest.approx([45, 45])

@@ -18,7 +18,7 @@ class Advice:
     where: tuple[str, ...] = ()
 
 
-def answer(job: Job, snags: tuple[Snag, ...]) -> Advice:
+def next_step(job: Job, snags: tuple[Snag, ...]) -> Advice:
     """The first thing that stands in the way; else the soft place of the frame; else the saw."""
     if not job.joints and job.parts:
         return Advice(

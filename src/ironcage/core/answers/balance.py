@@ -34,7 +34,7 @@ class BalanceAnswer:
     needs: tuple[tuple[float, float], ...]
 
 
-def answer(job: Job) -> BalanceAnswer:
+def roll_balance(job: Job) -> BalanceAnswer:
     """The curve and this frame on it. Raises Problem until both roll stiffnesses, wheels and masses are known."""
     p, weighed = job.proving, weigh(job)
     if not p.roll_front or not p.roll_rear:

@@ -101,7 +101,7 @@ class BaysAnswer:
 
 
 @remembered("joints", "tubes", "fittings")
-def answer(job: Job) -> BaysAnswer:
+def find_bays(job: Job) -> BaysAnswer:
     """Every bay and every fold."""
     if not job.tubes:
         return BaysAnswer((), ())

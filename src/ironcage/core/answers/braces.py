@@ -63,7 +63,7 @@ def brace_section(job: Job) -> Tube:
 
 
 @remembered(*CASE_PARTS)
-def answer(job: Job) -> tuple[Brace, ...]:
+def rank_braces(job: Job) -> tuple[Brace, ...]:
     """Every new tube between two joints that could be there, with its mirror image, in `brace_section`, the stiffest a kg first: the clear ones, and ahead of them what is blocked
     but would be better. Raises Problem where the frame can't be twisted."""
     tests = Tests(job)

@@ -105,4 +105,4 @@ def aims(job: Job) -> tuple[Aim, ...]:
 def answer(job: Job) -> BriefAnswer:
     """The whole brief."""
     beside = tuple(Beside(v.name, v.note, tally.answer(v.job)) for v in job.variants)
-    return BriefAnswer(aims(job), rules.answer(job), beside, tally.answer(job) if beside else ())
+    return BriefAnswer(aims(job), rules.judge_rules(job), beside, tally.answer(job) if beside else ())

@@ -70,7 +70,7 @@ class Loaded:
 
 
 @remembered(*CASE_PARTS)
-def answer(job: Job) -> tuple[Loaded, ...]:
+def load_cases(job: Job) -> tuple[Loaded, ...]:
     """Every case: the standard ones that the job has the data for, the builder's own, and combinations. One that can't be told says why."""
     car = _Car(job)
     made: dict[str, Loaded] = {}
@@ -157,7 +157,7 @@ class _Car:
             else:
                 half[ends] += kg / 2
         self.carried += [
-            _Carried(f.kg, np.array(f.place), self.near(np.array(f.place))) for f in fittings.answer(job) if f.kg
+            _Carried(f.kg, np.array(f.place), self.near(np.array(f.place))) for f in fittings.fitting_facts(job) if f.kg
         ]
         self._spreaders: dict[tuple[tuple[int, ...], bytes], Floats] = {}
         self.weights = Weights(

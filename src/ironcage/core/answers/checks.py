@@ -29,7 +29,7 @@ NEAR_SADDLE_MM = 0.05
 @remembered(
     "joints", "tubes", "shelf", "fittings", "pickups", "wheels", "masses", "table", "parts", "people", "chains", "shafts", "rules", "brief", "proving"
 )  # fmt: skip
-def answer(job: Job) -> tuple[Snag, ...]:
+def find_snags(job: Job) -> tuple[Snag, ...]:
     """Every snag of a job, worst first."""
     if not started(job):
         return ()
@@ -183,7 +183,7 @@ def cuts(job: Job) -> Iterator[Snag]:
 
 def clash(job: Job) -> Iterator[Snag]:
     """What is nearer to something than its margin, and parts that can't come out."""
-    made, units = clashes.answer(job), units_of(job)
+    made, units = clashes.find_clashes(job), units_of(job)
     for n in made.clashes:
         one, other = name_of(job, n.first), name_of(job, n.second)
         part = f" ({n.part})" if n.part else ""
@@ -205,7 +205,7 @@ def clash(job: Job) -> Iterator[Snag]:
 def seated(job: Job) -> Iterator[Snag]:
     """People who can't reach."""
     units = units_of(job)
-    for p in (p for p in people.answer(job) if p.aboard):
+    for p in (p for p in people.people_seated(job) if p.aboard):
         for limb, by in p.short.items():
             yield Snag("wrong", "can't reach", "place", f"{p.name}'s {limb} is {units.length(by)} too short for where it has to reach.", (p.id,),
                        "Bring pedals, wheel or hip nearer.")  # fmt: skip
@@ -214,7 +214,7 @@ def seated(job: Job) -> Iterator[Snag]:
 def driven(job: Job) -> Iterator[Snag]:
     """Chains out of line or without a guard, shafts that shake."""
     units = units_of(job)
-    chains, shafts = drives.answer(job)
+    chains, shafts = drives.find_drives(job)
     for c, told in zip(chains, job.chains, strict=True):
         if c.problem:
             yield Snag("wrong", "chain can't run", "place", c.problem, (c.id,))
@@ -234,7 +234,7 @@ def driven(job: Job) -> Iterator[Snag]:
 def ruled(job: Job) -> Iterator[Snag]:
     """Rules that fail, and those that nobody has judged."""
     units = units_of(job)
-    for v in rules.answer(job):
+    for v in rules.judge_rules(job):
         if v.state == "fail":
             by = {
                 "mm": f" by {units.length(-(v.by or 0))}",
@@ -249,7 +249,7 @@ def ruled(job: Job) -> Iterator[Snag]:
                 v.where,
                 "Brief shows what was measured.",
             )
-    open_rules = [v.rule for v in rules.answer(job) if v.state == "can't tell"]
+    open_rules = [v.rule for v in rules.judge_rules(job) if v.state == "can't tell"]
     if open_rules:
         yield Snag(
             "unknown",

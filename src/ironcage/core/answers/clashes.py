@@ -228,7 +228,7 @@ _PAIRS, _WAYS = Pairs(), Pairs()
 
 
 @remembered("parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf", "fittings")
-def answer(job: Job) -> ClashAnswer:
+def find_clashes(job: Job) -> ClashAnswer:
     """Every pair that is near, and every part that can't come out."""
     placed, tubes = list(placed_bodies(job)), [*tube_bodies(job), *plate_bodies(job)]
     near = _PAIRS.near(placed, [*placed, *tubes])

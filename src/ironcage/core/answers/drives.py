@@ -61,7 +61,7 @@ class ShaftAnswer:
 
 
 @remembered("chains", "shafts", "wheels", "brief")
-def answer(job: Job) -> tuple[tuple[ChainAnswer, ...], tuple[ShaftAnswer, ...]]:
+def find_drives(job: Job) -> tuple[tuple[ChainAnswer, ...], tuple[ShaftAnswer, ...]]:
     """Every chain and every shaft."""
     rear = [w.diameter for w in job.wheels if w.corner.startswith("rear")]
     torque = next((t.value for t in job.brief.targets if t.kind == "torque"), None)

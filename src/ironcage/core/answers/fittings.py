@@ -65,7 +65,7 @@ class Fitted:
 
 
 @remembered("joints", "tubes", "shelf", "fittings")
-def answer(job: Job) -> tuple[Fitted, ...]:
+def fitting_facts(job: Job) -> tuple[Fitted, ...]:
     """Every fitting, in the job's order."""
     if not job.fittings:
         return ()
@@ -78,7 +78,7 @@ def answer(job: Job) -> tuple[Fitted, ...]:
 
 def open_shares(job: Job) -> Mapping[str, float]:
     """The share of each plate that lightening holes take, by fitting."""
-    made = {f.id: f for f in answer(job)}
+    made = {f.id: f for f in fitting_facts(job)}
     shares: dict[str, float] = {}
     for f in job.fittings:
         if isinstance(f, kinds.Holes) and not made[f.id].problem and (flat := made[f.host].flat):

@@ -69,5 +69,5 @@ def answer(job: Job) -> FrameAnswer:
         length=float(weighed.lengths.sum()), mass=weighed.frame.mass, cg=(x, y, z),
         box=(float(box[0]), float(box[1]), float(box[2])),
         bill=tuple(sorted(bill, key=lambda b: -b.kg)),
-        donors=sum(t.donor for t in job.tubes), fittings_mass=weighed.fittings, fittings=fittings.answer(job),
+        donors=sum(t.donor for t in job.tubes), fittings_mass=weighed.fittings, fittings=fittings.fitting_facts(job),
     )  # fmt: skip

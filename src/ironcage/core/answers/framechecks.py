@@ -208,9 +208,9 @@ def materials(job: Job) -> Iterator[Snag]:
 
 def folding(job: Job) -> Iterator[Snag]:
     """Bays that let the frame fold if joints were hinges."""
-    ways = bays.answer(job).folding
+    ways = bays.find_bays(job).folding
     if ways:
-        made = bays.answer(job)
+        made = bays.find_bays(job)
         names = [made.bays[w.bay].name.replace(" ", "–") for w in ways]
         yield Snag("look", "bays fold", "frame", f"If joints were hinges the frame would fold {len(ways)} way{'s' if len(ways) > 1 else ''}: bay{'s' if len(names) > 1 else ''} {named(names)}.",
                    made.bays[ways[0].bay].joints, "Frame, Bays tells what closes each.")  # fmt: skip
@@ -219,7 +219,7 @@ def folding(job: Job) -> Iterator[Snag]:
 def fitted(job: Job) -> Iterator[Snag]:
     """Fittings that can't be made as they are, and panels that are not flat."""
     panels = {f.id for f in job.fittings if isinstance(f, Panel)}
-    for f in fittings.answer(job):
+    for f in fittings.fitting_facts(job):
         if f.problem:
             yield Snag(
                 "wrong",

@@ -404,7 +404,7 @@ def _weight(choices: _Choices, shares: list[Floats]) -> float:
 def _too_weak(job: Job, choices: _Choices) -> tuple[float | None, list[int]]:
     """How much the most used tube uses, and the pairs that use more than all they stand."""
     try:
-        told = strength.answer(job)
+        told = strength.tube_strength(job)
     except Problem:
         return None, []
     if not told.tubes:

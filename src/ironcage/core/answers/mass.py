@@ -63,7 +63,7 @@ def weigh(job: Job) -> MassAnswer:
     """Weigh tubes by their centrelines from joint to joint (overlaps at joints counted twice, welds not at all), and the fittings on them."""
     lengths, middles = _lengths(job)
     masses = lengths * _per_mm(job)
-    fitted = fittings.answer(job)
+    fitted = fittings.fitting_facts(job)
     frame = total(np.array([*masses, *(f.kg for f in fitted)]), np.vstack([middles, *(f.place for f in fitted)]))
     heavy = loads(job)
     car = total(np.array([*(h.mass for h in heavy), frame.mass]), np.array([*(h.place for h in heavy), frame.cg]))

@@ -45,7 +45,7 @@ class TestAnswer:
 
 
 @remembered(*prove.FRAME_PARTS)
-def answer(job: Job) -> TestAnswer:
+def measured_frame(job: Job) -> TestAnswer:
     """The twist test against the model. Raises Problem without enough readings."""
     test = job.proving.test
     torque = np.array([r.mass * G * test.lever for r in test.readings])

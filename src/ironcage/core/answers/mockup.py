@@ -44,7 +44,7 @@ class Mockup:
 
 
 @remembered("people", "joints", "tubes", "shelf")
-def answer(job: Job) -> Mockup:
+def timber_mockup(job: Job) -> Mockup:
     """The sticks round everybody aboard. Raises Problem when nobody is, or nothing is near them."""
     aboard = [person_body(p) for p in job.people if p.aboard]
     if not aboard:

@@ -191,7 +191,7 @@ def _laid(
 def _stiffeners(job: Job) -> dict[str, Stiff]:
     """What fittings add to each tube."""
     found: dict[str, list[tuple[float, float, tuple[float, ...]]]] = {}
-    for fitted in fittings.answer(job):
+    for fitted in fittings.fitting_facts(job):
         for s in fitted.stiffens:
             found.setdefault(s.tube, []).append((s.start, s.stop, tuple(float(v) for v in s.adds)))
     return {tube: tuple(rows) for tube, rows in found.items()}

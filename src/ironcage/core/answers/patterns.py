@@ -18,6 +18,6 @@ class PatternAnswer:
 
 
 @remembered("patterns")
-def answer(job: Job) -> tuple[PatternAnswer, ...]:
+def flat_patterns(job: Job) -> tuple[PatternAnswer, ...]:
     """Every pattern."""
     return tuple(PatternAnswer(p.id, p.name, p.diameter, fit_pattern(p.readings)) for p in job.patterns)

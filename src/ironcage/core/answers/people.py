@@ -65,7 +65,7 @@ class PersonAnswer:
 
 
 @remembered("people", "parts", "wheels", "joints", "tubes", "shelf", "fittings")
-def answer(job: Job) -> tuple[PersonAnswer, ...]:
+def people_seated(job: Job) -> tuple[PersonAnswer, ...]:
     """Everybody, aboard or not."""
     tubes = [*tube_bodies(job), *plate_bodies(job)]
     things = list(placed_bodies(job.but(people=(), chains=(), shafts=())))

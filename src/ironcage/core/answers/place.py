@@ -25,14 +25,14 @@ class PlaceAnswer:
 
 def answer(job: Job) -> PlaceAnswer:
     """The whole of Place."""
-    made_chains, made_shafts = drives.answer(job)
+    made_chains, made_shafts = drives.find_drives(job)
     return PlaceAnswer(
         weigh(job),
         stance(job),
-        clashes.answer(job),
-        people.answer(job),
+        clashes.find_clashes(job),
+        people.people_seated(job),
         made_chains,
         made_shafts,
-        patterns.answer(job),
-        fittings.answer(job),
+        patterns.flat_patterns(job),
+        fittings.fitting_facts(job),
     )

@@ -31,7 +31,7 @@ def plate_bodies(job: Job) -> tuple[Body, ...]:
     """Every panel and plate of a job, in its order; one that can't be made takes up nothing."""
     return tuple(
         body
-        for f in fittings.answer(job)
+        for f in fittings.fitting_facts(job)
         if f.thickness and len(f.shown) >= LEAST_CORNERS and not f.problem and (body := _body(f.id, f.kind, f.shown, f.thickness, f.count))
     )  # fmt: skip
 

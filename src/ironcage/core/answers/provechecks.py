@@ -16,7 +16,7 @@ SLENDER_LEFT = 0.15  # less than this left is worth a look
 def strong_enough(job: Job) -> Iterator[Snag]:
     """Tubes by what they use, and what moves too far."""
     try:
-        told = strength.answer(job)
+        told = strength.tube_strength(job)
     except Problem:
         return  # listed by what checks the twist
     over = sorted((t for t in told.tubes if t.use > 1), key=lambda t: -t.use)

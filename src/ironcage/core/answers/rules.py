@@ -57,7 +57,7 @@ class _Found:
 
 
 @remembered("rules", "joints", "tubes", "shelf", "fittings", "wheels", "masses", "parts", "people", "chains", "shafts")
-def answer(job: Job) -> tuple[Verdict, ...]:
+def judge_rules(job: Job) -> tuple[Verdict, ...]:
     """Every rule of the profile, in its order."""
     made = []
     for rule in job.rules.rules:
@@ -251,7 +251,7 @@ def _sleeve(job: Job, rule: rules.Sleeve) -> _Found:
 
 
 def _room(job: Job, rule: rules.Room) -> _Found:
-    aboard = [p for p in people.answer(job) if p.aboard]
+    aboard = [p for p in people.people_seated(job) if p.aboard]
     if not aboard:
         return _unknown("Nobody is aboard.")
     values: list[tuple[float, tuple[str, ...]]] = []

@@ -85,12 +85,12 @@ class StrengthAnswer:
 
 
 @remembered(*cases.CASE_PARTS)
-def answer(job: Job) -> StrengthAnswer:
+def tube_strength(job: Job) -> StrengthAnswer:
     """Every tube in every case that can be told. Raises Problem where the frame itself can't be worked out."""
     held = rigged(job)
     frame = held.rig.frame
     told, refused, columns, reactions = [], [], [], []
-    asked = cases.answer(job)
+    asked = cases.load_cases(job)
     free = [c for c in asked if not c.problem and not c.held]
     u = (
         held.rig.free.displacements(np.stack([c.loads.reshape(-1) for c in free], axis=1))

@@ -28,7 +28,7 @@ class Odd:
 
 
 @remembered("joints", "tubes")
-def answer(job: Job) -> tuple[Odd, ...]:
+def find_unlike_sides(job: Job) -> tuple[Odd, ...]:
     """Everything that differs between left and right, the furthest off first."""
     made = [*_joints(job), *_tubes(job)]
     return tuple(sorted(made, key=lambda o: (-o.by, o.where)))

@@ -16,7 +16,7 @@ def answer(job: Job) -> tuple[Figure, ...]:
 
 def slow(job: Job) -> Figure:
     """The clashes, which take longer than a key may wait for."""
-    return Figure("clashes", "clashes", float(clashes.answer(job).count) if job.placed else None, "place", Origin(
+    return Figure("clashes", "clashes", float(clashes.find_clashes(job).count) if job.placed else None, "place", Origin(
         "pairs nearer than their margin, and parts that can't come out", f"{len(job.placed)} things placed, {len(job.wheels)} tyres, "
         f"{len(job.tubes)} tubes", "round tubes with round ends; people as rods", "exact distance of convex solids, Gilbert 1988"),
         "Nothing has been placed.")  # fmt: skip

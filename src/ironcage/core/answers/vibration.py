@@ -50,7 +50,7 @@ def _fine(job: Job, parts: int) -> Spread:
 
 
 @remembered("joints", "tubes", "shelf", "fittings", "masses", "parts", "people", "proving")
-def answer(job: Job) -> VibrationAnswer:
+def frame_vibration(job: Job) -> VibrationAnswer:
     """The modes. Raises Problem where the frame can't be worked out."""
     fine = _fine(job, PARTS_RINGING)
     none = np.zeros(len(fine.frame.nodes))
@@ -74,7 +74,7 @@ class Collapse:
 @remembered(*CASE_PARTS)
 def collapses(job: Job) -> tuple[Collapse, ...]:
     """Every case that can be told, the nearest to buckling first."""
-    told = strength.answer(job)
+    told = strength.tube_strength(job)
     fine = _fine(job, PARTS_BUCKLING)
     index = {j.id: n for n, j in enumerate(job.joints)}
     anchor = int(np.bincount(fine.frame.ends.ravel(), minlength=len(fine.frame.nodes))[: len(job.joints)].argmax())

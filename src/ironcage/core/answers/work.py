@@ -14,7 +14,7 @@ def by_bay(job: Job) -> prove.ProveAnswer:
     """Prove's answer with the share of the twist's energy in each bay, most first: each tube's is shared by the bays that it is a side of, so that what is in no bay is left out."""
     told = prove.answer(job)
     row = {t.id: n for n, t in enumerate(job.tubes)}
-    found = bays.answer(job).bays
+    found = bays.find_bays(job).bays
     sides = np.zeros(len(job.tubes))
     for bay in found:
         sides[[row[t] for t in bay.tubes]] += 1

@@ -116,7 +116,7 @@ def _groups(frame: Frame, groups: Sequence[tuple[int, ...]], stiffness: Floats) 
 
 
 @remembered(*CASE_PARTS)
-def answer(job: Job) -> tuple[Worth, ...]:
+def tube_worth(job: Job) -> tuple[Worth, ...]:
     """Every tube's worth, the least worth first by stiffness a kg. Raises Problem where the frame can't be twisted."""
     tests, groups = Tests(job), pairs(job)
     own = tests.frame.global_stiffness
@@ -226,7 +226,7 @@ def _sizes(job: Job, tests: Tests, groups: list[tuple[int, ...]], masses: Floats
 @remembered(*CASE_PARTS)
 def strength_without(job: Job) -> dict[tuple[str, ...], float]:
     """How much of what it stands the most used tube of the frame uses, over all cases, with each tube and its mirror image gone; infinite where the frame would fall apart."""
-    told, tests = strength.answer(job), Tests(job)
+    told, tests = strength.tube_strength(job), Tests(job)
     free = [c for c in told.cases if not c.held]
     if not free:
         return {}

@@ -109,7 +109,7 @@ def fitting_csv(job: Job) -> bytes:
             round(f.saved, 3),
             f.problem,
         ]
-        for f in fittings.answer(job)
+        for f in fittings.fitting_facts(job)
     ]
     return table(["fitting", "kind", "on", "cut or buy", "material", "kg", f"weld {unit}", "kg saved", "problem"], rows)
 
@@ -129,7 +129,7 @@ def strength_csv(job: Job) -> bytes:
             round(t.stress, 2),
             *(round(m, 3) for m in t.margins),
         ]
-        for t in sorted(strength.answer(job).tubes, key=lambda t: -t.use)
+        for t in sorted(strength.tube_strength(job).tubes, key=lambda t: -t.use)
     ]
     return table(
         [

@@ -25,7 +25,7 @@ def mockup_csv(job: Job) -> bytes:
             *s.ends,
             *(round(math.degrees(a), 1) for a in s.angles),
         ]
-        for s in mockup.answer(job).sticks
+        for s in mockup.timber_mockup(job).sticks
     ]
     return table(
         [
@@ -43,7 +43,7 @@ def mockup_csv(job: Job) -> bytes:
 
 def mockup_sheet(job: Job) -> Sheet:
     """One sheet: the list, and two views of the sticks with their numbers."""
-    made, units = mockup.answer(job), units_of(job)
+    made, units = mockup.timber_mockup(job), units_of(job)
     sheet = Sheet(f"{job.brief.name}, mock-up", WIDTH_MM, HEIGHT_MM)
     sheet.words(
         MARGIN_MM,

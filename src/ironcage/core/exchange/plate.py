@@ -15,7 +15,7 @@ CORNER = 16  # sides of a rounded corner
 def plate(job: Job, name: str) -> Sheet:
     """The plate round a pattern: its holes, an outline that keeps two diameters of edge, what was taped and how it fits."""
     wanted = find_pattern(job, name)
-    made = next(p for p in patterns.answer(job) if p.id == wanted.id)
+    made = next(p for p in patterns.flat_patterns(job) if p.id == wanted.id)
     at, edge = made.fitted.places, EDGE * made.diameter
     turn = np.linspace(0, 2 * np.pi, CORNER, endpoint=False)
     round_holes = (at[:, None] + edge * np.column_stack([np.cos(turn), np.sin(turn)])).reshape(-1, 2)
@@ -45,7 +45,7 @@ def plate(job: Job, name: str) -> Sheet:
 def fitting_plate(job: Job, name: str) -> Sheet:
     """A fitting's plate, 1:1, with its holes. Refuses a fitting that is no plate."""
     wanted = find_fitting(job, name)
-    made = next(f for f in fittings.answer(job) if f.id == wanted.id)
+    made = next(f for f in fittings.fitting_facts(job) if f.id == wanted.id)
     if made.flat is None:
         raise Problem(
             f"{made.id} is a {made.kind}: {made.words}, and no plate.",

@@ -147,7 +147,7 @@ def _stiffness(story: _Story, job: Job, told: prove.ProveAnswer) -> None:
 
 
 def _balance(story: _Story, job: Job) -> None:
-    made = balance.answer(job)
+    made = balance.roll_balance(job)
     story.words(f"{made.share:.0%} of a small change of the front's share of roll stiffness reaches the tyres through this frame. "
                 + " ".join(f"{part:.0%} takes {units_of(job).torsional_stiffness(k)}." for part, k in made.needs))  # fmt: skip
 
@@ -160,7 +160,7 @@ def _cases(story: _Story, job: Job) -> None:
         + "."
     )
     rows = []
-    for c in cases.answer(job):
+    for c in cases.load_cases(job):
         if c.problem:
             rows.append((c.name, "–", "–", "–", c.problem))
         else:
@@ -181,7 +181,7 @@ def _three(force: Iterable[float]) -> str:
 
 
 def _strength(story: _Story, job: Job) -> None:
-    made = strength.answer(job)
+    made = strength.tube_strength(job)
     rows = [
         (
             t.tube,
@@ -208,7 +208,7 @@ def _moves(story: _Story, job: Job) -> None:
             "–" if m.angle is None else f"{math.degrees(m.angle):.2f}",
             "too far" if m.too_far else "",
         )
-        for m in strength.moves(job, strength.answer(job))
+        for m in strength.moves(job, strength.tube_strength(job))
     ]
     story.table(("what", "worst in", "mm", "°", ""), rows)
 
@@ -221,13 +221,13 @@ def _buckling(story: _Story, job: Job) -> None:
 
 
 def _vibration(story: _Story, job: Job) -> None:
-    made = vibration.answer(job)
+    made = vibration.frame_vibration(job)
     for words, found in (("bare", made.bare), ("with its masses", made.loaded)):
         story.words(f"{words}: " + ", ".join(f"{m.hz:.1f} Hz {m.kind}" for m in found))
 
 
 def _next(story: _Story, job: Job) -> None:
-    clear = [b for b in braces.answer(job) if not b.blocked][:BRACES]
+    clear = [b for b in braces.rank_braces(job) if not b.blocked][:BRACES]
     story.table(
         ("brace", "section", "twist stiffness, N·m/deg", "kg"),
         [
@@ -238,7 +238,7 @@ def _next(story: _Story, job: Job) -> None:
 
 
 def _test(story: _Story, job: Job) -> None:
-    made = measured.answer(job)
+    made = measured.measured_frame(job)
     units = units_of(job)
     story.words(f"Measured {units.torsional_stiffness(made.measured.stiffness)} ± {units.torsional_stiffness(made.measured.spread)}; the model says {units.torsional_stiffness(made.model)}. "
                 + (f"It agrees with a joint factor of {made.factor:.3f}." if made.factor else made.why))  # fmt: skip

@@ -66,7 +66,7 @@ def to_solver_input(job: Job) -> bytes:
     force = TORQUE / float(held.rig.place("front left")[1] - held.rig.place("front right")[1])
     balanced, _ = held.rig.balanced(rigs.twist_loads(held.rig, force)[:, None])
     lines += _step("twist", balanced.reshape(-1, 6))
-    for case in cases.answer(job):
+    for case in cases.load_cases(job):
         if not case.problem and not case.held:
             lines += _step(case.name, case.loads)
     return ("\n".join(lines) + "\n").encode("ascii", "replace")

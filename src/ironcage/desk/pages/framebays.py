@@ -87,7 +87,7 @@ class BaysTab(FrameTab):
 
     @staticmethod
     def asks() -> Callable[[Job], FrameShown]:
-        return lambda job: FrameShown(frame.answer(job), bays=bays.answer(job))
+        return lambda job: FrameShown(frame.answer(job), bays=bays.find_bays(job))
 
     def show_result(self, job: Job, shown: FrameShown) -> None:
         if shown.bays is None:

@@ -91,7 +91,7 @@ class ChangesTab(FrameTab):
 
     @staticmethod
     def asks() -> Callable[[Job], FrameShown]:
-        return lambda job: FrameShown(frame.answer(job), odd=symmetry.answer(job))
+        return lambda job: FrameShown(frame.answer(job), odd=symmetry.find_unlike_sides(job))
 
     def show_result(self, job: Job, shown: FrameShown) -> None:
         if shown.odd is not None:

@@ -45,7 +45,7 @@ class BalanceTab(ProveTab):
         box.addWidget(self.curve, 7)
 
     def question(self) -> Callable[[Job], balance.BalanceAnswer]:
-        return balance.answer
+        return balance.roll_balance
 
     def show_job(self, job: Job) -> None:
         for field, value in ((self.front, job.proving.roll_front), (self.rear, job.proving.roll_rear)):

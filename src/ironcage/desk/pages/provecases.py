@@ -190,13 +190,13 @@ def _three(force: np.ndarray) -> str:
 
 
 def _told(job: Job, *, with_buckling: bool) -> Result:
-    told = strength.answer(job)
+    told = strength.tube_strength(job)
     buckles: dict[str, float | None] = {}
     if with_buckling and len(job.tubes) <= BUCKLED_TUBES:
         buckles = {c.case: c.factor for c in vibration.collapses(job)}
     index = {c.name: n for n, c in enumerate(told.cases)}
     rows = []
-    for case in cases.answer(job):
+    for case in cases.load_cases(job):
         n = index.get(case.name)
         if n is None:
             refused = next((c for c in told.refused if c.name == case.name), case)

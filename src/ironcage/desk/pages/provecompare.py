@@ -107,5 +107,5 @@ def _beside(name: str, job: Job) -> Beside:
         told = prove.answer(job)
     except Problem as problem:
         return Beside(name, None, str(problem), None, len(job.tubes))
-    worst = strength.answer(job).worst
+    worst = strength.tube_strength(job).worst
     return Beside(name, told, "", worst.use if worst else None, len(job.tubes))

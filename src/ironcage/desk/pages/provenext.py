@@ -22,7 +22,7 @@ from ironcage.problem import Problem
 
 PER_DEGREE = np.pi / 180 / 1000
 RANKED: dict[str, Callable[[Job], tuple[braces.Brace, ...]]] = {
-    "the most for its mass": braces.answer,
+    "the most for its mass": braces.rank_braces,
     "the most for its money": braces.for_money,
 }
 MEASURES = ("per kg", "per 1")  # the column of each
@@ -90,7 +90,7 @@ class NextTab(ProveTab):
                 found, why = ranked(job), ""
             except Problem as problem:
                 found, why = (), str(problem)
-            return Result(found, why, worth.answer(job), worth.strength_without(job))
+            return Result(found, why, worth.tube_worth(job), worth.strength_without(job))
 
         return ask
 

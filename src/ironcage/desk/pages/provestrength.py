@@ -53,7 +53,7 @@ class StrengthTab(ProveTab):
         box.addLayout(right, 4)
 
     def question(self) -> Callable[[Job], strength.StrengthAnswer]:
-        return strength.answer
+        return strength.tube_strength
 
     def _section(self, t: strength.TubeStrength) -> str:
         tube = self.job.tube_by_id.get(t.tube)

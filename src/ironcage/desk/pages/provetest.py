@@ -59,7 +59,7 @@ class TestTab(ProveTab):
         box.addLayout(right, 3)
 
     def question(self) -> Callable[[Job], measured.TestAnswer]:
-        return measured.answer
+        return measured.measured_frame
 
     def _torque(self, r: tuple[int, Reading]) -> str:
         return units_of(self.session.job).torque(r[1].mass * G * self.session.job.proving.test.lever / 1000)

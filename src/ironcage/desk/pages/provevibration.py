@@ -53,7 +53,7 @@ class VibrationTab(ProveTab):
         box.addLayout(right, 7)
 
     def question(self) -> Callable[[Job], vibration.VibrationAnswer]:
-        return vibration.answer
+        return vibration.frame_vibration
 
     def _where(self, r: Row) -> str:
         count = len(self.job.joints)

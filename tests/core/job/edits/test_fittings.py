@@ -48,7 +48,7 @@ def _tube(job: Job, a: str, b: str) -> str:
 )
 def test_every_kind_weighs_what_a_pencil_says_and_is_made_on_both_sides(box: Job, line: str, kg: float) -> None:
     job = understand(line.format(up=_tube(box, "J1L", "J2L"), rail=_tube(box, "J1L", "J3L")), box).job
-    made = fittings.answer(job)
+    made = fittings.fitting_facts(job)
     assert [f.id for f in made] == ["F1L", "F1R"]
     assert made[0].kg == pytest.approx(kg, rel=1e-6)
     assert made[1].kg == pytest.approx(kg, rel=1e-6)
@@ -119,7 +119,7 @@ def test_what_is_chosen_stands_for_what_is_not_typed(box: Job) -> None:
 
 def test_lightening_holes_save_what_they_cut_and_stay_clear_of_the_edge(box: Job) -> None:
     job = typed(box, "add panel joints J1L J2L J4L J3L, thickness 1.5", "add holes host F1L, count 5, diameter 80")
-    panel, _, holes, _ = fittings.answer(job)
+    panel, _, holes, _ = fittings.fitting_facts(job)
     assert holes.saved == pytest.approx(5 * math.pi * 1600 * 1.5 * STEEL)
     assert panel.kg == pytest.approx((1200 * 300 - 5 * math.pi * 1600) * 1.5 * STEEL)
     places = np.array([h[:2] for h in panel.flat.holes])  # type: ignore[union-attr]
@@ -127,7 +127,7 @@ def test_lightening_holes_save_what_they_cut_and_stay_clear_of_the_edge(box: Job
     assert gaps.min() >= 120 - 1e-6  # half a diameter between any two
     assert np.abs(places).max(axis=0)[1] <= 150 - 80 + 1e-6
     crowd = typed(box, "add panel joints J1L J2L J4L J3L, thickness 1.5", "add holes host F1L, count 90, diameter 80")
-    assert "90 holes of 80 mm do not fit in F1L" in fittings.answer(crowd)[2].problem
+    assert "90 holes of 80 mm do not fit in F1L" in fittings.fitting_facts(crowd)[2].problem
     assert set(twist_costs(crowd).values()) == {0.0}  # and are not cut
     without = prove.answer(edits.remove_fittings(job, ["F2L"])).torsion
     assert prove.answer(job).torsion < without
@@ -167,7 +167,7 @@ def test_fittings_follow_a_split_a_merge_and_a_deletion(box: Job) -> None:
     cut = understand("split 400 from J1L", job, (rail,)).job
     moved = cut.fitting_by_id["F1L"]
     assert (moved.tube != rail, moved.at) == (True, pytest.approx(500))  # type: ignore[union-attr]
-    np.testing.assert_allclose(fittings.answer(cut)[0].place, fittings.answer(job)[0].place, atol=1e-9)
+    np.testing.assert_allclose(fittings.fitting_facts(cut)[0].place, fittings.fitting_facts(job)[0].place, atol=1e-9)
     assert {f.kind for f in edits.delete(cut, [moved.tube]).fittings} == {"panel"}  # type: ignore[union-attr]
     assert {f.kind for f in edits.delete(cut, ["J2L"]).fittings} == {"doubler"}
     merged = edits.merge(job, "J1L", "J2L")
@@ -202,7 +202,7 @@ def test_rules_judge_real_inserts(box: Job, rule: str, fit: str, state: str, by:
     job = typed(job, "role rail", chosen=(rail,))
     if fit:
         job = typed(job, f"add insert tube {rail}, at 600, {fit}")
-    verdict = rules.answer(job)[0]
+    verdict = rules.judge_rules(job)[0]
     assert (verdict.state, verdict.by) == (state, by if by is None else pytest.approx(by))
 
 
@@ -223,7 +223,7 @@ def test_rules_judge_real_bends_and_what_is_joined_to_them(rule: str, state: str
     job = typed(job, "split 1300", chosen=("T1",))
     high = max((j for j in job.joints if j.y > 0), key=lambda j: j.z)
     job = typed(job, f"tube J2L {high.id} 32 x 2", "role hoop brace")
-    verdict = rules.answer(job)[0]
+    verdict = rules.judge_rules(job)[0]
     assert (verdict.state, verdict.measured) == (state, pytest.approx(measured, abs=0.01))
 
 

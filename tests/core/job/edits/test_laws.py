@@ -181,7 +181,7 @@ def test_every_shape_and_fitting_is_mirrored_undone_and_the_same_from_the_other_
                 (f"T14{side}",),
             ).job
         made[side] = job
-        assert symmetry.answer(job) == ()
+        assert symmetry.find_unlike_sides(job) == ()
         history = History.start(SANDPIPER).done(lines[-1], job)
         assert history.undone().job is SANDPIPER
         assert history.undone().redone().job is job

@@ -51,7 +51,7 @@ def test_a_stretch_taken_back_is_nothing(at: float, by: float, beyond: bool) -> 
         return
     for now, before in zip(back.joints, SKERRY.joints, strict=True):
         assert now.place == pytest.approx(before.place)
-    assert symmetry.answer(there) == symmetry.answer(SKERRY)
+    assert symmetry.find_unlike_sides(there) == symmetry.find_unlike_sides(SKERRY)
 
 
 NUDGE = 0.1
@@ -118,7 +118,7 @@ def test_turning_keeps_lengths_within_the_group_and_the_mirror(name: str, angle:
     row = SANDPIPER.tubes.index(SANDPIPER.tube(name))
     if not {SANDPIPER.joint(e).twin for e in SANDPIPER.tube(name).ends} & set(SANDPIPER.tube(name).ends):
         assert weigh(made).lengths[row] == pytest.approx(weigh(SANDPIPER).lengths[row])
-    assert len(symmetry.answer(made)) == len(symmetry.answer(SANDPIPER))
+    assert len(symmetry.find_unlike_sides(made)) == len(symmetry.find_unlike_sides(SANDPIPER))
 
 
 def test_a_row_of_copies_uses_joints_that_are_there(box: Job) -> None:
@@ -126,7 +126,7 @@ def test_a_row_of_copies_uses_joints_that_are_there(box: Job) -> None:
     assert len(job.tubes) == len(box.tubes) + 4  # and the third row is there
     assert job.joint_by_id["J3L"].place == (-1200, 300, 200)  # the third lands on what is there
     assert len(job.joints) == len(box.joints) + 8
-    assert symmetry.answer(job) == symmetry.answer(box)
+    assert symmetry.find_unlike_sides(job) == symmetry.find_unlike_sides(box)
     for line, says in (("copy x 0", "would be no copy"), ("copy 500 times x-1", "can't be made at once")):
         with pytest.raises(Problem, match=says):
             understand(line, box, (box.tubes[0].id,))
@@ -147,7 +147,7 @@ def test_one_side_is_mirrored_and_refused_where_another_tube_lies(box: Job) -> N
     parted = typed(box, "part", chosen=("J1L", "J2L"))
     one = parted.tube_by_ends[frozenset(("J1R", "J2R"))]
     gone = edits.delete(parted, [one.id])
-    assert {o.what for o in symmetry.answer(gone)} == {"parted, and nearly opposite"}
+    assert {o.what for o in symmetry.find_unlike_sides(gone)} == {"parted, and nearly opposite"}
     left = gone.tube_by_ends[frozenset(("J1L", "J2L"))]
     back = understand("mirror", gone, (left.id,)).job
     assert back.twin_tube(left) is not None
@@ -160,11 +160,11 @@ def test_one_side_is_mirrored_and_refused_where_another_tube_lies(box: Job) -> N
 
 def test_what_is_not_symmetric_is_listed_with_how_far(box: Job) -> None:
     off = edits.move(edits.part(box, ["J1L"]), ["J1L"], dz=12.5)
-    told = symmetry.answer(off)
+    told = symmetry.find_unlike_sides(off)
     assert [(o.where, o.by) for o in told if o.by] == [(("J1L", "J1R"), pytest.approx(12.5))]
     one = edits.change_tubes(edits.part(box, ["J1L"]), [box.tubes[0].id], section="38 x 2 round")
     paired = edits.pair(one, "J1L", "J1R")
-    assert [o.what for o in symmetry.answer(paired)] == ["of another section"]
+    assert [o.what for o in symmetry.find_unlike_sides(paired)] == ["of another section"]
 
 
 def test_a_joint_tied_to_a_hole_goes_with_the_engine_and_its_mirror_too() -> None:
@@ -327,10 +327,10 @@ def test_a_joint_on_the_centreline_is_not_left_behind_without_a_word() -> None:
 
 def test_a_moved_joint_on_a_hoop_says_that_the_hoop_no_longer_runs_on() -> None:
     job = typed(Job(), "die 38 clr 114", "hoop main 38 x 2 height 900 width 1000 at -1400 200", "joint on T1 20%")
-    assert not [s for s in checks.answer(job) if s.code == "kinked"]
+    assert not [s for s in checks.find_snags(job) if s.code == "kinked"]
     name = job.joints[-1].id
     moved = typed(job, "x+30", chosen=(name,))
-    told = [s.what for s in checks.answer(moved) if s.code == "kinked"]
+    told = [s.what for s in checks.find_snags(moved) if s.code == "kinked"]
     assert told
     assert f"at {name}, so they are cut apart and mitred, not bent as one." in " ".join(told)
 
