@@ -23,8 +23,9 @@ from pathlib import Path
 import numpy as np
 from pydantic import ValidationError
 
-from ironcage.cli.answers import ANSWERS, as_text
+from ironcage.cli.answers import ANSWERS
 from ironcage.cli.calc import CALCULATORS
+from ironcage.cli.shown import as_text
 from ironcage.core.exchange.incoming import INCOMING
 from ironcage.core.exchange.points import to_points_dxf
 from ironcage.core.exchange.share import to_shelf_json

@@ -147,7 +147,8 @@ def test_a_bad_file_on_the_command_line_opens_the_window_and_says_why(tmp_path: 
 SAVING = """
 import sys
 from pathlib import Path
-from ironcage.core.job import edits, file
+from ironcage.core.job import edits
+from ironcage.core.job.store import file
 from ironcage.samples import sample
 job, path = sample("sandpiper"), Path(sys.argv[1])
 for n in range(10_000):

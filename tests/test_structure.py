@@ -41,6 +41,35 @@ def test_the_contract_breaks_when_the_core_sees_a_screen(planted: str, tmp_path:
     assert "The core knows no screen BROKEN" in broken.stdout
 
 
+BREACHES = {
+    "core/answers/shared/mass.py": ("from ironcage.core.answers.cut import pieces", "What steps share knows no step"),
+    "core/answers/jig/stands.py": (
+        "from ironcage.core.answers.cut.pieces import Piece",
+        "The inside of Cut is its own",
+    ),
+    "desk/pages/cut/page.py": ("from ironcage.core.answers.jig.stands import Stand", "The inside of Jig is its own"),
+    "core/answers/brief/aims.py": ("from ironcage.core.answers.prove import cases", "The inside of Prove is its own"),
+    "desk/pages/jig/page.py": ("import ironcage.desk.pages.frame.bays", "The inside of Frame is its own"),
+    "core/answers/frame/bays.py": ("from ironcage.core.answers.place.people import ASSUMPTIONS", "The inside of Place"),
+    "core/answers/frame/joined.py": ("import ironcage.core.answers.brief.rules", "The inside of Brief is its own"),
+    "core/answers/prove/baywork.py": ("import ironcage.core.answers.tally.readout", "The inside of Tally is its own"),
+    "desk/session.py": ("import ironcage.core.answers.findings.checks", "The inside of Findings is its own"),
+    "core/job/values/ties.py": ("import ironcage.core.job.edits.ties", "In the job, text calls edits"),
+    "core/calc/car/stance.py": ("import ironcage.core.job.values.model", "Each layer knows only those below it"),
+}
+
+
+def test_every_contract_breaks_when_a_module_looks_where_it_must_not(tmp_path: Path) -> None:
+    shutil.copytree(ROOT / "src", tmp_path / "src")
+    shutil.copy(ROOT / "pyproject.toml", tmp_path)
+    for module, (planted, _) in BREACHES.items():
+        with (tmp_path / "src/ironcage" / module).open("a", encoding="utf-8") as file:
+            file.write(f"{planted}\n")
+    told = contract(tmp_path).stdout
+    for planted, name in BREACHES.values():
+        assert re.search(rf"{re.escape(name)}.* BROKEN", told), planted
+
+
 def test_the_docs_name_everything_that_is_there() -> None:
     docs = {p.name: p.read_text("utf-8") for p in (ROOT / "docs").rglob("*.md")}
     for kind in KINDS:

@@ -7,7 +7,8 @@ from ironcage.bench import solving
 from ironcage.bench.frames import truss
 from ironcage.bench.main import run
 from ironcage.bench.measure import in_turn, median
-from ironcage.core.answers import checks, prove
+from ironcage.core.answers.findings import checks
+from ironcage.core.answers.prove import stiffness
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
@@ -17,14 +18,14 @@ def test_a_truss_has_the_tubes_asked_for_and_stands(least: int) -> None:
     job = truss(least)
     assert least <= len(job.tubes) < least + 13
     assert Job.model_validate(job.model_dump()) == job
-    assert prove.answer(job).torsion > 0
+    assert stiffness.answer(job).torsion > 0
     assert not [
         s for s in checks.find_snags(job) if s.severity == "wrong" and s.code != "too weak"
     ]  # it is long for its tubes
 
 
 def test_a_longer_truss_is_softer() -> None:
-    assert prove.answer(truss(60)).torsion > 2 * prove.answer(truss(200)).torsion
+    assert stiffness.answer(truss(60)).torsion > 2 * stiffness.answer(truss(200)).torsion
 
 
 def test_the_measured_solve_agrees_with_an_independent_program() -> None:

@@ -2,7 +2,7 @@
 
 from ironcage.bench.placing import PARTS, TUBES, crowded, every_pair
 from ironcage.bench.scanning import lumpy_ring
-from ironcage.core.answers import clashes
+from ironcage.core.answers.place import clashes
 from ironcage.core.exchange.meshes import read_mesh
 from ironcage.core.job.geometry.bodies import bodies
 

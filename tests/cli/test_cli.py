@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 
 from ironcage.cli.main import main
-from ironcage.core.answers import prove
+from ironcage.core.answers.prove import stiffness
 from ironcage.core.job import edits
 from ironcage.core.job.store import file
 from ironcage.core.job.text import understand
@@ -35,7 +35,7 @@ def test_answers_as_json_are_the_core_s(job_file: Path, sandpiper: Job, capsys: 
     data = json.loads(out)
     assert code == 0
     assert data["torsional_stiffness_n_m_per_deg"] == pytest.approx(
-        prove.answer(sandpiper).torsion * math.pi / 180e3, abs=0.01
+        stiffness.answer(sandpiper).torsion * math.pi / 180e3, abs=0.01
     )
     assert data["strain_energy_share"][0]["share"] >= data["strain_energy_share"][1]["share"]
     assert any("licensed engineer" in a for a in data["assumptions"])

@@ -5,7 +5,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QPushButton
 
 from ironcage.core.job.values.model import Job
-from ironcage.desk.pages.frame import ORDER
+from ironcage.desk.pages.frame.page import ORDER
 from ironcage.samples import sample
 from tests.core.lines import typed
 from tests.desk.conftest import Driver

@@ -6,7 +6,8 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QLabel, QMessageBox
 
-from ironcage.core.answers import cut, prove
+from ironcage.core.answers.cut import pieces
+from ironcage.core.answers.prove import stiffness
 from ironcage.core.job.store import file
 from ironcage.core.job.values.model import Job
 from ironcage.units import METRIC
@@ -30,7 +31,7 @@ def test_a_frame_from_an_empty_table_by_keyboard_alone(drive: Driver) -> None:
     window.session.choose(("J3L",))
     drive.type("pickup rear")
     drive.settle()
-    expected = METRIC.torsional_stiffness(prove.answer(window.session.job).torsion)
+    expected = METRIC.torsional_stiffness(stiffness.answer(window.session.job).torsion)
     assert drive.tally("torsion").startswith(expected.split()[0])
     assert window.route.undo.toolTip() == "Undo Make J3L a pickup"
     for _ in range(14):
@@ -182,7 +183,7 @@ def test_prove_cut_and_jig_say_what_the_core_says(drive: Driver, sandpiper: Job)
     window = drive.start(sandpiper).window
     drive.key(Qt.Key.Key_5)
     drive.settle()
-    answer = prove.answer(sandpiper)
+    answer = stiffness.answer(sandpiper)
     assert METRIC.torsional_stiffness(answer.torsion) in drive.read()
     assert METRIC.linear_stiffness(answer.bending) in drive.read()
     assert f"Softest between {answer.soft[0].left}" in drive.read()
@@ -198,7 +199,7 @@ def test_prove_cut_and_jig_say_what_the_core_says(drive: Driver, sandpiper: Job)
     drive.settle()
     page = window.pages["cut"]
     window.session.choose(("T35L",))
-    piece = cut.answer(sandpiper).piece("T35L")
+    piece = pieces.answer(sandpiper).piece("T35L")
     assert page.preview.sheet.title == f"T35L at {piece.first.joint}"
     assert piece.first.words in drive.read()
     shown = page.pieces.model

@@ -8,9 +8,11 @@ from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QImage, QWheelEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
-from ironcage.core.answers import cut, jig, prove
+from ironcage.core.answers.cut import pieces
+from ironcage.core.answers.jig import stands
+from ironcage.core.answers.prove import stiffness
 from ironcage.core.job.values.model import Job
-from ironcage.desk.grid import Grid
+from ironcage.desk.widgets.grid import Grid
 from ironcage.units import METRIC
 from tests.desk.conftest import Driver
 
@@ -153,7 +155,7 @@ def test_prove_shows_twist_bending_and_the_frame_unloaded(drive: Driver, sandpip
     window = drive.start(sandpiper).window
     drive.key(Qt.Key.Key_5)
     drive.settle()
-    page, answer = window.page.here, prove.answer(sandpiper)
+    page, answer = window.page.here, stiffness.answer(sandpiper)
     drawn = {}
     for n in range(3):
         page.test.button(n).click()
@@ -202,7 +204,7 @@ def test_cut_writes_one_template_and_names_what_has_none(
     drive.qtbot.waitUntil(lambda: window.strip.worker is None, timeout=60_000)
     assert "could not be saved" in drive.said
     card = page.cards()[page.first_card()]
-    assert card.number == METRIC.length(cut.answer(sandpiper).piece("T1L").bar)
+    assert card.number == METRIC.length(pieces.answer(sandpiper).piece("T1L").bar)
 
 
 def test_a_diagonal_chosen_in_its_list_is_shown_on_the_table(drive: Driver, sandpiper: Job) -> None:
@@ -220,7 +222,7 @@ def test_a_diagonal_chosen_in_its_list_is_shown_on_the_table(drive: Driver, sand
     retype(drive, page.table, 1, "size", "-4")
     assert page.table.refusal.text()
     drive.settle()
-    low = [s for s in jig.answer(window.session.job).stands if s.saddle < 101.6]
+    low = [s for s in stands.answer(window.session.job).stands if s.saddle < 101.6]
     assert len(page.stands.model.wrong) == len(low) == 12
 
 

@@ -4,7 +4,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QInputDialog
 
-from ironcage.core.answers import people
+from ironcage.core.answers.place import people
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
 from tests.core.meshes import ball_corners, write_stl

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 
-from ironcage.core.answers import checks
+from ironcage.core.answers.findings import checks
 from ironcage.core.calc.solids.convex import Solid, ball, box, cylinder, rod
 from ironcage.core.calc.solids.gaps import gaps
 from ironcage.core.job import edits
@@ -14,7 +14,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.rules import EXAMPLES
 from ironcage.desk.look import LIGHT, rgb
 from ironcage.desk.pages import STEPS
-from ironcage.desk.pages.place import _STARTS
+from ironcage.desk.pages.place.page import _STARTS
 from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.envelopes import Envelopes, outside
 from ironcage.desk.table.picking import Shown

@@ -10,11 +10,11 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QPushButton
 
-from ironcage.core.answers import balance, prove, strength, worth
+from ironcage.core.answers.prove import balance, stiffness, strength, worth
 from ironcage.core.job.store.file import read
 from ironcage.core.job.values.model import Job
 from ironcage.desk import questions
-from ironcage.desk.pages.prove import ORDER
+from ironcage.desk.pages.prove.page import ORDER
 from ironcage.samples import sample
 from ironcage.units import METRIC
 from tests.core.lines import typed
@@ -134,7 +134,7 @@ def test_the_report_is_written_from_its_button(drive: Driver, skerry: Job, tmp_p
 
 def test_following_the_first_advised_brace_gives_what_was_promised(drive: Driver, skerry: Job) -> None:
     window, here = _open(drive, skerry, "Next")
-    before = prove.answer(skerry).torsion
+    before = stiffness.answer(skerry).torsion
     brace = here.picked
     assert not brace.blocked
     promised = _cells(here.braces, _row(here.braces, brace.line))[1]
@@ -142,7 +142,7 @@ def test_following_the_first_advised_brace_gives_what_was_promised(drive: Driver
     window.table.grab()
     _press(here, "Add it")
     drive.settle()
-    after = prove.answer(window.session.job).torsion
+    after = stiffness.answer(window.session.job).torsion
     assert after - before == pytest.approx(brace.change.torsion, rel=1e-3)
     assert window.session.job.tubes[-1].role == "diagonal"
     assert drive.tally("torsion").startswith(METRIC.torsional_stiffness(after).split()[0])
@@ -205,7 +205,7 @@ def test_nothing_picked_is_said_and_changes_nothing(drive: Driver, skerry: Job) 
 
 def test_the_lightest_sections_are_searched_taken_and_undone(drive: Driver, skerry: Job) -> None:
     window, here = _open(drive, skerry, "Lightest")
-    assert here.target.text() == f"{math.floor(prove.answer(skerry).torsion * PER_DEGREE)}"
+    assert here.target.text() == f"{math.floor(stiffness.answer(skerry).torsion * PER_DEGREE)}"
     drive.key(Qt.Key.Key_Return, here.target)
     drive.qtbot.waitUntil(lambda: here.found is not None, timeout=60_000)
     assert "at most" in here.said.text()
@@ -219,7 +219,7 @@ def test_the_lightest_sections_are_searched_taken_and_undone(drive: Driver, sker
     assert here.swaps.model.rowCount() == count - 1
     _press(here, "Take all")
     drive.settle()
-    assert prove.answer(window.session.job).torsion * PER_DEGREE >= float(here.target.text()) * 0.9998
+    assert stiffness.answer(window.session.job).torsion * PER_DEGREE >= float(here.target.text()) * 0.9998
     assert here.swaps.model.rowCount() == 0
 
 
@@ -345,7 +345,7 @@ def test_the_twist_test_is_entered_read_and_used(drive: Driver, skerry: Job) -> 
     assert not here.use.isEnabled()
     here.lever.setText("800")
     drive.key(Qt.Key.Key_Return, here.lever)
-    real = 0.9 * prove.answer(skerry).torsion
+    real = 0.9 * stiffness.answer(skerry).torsion
     for kg in (10, 25, 40):
         drive.type(f"reading {kg} kg front {math.degrees(kg * 9.80665 * 800 / real):.5f}")
     drive.settle()
@@ -354,7 +354,7 @@ def test_the_twist_test_is_entered_read_and_used(drive: Driver, skerry: Job) -> 
     assert "makes the model agree" in here.said.text()
     _press(here, "Use this factor")
     drive.settle()
-    assert prove.answer(window.session.job).torsion == pytest.approx(real, rel=1e-3)
+    assert stiffness.answer(window.session.job).torsion == pytest.approx(real, rel=1e-3)
     here.readings.list.selectRow(1)
     _press(here, "Take out")
     drive.settle()
@@ -371,7 +371,7 @@ def test_an_answer_for_a_list_that_was_left_is_not_shown_in_another(drive: Drive
     assert window.page.here.readings.model.rowCount() == 0
     window.page.open("Stiffness")
     drive.settle()
-    assert METRIC.torsional_stiffness(prove.answer(skerry).torsion) in drive.read()
+    assert METRIC.torsional_stiffness(stiffness.answer(skerry).torsion) in drive.read()
 
 
 def test_every_list_says_why_it_is_empty_when_the_frame_can_not_be_twisted(drive: Driver, skerry: Job) -> None:
@@ -428,7 +428,7 @@ def test_work_is_told_by_tube_bay_or_region(drive: Driver, skerry: Job) -> None:
     window, here = _open(drive, skerry, "Stiffness")
     here.by.button(2).click()
     drive.settle()
-    told = prove.answer(skerry)
+    told = stiffness.answer(skerry)
     assert here.shares.model.rowCount() == len(told.regions)
     assert "° a metre" in _cells(here.shares, 0)[2]
     here.by.button(1).click()

@@ -13,7 +13,7 @@ from PyQt6.QtGui import QKeySequence
 from PyQt6.QtWidgets import QPushButton
 
 from ironcage.core.job.values.model import Job
-from ironcage.desk.grid import Grid
+from ironcage.desk.widgets.grid import Grid
 from tests.desk.conftest import Driver
 from tests.desk.frame_scenarios import FRAME_SCENARIOS
 from tests.desk.place_scenarios import PLACE_SCENARIOS

@@ -5,7 +5,7 @@ import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QPushButton
 
-from ironcage.core.answers import prove
+from ironcage.core.answers.prove import stiffness
 from ironcage.core.calc.solids.triangles import Triangles
 from ironcage.core.job import edits
 from ironcage.core.job.geometry.routes import pieces, route_of
@@ -145,7 +145,7 @@ def test_lightening_holes_tell_what_they_save_and_what_twist_they_cost(drive: Dr
     drive.key(Qt.Key.Key_F7)
     window.page.open("Fittings")
     drive.settle()
-    share = prove.answer(edits.remove_fittings(job, ["F6L"])).torsion / prove.answer(job).torsion - 1
+    share = stiffness.answer(edits.remove_fittings(job, ["F6L"])).torsion / stiffness.answer(job).torsion - 1
     assert share > 0.001
     grid = window.page.tab("Fittings").list
     said = [c.text(row) for row in grid.model.rows if row.id == "F6L" for c in grid.model.columns]

@@ -6,7 +6,7 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel
 
-from ironcage.core.answers import bays
+from ironcage.core.answers.frame import bays
 from ironcage.core.job.values.model import Job
 from tests.desk.conftest import Driver
 

@@ -367,7 +367,7 @@ def test_an_ending_is_added_and_what_is_there_is_asked_about(
 def test_a_fault_in_the_logs_own_solve_does_not_stop_the_save(
     drive: Driver, box: Job, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    from ironcage.core.answers import prove
+    from ironcage.core.answers.prove import stiffness
 
     window = drive.start(box).window
     drive.type("name Kept")
@@ -375,6 +375,6 @@ def test_a_fault_in_the_logs_own_solve_does_not_stop_the_save(
     def breaks(*_: object) -> None:
         raise ZeroDivisionError
 
-    monkeypatch.setattr(prove, "answer", breaks)
+    monkeypatch.setattr(stiffness, "answer", breaks)
     window.session.save(tmp_path / "kept.cage")
     assert file.read(tmp_path / "kept.cage").brief.name == "Kept"

@@ -12,8 +12,9 @@ import numpy as np
 
 from ironcage.bench.frames import truss, unbraced
 from ironcage.bench.measure import Line, median, seconds
-from ironcage.core.answers import bays, frame, tally
-from ironcage.core.answers.model import beam_frame
+from ironcage.core.answers.frame import bays, materials
+from ironcage.core.answers.shared.beam_model import beam_frame
+from ironcage.core.answers.tally import readout
 from ironcage.core.calc.plane.mechanisms import folds
 from ironcage.core.exchange.incoming import incoming
 from ironcage.core.exchange.wireframe import to_frame_dxf
@@ -37,16 +38,16 @@ def run() -> Iterator[Line]:
         pencil.draw(Subject(job, camera, LIGHT, (), None, None, (), (), frozenset(), COARSE, False))
 
     draw(job)
-    frame.answer(job)
+    materials.answer(job)
     bays.find_bays(job)
-    tally.quick(job)
+    readout.quick(job)
     for _ in range(MOVES):
         name = rng.choice(job.joints).id
         start = time.perf_counter()
         job = edits.move(job, [name], dz=rng.choice((-3, 3)))
-        tally.quick(job)
+        readout.quick(job)
         worked = time.perf_counter()
-        frame.answer(job)
+        materials.answer(job)
         bays.find_bays(job)
         told = time.perf_counter()
         draw(job)

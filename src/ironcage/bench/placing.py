@@ -6,7 +6,7 @@ import time
 from collections.abc import Iterator
 
 from ironcage.bench.measure import Line, median, seconds
-from ironcage.core.answers import clashes
+from ironcage.core.answers.place import clashes
 from ironcage.core.calc.car.mannequin import pose
 from ironcage.core.calc.solids.gaps import gaps
 from ironcage.core.job import edits

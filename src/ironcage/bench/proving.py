@@ -7,8 +7,16 @@ from collections.abc import Callable, Iterator
 from ironcage.bench.frames import truss
 from ironcage.bench.measure import Line, median, seconds
 from ironcage.bench.solving import ours
-from ironcage.core.answers import braces, cases, prove, strength, tally, vibration, worth
-from ironcage.core.answers.model import beam_frame
+from ironcage.core.answers.prove import (
+    braces,
+    cases,
+    stiffness,
+    strength,
+    vibration,
+    worth,
+)
+from ironcage.core.answers.shared.beam_model import beam_frame
+from ironcage.core.answers.tally import readout
 from ironcage.core.job import edits
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
@@ -49,12 +57,12 @@ def run() -> Iterator[Line]:
 def _dragged(job: Job) -> Line:
     """A joint moved, then twist and tally, again and again."""
     rng, times = random.Random(4), []
-    tally.quick(job)
+    readout.quick(job)
     for _ in range(MOVES):
         name = rng.choice(job.joints).id
         start = time.perf_counter()
         job = edits.move(job, [name], dz=rng.choice((-3, 3)))
-        tally.quick(job)
+        readout.quick(job)
         times.append(time.perf_counter() - start)
     p95 = sorted(times)[int(0.95 * len(times))]
     return Line(
@@ -71,7 +79,7 @@ def _anew(job: Job, act: Callable[[Job], object]) -> float:
     def once() -> float:
         fresh = job.but(joints=(*job.joints,))
         beam_frame(fresh)
-        prove.rigged(fresh).rig.free.factor.solve  # noqa: B018 - worked out before the clock starts
+        stiffness.rigged(fresh).rig.free.factor.solve  # noqa: B018 - worked out before the clock starts
         return seconds(lambda: act(fresh))
 
     once()

@@ -13,7 +13,7 @@ import numpy as np
 
 from ironcage.bench.measure import Line, seconds
 from ironcage.bench.placing import MOVES, crowded
-from ironcage.core.answers import clashes
+from ironcage.core.answers.place import clashes
 from ironcage.core.exchange.incoming import incoming
 from ironcage.core.job import edits
 

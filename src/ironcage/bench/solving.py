@@ -11,7 +11,7 @@ import numpy as np
 
 from ironcage.bench.frames import truss
 from ironcage.bench.measure import Line, in_turn, median
-from ironcage.core.answers.model import beam_frame
+from ironcage.core.answers.shared.beam_model import beam_frame
 from ironcage.core.calc.frames.beams import Floats, Frame, pieces_between, solve
 from ironcage.core.calc.frames.layout import laid_out
 from ironcage.core.job.values.model import Job

@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import QApplication
 
 from ironcage.bench.frames import truss
 from ironcage.bench.measure import Line, seconds
-from ironcage.core.answers import tally
+from ironcage.core.answers.tally import readout
 from ironcage.core.job.store import file
 from ironcage.core.job.values.model import Job
 from ironcage.desk.app import opened
@@ -110,7 +110,7 @@ def run() -> Iterator[Line]:
                 rest(BETWEEN_MS)
             p95 = _percentile(times, 0.95)
             worst, paint = max(app.working), statistics.median(p for p in app.painting if p > 1e-3)
-            bare = statistics.median(seconds(lambda: tally.answer(_fresh(job))) for _ in range(9))
+            bare = statistics.median(seconds(lambda: readout.answer(_fresh(job))) for _ in range(9))
             yield Line(f"{step}: key to tally, {len(job.tubes)} tubes, 95th percentile of {MOVES}",
                        f"{p95 * 1e3:.0f} ms, {p95 / bare:.1f} × the bare answer", "50 ms", p95 <= 0.050)  # fmt: skip
             yield Line(f"{step}: window blocked by computing, longest", f"{worst * 1e3:.0f} ms (a repaint takes {paint * 1e3:.0f} ms)",

@@ -96,7 +96,8 @@ def _bench(words: list[str]) -> int:
 
 
 def _answer(words: list[str]) -> int:
-    from ironcage.cli.answers import ANSWERS, as_text
+    from ironcage.cli.answers import ANSWERS
+    from ironcage.cli.shown import as_text
 
     plain, options = _options(words, json=False)
     _demand(plain, 2, 2, "answer STEP FILE [--json]")
@@ -151,11 +152,11 @@ def _export(words: list[str]) -> int:
 
 
 def _check(words: list[str]) -> int:
-    from ironcage.core.answers import checks
+    from ironcage.core.answers import findings
 
     plain, options = _options(words, json=False)
     _demand(plain, 1, 1, "check FILE [--json]")
-    snags = checks.find_snags(_job(plain[0]).job)
+    snags = findings.find_snags(_job(plain[0]).job)
     if "json" in options:
         rows = [
             {
@@ -179,7 +180,7 @@ def _check(words: list[str]) -> int:
 def _import(words: list[str]) -> int:
     from pydantic import ValidationError
 
-    from ironcage.core.answers.measured import logged_if_changed
+    from ironcage.core.answers.prove import logged_if_changed
     from ironcage.core.exchange.incoming import UNITS, incoming
     from ironcage.core.job.store.file import save
     from ironcage.core.job.text import refused
@@ -207,8 +208,8 @@ def _import(words: list[str]) -> int:
 
 
 def _compare(words: list[str]) -> int:
-    from ironcage.cli.answers import as_text
-    from ironcage.cli.built import say_changes
+    from ironcage.cli.answers.changes import say_changes
+    from ironcage.cli.shown import as_text
     from ironcage.core.job.edits.plans import find_variant
 
     plain, options = _options(words, json=False)

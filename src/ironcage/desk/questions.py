@@ -10,9 +10,9 @@ from typing import TYPE_CHECKING
 from ironcage.core.job.values.model import Job
 
 if TYPE_CHECKING:
-    from ironcage.core.answers.advice import Advice
-    from ironcage.core.answers.figures import Figure
-    from ironcage.core.answers.snag import Snag
+    from ironcage.core.answers.findings import Advice
+    from ironcage.core.answers.shared.figures import Figure
+    from ironcage.core.answers.shared.snag import Snag
 
 
 def figures(job: Job, mark: Job) -> "tuple[tuple[Figure, ...], tuple[Figure, ...]]":
@@ -31,11 +31,11 @@ def clashes(job: Job, mark: Job) -> "tuple[tuple[Figure, ...], tuple[Figure, ...
 
 def findings(job: Job) -> "tuple[tuple[Snag, ...], Advice]":
     """Every snag, and the next thing to do."""
-    from ironcage.core.answers import advice, checks
+    from ironcage.core.answers import findings
 
-    found = checks.find_snags(job)
+    found = findings.find_snags(job)
     _keep_what_is_loaded()
-    return found, advice.next_step(job, found)
+    return found, findings.next_step(job, found)
 
 
 @cache

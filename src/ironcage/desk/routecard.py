@@ -12,7 +12,7 @@ from ironcage.desk.pages import Step
 from ironcage.desk.words import AWAITED, Words
 
 if TYPE_CHECKING:
-    from ironcage.core.answers.snag import Snag
+    from ironcage.core.answers.shared.snag import Snag
 
 WIDTH_PX = 168
 BESIDE_PX = 24  # what stands beside the words of a step: its edge and margins

@@ -114,7 +114,7 @@ class Session(QObject):
     def _logged(self) -> Job:
         """The job with a line in its log where stiffness or mass have changed; as it is where that can't be worked
         out, for saving must not wait for a fault there."""
-        from ironcage.core.answers.measured import logged_if_changed
+        from ironcage.core.answers.prove import logged_if_changed
 
         try:
             return logged_if_changed(self.job, self.history.since(self._saved_job), date.today())

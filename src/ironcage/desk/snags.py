@@ -6,12 +6,12 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from ironcage.desk.grid import Column, Grid
+from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.desk.words import AWAITED, Words
 
 if TYPE_CHECKING:
-    from ironcage.core.answers.advice import Advice
-    from ironcage.core.answers.snag import Snag
+    from ironcage.core.answers.findings import Advice
+    from ironcage.core.answers.shared.snag import Snag
 
 CLICKS = "Click to see it on the table; double click or Return to go and mend it."
 # where a step shows more of a snag: its code and the step's list

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPoint, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from ironcage.core.answers.figures import Figure, difference, shown
+from ironcage.core.answers.shared.figures import Figure, difference, shown
 from ironcage.desk.look import text_font
 from ironcage.desk.words import Words
 from ironcage.units import Units

@@ -26,7 +26,6 @@ from ironcage.desk.actions import ACTIONS, Action
 from ironcage.desk.asker import Answered, Asker
 from ironcage.desk.entry import Entry
 from ironcage.desk.files import Files
-from ironcage.desk.grid import Grid
 from ironcage.desk.look import DARK, LIGHT, palette, style, text_font
 from ironcage.desk.menus import JobMenu
 from ironcage.desk.pages import FIRST_STEP, STEPS, step_called
@@ -38,11 +37,12 @@ from ironcage.desk.settings import SCALES, Settings
 from ironcage.desk.snags import LISTS, NextLine, SnagList, mending
 from ironcage.desk.table.view import TableView
 from ironcage.desk.tally import Tally
+from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.workstrip import WorkStrip
 from ironcage.problem import Problem
 
 if TYPE_CHECKING:
-    from ironcage.core.answers.snag import Snag
+    from ironcage.core.answers.shared.snag import Snag
     from ironcage.desk.benchcard import BenchCard
     from ironcage.desk.helppage import HelpPage
 

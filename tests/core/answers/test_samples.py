@@ -4,7 +4,13 @@ import math
 
 import pytest
 
-from ironcage.core.answers import bays, checks, cut, fittings, jig, prove, symmetry, tally
+from ironcage.core.answers.cut import pieces
+from ironcage.core.answers.findings import checks
+from ironcage.core.answers.frame import bays, symmetry
+from ironcage.core.answers.jig import stands
+from ironcage.core.answers.prove import stiffness as prove
+from ironcage.core.answers.shared import fittings
+from ironcage.core.answers.tally import readout
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.values.fittings import FishPlate, Gusset, Panel
 from ironcage.samples import SAMPLES, sample
@@ -20,15 +26,15 @@ BELIEVABLE = {  # frame kg, car kg, twist stiffness N·m/deg, wheelbase mm
 def test_a_demo_weighs_stands_and_twists_as_such_a_car_does(name: str) -> None:
     job = sample(name)
     frame, car, stiffness, wheelbase = BELIEVABLE[name]
-    figures = {f.key: f.value or 0.0 for f in tally.answer(job)}
+    figures = {f.key: f.value or 0.0 for f in readout.answer(job)}
     assert frame[0] < figures["frame mass"] < frame[1]
     assert car[0] < figures["car mass"] < car[1]
     assert stiffness[0] < prove.answer(job).torsion * math.pi / 180 / 1000 < stiffness[1]
     assert figures["wheelbase"] == wheelbase
     assert 0.35 < figures["front share"] < 0.6
     assert symmetry.find_unlike_sides(job) == ()
-    assert all(s.on_table and s.saddle >= job.table.least_saddle - 0.05 for s in jig.answer(job).stands)
-    assert not [p for piece in cut.answer(job).pieces for p in piece.problems]
+    assert all(s.on_table and s.saddle >= job.table.least_saddle - 0.05 for s in stands.answer(job).stands)
+    assert not [p for piece in pieces.answer(job).pieces for p in piece.problems]
     assert all(not f.problem for f in fittings.fitting_facts(job))
 
 
@@ -37,13 +43,15 @@ def test_fell_litter_has_folded_and_mitred_kicks_fish_plates_and_panels() -> Non
     kicked = [t for t in job.tubes if t.corners]
     assert [t.role for t in kicked] == ["rail", "rail"]
     assert all(t.radius == 0 and len(route_of(job, t).bends) == 2 for t in kicked)
-    piece = cut.answer(job).piece(kicked[0].id)
+    piece = pieces.answer(job).piece(kicked[0].id)
     assert [round(math.degrees(b.angle)) for b in piece.bends] == [30, 30]
     assert all(b.mouth > 20 for b in piece.bends)
     kinds = [type(f) for f in job.fittings]
     assert (kinds.count(FishPlate), kinds.count(Panel), kinds.count(Gusset)) == (4, 4, 4)
     assert {"Aluminium 6061-T6"} <= {f.material for f in fittings.fitting_facts(job)}
-    mitres = [e for p in cut.answer(job).pieces if p.role == "rail" for e in (p.first, p.second) if e.kind == "mitre"]
+    mitres = [
+        e for p in pieces.answer(job).pieces if p.role == "rail" for e in (p.first, p.second) if e.kind == "mitre"
+    ]
     assert len(mitres) >= 8
     panelled = {b.panel for b in bays.find_bays(job).bays if b.state == "panelled"}
     assert panelled == {f.id for f in job.fittings if isinstance(f, Panel)}

@@ -11,7 +11,8 @@ import numpy as np
 import pytest
 from pypdf import PdfReader
 
-from ironcage.core.answers import cut, jig
+from ironcage.core.answers.cut import pieces
+from ironcage.core.answers.jig import stands
 from ironcage.core.exchange import lists, pdf
 from ironcage.core.exchange.drawing import Circle, Path, Sheet
 from ironcage.core.exchange.dxf import to_dxf
@@ -53,7 +54,7 @@ def test_a_template_wrapped_round_its_tube_lies_on_what_it_lands_on(receiver: st
     job = understand("roll 20", job, ("T1", "T2")).job
     a, b = ("J3", "J4") if end == "first" else ("J4", "J3")
     job = edits.add_tube(job, a, b, "20 x 1.5 round", "Drawn mild steel tube")
-    piece = cut.answer(job).piece("T3")
+    piece = pieces.answer(job).piece("T3")
     here = piece.first if end == "first" else piece.second
     curve, index_x, _ = printed(template(job, piece, here))
     at = np.array(job.joint("J3").place)
@@ -86,7 +87,7 @@ def test_a_template_wrapped_round_its_tube_lies_on_what_it_lands_on(receiver: st
 
 
 def test_check_distances_and_scale_bar_are_true(sandpiper: Job) -> None:
-    piece = cut.answer(sandpiper).piece("T35L")
+    piece = pieces.answer(sandpiper).piece("T35L")
     sheet = template(sandpiper, piece, piece.first)
     curve, _, lines = printed(sheet)
     words = " ".join(getattr(i, "text", "") for i in sheet.items)
@@ -119,12 +120,12 @@ def test_pdf_is_at_true_scale(sandpiper: Job) -> None:
 
     page.extract_text(visitor_operand_before=see)
     assert math.dist(ends[0], ends[1]) == pytest.approx(100 * 72 / 25.4, abs=0.01)
-    made = PdfReader(io.BytesIO(pdf.to_pdf(templates(sandpiper, cut.answer(sandpiper))[:6], "some")))
+    made = PdfReader(io.BytesIO(pdf.to_pdf(templates(sandpiper, pieces.answer(sandpiper))[:6], "some")))
     assert "T4L at J20L" in made.pages[0].extract_text() + made.pages[1].extract_text()
 
 
 def test_a_plan_larger_than_the_paper_is_tiled_to_meet_edge_to_edge(sandpiper: Job) -> None:
-    sheet = plan(sandpiper, jig.answer(sandpiper))
+    sheet = plan(sandpiper, stands.answer(sandpiper))
     across, up = pdf.tiles(sheet, "A3")
     reader = PdfReader(io.BytesIO(pdf.to_pdf([sheet], "plan", "A3")))
     told = [page.extract_text() for page in reader.pages]
@@ -153,7 +154,7 @@ def test_pages_of_a_plan_with_nothing_on_them_are_not_printed() -> None:
 
 
 def test_plan_as_dxf_has_every_stand_where_the_list_says(sandpiper: Job) -> None:
-    made = jig.answer(sandpiper)
+    made = stands.answer(sandpiper)
     document = ezdxf.read(io.StringIO(to_dxf(plan(sandpiper, made)).decode("utf-8")))
     assert document.units == ezdxf.units.MM
     assert not document.audit().errors
@@ -166,14 +167,14 @@ def test_plan_as_dxf_has_every_stand_where_the_list_says(sandpiper: Job) -> None
 
 
 def test_lists_open_in_a_spreadsheet_in_the_builders_unit(sandpiper: Job) -> None:
-    rows = list(csv.DictReader(io.StringIO(lists.cut_csv(sandpiper, cut.answer(sandpiper)).decode("utf-8"))))
-    piece = cut.answer(sandpiper).piece("T35L")
+    rows = list(csv.DictReader(io.StringIO(lists.cut_csv(sandpiper, pieces.answer(sandpiper)).decode("utf-8"))))
+    piece = pieces.answer(sandpiper).piece("T35L")
     row = next(r for r in rows if r["piece"] == "T35L")
     assert float(row["saddle tip mm"]) == pytest.approx(piece.saddle_tip, abs=0.005)
     inches = understand("units inch", sandpiper).job
     row = next(
         r
-        for r in csv.DictReader(io.StringIO(lists.cut_csv(inches, cut.answer(inches)).decode("utf-8")))
+        for r in csv.DictReader(io.StringIO(lists.cut_csv(inches, pieces.answer(inches)).decode("utf-8")))
         if r["piece"] == "T35L"
     )
     assert float(row["template tip in"]) == pytest.approx(piece.template_tip / 25.4, abs=5e-5)
@@ -196,4 +197,4 @@ def test_every_kind_is_made_and_refuses_in_words(sandpiper: Job) -> None:
         kind("template-svg").make(sandpiper, "T1L:J17L")
     with pytest.raises(Problem, match=r"T35L has no end ‘J1L’. It ends at J19L and J19R"):
         kind("template-svg").make(sandpiper, "T35L:J1L")
-    assert isinstance(plan(sandpiper, jig.answer(sandpiper)).items[0], Path)
+    assert isinstance(plan(sandpiper, stands.answer(sandpiper)).items[0], Path)

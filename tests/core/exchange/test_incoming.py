@@ -8,7 +8,8 @@ import ezdxf
 import numpy as np
 import pytest
 
-from ironcage.core.answers import checks, clashes
+from ironcage.core.answers.findings import checks
+from ironcage.core.answers.place import clashes
 from ironcage.core.exchange.incoming import incoming
 from ironcage.core.exchange.kinds import kind
 from ironcage.core.exchange.points import hard_points

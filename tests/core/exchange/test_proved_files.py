@@ -13,7 +13,7 @@ import numpy as np
 import pytest
 from pypdf import PdfReader
 
-from ironcage.core.answers import prove, strength
+from ironcage.core.answers.prove import stiffness, strength
 from ironcage.core.calc.frames import rigs
 from ironcage.core.exchange.kinds import kind
 from ironcage.core.exchange.report import CAUTION
@@ -37,7 +37,7 @@ def _text(data: bytes) -> str:
 
 def test_the_report_tells_every_figure_case_tube_and_assumption(skerry: Job) -> None:
     text = _text(kind("report-pdf").make(skerry, ""))
-    told, strong = prove.answer(skerry), strength.tube_strength(skerry)
+    told, strong = stiffness.answer(skerry), strength.tube_strength(skerry)
     assert f"{told.torsion * PER_DEGREE:,.0f} N·m/deg" in text
     for case in strong.cases:
         assert case.name in text
@@ -45,7 +45,7 @@ def test_the_report_tells_every_figure_case_tube_and_assumption(skerry: Job) -> 
         assert tube.tube in text
     assert "Welds give (joint factor 0.9)" in text
     assert CAUTION.split(":")[0] in text
-    for line in (*prove.ASSUMPTIONS, *strength.ASSUMED):
+    for line in (*stiffness.ASSUMPTIONS, *strength.ASSUMED):
         assert " ".join(line.split())[:60] in text
     assert "The roll stiffness of both axles is not known" in text  # what can't be told says why, in its place
     assert "two weights at least" in text
@@ -96,7 +96,7 @@ def test_a_viewer_reads_the_shape_back_where_it_is(tmp_path: Path, skerry: Job) 
     used = grid.GetCellData().GetArray("used in static")
     n = [c.name for c in told.cases].index("static")
     assert used.GetValue(0) == pytest.approx(told.uses[:, lines.owner[0], n].max(), rel=1e-5)
-    twisted = prove.answer(skerry)
+    twisted = stiffness.answer(skerry)
     at = grid.GetPointData().GetArray("moved by 1000 N m of twist")
     joint = next(k for k, j in enumerate(skerry.joints) if j.id == skerry.tubes[0].a)
     assert at.GetTuple3(0) == pytest.approx(twisted.twisted[joint, :3], rel=1e-4, abs=1e-6)
@@ -143,9 +143,9 @@ def test_the_other_solver_twists_a_round_tubed_frame_alike(tmp_path: Path) -> No
     done = subprocess.run(["ccx", "m"], cwd=tmp_path, capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stdout[-800:]
     theirs = _displacements((tmp_path / "m.dat").read_text())[0]
-    held = prove.rigged(job)
+    held = stiffness.rigged(job)
     track = float(held.rig.place("front left")[1] - held.rig.place("front right")[1])
-    _, u = held.rig.balanced(rigs.twist_loads(held.rig, prove.TORQUE / track)[:, None])
+    _, u = held.rig.balanced(rigs.twist_loads(held.rig, stiffness.TORQUE / track)[:, None])
     ours = u.reshape(-1, 6)[:, :3]
     rigid = rigs.rigid_motions(held.rig.frame.nodes).reshape(-1, 6, 6)[:, :3].reshape(-1, 6)
 

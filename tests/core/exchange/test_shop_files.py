@@ -9,7 +9,7 @@ import ezdxf
 import numpy as np
 import pytest
 
-from ironcage.core.answers import mockup
+from ironcage.core.answers.place import mockup
 from ironcage.core.exchange.drawing import Circle
 from ironcage.core.exchange.kinds import kind
 from ironcage.core.exchange.mockup import mockup_sheet

@@ -11,7 +11,8 @@ import ezdxf
 import pytest
 
 from ironcage.cli.main import main
-from ironcage.core.answers import cut, place
+from ironcage.core.answers.cut import pieces
+from ironcage.core.answers.place import placing
 from ironcage.core.exchange import lists, wireframe
 from ironcage.core.exchange.incoming import incoming
 from ironcage.core.exchange.kinds import kind
@@ -138,8 +139,8 @@ def test_a_reader_that_closes_early_is_no_fault_of_the_program(tmp_path: Path) -
 
 def test_answers_that_are_kept_can_not_be_written_to(box: Job) -> None:
     with pytest.raises(ValueError, match="read-only"):
-        place.answer(box).weighed.lengths[0] = 1.0
-    profile = cut.answer(box).pieces[0].first.profile
+        placing.answer(box).weighed.lengths[0] = 1.0
+    profile = pieces.answer(box).pieces[0].first.profile
     with pytest.raises(ValueError, match="read-only"):
         profile.cut[0] = 1.0
 

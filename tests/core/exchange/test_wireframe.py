@@ -6,7 +6,7 @@ import ezdxf
 import numpy as np
 import pytest
 
-from ironcage.core.answers.mass import weigh
+from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.exchange.incoming import incoming
 from ironcage.core.exchange.kinds import kind
 from ironcage.core.job.geometry.routes import route_of

@@ -9,9 +9,9 @@ from pydantic import Field
 
 from ironcage.cli.calc.question import Asked, Number, Place, plain
 from ironcage.cli.calc.stock import UNKNOWN_MPA, MaterialLike, SectionLike
-from ironcage.core.answers.mass import weigh
-from ironcage.core.answers.model import Spread, beam_frame, fine_frame, slender_frame, spots
-from ironcage.core.answers.strength import CHECKS, Figures
+from ironcage.core.answers.prove import MEMBER_CHECKS, Figures
+from ironcage.core.answers.shared.beam_model import Spread, beam_frame, fine_frame, slender_frame, spots
+from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.frames.beams import Floats, Frame, Ints, released, solve
 from ironcage.core.calc.frames.block import Block
 from ironcage.core.calc.frames.buckling import buckling
@@ -247,7 +247,7 @@ def _static(question: Question, model: _Model, frame: Frame) -> dict[str, Any]:
         "tubes": [
             {"ends": list(t.ends), "axial": float(round(forces[n, 6], 6)), "end_forces": plain(forces[n]), "energy": float(round(e, 6)),
              "von_mises_mpa": float(round(worst[n], 4)) if _stressed(t) else None,
-             "used": {check: float(round(uses[k, n, 0], 5)) for k, check in enumerate(CHECKS)} if _stressed(t) and t.material.yield_strength < UNKNOWN_MPA else None}
+             "used": {check: float(round(uses[k, n, 0], 5)) for k, check in enumerate(MEMBER_CHECKS)} if _stressed(t) and t.material.yield_strength < UNKNOWN_MPA else None}
             for n, (t, e) in enumerate(zip(question.tubes, frame.strain_energy(u), strict=True))
         ],
         "mass_kg": round(float(weigh(model.job).frame.mass), 6), "residual": solved.residual,

@@ -1,5 +1,5 @@
-"""What each step of the work answers: a job in, a frozen answer out, one module a step.
+"""A job in, a frozen answer out: one folder a step, and what steps share.
 
-`model` turns a job into arrays, `mass` weighs it, `frame`, `prove`, `cut` and `jig` answer for their steps,
-`checks` lists every snag, `tally` and `advice` fill the strip that is always on the screen.
+A step's folder may import `shared` and the layers below; of another step only what that step's `__init__` exports.
+Start with the step's `__init__`: it names its main answer and what it gives to others.
 """

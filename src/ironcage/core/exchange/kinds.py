@@ -3,7 +3,8 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ironcage.core.answers import cut, jig
+from ironcage.core.answers.cut import pieces
+from ironcage.core.answers.jig import stands
 from ironcage.core.exchange import lists
 from ironcage.core.exchange.dxf import to_dxf
 from ironcage.core.exchange.mockup import mockup_csv, mockup_sheet
@@ -38,19 +39,19 @@ PATTERN, FITTING = "PATTERN", "FITTING"
 
 def _one_template(job: Job, which: str) -> bytes:
     tube, _, end = which.partition(":")
-    piece = cut.answer(job).piece(job.tube(tube).id)
+    piece = pieces.answer(job).piece(job.tube(tube).id)
     return to_svg(template(job, piece, end_of(piece, end or "first")))
 
 
 KINDS: tuple[Kind, ...] = (
-    Kind("cut-csv", ".csv", "cut list", lambda job, _: lists.cut_csv(job, cut.answer(job))),
+    Kind("cut-csv", ".csv", "cut list", lambda job, _: lists.cut_csv(job, pieces.answer(job))),
     Kind("templates-pdf", ".pdf", "all wrap templates at 1:1",
-         lambda job, paper: to_pdf(templates(job, cut.answer(job)), f"{job.brief.name}, templates", paper or "A4"), "paper"),
+         lambda job, paper: to_pdf(templates(job, pieces.answer(job)), f"{job.brief.name}, templates", paper or "A4"), "paper"),
     Kind("template-svg", ".svg", "one wrap template at 1:1", _one_template, "TUBE:JOINT"),
-    Kind("plan-dxf", ".dxf", "jig plan", lambda job, _: to_dxf(plan(job, jig.answer(job)))),
+    Kind("plan-dxf", ".dxf", "jig plan", lambda job, _: to_dxf(plan(job, stands.answer(job)))),
     Kind("plan-pdf", ".pdf", "jig plan tiled at 1:1",
-         lambda job, paper: to_pdf([plan(job, jig.answer(job))], f"{job.brief.name}, jig plan", paper or "A4"), "paper"),
-    Kind("stands-csv", ".csv", "list of stands", lambda job, _: lists.stand_csv(job, jig.answer(job))),
+         lambda job, paper: to_pdf([plan(job, stands.answer(job))], f"{job.brief.name}, jig plan", paper or "A4"), "paper"),
+    Kind("stands-csv", ".csv", "list of stands", lambda job, _: lists.stand_csv(job, stands.answer(job))),
     Kind("plate-dxf", ".dxf", "plate with the holes of a bolt pattern", lambda job, name: to_dxf(plate(job, name)), PATTERN),
     Kind("plate-pdf", ".pdf", "plate with the holes of a bolt pattern, 1:1", lambda job, name: to_pdf([plate(job, name)], f"{job.brief.name}, {name}", "A4"), PATTERN),
     Kind("mockup-pdf", ".pdf", "mock-up pack: sticks to cut and a sketch", lambda job, paper: to_pdf([mockup_sheet(job)], f"{job.brief.name}, mock-up", paper or "A4"), "paper"),

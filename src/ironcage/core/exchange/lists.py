@@ -5,9 +5,10 @@ import io
 import math
 from collections.abc import Iterable, Sequence
 
-from ironcage.core.answers import fittings, strength
-from ironcage.core.answers.cut import CutAnswer
-from ironcage.core.answers.jig import JigAnswer
+from ironcage.core.answers.cut.pieces import CutAnswer
+from ironcage.core.answers.jig.stands import JigAnswer
+from ironcage.core.answers.prove import strength
+from ironcage.core.answers.shared import fittings
 from ironcage.core.job.values.model import Job
 from ironcage.units.tables import INCH
 
@@ -142,7 +143,7 @@ def strength_csv(job: Job) -> bytes:
             "case",
             "at",
             "MPa",
-            *(f"left, {c}" for c in strength.CHECKS),
+            *(f"left, {c}" for c in strength.MEMBER_CHECKS),
         ],
         rows,
     )

@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 
-from ironcage.core.answers import mockup
+from ironcage.core.answers.place import mockup
 from ironcage.core.exchange.drawing import Sheet
 from ironcage.core.exchange.lists import table, unit_of
 from ironcage.core.job.text import units_of

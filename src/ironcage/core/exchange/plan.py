@@ -3,7 +3,7 @@
 x of the sheet is the car's x (forward to the right), y its y (left is up), both from the table's rear right corner.
 """
 
-from ironcage.core.answers.jig import JigAnswer
+from ironcage.core.answers.jig.stands import JigAnswer
 from ironcage.core.exchange.drawing import Circle, Sheet
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.values.model import Job

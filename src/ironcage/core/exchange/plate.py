@@ -2,7 +2,8 @@
 
 import numpy as np
 
-from ironcage.core.answers import fittings, patterns
+from ironcage.core.answers.place import patterns
+from ironcage.core.answers.shared import fittings
 from ironcage.core.exchange.drawing import Circle, Sheet
 from ironcage.core.job.edits import find_fitting, find_pattern
 from ironcage.core.job.values.model import Job

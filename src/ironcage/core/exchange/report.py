@@ -8,8 +8,16 @@ from collections.abc import Callable, Iterable, Sequence
 from typing import Any
 from xml.sax.saxutils import escape
 
-from ironcage.core.answers import balance, braces, cases, measured, prove, strength, vibration
-from ironcage.core.answers.model import beam_frame
+from ironcage.core.answers.prove import (
+    balance,
+    braces,
+    cases,
+    measured,
+    stiffness,
+    strength,
+    vibration,
+)
+from ironcage.core.answers.shared.beam_model import beam_frame
 from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.proving import LEVELS
@@ -30,7 +38,7 @@ def to_report(job: Job) -> bytes:
     from reportlab.lib.units import mm
     from reportlab.platypus import SimpleDocTemplate
 
-    told = prove.answer(job)
+    told = stiffness.answer(job)
     story = _Story()
     story.title(f"{job.brief.name}: stiffness and strength")
     story.words(CAUTION)
@@ -45,7 +53,7 @@ def to_report(job: Job) -> bytes:
     story.heading("Assumptions and limits")
     for line in (
         *_modelled(job),
-        *prove.ASSUMPTIONS,
+        *stiffness.ASSUMPTIONS,
         *cases.ASSUMED,
         *strength.ASSUMED,
         *vibration.ASSUMED,
@@ -123,7 +131,7 @@ def _share(value: float) -> str:
     return f"{value:.0%}" if math.isfinite(value) else "–"
 
 
-def _stiffness(story: _Story, job: Job, told: prove.ProveAnswer) -> None:
+def _stiffness(story: _Story, job: Job, told: stiffness.ProveAnswer) -> None:
     units = units_of(job)
     story.heading("Stiffness")
     rows = [
@@ -246,6 +254,6 @@ def _test(story: _Story, job: Job) -> None:
 
 def _modelled(job: Job) -> Iterable[str]:
     frame = beam_frame(job)
-    yield f"{len(frame.ends)} tubes, {len(frame.stressed)} panels and parts that carry load. {prove.modelled(job)}"
+    yield f"{len(frame.ends)} tubes, {len(frame.stressed)} panels and parts that carry load. {stiffness.modelled(job)}"
     for m in {t.material: job.material(t.material) for t in job.tubes}.values():
         yield f"{m.name}: E {m.e:,.0f} MPa, G {m.g:,.0f} MPa, yield {m.yield_strength:g} MPa, {m.as_welded_yield:g} MPa beside a weld. {m.source}"

@@ -11,9 +11,9 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ironcage.core.answers import cases
-from ironcage.core.answers.model import Spread, fine_frame
-from ironcage.core.answers.prove import TORQUE, rigged
+from ironcage.core.answers.prove import cases
+from ironcage.core.answers.prove.stiffness import TORQUE, rigged
+from ironcage.core.answers.shared.beam_model import Spread, fine_frame
 from ironcage.core.calc.frames import rigs
 from ironcage.core.calc.frames.beams import Floats, Frame, Ints
 from ironcage.core.calc.sections import AnySection, Rect, Round

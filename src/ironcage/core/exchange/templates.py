@@ -11,7 +11,7 @@ import textwrap
 
 import numpy as np
 
-from ironcage.core.answers.cut import CutAnswer, EndCut, Piece
+from ironcage.core.answers.cut.pieces import CutAnswer, EndCut, Piece
 from ironcage.core.exchange.drawing import Sheet
 from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job

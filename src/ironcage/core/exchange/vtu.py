@@ -7,8 +7,8 @@ from xml.sax.saxutils import quoteattr
 
 import numpy as np
 
-from ironcage.core.answers import prove, strength
-from ironcage.core.answers.model import beam_frame
+from ironcage.core.answers.prove import stiffness, strength
+from ironcage.core.answers.shared.beam_model import beam_frame
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.frames.deflected import moved
 from ironcage.core.job.geometry.routes import pieces
@@ -21,7 +21,7 @@ LINE = 3  # the format's number for a straight cell of two points
 def to_vtu(job: Job) -> bytes:
     """Points along every tube, moved by each load (mm), and by cell what of each tube's strength is used, its share of the twist's energy, and its number. Raises Problem where the
     frame can't be worked out."""
-    told, twisted = strength.tube_strength(job), prove.answer(job)
+    told, twisted = strength.tube_strength(job), stiffness.answer(job)
     lines, frame = pieces(job, PARTS), beam_frame(job)
     points = np.stack([lines.start, lines.stop], axis=1).reshape(-1, 3)
     owner, share = np.repeat(lines.owner, 2), lines.share.reshape(-1)

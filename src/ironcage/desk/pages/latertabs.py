@@ -7,9 +7,9 @@ from typing import Any
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QTabWidget, QVBoxLayout, QWidget
 
-from ironcage.desk.grid import Grid
 from ironcage.desk.look import LIGHT, Look
 from ironcage.desk.session import Session
+from ironcage.desk.widgets.grid import Grid
 
 
 class ListTab(QWidget):

@@ -7,14 +7,14 @@ import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QBrush, QColor, QPen
 
-from ironcage.core.answers.fittings import Fitted
+from ironcage.core.answers.shared.fittings import Fitted
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.values.model import Job
 from ironcage.desk.table import strokes
 from ironcage.desk.table.overlay import Brush
 
 if TYPE_CHECKING:
-    from ironcage.core.answers.bays import Bay
+    from ironcage.core.answers.frame import Bay
 
 FILL, CHOSEN_FILL = 60, 120  # of 255
 SHRINK = 0.06  # a bay is drawn so much smaller than its rim, so that neighbours can be told apart

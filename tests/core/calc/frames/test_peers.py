@@ -8,7 +8,7 @@ from scipy.spatial.transform import Rotation
 
 from ironcage.bench import solving
 from ironcage.bench.frames import truss
-from ironcage.core.answers.model import beam_frame
+from ironcage.core.answers.shared.beam_model import beam_frame
 from ironcage.core.calc.frames.beams import solve
 from ironcage.core.job.values.model import Job
 

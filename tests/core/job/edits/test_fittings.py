@@ -5,9 +5,11 @@ import math
 import numpy as np
 import pytest
 
-from ironcage.core.answers import fittings, prove, rules
-from ironcage.core.answers.holes import twist_costs
-from ironcage.core.answers.mass import weigh
+from ironcage.core.answers.brief import rules
+from ironcage.core.answers.prove import stiffness
+from ironcage.core.answers.prove.holes import twist_costs
+from ironcage.core.answers.shared import fittings
+from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.plane.flats import Flat, flattened
 from ironcage.core.exchange.drawing import Circle
 from ironcage.core.exchange.kinds import kind
@@ -129,10 +131,10 @@ def test_lightening_holes_save_what_they_cut_and_stay_clear_of_the_edge(box: Job
     crowd = typed(box, "add panel joints J1L J2L J4L J3L, thickness 1.5", "add holes host F1L, count 90, diameter 80")
     assert "90 holes of 80 mm do not fit in F1L" in fittings.fitting_facts(crowd)[2].problem
     assert set(twist_costs(crowd).values()) == {0.0}  # and are not cut
-    without = prove.answer(edits.remove_fittings(job, ["F2L"])).torsion
-    assert prove.answer(job).torsion < without
+    without = stiffness.answer(edits.remove_fittings(job, ["F2L"])).torsion
+    assert stiffness.answer(job).torsion < without
     assert twist_costs(job) == pytest.approx(
-        {h: without / prove.answer(job).torsion - 1 for h in ("F2L", "F2R")}, rel=1e-6
+        {h: without / stiffness.answer(job).torsion - 1 for h in ("F2L", "F2R")}, rel=1e-6
     )
     assert f"{5 * math.pi * 80:.0f} to cut" in holes.words
     cornered = typed(job, "add gusset tubes T1L T3L, leg 120, thickness 2", "add holes count 1, diameter 20")
@@ -140,11 +142,11 @@ def test_lightening_holes_save_what_they_cut_and_stay_clear_of_the_edge(box: Job
 
 
 def test_panels_gussets_and_sleeves_stiffen_and_a_slip_joint_softens(box: Job) -> None:
-    base = prove.answer(box).torsion
+    base = stiffness.answer(box).torsion
     names = {"up": _tube(box, "J1L", "J2L"), "rail": _tube(box, "J1L", "J3L")}
 
     def with_(line: str) -> float:
-        return prove.answer(understand(line.format(**names), box).job).torsion
+        return stiffness.answer(understand(line.format(**names), box).job).torsion
 
     welded, riveted = (
         with_(f"add panel joints J1L J2L J4L J3L, thickness 1, fixing {f}") for f in ("welded", "riveted")

@@ -7,8 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ironcage.core.answers import cut, prove, symmetry
-from ironcage.core.answers.mass import weigh
+from ironcage.core.answers.cut import pieces
+from ironcage.core.answers.frame import symmetry
+from ironcage.core.answers.prove import stiffness
+from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.job import edits
 from ironcage.core.job.edits.following import settled
 from ironcage.core.job.edits.joints import SAME_PLACE_MM, demand_room
@@ -192,7 +194,7 @@ def test_every_shape_and_fitting_is_mirrored_undone_and_the_same_from_the_other_
     np.testing.assert_allclose(left.frame.cg, right.frame.cg, atol=1e-9)
     assert left.frame.cg[1] == pytest.approx(weigh(SANDPIPER).frame.cg[1], abs=1e-9)
     if not lines[0].startswith("copy"):  # whose copy hangs in the air
-        assert prove.answer(made["L"]).torsion == pytest.approx(prove.answer(made["R"]).torsion, rel=1e-9)
+        assert stiffness.answer(made["L"]).torsion == pytest.approx(stiffness.answer(made["R"]).torsion, rel=1e-9)
 
 
 @given(st.integers(0, 10_000))
@@ -208,7 +210,7 @@ def test_tied_joints_stand_where_their_ties_say_and_bent_tubes_follow_whatever_i
             ends = landings(job, t)
             np.testing.assert_allclose(route.points[[0, -1]], ends, atol=1e-9)
         assert Job.model_validate(job.model_dump(mode="json")) == job
-    assert cut.answer(job).pieces if all(route_of(job, t).length > 1e-3 for t in job.tubes) else True
+    assert pieces.answer(job).pieces if all(route_of(job, t).length > 1e-3 for t in job.tubes) else True
 
 
 def _shaped_job() -> Job:

@@ -8,8 +8,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ironcage.core.answers import checks, compare, symmetry
-from ironcage.core.answers.mass import weigh
+from ironcage.core.answers.findings import checks
+from ironcage.core.answers.frame import symmetry
+from ironcage.core.answers.shared.mass import weigh
+from ironcage.core.answers.tally import compare
 from ironcage.core.job import edits
 from ironcage.core.job.edits.following import settled
 from ironcage.core.job.geometry.routes import route_of
@@ -25,7 +27,7 @@ SANDPIPER, SKERRY = sample("sandpiper"), sample("skerry")
 def test_a_wheelbase_cut_by_six_inches_names_every_tube_that_shortens() -> None:
     job = typed(SKERRY, "lock 28")
     shorter = understand('stretch behind -650 by -2" without B16 D21', job).job
-    told = compare.compare(job, shorter)
+    told = compare.compare_jobs(job, shorter)
     assert weigh(shorter).wheelbase == pytest.approx(1050 - 50.8)
     assert told.circle == (
         pytest.approx(2 * 1050 / math.sin(math.radians(28))),

@@ -5,9 +5,9 @@ import math
 import numpy as np
 import pytest
 
-from ironcage.core.answers import cut
-from ironcage.core.answers.mass import weigh
-from ironcage.core.answers.model import beam_frame
+from ironcage.core.answers.cut import pieces as cut
+from ironcage.core.answers.shared.beam_model import beam_frame
+from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.tubes.kicks import kinked
 from ironcage.core.job import edits
 from ironcage.core.job.geometry.routes import landings, route_of

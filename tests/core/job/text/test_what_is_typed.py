@@ -2,7 +2,7 @@
 
 import pytest
 
-from ironcage.core.answers import rules
+from ironcage.core.answers.brief import rules
 from ironcage.core.calc.car.mannequin import STATURES, Limbs
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job

@@ -1,0 +1,41 @@
+"""Snags of Brief: rules that fail, and those that nobody has judged."""
+
+from collections.abc import Iterator
+
+from ironcage.core.answers.brief.rules import judge_rules
+from ironcage.core.answers.shared.snag import Snag, named
+from ironcage.core.job.text import units_of
+from ironcage.core.job.values.model import Job
+
+
+def ruled(job: Job) -> Iterator[Snag]:
+    """Rules that fail, and those that nobody has judged."""
+    units = units_of(job)
+    for v in judge_rules(job):
+        if v.state == "fail":
+            by = {
+                "mm": f" by {units.length(-(v.by or 0))}",
+                "deg": f" by {-(v.by or 0):.1f}°",
+                "count": f" by {-(v.by or 0):.0f}",
+            }.get(v.quantity, "")
+            yield Snag(
+                "wrong",
+                "rule failed",
+                "brief",
+                f"{v.rule} is missed{by}: {v.clause}",
+                v.where,
+                "Brief shows what was measured.",
+            )
+    open_rules = [v.rule for v in judge_rules(job) if v.state == "can't tell"]
+    if open_rules:
+        yield Snag(
+            "unknown",
+            "rule not judged",
+            "brief",
+            f"{named(open_rules)} can't be told from the job.",
+            (),
+            "Judge them yourself, and tick the notes.",
+        )
+
+
+CHECKS = (ruled,)

@@ -1,0 +1,34 @@
+"""Snags: everything that is wrong or unknown in a job, worst first, each with what it is about and a mend.
+
+The same list is on the screen and in `iron-cage check`. A finding never changes the job. Each step says what to look
+for; this only lists them.
+"""
+
+from collections.abc import Callable, Iterator
+
+from ironcage.core.answers import brief, cut, frame, jig, place, prove
+from ironcage.core.answers.shared.cache import remembered
+from ironcage.core.answers.shared.snag import RANK, Snag
+from ironcage.core.job.values.model import Job
+
+Check = Callable[[Job], Iterator[Snag]]
+CHECKS: tuple[Check, ...] = (
+    *frame.JOINED, *prove.PROVABLE, *place.WEIGHED, *cut.CHECKS, *jig.CHECKS, *place.CHECKS, *brief.CHECKS,
+    *frame.CHECKS, *prove.CHECKS,
+)  # fmt: skip
+
+
+@remembered(
+    "joints", "tubes", "shelf", "fittings", "pickups", "wheels", "masses", "table", "parts", "people", "chains", "shafts", "rules", "brief", "proving"
+)  # fmt: skip
+def find_snags(job: Job) -> tuple[Snag, ...]:
+    """Every snag of a job, worst first."""
+    if not started(job):
+        return ()
+    found = [snag for check in CHECKS for snag in check(job)]
+    return tuple(sorted(found, key=lambda s: RANK[s.severity]))
+
+
+def started(job: Job) -> bool:
+    """Whether there is anything in a job yet."""
+    return bool(job.joints or job.placed or job.rules.rules)

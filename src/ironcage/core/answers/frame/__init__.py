@@ -1,0 +1,8 @@
+"""Frame: what it is made of (`materials`), its `bays`, unlike sides (`symmetry`), `stations` across it, and `sections`
+compared."""
+
+from ironcage.core.answers.frame.bays import Bay, each_in_way, find_bays
+from ironcage.core.answers.frame.checks import CHECKS
+from ironcage.core.answers.frame.joined import JOINED
+
+__all__ = ["CHECKS", "JOINED", "Bay", "each_in_way", "find_bays"]

@@ -1,0 +1,16 @@
+"""Prove: twist and bending (`stiffness`), load `cases`, `strength`, vibration and buckling, what each tube is worth,
+braces, the lightest tubes, and what was `measured`.
+
+Start with `stiffness`, which holds the one factorisation that the others share.
+"""
+
+from ironcage.core.answers.prove.checks import CHECKS, PROVABLE
+from ironcage.core.answers.prove.holes import twist_costs
+from ironcage.core.answers.prove.measured import logged_if_changed
+from ironcage.core.answers.prove.stiffness import ASSUMPTIONS, Station, answer, twist
+from ironcage.core.answers.prove.strength import MEMBER_CHECKS, Figures
+
+__all__ = [
+    "ASSUMPTIONS", "CHECKS", "MEMBER_CHECKS", "PROVABLE", "Figures", "Station", "answer", "logged_if_changed", "twist",
+    "twist_costs",
+]  # fmt: skip

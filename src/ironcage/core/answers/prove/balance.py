@@ -1,0 +1,58 @@
+"""How stiff is stiff enough: the share of a change in balance that reaches the tyres through this frame, beside what other frames would pass on."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ironcage.core.answers.prove import stiffness as prove
+from ironcage.core.answers.shared.mass import weigh
+from ironcage.core.calc.car.rollbalance import front_share, passed_on, stiffness_for
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.job.values.model import Job
+from ironcage.problem import Problem
+
+PARTS = (0.8, 0.9, 0.95)
+POINTS, BEYOND = 60, 2.5
+ASSUMED = (
+    "Two axles with the roll stiffness typed in, the frame between them as one torsion spring (series springs, Deakin and others 2000); the front carries its share of the car's "
+    "weight. A small change of the front's share of roll stiffness, the whole kept. Tyres and unsprung masses left out."
+)
+
+
+@dataclass(frozen=True, eq=False)
+class BalanceAnswer:
+    """share: of a change that reaches the tyres, at this frame's `torsion` (N·mm/rad); front: what the front takes of what leans the car over, rigid: what it would with a rigid
+    frame; curve (k, 2): frame stiffness and share; needs: frame stiffness for each of PARTS."""
+
+    share: float
+    torsion: float
+    front: float
+    rigid: float
+    curve: Floats
+    needs: tuple[tuple[float, float], ...]
+
+
+def roll_balance(job: Job) -> BalanceAnswer:
+    """The curve and this frame on it. Raises Problem until both roll stiffnesses, wheels and masses are known."""
+    p, weighed = job.proving, weigh(job)
+    if not p.roll_front or not p.roll_rear:
+        raise Problem(
+            "The roll stiffness of both axles is not known.",
+            where="rollstiff",
+            hint="Type for example: rollstiff front 300 rear 220",
+        )
+    if weighed.front_share is None:
+        raise Problem(
+            "The front's share of the weight is not known.", where="wheels", hint="Put in wheels and what weighs."
+        )
+    torsion = prove.twist(job).stiffness
+    asked = (p.roll_front, p.roll_rear, weighed.front_share)
+    needs = tuple((part, stiffness_for(part, *asked)) for part in PARTS)
+    most = BEYOND * max(torsion, needs[-1][1])
+    stiffness = most * np.linspace(0.0, 1.0, POINTS + 1)[1:] ** 2  # closer together where the curve is steep
+    return BalanceAnswer(
+        float(passed_on(np.array(torsion), *asked)), torsion, float(front_share(np.array(torsion), *asked)), p.roll_front / (p.roll_front + p.roll_rear),
+        np.column_stack([stiffness, passed_on(stiffness, *asked)]), needs,
+    )  # fmt: skip

@@ -1,0 +1,69 @@
+"""Snags of Prove: tubes that use more than all they stand, a chain that opens under load, cases that can't be told."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from ironcage.core.answers.prove import stiffness, strength
+from ironcage.core.answers.shared.snag import Snag, named
+from ironcage.core.job.values.model import Job
+from ironcage.problem import Problem
+
+SLENDER_LEFT = 0.15  # less than this left is worth a look
+
+
+def strong_enough(job: Job) -> Iterator[Snag]:
+    """Tubes by what they use, and what moves too far."""
+    try:
+        told = strength.tube_strength(job)
+    except Problem:
+        return  # listed by what checks the twist
+    over = sorted((t for t in told.tubes if t.use > 1), key=lambda t: -t.use)
+    if over:
+        worst = over[0]
+        yield Snag("wrong", "too weak", "prove", f"{named([t.tube for t in over])} use more than all they stand: {worst.tube} {worst.use:.0%}, {worst.cause} in {worst.case}.",
+                   tuple(t.tube for t in over), "Give it a larger section or a brace, or lower the level in Cases.")  # fmt: skip
+    near = [t for t in told.tubes if t.use <= 1 and t.margin < SLENDER_LEFT]
+    if near:
+        worst = max(near, key=lambda t: t.use)
+        yield Snag("look", "little left", "prove", f"{named([t.tube for t in near])} use nearly all they stand: {worst.tube} {worst.use:.0%}, {worst.cause} in {worst.case}.",
+                   tuple(t.tube for t in near), "See Strength for its cause.")  # fmt: skip
+    for move in strength.moves(job, told):
+        if move.too_far:
+            turned = f" and turns {math.degrees(move.angle):.2f}°" if move.angle is not None else ""
+            yield Snag("look", "opens under load", "prove", f"The {move.what} goes {move.mm:.1f} mm aside{turned} in {move.case}, more than its limits.", move.where,
+                       "Brace the shafts' mounts to each other.")  # fmt: skip
+    own = {c.name for c in (*job.proving.cases,)} | {c.name for c in job.proving.combinations}
+    for case in told.refused:
+        if case.name in own or "would tip" in case.problem:
+            yield Snag(
+                "look",
+                "case not told",
+                "prove",
+                f"The case {case.name} can't be told: {case.problem}",
+                (),
+                "See Cases.",
+            )
+
+
+def provable(job: Job) -> Iterator[Snag]:
+    """Why the frame can't be worked out, if it can't."""
+    if not job.tubes:
+        return
+    missing = [
+        c for c in ("front left", "front right", "rear left", "rear right") if all(p.corner != c for p in job.pickups)
+    ]
+    if missing:
+        yield Snag("unknown", "no pickup", "prove", f"There is no pickup at the {', '.join(missing)}, so twist is not known.", (),
+                   "Choose a joint there and type: pickup.")  # fmt: skip
+        return
+    try:
+        stiffness.answer(job)
+    except Problem as problem:
+        known = problem.where in job.joint_by_id or problem.where in job.tube_by_id
+        yield Snag("wrong", "can't be proved", "prove", problem.what, (problem.where,) if known else (), problem.hint)
+
+
+PROVABLE = (provable,)
+CHECKS = (strong_enough,)

@@ -1,0 +1,160 @@
+"""Cut: every piece with its lengths and both ends, and the template of the one that is chosen."""
+
+import math
+
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton
+
+from ironcage.core.answers.cut import pieces as cut
+from ironcage.core.exchange.templates import SAFETY, placing, template
+from ironcage.core.job.values.model import Job
+from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
+from ironcage.desk.session import Session
+from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.sheetview import SheetView
+from ironcage.desk.words import Words
+from ironcage.problem import Problem
+from ironcage.units.shown import angle_minutes
+
+
+class CutPage(Page):
+    """The cut list and the templates."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.pieces = Grid("Pieces to cut", (
+            Column("piece", lambda p: p.id), Column("section", lambda p: p.section.name),
+            Column("bar", lambda p: self.units.length(p.bar, unit=False), True, tip="Cut this off square: enough for a hole saw and for the paper"),
+            Column("saddle tip", lambda p: self.units.length(p.saddle_tip, unit=False), True, tip="Over the longest points as a hole saw leaves them: the outer wall, feather edges included"),
+            Column("template tip", lambda p: self.units.length(p.template_tip, unit=False), True, tip="Over the longest points of a cut along the paper, square through the wall"),
+            Column("shoulder", lambda p: self.units.length(p.shoulder, unit=False), True, tip="Between the deepest points of both cuts"),
+            Column("first end", lambda p: f"{p.first.joint}: {p.first.words}"), Column("second end", lambda p: f"{p.second.joint}: {p.second.words}"),
+            Column("clocking", lambda p: "" if p.clock is None else f"{math.degrees(p.clock):.1f}°", True,
+                   tip="How far the second end's mark is turned, clockwise looking from the first end to the second"),
+            Column("bends", lambda p: ", ".join(self._bends(p)), tip="Where each starts along the straight bar from its first end, how far it turns, and the clock of its plane"),
+            Column("mass", lambda p: self.units.mass(p.mass), True), Column("role", lambda p: p.role)), lambda p: p.id)  # fmt: skip
+        self.pieces.chose.connect(self._pick)
+        self.preview = SheetView()
+        self.ends, choices = choice(self, ("First end", "Second end"), self._preview)
+        self.detail = Words(wrap=True)
+        self.bill = Words(name="quiet", wrap=True)
+        self.safety = Words(SAFETY, name="quiet", wrap=True)
+        self.one = button("This template as SVG…", self._export_one)
+        files = [
+            button("Cut list as CSV…", lambda: self.export.emit("cut-csv", "")),
+            button(
+                "All templates as PDF…", lambda: self.export.emit("templates-pdf", "A4"), "Wrap templates at 1:1 on A4"
+            ),
+        ]
+        self.plates = QPushButton("Plates…")
+        self.plates.setToolTip("The plate of each bolt pattern that is kept in Place, and of each fitting")
+        self.plating = QMenu(self.plates)
+        self.plating.aboutToShow.connect(self._fill_plates)
+        self.plates.setMenu(self.plating)
+        files.append(self.plates)
+        left = column(self.empty, self.pieces, self.bill, row(*files))
+        left.setStretch(1, 1)
+        right = column(row(*choices, self.one), self.preview, self.detail, self.safety)
+        right.setStretch(1, 1)
+        box = QHBoxLayout(self)
+        box.setContentsMargins(8, 6, 8, 6)
+        box.setSpacing(10)
+        box.addLayout(left, 7)
+        box.addLayout(right, 4)
+        self.result: cut.CutAnswer | None = None
+        self.piece: cut.Piece | None = None
+
+    def _bends(self, piece: cut.Piece) -> list[str]:
+        """A piece's bends in shop words; a fold by the middle and the width of its notch."""
+        made = []
+        for b in piece.bends:
+            clock = f" clocked {math.degrees(b.clock):.1f}°" if abs(b.clock) > 1e-3 else ""
+            how = (
+                f"radius {self.units.length(b.radius, unit=False)}"
+                if b.radius
+                else f"notch {self.units.length(b.mouth, unit=False)}"
+            )
+            made.append(f"{self.units.length(b.start, unit=False)}: {math.degrees(b.angle):.1f}° {how}{clock}")
+        return made
+
+    def _fill_plates(self) -> None:
+        self.plating.clear()
+        add_plates(self.plating, self.session.job, self.export.emit)
+
+    @staticmethod
+    def asks(job: Job) -> cut.CutAnswer:
+        return cut.answer(job)
+
+    def show_answer(self, job: Job, result: cut.CutAnswer | None, problem: Problem | None) -> None:
+        self.result = result
+        self.plates.setVisible(bool(job.patterns or job.fittings))
+        empty = Problem("There are no tubes to cut yet.", hint="Frame is where they come from: press 4.")
+        self.tell_empty(problem or (None if job.tubes else empty))
+        pieces = result.pieces if result else ()
+        self.pieces.show_rows(pieces, frozenset(p.id for p in pieces if p.problems))
+        rounding = f" · {self.units.rounding}" if self.units.rounding else ""
+        totals = [
+            f"{name}: {self.units.metres(length)}" for name, length in (result.by_section if result else {}).items()
+        ]
+        self.bill.setText(
+            f"{len(pieces)} pieces, bars without kerf or waste · {' · '.join(totals)}{rounding}" if totals else ""
+        )
+        self.show_chosen(self.session.chosen)
+
+    def show_chosen(self, chosen: tuple[str, ...]) -> None:
+        pieces = self.result.pieces if self.result else ()
+        wanted = set(chosen)
+        hit = [p for p in pieces if wanted & set(p.tubes)]
+        self.pieces.show_chosen([p.id for p in hit])
+        before = self.piece
+        self.piece = hit[-1] if hit else (pieces[0] if pieces else None)
+        if self.piece and (before is None or before.id != self.piece.id):
+            needs_none = self.piece.first.kind == "square" and self.piece.second.kind != "square"
+            self.ends.button(int(needs_none)).setChecked(True)  # open on an end that has a template
+        self._preview()
+
+    def _pick(self, keys: tuple[str, ...]) -> None:
+        if self.result:
+            self.session.choose(tuple(t for key in keys for t in self.result.piece(key).tubes))
+
+    def _end(self) -> cut.EndCut | None:
+        if self.piece is None:
+            return None
+        return self.piece.second if self.ends.checkedId() else self.piece.first
+
+    def _preview(self) -> None:
+        end = self._end()
+        self.one.setEnabled(False)
+        if end is None or self.piece is None:
+            self.preview.show_sheet(None, "A template shows here when a piece is chosen.")
+            self.detail.setText("")
+            return
+        notes = [*end.notes, *([end.problem] if end.problem else [])]
+        turned = f" Saw turned {angle_minutes(end.saw_angle)}." if end.kind != "square" else ""
+        self.detail.setText(
+            f"{self.piece.id} at {end.joint}: {end.words}.{turned}"
+            + ("" if end.kind == "square" else f" {placing(self.session.job, self.piece, end)}")
+            + (f" Note: {'; '.join(notes)}." if notes else "")
+        )
+        try:
+            self.preview.show_sheet(template(self.session.job, self.piece, end))
+            self.one.setEnabled(True)
+        except Problem as problem:
+            self.preview.show_sheet(None, str(problem))
+
+    def _export_one(self) -> None:
+        end = self._end()
+        if end and self.piece:
+            self.export.emit("template-svg", f"{self.piece.id}:{end.joint}")
+
+    def cards(self) -> list[Card]:
+        units = self.units
+        return [
+            Card(f"{p.id}  {p.section.name}", units.length(p.bar), (
+                f"bar, cut square · saddle tip {units.length(p.saddle_tip)} · template tip {units.length(p.template_tip)} · shoulder {units.length(p.shoulder)}", f"{p.first.joint}: {p.first.words}", f"{p.second.joint}: {p.second.words}",
+                "" if p.clock is None else f"second mark {math.degrees(p.clock):.1f}° clockwise", *(f"bend at {b}" for b in self._bends(p)), *p.notes, *p.first.notes, *p.second.notes,
+                *p.problems))
+            for p in (self.result.pieces if self.result else ())
+        ]  # fmt: skip
+
+    def first_card(self) -> int:
+        return self.result.pieces.index(self.piece) if self.result and self.piece in self.result.pieces else 0

@@ -1,0 +1,388 @@
+"""Frame: joints, tubes, fittings and bays as lists that are typed into, what has changed, the car's wheels and weights, the shelf."""
+
+from collections.abc import Callable
+from typing import Any, get_args
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QCompleter,
+    QHBoxLayout,
+    QMenu,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+)
+
+from ironcage.core.answers.frame import materials
+from ironcage.core.job import edits
+from ironcage.core.job.edits.following import tie_words
+from ironcage.core.job.geometry.bodies import placed_bodies
+from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.shelf.library import library
+from ironcage.core.job.text import COMMANDS, Done, units_of
+from ironcage.core.job.values.model import (
+    Job,
+    Joint,
+    PointMass,
+    Role,
+    Tube,
+    Wheel,
+)
+from ironcage.core.job.values.placed import Part
+from ironcage.desk.look import Look
+from ironcage.desk.pages.frame.tab import FrameShown, FrameTab
+from ironcage.desk.pages.latertabs import LaterTabs
+from ironcage.desk.pages.page import Page, button, row, typed
+from ironcage.desk.pick import Pick
+from ironcage.desk.session import Session
+from ironcage.desk.table import sheets
+from ironcage.desk.table.decor import Decor
+from ironcage.desk.table.overlay import Brush
+from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.words import Words
+from ironcage.problem import Problem
+from ironcage.units.shown import angle
+
+
+def _part(field: str) -> Any:
+    """A cell of a wheel or mass: a place, a size, a mass or a name."""
+
+    def change(job: Job, thing: Wheel | PointMass, text: str) -> Done:
+        units = units_of(job)
+        value: Any = text if field == "name" else units.read_mass(text) if field == "mass" else units.read_length(text)
+        if field in "xyz":
+            value += getattr(job.datum, field)
+        return Done(f"Change {field} of {thing.id}", edits.change_part(job, thing.id, **{field: value}), ())
+
+    return change
+
+
+NARROW_PX = 1000
+
+
+LATER = {  # lists that are made when they are first opened, which keeps the start short: their words, module and class
+    "Fittings": ("frame.fittings", "FittingsTab"),
+    "Bays": ("frame.bays", "BaysTab"),
+    "Changes": ("frame.changes", "ChangesTab"),
+    "Stations": ("frame.stations", "StationsTab"),
+    "Shelf": ("frame.shelf", "ShelfTab"),
+    "Swap": ("frame.shelf", "SwapTab"),
+}
+ORDER = ("Joints", "Tubes", "Fittings", "Bays", "Changes", "Stations", "Wheels", "Shelf", "Swap")
+
+
+class FramePage(Page):
+    """Lists of what the frame is made of, and what can be done to what is chosen."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._answered = session.job
+        self.joints = Grid("Joints", self._joint_columns(), lambda j: j.id, session.do)
+        self.tubes = Grid("Tubes", self._tube_columns(), lambda t: t.id, session.do)
+        self.parts = Grid("Wheels and weights", self._part_columns(), lambda p: p.id, session.do)
+        own = {"Joints": self.joints, "Tubes": self.tubes, "Wheels": self.parts}
+        self.tabs = LaterTabs(session, ORDER, own, LATER)
+        self.tabs.made.connect(self._made)
+        self.open, self.tab = self.tabs.open, self.tabs.tab
+        self.sum = Words(name="quiet")
+        box = QVBoxLayout(self)
+        box.setContentsMargins(8, 4, 8, 4)
+        box.addLayout(self._tools())
+        box.addWidget(self.tabs, 1)
+        self.tabs.setCornerWidget(self.sum, Qt.Corner.TopRightCorner)
+        for grid in (self.joints, self.tubes):
+            grid.chose.connect(lambda keys, g=grid: self._pick(g, keys))
+        self.tabs.currentChanged.connect(lambda _: self._opened())
+
+    def _made(self, made: FrameTab) -> None:
+        made.typing.connect(self.typing)
+        made.export.connect(self.export)
+        made.decorated.connect(self._decorate)
+
+    @property
+    def here(self) -> FrameTab | None:
+        """The list that is open, of those made when they are wanted."""
+        found: FrameTab | None = self.tabs.here
+        return found
+
+    def show_look(self, look: Look) -> None:
+        super().show_look(look)
+        self.tabs.show_look(look)
+
+    def _tools(self) -> QHBoxLayout:
+        press = self.session.press
+        self.section = QComboBox()
+        self.section.setEditable(True)
+        self.section.setInsertPolicy(QComboBox.InsertPolicy.NoInsert)
+        self.section.setAccessibleName("Section of the chosen tubes")
+        self.section.lineEdit().setPlaceholderText("section of the chosen")
+        self.section.addItems([s.name for s in library().sections])
+        self.section.completer().setFilterMode(Qt.MatchFlag.MatchContains)
+        self.section.completer().setCompletionMode(QCompleter.CompletionMode.PopupCompletion)
+        self.material, self.role = Pick(), Pick()
+        self.material.addItems([m.name for m in library().materials])
+        self.role.addItems(["no role", *(r for r in get_args(Role) if r)])
+        self.material.setAccessibleName("Material of the chosen tubes")
+        self.role.setAccessibleName("Role of the chosen tubes")
+        for combo in (self.section, self.material, self.role):
+            combo.setCurrentIndex(-1)
+        self.material.setPlaceholderText("material")
+        self.role.setPlaceholderText("role")
+        for combo, width in ((self.section, 110), (self.material, 90), (self.role, 80)):
+            combo.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            combo.setMinimumWidth(width)
+            combo.setMaximumWidth(2 * width)
+        self.section.lineEdit().returnPressed.connect(lambda: press(f"section {self.section.currentText()}"))
+        self.section.activated.connect(lambda _: press(f"section {self.section.currentText()}"))
+        self.material.activated.connect(lambda _: press(f"material {self.material.currentText()}"))
+        self.role.activated.connect(lambda n: press(f"role {self.role.currentText() if n else ''}"))
+        buttons = [
+            button("Tube", lambda: press("tube"), "Join the chosen joints (tube)"),
+            button("Split", lambda: press("split"), "Split the chosen tubes in the middle (split)"),
+            button("Merge", lambda: press("merge"), "Make two chosen joints one; the first stays (merge)"),
+            button("Part", lambda: press("part"), "Part the chosen joints from their mirrors (part)"),
+            button("Pickup", lambda: press("pickup"), "Make the chosen joints pickups (pickup)"),
+            button("Delete", lambda: press("delete"), "Delete what is chosen on both sides (delete)"),
+        ]
+        self.envelopes = button(
+            "Parts", self._decorate, "Show parts, people and tyres; a double click on a scan starts a joint there"
+        )
+        self.envelopes.setCheckable(True)
+        box = row(*buttons, self._more(), self.envelopes, stretch=False)
+        for combo in (self.section, self.material, self.role):
+            box.addWidget(combo, 1)
+        return box
+
+    def _more(self) -> QPushButton:
+        """Lines that need nothing more, and starts of those that do."""
+        made = QPushButton("More")
+        made.setToolTip("Everything else that can be done to joints and tubes")
+        menu = QMenu(made)
+        by_word = {c.word: c for c in COMMANDS}
+        for word in ("pair", "through", "cross", "mirror", "untie"):
+            says = by_word[word].says
+            menu.addAction(f"{word.capitalize()}: {says}", lambda w=word: self.session.press(w))
+        menu.addSeparator()
+        for word in (
+            "hoop",
+            "bend",
+            "kick",
+            "jog",
+            "land",
+            "taper",
+            "lower",
+            "die",
+            "stretch",
+            "turn",
+            "copy",
+            "slide",
+            "tie",
+            "donor",
+        ):
+            menu.addAction(
+                f"{word.capitalize()}…  {by_word[word].says}", lambda w=word: self.typing.emit(by_word[w].example)
+            )
+        made.setMenu(menu)
+        return made
+
+    # columns
+
+    def _read(self, axis: str) -> Any:
+        return lambda thing: self.units.length(getattr(thing, axis) - getattr(self.session.job.datum, axis), unit=False)
+
+    def _joint_columns(self) -> tuple[Column, ...]:
+        return (
+            Column("joint", lambda j: j.id),
+            *(Column(axis, self._read(axis), True, typed(axis)) for axis in "xyz"),
+            Column("mirror", lambda j: "centreline" if j.twin == j.id else j.twin or "parted"),
+            Column("tubes", lambda j: str(len(self.session.job.tubes_at.get(j.id, ()))), True),
+            Column(
+                "runs through",
+                lambda j: j.through or "",
+                tip="The tube that the builder chose to run through; others are cut to it",
+            ),
+            Column("notes", self._joint_notes),
+        )
+
+    def _joint_notes(self, joint: Joint) -> str:
+        job = self.session.job
+        notes = [f"{p.corner} pickup" for p in job.pickups if p.joint == joint.id]
+        notes += [f"follows {tie_words(joint.tie)}"] if joint.tie else []
+        return ", ".join(notes + (["on a stand"] if joint.id in job.table.stands else []))
+
+    def _tube_columns(self) -> tuple[Column, ...]:
+        return (
+            Column("tube", lambda t: t.id), Column("from", lambda t: t.a), Column("to", lambda t: t.b),
+            Column("section", lambda t: t.section, change=typed("section")),
+            Column("material", lambda t: t.material, change=typed("material")),
+            Column("role", lambda t: t.role, change=typed("role")),
+            Column("length", lambda t: self.units.length(self._length(t), unit=False), True, tip="Along its centreline, joint to joint"),
+            Column("mass", lambda t: self.units.mass(self._mass(t)), True),
+            Column("roll", lambda t: angle(t.roll), True, typed("roll")),
+            Column("shape", self._shape, tip="Bends, folds, taper, ends that land beside their joints"),
+            Column("pinned", self._pins, change=typed("pin"), tip="Ends that are ball joints: first, second, both or none"),
+        )  # fmt: skip
+
+    def _shape(self, tube: Tube) -> str:
+        count = len(tube.corners)
+        words = []
+        if count:
+            words.append(
+                f"{count} {'bend' if tube.radius else 'fold'}{'s' if count > 1 else ''}"
+                + (f", radius {self.units.length(tube.radius, unit=False)}" if tube.radius else "")
+            )
+        words += [f"tapers to {tube.taper}"] if tube.taper else []
+        words += ["lands beside"] if any(tube.offset_a) or any(tube.offset_b) else []
+        words += ["cut down"] if tube.cut_from else []
+        words += ["donor"] if tube.donor else []
+        return "; ".join(words)
+
+    @staticmethod
+    def _pins(tube: Tube) -> str:
+        return {(False, False): "none", (True, False): "first", (False, True): "second", (True, True): "both"}[
+            tube.pinned_a, tube.pinned_b
+        ]
+
+    def _part_columns(self) -> tuple[Column, ...]:
+        def text(field: str) -> Any:
+            return lambda p: self.units.length(getattr(p, field), unit=False) if hasattr(p, field) else ""
+
+        return (
+            Column("id", lambda p: p.id), Column("what", lambda p: p.name if isinstance(p, PointMass) else f"{p.corner} wheel", change=_only(PointMass, "name")),
+            Column("mass", lambda p: self.units.mass(p.mass) if isinstance(p, PointMass) else "", True, _only(PointMass, "mass")),
+            *(Column(axis, self._read(axis), True, _part(axis)) for axis in "xyz"),
+            Column("tyre diameter", text("diameter"), True, _only(Wheel, "diameter")),
+            Column("tyre width", text("width"), True, _only(Wheel, "width")),
+        )  # fmt: skip
+
+    # showing
+
+    @staticmethod
+    def asks(job: Job) -> FrameShown:
+        return FrameShown(materials.answer(job))
+
+    def question(self) -> Callable[[Job], FrameShown]:
+        """With what the open list wants besides: a key does not wait for that otherwise."""
+        return (self.here.asks() if self.here else None) or self.asks
+
+    def show_job(self, job: Job) -> None:
+        self._fill()
+
+    def _opened(self) -> None:
+        self.tabs.leave_others()
+        self._fill()
+        self._show_result()
+        self._decorate()
+        if self.here and self.here.asks():
+            self.wants.emit()
+
+    def _fill(self) -> None:
+        """Show the present job in the list that is open; the others wait until they are."""
+        job, open_list = self.session.job, self.tabs.currentWidget()
+        if open_list is self.joints:
+            self.joints.show_rows(job.joints)
+        elif open_list is self.tubes:
+            self.tubes.show_rows(job.tubes)
+        elif open_list is self.parts:
+            self.parts.show_rows((*job.wheels, *job.masses))
+        elif self.here:
+            self.here.show_job(job)
+        self._show_picked()
+
+    def _show_result(self) -> None:
+        """Show the answer in the list that is open."""
+        if self.result is not None and self.here:
+            self.here.show_result(self._answered, self.result)
+
+    def _show_picked(self) -> None:
+        if self.here:
+            self.here.show_chosen()
+        for grid in (self.joints, self.tubes):
+            if self.tabs.currentWidget() is grid:
+                grid.show_chosen(self.session.chosen)
+
+    def _decorate(self) -> None:
+        """Sheet and fittings on the table, and what the open list paints there."""
+        result, job, here = self.result, self._answered, self.here
+        if result is None:
+            return
+
+        def paint(brush: Brush) -> None:
+            sheets.fittings(brush, result.frame.fittings, self.session.chosen)
+            if here:
+                here.paint(brush, job, result)
+
+        bodies = tuple(placed_bodies(self.session.job)) if self.envelopes.isChecked() else ()
+        self.put_decor(Decor(shape=here.shape() if here else None, bodies=bodies, paint=paint))
+
+    def scan_line(self, part: Part, place: str) -> str:
+        return f"joint {place}"
+
+    def _length(self, tube: Tube) -> float:
+        """Along its centreline, mm; 0 for a tube that has just gone."""
+        job = self.session.job
+        return route_of(job, tube).length if all(e in job.joint_by_id for e in tube.ends) else 0.0
+
+    def _mass(self, tube: Tube) -> float:
+        m = self.session.job.material(tube.material)
+        shape = self.session.job.section(tube.section).shape
+        return self._length(tube) * shape.properties(m.poisson).area * m.density * 1e-9
+
+    def show_answer(self, job: Job, result: FrameShown | None, problem: Problem | None) -> None:
+        self.result, self._answered = result, job
+        self._show_result()
+        self._decorate()
+        self._tell_sum()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._tell_sum()
+
+    def _tell_sum(self) -> None:
+        """Counts, and the datum that places are read from; on a narrow window the datum alone, the rest as its tip."""
+        if self.result is None:
+            return
+        counts = f"{self.result.frame.joints} joints, {self.result.frame.tubes} tubes · "
+        rounding = f", {self.units.rounding}" if self.units.rounding else ""
+        narrow = self.width() < NARROW_PX
+        self.sum.setText(f"{'' if narrow else counts}from {self._answered.brief.shown_from}{rounding}  ")
+        self.sum.setToolTip(counts + " × ".join(self.units.length(v) for v in self.result.frame.box) + " overall")
+
+    def show_chosen(self, chosen: tuple[str, ...]) -> None:
+        job = self.session.job
+        tubes = [job.tube_by_id[c] for c in chosen if c in job.tube_by_id]
+        joints = any(c in job.joint_by_id for c in chosen)
+        if self.here:
+            pass  # a list that is read while things are picked stays open
+        elif tubes and not joints:
+            self.tabs.setCurrentWidget(self.tubes)
+        elif joints and not tubes:
+            self.tabs.setCurrentWidget(self.joints)
+        self._decorate()
+        self._show_picked()
+        for combo, values in ((self.section, {t.section for t in tubes}), (self.material, {t.material for t in tubes}),
+                              (self.role, {t.role or "no role" for t in tubes})):  # fmt: skip
+            one = next(iter(values)) if len(values) == 1 else ""
+            if combo is self.section:
+                combo.setEditText(one)
+                combo.lineEdit().setCursorPosition(0)
+            else:
+                combo.setCurrentIndex(combo.findText(one) if one else -1)
+
+    def _pick(self, grid: Grid, keys: tuple[str, ...]) -> None:
+        job = self.session.job
+        others = [c for c in self.session.chosen if (c in job.joint_by_id) != (grid is self.joints)]
+        self.session.choose((*(others if len(keys) > 1 else ()), *keys))
+
+
+def _only(kind: type, field: str) -> Any:
+    """A cell that only wheels, or only weights, have."""
+
+    def change(job: Job, thing: Wheel | PointMass, text: str) -> Done:
+        if not isinstance(thing, kind):
+            raise Problem(f"{thing.id} has no {field}.", where=thing.id)
+        return _part(field)(job, thing, text)
+
+    return change

@@ -1,0 +1,172 @@
+"""The shelf: sections and materials; and a tube's section beside its nearest equals, with the dies."""
+
+from typing import Any
+
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
+
+from ironcage.core.answers.frame import sections
+from ironcage.core.job import edits
+from ironcage.core.job.shelf.library import read_section
+from ironcage.core.job.text import Done, understand, units_of
+from ironcage.core.job.values.model import Die, Job, Material, Section
+from ironcage.desk.pages.frame.tab import FrameTab
+from ironcage.desk.pages.page import button, heading, row
+from ironcage.desk.session import Session
+from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.problem import Problem
+
+PICK = "Pick a tube: here stand the sections that could be in its place"
+
+
+def _section_size(job: Job, section: Section, text: str) -> Done:
+    shape = read_section(text, units_of(job)).shape
+    return Done(f"Change {section.name}", edits.put_section(job, section.but(shape=shape)), ())
+
+
+def _price(job: Job, section: Section, text: str) -> Done:
+    return understand(f"price {section.name} {text}", job)
+
+
+def _figure(field: str) -> Any:
+    def change(job: Job, material: Material, text: str) -> Done:
+        try:
+            value: Any = text if field == "source" else float(text.replace(",", ""))
+        except ValueError:
+            raise Problem(f"‘{text}’ is not a number.", where=field, hint="Write for example 350") from None
+        return Done(f"Change {material.name}", edits.put_material(job, material.but(**{field: value})), ())
+
+    return change
+
+
+def _grip(job: Job, die: Die, text: str) -> Done:
+    return Done("Change a die's grip", edits.put_die(job, die.od, die.radius, units_of(job).read_length(text)), ())
+
+
+def size_text(section: Section) -> str:
+    """A section's sizes as they can be typed, mm."""
+    s = section.shape
+    if s.kind == "round":
+        return f"{s.od_mm:g} x {s.wall_mm:g}"
+    if s.kind == "rect":
+        return f"{s.height_mm:g} x {s.width_mm:g} x {s.wall_mm:g}"
+    return f"{s.leg_z_mm:g} x {s.leg_y_mm:g} x {s.wall_mm:g} angle"
+
+
+class ShelfTab(FrameTab):
+    """Sections beside materials."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.sections = Grid("Sections on the shelf", self._section_columns(), lambda s: s.name, session.do)
+        self.materials = Grid("Materials on the shelf", self._material_columns(), lambda m: m.name, session.do)
+        box = QHBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addWidget(self.sections, 4)
+        box.addWidget(self.materials, 5)
+
+    def _section_columns(self) -> tuple[Column, ...]:
+        return (
+            Column("section", lambda s: s.name), Column("size, mm", size_text, change=_section_size),
+            Column("kg/m", lambda s: f"{s.shape.properties(0.3).area * 7.85e-3:.2f}", True, tip="As steel"),
+            Column("price a m", lambda s: f"{s.price:.2f}" if s.price else "", True, _price, tip="In your money"),
+            Column("used by", lambda s: str(sum(t.section == s.name for t in self.session.job.tubes)), True),
+        )  # fmt: skip
+
+    @staticmethod
+    def _material_columns() -> tuple[Column, ...]:
+        def of(field: str) -> Any:
+            return lambda m: f"{getattr(m, field):g}"
+
+        return (
+            Column("material", lambda m: m.name), Column("E, MPa", of("e"), True, _figure("e")), Column("G, MPa", of("g"), True, _figure("g")),
+            Column("kg/m³", of("density"), True, _figure("density")), Column("yield, MPa", of("yield_strength"), True, _figure("yield_strength")),
+            Column("as welded", of("as_welded_yield"), True, _figure("as_welded_yield"), tip="Yield beside a weld, MPa"),
+            Column("source", lambda m: m.source, change=_figure("source")),
+        )  # fmt: skip
+
+    def show_job(self, job: Job) -> None:
+        shelf = job.shelf
+        self.sections.show_rows(shelf.sections)
+        self.materials.show_rows(shelf.materials)
+
+
+class SwapTab(FrameTab):
+    """The chosen tube's section beside its nearest equals, and the dies that bend it."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.equals = Grid("Section compared", self._equal_columns(), lambda pair: pair[1].name)
+        self.dies = Grid("Bending dies", self._die_columns(), lambda d: f"{d.od:g} to {d.radius:g}", session.do)
+        self.head = heading(PICK)
+        dies = heading("Bending dies: type  die 38 clr 114 grip 60")
+        for words in (self.head, dies):
+            words.setWordWrap(True)
+        self.take = button("Take it", self._take, "Give the chosen tubes the section that is picked in the list")
+        left, right = QVBoxLayout(), QVBoxLayout()
+        top = row(self.head, self.take, stretch=False)
+        top.setStretch(0, 1)
+        left.addLayout(top)
+        left.addWidget(self.equals, 1)
+        right.addWidget(dies)
+        right.addWidget(self.dies, 1)
+        box = QHBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addLayout(left, 7)
+        box.addLayout(right, 3)
+
+    def _take(self) -> None:
+        rows = self.equals.list.selectionModel().selectedRows()
+        if rows:
+            self.session.press(f"section {self.equals.model.rows[rows[0].row()][1].name}")
+        else:
+            self.session.told.emit("Pick a section in the list first.", True)
+
+    def _die_columns(self) -> tuple[Column, ...]:
+        def length(field: str) -> Any:
+            return lambda die: units_of(self.session.job).length(getattr(die, field), unit=False)
+
+        return (
+            Column("tube", length("od"), True),
+            Column("radius", length("radius"), True, tip="Of the centreline"),
+            Column("grip", length("grip"), True, _grip, tip="The straight that the bender needs between two bends"),
+        )  # fmt: skip
+
+    @staticmethod
+    def _equal_columns() -> tuple[Column, ...]:
+        """Rows are pairs: the section compared with, and the one told; percent of the first."""
+
+        def share(field: str) -> Any:
+            return lambda pair: f"{getattr(pair[1], field) / getattr(pair[0], field) * 100:.0f} %"
+
+        return (
+            Column("section", lambda pair: pair[1].name), Column("area", share("area"), True), Column("bending", share("bending"), True, tip="EI, about its softer axis"),
+            Column("torsion", share("torsion"), True, tip="GJ"), Column("kg/m", lambda pair: f"{pair[1].kg:.2f}", True),
+            Column("price a m", lambda pair: f"{pair[1].price:.2f}" if pair[1].price else "", True),
+            Column("area, mm²", lambda pair: f"{pair[1].area:.0f}", True),
+        )  # fmt: skip
+
+    def show_job(self, job: Job) -> None:
+        self.show_chosen()
+
+    def show_chosen(self) -> None:
+        """Show the dies, and the chosen tube's section beside what it was at the mark and its nearest equals."""
+        job, mark = self.session.job, self.session.mark
+        self.dies.show_rows(job.shelf.dies)
+        tube = next((job.tube_by_id[c] for c in self.session.chosen if c in job.tube_by_id), None)
+        self.take.setEnabled(tube is not None)
+        if tube is None:
+            self.head.setText(PICK)
+            self.equals.show_rows(())
+            return
+        material = job.material(tube.material)
+        now = sections.figures(job.section(tube.section), material)
+        rows, said = [now], ""
+        was = mark.tube_by_id.get(tube.id)
+        if was is not None and was.section != tube.section:
+            rows.append(sections.figures(mark.section(was.section), material))
+            said = f", {was.section} at the mark"
+        rows += [
+            f for f in sections.equals(job, job.section(tube.section), material) if f.name not in {r.name for r in rows}
+        ]
+        self.head.setText(f"{tube.id}: {tube.section}{said}, and what is as stiff or stiffer, lightest first")
+        self.equals.show_rows([(now, r) for r in rows])

@@ -1,0 +1,45 @@
+"""What every list of Frame's page that is made when it is wanted is: it shows an answer as well as the job, and may paint the table."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from ironcage.core.answers.frame.materials import FrameAnswer
+from ironcage.core.job.geometry.routes import Pieces
+from ironcage.core.job.values.model import Job
+from ironcage.desk.pages.latertabs import ListTab
+from ironcage.desk.table.overlay import Brush
+
+if TYPE_CHECKING:
+    from ironcage.core.answers.frame.bays import BaysAnswer
+    from ironcage.core.answers.frame.symmetry import Odd
+
+
+@dataclass(frozen=True)
+class FrameShown:
+    """What the page shows: the frame's answer, and bays, what is not symmetric or the share of twist stiffness that holes take (by fitting) where a list that is
+    open asked for them."""
+
+    frame: FrameAnswer
+    bays: "BaysAnswer | None" = None
+    odd: "tuple[Odd, ...] | None" = None
+    hole_costs: Mapping[str, float] = field(default_factory=dict)
+
+
+class FrameTab(ListTab):
+    """A list of Frame's page."""
+
+    @staticmethod
+    def asks() -> Callable[[Job], FrameShown] | None:
+        """The question while this list is open, where it wants more than the page's own."""
+        return None
+
+    def show_result(self, job: Job, shown: FrameShown) -> None:
+        """The answer for a job."""
+
+    def shape(self) -> Pieces | None:
+        """Centrelines to show the frame with, or None for its own."""
+        return None
+
+    def paint(self, brush: Brush, job: Job, shown: FrameShown) -> None:
+        """Paint over the table while this list is open."""

@@ -1,0 +1,194 @@
+"""What Place says in rows of two: people, drives, stance, holes and lines."""
+
+import math
+from dataclasses import dataclass
+
+from ironcage.core.answers.place import drives as driven
+from ironcage.core.answers.place import people as seated
+from ironcage.core.answers.place import placing
+from ironcage.core.answers.shared.mass import ASSUMED
+from ironcage.core.answers.shared.names import name_of
+from ironcage.core.calc.plane.pattern import SLIP_MM
+from ironcage.core.job.values.model import Job
+from ironcage.units import Units
+
+
+@dataclass(frozen=True)
+class Told:
+    """A row of two: what it is, what it says, and what is chosen by picking it."""
+
+    what: str
+    says: str
+    where: tuple[str, ...] = ()
+    wrong: bool = False
+
+
+def people(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
+    """Who reaches, how they sit, and how much room there is."""
+    rows: list[Told] = []
+    for p in result.people:
+        first = f"{p.name}{'' if p.aboard else ', not aboard'}"
+        reach = ", ".join(f"{limb} {units.length(by)} short" for limb, by in p.short.items()) or "hands and feet reach"
+        rows.append(Told(first, reach, (p.id,), bool(p.short)))
+        for r in p.readings:
+            value = "–" if r.value is None else f"{r.value:.1f}°" if r.unit == "deg" else units.length(r.value)
+            against = f" to {name_of(job, r.against)}" if r.against else ""
+            says = " · ".join(filter(None, (f"{value}{against}", r.why)))
+            where = (p.id, r.against) if r.against else (p.id,)
+            rows.append(
+                Told(
+                    f"{p.name}: {r.name}",
+                    says,
+                    where,
+                    p.aboard and r.value is not None and r.unit == "mm" and r.value < 0,
+                )
+            )
+        angles = ", ".join(
+            f"{k} {v:.0f}° ({p.beyond[k]:+.0f}°)"
+            for k, v in p.angles.items()
+            if k in p.beyond and not k.startswith("right")
+        )
+        rows.append(Told(f"{p.name}: comfort", angles or "every joint within the comfortable range", (p.id,)))
+        if p.heel_lift > 1:
+            rows.append(Told(f"{p.name}: heels", f"{units.length(p.heel_lift)} off the floor", (p.id,)))
+    rows += [Told(f"note {n + 1}", text) for n, text in enumerate(seated.ASSUMPTIONS)] if result.people else []
+    return rows
+
+
+def drives(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
+    """Chains and shafts: length, line, what mends it, gears."""
+    rows: list[Told] = []
+    for c, told in zip(result.chains, job.chains, strict=True):
+        if c.fit is None or c.line is None or c.mend is None:
+            rows.append(Told(c.name, c.problem, (c.id,), True))
+            continue
+        rows.append(
+            Told(c.name, f"{c.fit.links} links (tight at {c.fit.needed:.2f}), centres {units.fine(c.centres)}", (c.id,))
+        )
+        rows.append(Told(f"{c.name}: take-up", f"centres grow {units.fine(c.fit.take_up)} to lie tight, {units.fine(c.fit.worn)} more by wear; "
+                         f"or a slack run pushed {units.length(c.fit.sag)}", (c.id,)))  # fmt: skip
+        rows.append(Told(f"{c.name}: travel", f"needs {c.bump:+.2f} pitches at bump, {c.droop:+.2f} at droop", (c.id,)))
+        line = (
+            f"driven shaft's left end {abs(math.degrees(c.line.plan)):.2f}° {'ahead' if c.line.plan >= 0 else 'behind'}, "
+            f"{abs(math.degrees(c.line.elevation)):.2f}° {'up' if c.line.elevation >= 0 else 'down'}; "
+            f"driven wheel {units.fine(abs(c.line.offset))} to the {'left' if c.line.offset >= 0 else 'right'}"
+        )
+        rows.append(
+            Told(
+                f"{c.name}: line",
+                f"{line}{'' if c.in_line else ' – out of line'} (allowed {math.degrees(told.most_angle):.2f}°, {units.fine(told.most_offset)})",
+                (c.id,),
+                not c.in_line,
+            )
+        )
+        if not c.in_line:
+            mend = f"right block {units.fine(abs(c.mend.forward))} {'forward' if c.mend.forward > 0 else 'back'}, {units.fine(abs(c.mend.up))} " \
+                   f"{'up' if c.mend.up > 0 else 'down'}; wheel {units.fine(abs(c.mend.along))} {'left' if c.mend.along > 0 else 'right'}"  # fmt: skip
+            rows.append(Told(f"{c.name}: mend", mend, (c.id,)))
+        if c.blocks:
+            best = c.blocks[0]
+            rows.append(
+                Told(
+                    f"{c.name}: blocks",
+                    f"best with {best.words}: leaves {math.degrees(best.leaves):+.2f}° in elevation",
+                    (c.id,),
+                )
+            )
+        for n, g in enumerate(c.gears):
+            speed = "" if g.speed_per_1000 is None else f", {units.speed(g.speed_per_1000)} at 1000 rpm"
+            torque = "" if g.torque is None else f", {units.torque(g.torque)} at the wheels"
+            rows.append(
+                Told(f"{c.name}: gear {n + 1}", f"{g.engine_turns:.2f} engine turns a turn{speed}{torque}", (c.id,))
+            )
+        rows.append(
+            Told(f"{c.name}: guard", "fitted" if told.guarded else f"none. {driven.GUARD}", (c.id,), not told.guarded)
+        )
+    for s in result.shafts:
+        if s.angles is None:
+            rows.append(Told(s.name, s.problem, (s.id,), True))
+            continue
+        a = s.angles
+        rows.append(
+            Told(
+                s.name,
+                f"joints {math.degrees(a.first):.1f}° and {math.degrees(a.second):.1f}°, {units.length(a.length)} between them",
+                (s.id,),
+            )
+        )
+        rows.append(Told(f"{s.name}: plan and side", f"plan {math.degrees(a.plan[0]):+.1f}° and {math.degrees(a.plan[1]):+.1f}°, side "
+                         f"{math.degrees(a.side[0]):+.1f}° and {math.degrees(a.side[1]):+.1f}°", (s.id,)))  # fmt: skip
+        cancels = a.left_over < math.radians(0.5)
+        rows.append(Told(f"{s.name}: evenness", "joints cancel" if cancels else f"shakes like one joint at {math.degrees(a.left_over):.1f}°",
+                         (s.id,), a.left_over > math.radians(3)))  # fmt: skip
+        rows.append(
+            Told(
+                f"{s.name}: plunge", f"{units.fine(s.plunge[0])} to {units.fine(s.plunge[1])} over its travel", (s.id,)
+            )
+        )
+    if rows:
+        rows.append(Told("limits", driven.LIMITS))
+    return rows or [Told("nothing yet", "No chain, belt or shaft is laid. ‘Put in…’ starts one.")]
+
+
+def stance(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
+    """Loads on the wheels, when they lift, and what moves the split."""
+    w, s = result.weighed, result.stance
+    if s is None:
+        return [Told("not yet", "Wheels at both ends and something heavy are needed.")]
+    x, y, z = (float(v) for v in w.car.cg)
+    datum = job.datum
+    if s.stance is None:
+        return [
+            Told("falls over", s.problem, (), True),
+            Told(
+                "car",
+                f"{units.mass(w.car.mass)}, CG {units.point((x - datum.x, y - datum.y, z - datum.z))} from {datum.name}",
+            ),
+        ]
+    corners = s.stance.corners
+    aim = next((t for t in job.brief.targets if t.kind == "mass"), None)
+    aimed = (
+        ""
+        if aim is None
+        else f"; target {units.mass(aim.value)}, {units.mass(abs(w.car.mass - aim.value))} {'over' if w.car.mass > aim.value else 'to spare'}"
+    )
+    rows = [
+        Told("car", f"{units.mass(w.car.mass)}, CG {units.point((x - datum.x, y - datum.y, z - datum.z))} from {datum.name}{aimed}"),
+        Told("front axle", f"{(w.front_share or 0) * 100:.1f} %, left {units.mass(corners[0])}, right {units.mass(corners[1])}"),
+        Told("rear axle", f"{100 - (w.front_share or 0) * 100:.1f} %, left {units.mass(corners[2])}, right {units.mass(corners[3])}"),
+        Told("front wheels lift", f"at {s.stance.front_lifts:.2f} g forward"), Told("rear wheels lift", f"at {s.stance.rear_lifts:.2f} g braking"),
+        Told("tips over", f"on a slope of {math.degrees(s.stance.tips_left):.0f}° to the left, {math.degrees(s.stance.tips_right):.0f}° to the right"),
+    ]  # fmt: skip
+    step = 25.4 if units.length_unit == "inch" else 30.0
+    for lever in s.levers[:8]:
+        rows.append(Told(f"{lever.load.name} back {units.length(step)}", f"front axle {-lever.share_per_mm * step * 100:+.2f} %; up: CG up {units.fine(lever.height_per_mm * step)}",
+                         (lever.load.id,)))  # fmt: skip
+    return [*rows, *(Told(f"note {n + 1}", text) for n, text in enumerate(ASSUMED))]
+
+
+def shop(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
+    """Bolt patterns with their fit, section lines with what follows them."""
+    rows: list[Told] = []
+    for p in result.patterns:
+        one, other, _ = p.fitted.readings[p.fitted.worst]
+        off = float(p.fitted.off[p.fitted.worst])
+        told = f"worst reading {one}-{other} {units.fine(off)} off" if p.fitted.spare else "no reading checks another"
+        rows.append(
+            Told(p.name, f"{len(p.fitted.holes)} holes of {units.length(p.diameter)}, {told}", (), abs(off) > SLIP_MM)
+        )
+        rows += [Told(f"{p.name}: doubt", doubt, (), True) for doubt in p.fitted.doubts]
+        rows += [
+            Told(f"{p.name}: hole {h}", f"x {units.fine(float(x))}  y {units.fine(float(y))}")
+            for h, (x, y) in zip(p.fitted.holes, p.fitted.places, strict=True)
+        ]
+    for line in job.lines:
+        at = units.length(line.at - getattr(job.datum, line.axis))
+        follow = (
+            f"{', '.join(line.joints[:6])} {'follows' if len(line.joints) == 1 else 'follow'}"
+            if line.joints
+            else "no joint is laid to it"
+        )
+        rows.append(Told(f"line {line.name}", f"{line.axis} {at}; {follow}", line.joints))
+    return rows or [
+        Told("nothing yet", "Type a pattern taped between hole centres, or a section line: line roof z 1340")
+    ]

@@ -1,0 +1,111 @@
+"""Compare: this frame beside the mark and every variant, and the log of stiffness and mass through the job's life."""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import date
+
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout
+
+from ironcage.core.answers.prove import measured, stiffness, strength
+from ironcage.core.job.text import Done, units_of
+from ironcage.core.job.values.model import Job
+from ironcage.desk.pages.page import button, column, heading, row
+from ironcage.desk.pages.prove.tab import ProveTab
+from ironcage.desk.session import Session
+from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.problem import Problem
+
+PER_DEGREE = math.pi / 180 / 1000
+
+
+@dataclass(frozen=True)
+class Beside:
+    """A state of the job: its name, its answer to Prove or why there is none, and how much its hardest worked tube uses."""
+
+    name: str
+    told: stiffness.ProveAnswer | None
+    why: str
+    used: float | None
+    tubes: int
+
+
+class CompareTab(ProveTab):
+    """States side by side, and the log."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        figure = self._figure
+        self.states = Grid("States side by side", (
+            Column("state", lambda b: b.name), Column("twist", figure(lambda t: f"{t.torsion * PER_DEGREE:,.1f}"), True, tip="Twist stiffness, N·m/deg"),
+            Column("bending", figure(lambda t: "–" if t.bending is None else f"{t.bending:,.0f}"), True, tip="Bending stiffness, N/mm"),
+            Column("sideways", figure(lambda t: "–" if t.lateral is None else f"{t.lateral:,.0f}"), True, tip="Sideways stiffness, N/mm"),
+            Column("frame", figure(lambda t: units_of(self.session.job).mass(t.mass)), True), Column("per kg", figure(lambda t: f"{t.per_kg * PER_DEGREE:.1f}"), True, tip="Twist stiffness by mass of the frame, N·m/deg per kg"),
+            Column("used", lambda b: "" if b.used is None else f"{b.used:.0%}", True, tip="What the hardest worked tube uses of what it stands"), Column("tubes", lambda b: str(b.tubes), True), Column("", lambda b: b.why)), lambda b: b.name)  # fmt: skip
+        self.log = Grid("Log", (Column("day", lambda e: e.when.isoformat()), Column("twist N·m/deg", lambda e: f"{e.torsion * PER_DEGREE:,.1f}", True),
+                        Column("frame", lambda e: units_of(self.session.job).mass(e.mass), True), Column("what was done", lambda e: e.note)), lambda e: f"{e.when} {e.note}")  # fmt: skip
+        self.note = QLineEdit()
+        self.note.setPlaceholderText("what was done, such as: hoop braces in")
+        self.note.setAccessibleName("What was done to the frame")
+        self.note.returnPressed.connect(self._log)
+        left = column(heading("This frame, the mark, and variants"), self.empty)
+        left.addWidget(self.states, 1)
+        right = QVBoxLayout()
+        right.addLayout(column(heading("Through the job's life")))
+        right.addWidget(self.log, 1)
+        writing = row(
+            self.note,
+            button("Log", self._log, "Write down today's twist stiffness and mass with this note"),
+            stretch=False,
+        )
+        writing.setStretch(0, 1)
+        right.addLayout(writing)
+        box = QHBoxLayout(self)
+        box.setContentsMargins(0, 4, 0, 0)
+        box.setSpacing(12)
+        box.addLayout(left, 7)
+        box.addLayout(right, 5)
+
+    @staticmethod
+    def _figure(text: Callable[[stiffness.ProveAnswer], str]) -> Callable[[Beside], str]:
+        return lambda b: text(b.told) if b.told else ""
+
+    def question(self) -> Callable[[Job], tuple[Beside, ...]]:
+        name, mark = f"mark: {self.session.mark_name}", self.session.mark
+
+        def ask(job: Job) -> tuple[Beside, ...]:
+            states = (("now", job), (name, mark), *((v.name, v.job) for v in job.variants))
+            return tuple(_beside(name, state) for name, state in states)
+
+        return ask
+
+    def show_job(self, job: Job) -> None:
+        self.log.show_rows(tuple(reversed(job.proving.log)))
+
+    def show_result(self) -> None:
+        self.states.show_rows(self.result or ())
+        self.show_job(self.session.job)
+
+    def _log(self) -> None:
+        note = self.note.text()
+        try:
+            self.session.do(
+                lambda job: _kept(measured.logged(job, note, date.today()), self.session.chosen), f"log {note}"
+            )
+        except Problem as problem:
+            self.session.told.emit(str(problem), True)
+            return
+        self.note.clear()
+
+
+def _kept(done: Done, chosen: tuple[str, ...]) -> Done:
+    return Done(done.name, done.job, chosen)
+
+
+def _beside(name: str, job: Job) -> Beside:
+    try:
+        told = stiffness.answer(job)
+    except Problem as problem:
+        return Beside(name, None, str(problem), None, len(job.tubes))
+    worst = strength.tube_strength(job).worst
+    return Beside(name, told, "", worst.use if worst else None, len(job.tubes))

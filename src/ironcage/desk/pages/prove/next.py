@@ -1,0 +1,229 @@
+"""Next: the braces that would stiffen most, what every tube is worth, and each a size up or down; every figure exact, every line one press away from being done."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
+
+from ironcage.core.answers.prove import braces, worth
+from ironcage.core.job import edits
+from ironcage.core.job.text import units_of
+from ironcage.core.job.values.model import Job
+from ironcage.desk.pages.page import Card, button, column, heading, row
+from ironcage.desk.pages.prove.tab import ProveTab
+from ironcage.desk.pick import Pick
+from ironcage.desk.session import Session
+from ironcage.desk.table.decor import Decor
+from ironcage.desk.table.overlay import Brush
+from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.words import Words
+from ironcage.problem import Problem
+
+PER_DEGREE = np.pi / 180 / 1000
+RANKED: dict[str, Callable[[Job], tuple[braces.Brace, ...]]] = {
+    "the most for its mass": braces.rank_braces,
+    "the most for its money": braces.for_money,
+}
+MEASURES = ("per kg", "per 1")  # the column of each
+
+
+@dataclass(frozen=True)
+class Result:
+    """Braces or why there are none, tubes, and how much the hardest worked tube uses without each pair of tubes."""
+
+    braces: tuple[braces.Brace, ...]
+    why: str
+    tubes: tuple[worth.Worth, ...]
+    without: dict[tuple[str, ...], float]
+
+
+class NextTab(ProveTab):
+    """Two lists: what to add, and what is there."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.braces = Grid("Braces", (
+            Column("brace", lambda b: "–".join(b.joints), room="J12R–J21L"), Column("N·m/deg", lambda b: f"{b.change.torsion * PER_DEGREE:+.0f}", True, tip="By how much the twist stiffness rises: exact"),
+            Column("mass", lambda b: self._mass(b.change.kg), True), Column("per kg", lambda b: f"{b.change.per_kg * PER_DEGREE:.0f}", True, tip="N·m/deg for each kg"),
+            Column("per 1", lambda b: "" if b.change.per_money is None else f"{b.change.per_money * PER_DEGREE:.0f}", True, tip="N·m/deg for each 1 of your money; needs a price"),
+            Column("in the way", lambda b: ", ".join(b.blocked) or "nothing"),
+            Column("money", lambda b: "" if b.change.money is None else f"{b.change.money:.2f}", True, tip="At the shelf's price a metre; ‘price’ sets one"),
+            Column("section", lambda b: b.section)), lambda b: b.line)  # fmt: skip
+        self.first = Pick()
+        self.first.setAccessibleName("Which brace comes first")
+        self.first.addItems(list(RANKED))
+        self.first.activated.connect(lambda _: self._rank())
+        self._show_measure()
+        self.unranked = Words(name="hint", wrap=True)
+        self.unranked.hide()
+        self.tubes = Grid("What tubes are worth", (
+            Column("tubes", lambda w: " ".join(w.tubes)), Column("without", lambda w: "falls" if w.gone.falls else f"{w.gone.torsion * PER_DEGREE:+.0f}", True, tip="Twist stiffness without them, N·m/deg"),
+            Column("mass", lambda w: self._mass(w.gone.kg), True),
+            Column("hardest", self._hardest, True, tip="How much the hardest worked tube of the frame would use without them"),
+            *self._sized("up"), *self._sized("down")), lambda w: " ".join(w.tubes))  # fmt: skip
+        self.braces.chose.connect(lambda _: self.decorated.emit())
+        self.tubes.chose.connect(lambda keys: session.choose(tuple(n for key in keys for n in key.split())))
+        self.said = Words(name="quiet", wrap=True)
+        left = column(row(heading("Add a brace, first"), self.first), self.empty, self.unranked)
+        left.addWidget(self.braces, 1)
+        left.addLayout(row(button("Add it", self._add, "Add the brace that is picked, both sides; undo takes it back")))
+        right = QVBoxLayout()
+        right.addLayout(column(heading("What every tube is worth, the least first")))
+        right.addWidget(self.tubes, 1)
+        right.addLayout(row(
+            button("Size up", lambda: self._size("up"), "Give the picked tubes the next larger section"),
+            button("Size down", lambda: self._size("down"), "Give the picked tubes the next smaller section"),
+            button("Take out", self._take_out, "Delete the picked tubes on both sides; undo brings them back"), self.said, stretch=False,
+        ))  # fmt: skip
+        box = QHBoxLayout(self)
+        box.setContentsMargins(0, 4, 0, 0)
+        box.setSpacing(12)
+        box.addLayout(left, 5)
+        box.addLayout(right, 7)
+
+    def question(self) -> Callable[[Job], Result]:
+        ranked = RANKED[self.first.currentText()]
+
+        def ask(job: Job) -> Result:
+            try:
+                found, why = ranked(job), ""
+            except Problem as problem:
+                found, why = (), str(problem)
+            return Result(found, why, worth.tube_worth(job), worth.strength_without(job))
+
+        return ask
+
+    def _rank(self) -> None:
+        """Another brace comes first: the pick was of the old order."""
+        self.braces.list.clearSelection()
+        self._show_measure()
+        self.wants.emit()
+
+    def _show_measure(self) -> None:
+        """Of the two columns that braces are ranked by, the one that they are."""
+        for number, shown in enumerate(self.braces.model.columns):
+            if shown.head in MEASURES:
+                self.braces.list.setColumnHidden(number, shown.head != MEASURES[self.first.currentIndex()])
+
+    def _sized(self, way: str) -> tuple[Column, ...]:
+        """What a size up or down is, gives and weighs."""
+
+        def told(what: Callable[[worth.Change], str]) -> Callable[[worth.Worth], str]:
+            def text(w: worth.Worth) -> str:
+                change = w.up if way == "up" else w.down
+                return what(change) if change else ""
+
+            return text
+
+        return (
+            Column(f"size {way}", told(lambda c: c.what)),
+            Column(
+                "gives",
+                told(lambda c: f"{c.torsion * PER_DEGREE:+.0f}"),
+                True,
+                tip=f"A size {way}: twist stiffness, N·m/deg",
+            ),
+            Column("for", told(lambda c: self._mass(c.kg)), True, tip=f"A size {way}: mass"),
+        )
+
+    def _mass(self, kg: float) -> str:
+        return units_of(self.session.job).change_of_mass(kg)
+
+    def _hardest(self, w: worth.Worth) -> str:
+        use = self.result.without.get(w.tubes) if self.result else None
+        return "" if use is None else "falls" if not np.isfinite(use) else f"{use:.0%}"
+
+    def show_result(self) -> None:
+        result: Result | None = self.result
+        self.braces.show_rows(
+            sorted(result.braces, key=lambda b: bool(b.blocked)) if result else ()
+        )  # the clear ones first
+        self.tubes.show_rows(result.tubes if result else ())
+        self.unranked.setText(result.why if result else "")
+        self.unranked.setVisible(bool(result and result.why))
+        if result:
+            clear = next((b for b in result.braces if not b.blocked), None)
+            self.said.setText("Both sides at once.")
+            if clear and self.braces.picked is None:
+                self.braces.list.selectRow(0)
+
+    @property
+    def picked(self) -> braces.Brace | None:
+        """The brace that is picked in the list."""
+        found: braces.Brace | None = self.braces.picked
+        return found
+
+    def _add(self) -> None:
+        if self.picked is None:
+            self.session.told.emit("Pick a brace in the list first.", True)
+            return
+        brace = self.picked
+        self.session.edit(
+            f"Add brace {'–'.join(brace.joints)}",
+            lambda job: edits.add_tube(job, *brace.joints, brace.section, brace.material, "diagonal"),
+        )
+
+    def _chosen(self) -> list[worth.Worth]:
+        return [w for w in (self.result.tubes if self.result else ()) if set(w.tubes) & set(self.session.chosen)]
+
+    def _size(self, way: str) -> None:
+        changes = [(w, w.up if way == "up" else w.down) for w in self._chosen()]
+        known = [(w, c) for w, c in changes if c is not None]
+        if not known:
+            self.session.told.emit("Pick tubes that have another size in the list first.", True)
+            return
+
+        def act(job: Job) -> Job:
+            sections = {s.name: s for s in worth.stock(job)}
+            for w, c in known:
+                job = edits.change_tubes(job, list(w.tubes), section=sections[c.what])
+            return job
+
+        self.session.edit(
+            f"{known[0][1].what} for {' '.join(known[0][0].tubes)}"
+            if len(known) == 1
+            else f"Size {way} {len(known)} tubes",
+            act,
+        )
+
+    def _take_out(self) -> None:
+        names = [t for w in self._chosen() for t in w.tubes]
+        if not names:
+            self.session.told.emit("Pick tubes in the list first.", True)
+            return
+        self.session.edit(f"Take out {' '.join(names[:3])}", lambda job: edits.delete(job, names))
+
+    def show_chosen(self) -> None:
+        chosen = self.session.chosen
+        keys = tuple(" ".join(w.tubes) for w in self.tubes.model.rows if set(w.tubes) & set(chosen))
+        self.tubes.show_chosen(keys)
+
+    def decor(self) -> Decor:
+        brace = self.picked
+        return Decor(paint=lambda brush: self._paint(brush, brace)) if brace else Decor()
+
+    def _paint(self, brush: Brush, brace: braces.Brace) -> None:
+        job = self.job
+        colour = brush.look.oxide if brace.blocked else brush.look.blue
+        for n, pair in enumerate(brace.pairs):
+            if all(j in job.joint_by_id for j in pair):
+                brush.pen(colour, 2 if n else 4)
+                brush.line(*(job.joint_by_id[j].place for j in pair))
+        one, other = (np.array(job.joint_by_id[j].place) for j in brace.joints)
+        brush.tag(tuple((one + other) / 2), f"{brace.change.torsion * PER_DEGREE:+.0f} N·m/deg", colour)
+
+    def cards(self) -> list[Card]:
+        brace = self.picked
+        if brace is None:
+            return []
+        cost = [self._mass(brace.change.kg)]
+        if brace.change.money is not None:
+            cost.append(f"{brace.change.money:.2f} of your money")
+        return [
+            Card(
+                "Next brace",
+                f"{brace.change.torsion * PER_DEGREE:+.0f} N·m/deg",
+                (brace.line, ", ".join(cost), f"in the way: {', '.join(brace.blocked) or 'nothing'}"),
+            )
+        ]
