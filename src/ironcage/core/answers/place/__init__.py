@@ -1,8 +1,20 @@
 """Place: where everything is and how the car stands (`placing`), who fits (`people`), `clashes`, chains and shafts
 (`drives`), bolt `patterns`, the timber `mockup`."""
 
-from ironcage.core.answers.place.checks import CHECKS, WEIGHED
-from ironcage.core.answers.place.clashes import find_clashes, measured
-from ironcage.core.answers.place.people import people_seated, ways_out
+from typing import TYPE_CHECKING
+
+from ironcage.core.lazily import exports
+
+if TYPE_CHECKING:
+    from ironcage.core.answers.place.checks import CHECKS, WEIGHED
+    from ironcage.core.answers.place.clashes import find_clashes, measured
+    from ironcage.core.answers.place.people import people_seated, ways_out
+else:
+    __getattr__ = exports(
+        __name__,
+        checks="CHECKS WEIGHED",
+        clashes="find_clashes measured",
+        people="people_seated ways_out",
+    )
 
 __all__ = ["CHECKS", "WEIGHED", "find_clashes", "measured", "people_seated", "ways_out"]

@@ -4,11 +4,25 @@ braces, the lightest tubes, and what was `measured`.
 Start with `stiffness`, which holds the one factorisation that the others share.
 """
 
-from ironcage.core.answers.prove.checks import CHECKS, PROVABLE
-from ironcage.core.answers.prove.holes import twist_costs
-from ironcage.core.answers.prove.measured import logged_if_changed
-from ironcage.core.answers.prove.stiffness import ASSUMPTIONS, Station, answer, twist
-from ironcage.core.answers.prove.strength import MEMBER_CHECKS, Figures
+from typing import TYPE_CHECKING
+
+from ironcage.core.lazily import exports
+
+if TYPE_CHECKING:
+    from ironcage.core.answers.prove.checks import CHECKS, PROVABLE
+    from ironcage.core.answers.prove.holes import twist_costs
+    from ironcage.core.answers.prove.measured import logged_if_changed
+    from ironcage.core.answers.prove.stiffness import ASSUMPTIONS, Station, answer, twist
+    from ironcage.core.answers.prove.strength import MEMBER_CHECKS, Figures
+else:
+    __getattr__ = exports(
+        __name__,
+        checks="CHECKS PROVABLE",
+        holes="twist_costs",
+        measured="logged_if_changed",
+        stiffness="ASSUMPTIONS Station answer twist",
+        strength="MEMBER_CHECKS Figures",
+    )
 
 __all__ = [
     "ASSUMPTIONS", "CHECKS", "MEMBER_CHECKS", "PROVABLE", "Figures", "Station", "answer", "logged_if_changed", "twist",
