@@ -1,7 +1,9 @@
-"""`python -m tests.fuzz SECONDS SEED`: spoilt files, lines and questions by the thousand; whatever comes must end in a result or a refusal in one sentence.
+"""`python -m tests.fuzz SECONDS SEED`: spoilt files, lines and questions by the thousand; whatever comes must end in a
+result or a refusal in one sentence.
 
-Every input is made by lot from good ones (files of every kind that comes in, demo jobs, journals, typed lines, calculators' questions), so a seed gives the same
-inputs again. What ends in anything but a Problem is printed with its input, and the exit code is 1.
+Every input is made by lot from good ones (files of every kind that comes in, demo jobs, journals, typed lines,
+calculators' questions), so a seed gives the same inputs again. What ends in anything but a Problem is printed with its
+input, and the exit code is 1.
 """
 
 from __future__ import annotations
@@ -83,7 +85,8 @@ class Kind:
 
 
 def spoilt(data: bytes, rng: random.Random) -> bytes:
-    """A good input with a few things wrong: bytes flipped, pieces cut out, doubled or swapped, numbers and words changed."""
+    """A good input with a few things wrong: bytes flipped, pieces cut out, doubled or swapped, numbers and words
+    changed."""
     for _ in range(rng.choice((1, 1, 1, 2, 3, 8))):
         if not data:
             return data
@@ -258,12 +261,23 @@ def _small() -> list[bytes]:
 
 
 KINDS: tuple[Kind, ...] = (
-    Kind("job", _small, _of_file), Kind("journal", _journals, _of_journal), Kind("line", _lines, _typed), Kind("calc", _questions, _asked),
-    Kind("frame dxf", lambda: [to_frame_dxf(sample("skerry"))], _coming("frame", ".dxf")), Kind("points dxf", lambda: [to_points_dxf(sample("skerry"))], _coming("points", ".dxf")),
-    Kind("points csv", lambda: [b"name,x mm,y mm,z mm\nA,0,250,300\nJ40L,10.5,-20,30\nJ1L,1,2,3\n", b"a;1,5;2;3\r\nb;4;5;6\r\n"], _coming("points", ".csv")),
-    Kind("stl", _meshes(".stl"), _coming("scan", ".stl")), Kind("obj", _meshes(".obj"), _coming("scan", ".obj")), Kind("ply", _meshes(".ply"), _coming("scan", ".ply")),
-    Kind("shelf", lambda: [to_shelf_json(sample("fell-litter"))], _coming("shelf", ".json")), Kind("picture", _pictures, _coming("picture", ".png")),
-)  # fmt: skip
+    Kind("job", _small, _of_file),
+    Kind("journal", _journals, _of_journal),
+    Kind("line", _lines, _typed),
+    Kind("calc", _questions, _asked),
+    Kind("frame dxf", lambda: [to_frame_dxf(sample("skerry"))], _coming("frame", ".dxf")),
+    Kind("points dxf", lambda: [to_points_dxf(sample("skerry"))], _coming("points", ".dxf")),
+    Kind(
+        "points csv",
+        lambda: [b"name,x mm,y mm,z mm\nA,0,250,300\nJ40L,10.5,-20,30\nJ1L,1,2,3\n", b"a;1,5;2;3\r\nb;4;5;6\r\n"],
+        _coming("points", ".csv"),
+    ),
+    Kind("stl", _meshes(".stl"), _coming("scan", ".stl")),
+    Kind("obj", _meshes(".obj"), _coming("scan", ".obj")),
+    Kind("ply", _meshes(".ply"), _coming("scan", ".ply")),
+    Kind("shelf", lambda: [to_shelf_json(sample("fell-litter"))], _coming("shelf", ".json")),
+    Kind("picture", _pictures, _coming("picture", ".png")),
+)
 WEIGHTS = (2, 2, 10, 8, 1, 1, 4, 3, 3, 3, 2, 2)
 
 

@@ -22,8 +22,11 @@ def started(*words: str, home: Path, **env: str) -> subprocess.CompletedProcess[
     return subprocess.run(
         [sys.executable, "-m", "ironcage", *words],
         env={**clean, "PYTHONPATH": str(ROOT / "src"), "IRONCAGE_HOME": str(home), **env},
-        capture_output=True, text=True, timeout=240, check=False,
-    )  # fmt: skip
+        capture_output=True,
+        text=True,
+        timeout=240,
+        check=False,
+    )
 
 
 def test_demo_takes_its_picture_and_leaves(tmp_path: Path) -> None:
@@ -71,8 +74,12 @@ def test_the_launcher_does_no_work_the_second_time(tmp_path: Path) -> None:
     if not (ROOT / ".venv" / "installed-run").exists():
         pytest.skip("the tests were not started by the launcher")
     done = subprocess.run(
-        [ROOT / "iron-cage", "help"], env={"PATH": "/usr/bin:/bin", "HOME": str(tmp_path)}, capture_output=True, text=True, check=False
-    )  # fmt: skip
+        [ROOT / "iron-cage", "help"],
+        env={"PATH": "/usr/bin:/bin", "HOME": str(tmp_path)},
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     assert done.returncode == 0, done.stderr
     assert done.stderr == ""
     assert done.stdout.startswith("iron-cage [FILE]")

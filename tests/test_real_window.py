@@ -1,4 +1,5 @@
-"""The program in a real window under a virtual screen: opened, typed into and closed; started by a person, with a window manager and nothing set up."""
+"""The program in a real window under a virtual screen: opened, typed into and closed; started by a person, with a
+window manager and nothing set up."""
 
 import os
 import shutil
@@ -48,7 +49,8 @@ again = Window(home())
 assert again.size() == size, (again.size(), size)
 again.close()
 """
-# What a person does and sees: a window manager runs, the program is started, the screen is looked at until nothing moves on it.
+# What a person does and sees: a window manager runs, the program is started, the screen is looked at until nothing
+# moves on it.
 STARTED = """
 import subprocess, sys, time
 from PyQt6.QtGui import QGuiApplication
@@ -72,8 +74,14 @@ manager.terminate()
 def in_a_screen(script: str, *words: str, size: str, env: dict[str, str] | None = None) -> str:
     """Run Python on a virtual screen of a size; what it printed."""
     plain = {k: v for k, v in os.environ.items() if k != "QT_QPA_PLATFORM"}
-    done = subprocess.run(["xvfb-run", "-a", "-s", f"-screen 0 {size}x24", sys.executable, "-c", script, *words],
-                          env=plain | {"QT_QPA_PLATFORM": "xcb"} | (env or {}), check=False, capture_output=True, text=True, timeout=240)  # fmt: skip
+    done = subprocess.run(
+        ["xvfb-run", "-a", "-s", f"-screen 0 {size}x24", sys.executable, "-c", script, *words],
+        env=plain | {"QT_QPA_PLATFORM": "xcb"} | (env or {}),
+        check=False,
+        capture_output=True,
+        text=True,
+        timeout=240,
+    )
     assert done.returncode == 0, done.stderr
     return done.stdout
 
@@ -89,7 +97,9 @@ def test_the_program_runs_in_a_real_window_and_remembers_its_size(tmp_path: Path
 
 @needs_screen
 @pytest.mark.skipif(not shutil.which("openbox"), reason="no window manager is installed")
-@pytest.mark.parametrize(("size", "demo"), [("1280x800", "sandpiper"), ("1024x700", "fell-litter"), ("1600x1000", "skerry")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("size", "demo"), [("1280x800", "sandpiper"), ("1024x700", "fell-litter"), ("1600x1000", "skerry")]
+)
 def test_the_first_picture_shows_the_whole_frame(tmp_path: Path, size: str, demo: str) -> None:
     picture = tmp_path / "first.png"
     in_a_screen(STARTED, str(picture), demo, size=size)

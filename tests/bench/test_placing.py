@@ -13,9 +13,10 @@ def test_the_plain_loop_finds_the_overlaps_that_the_quick_way_finds() -> None:
     assert len(job.parts) == PARTS
     kinds = {b.id: b for b in bodies(job)}
     held = {
-        (n.first, n.second) for n in clashes.find_clashes(job).near
+        (n.first, n.second)
+        for n in clashes.find_clashes(job).near
         if n.gap < -1e-4 and "person" not in (kinds[n.first].kind, kinds[n.second].kind)
-    }  # fmt: skip
+    }
     alone = job.but(people=())
     assert every_pair(alone) == len(held)
     assert len(held) > 3

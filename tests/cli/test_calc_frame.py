@@ -1,4 +1,5 @@
-"""`calc frame` knows all that Prove's model knows: each part of it against a closed form or the same frame told otherwise."""
+"""`calc frame` knows all that Prove's model knows: each part of it against a closed form or the same frame told
+otherwise."""
 
 import json
 import math
@@ -127,10 +128,18 @@ def test_modes_alone_ask_for_no_supports_and_take_masses(ask) -> None:
     assert heavy["modes"][0]["hz"] < bare["modes"][0]["hz"]
 
 
-@pytest.mark.parametrize(("change", "says"), [
-    ({"panels": [{"joints": ["a", "b", "q"], "thickness_mm": 1}]}, "panel 0 names joint ‘q’"), ({"blocks": [{"joints": ["a", "q"]}]}, "block 0 names joint ‘q’"),
-    ({"masses": {"q": 3}, "modes": 1}, "masses names joint ‘q’"), ({"joint": 0}, "joint: input should be greater"), ({"modes": 99}, "modes: input should be less"),
-    ({"tubes": [{"ends": ["a", "b"], "corners": [[450, 0, 300]], "radius_mm": 9e3}]}, "tube 0"), ({"tubes": [{"ends": ["a", "b"], "section": "20 x 11"}]}, "over half its size")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"panels": [{"joints": ["a", "b", "q"], "thickness_mm": 1}]}, "panel 0 names joint ‘q’"),
+        ({"blocks": [{"joints": ["a", "q"]}]}, "block 0 names joint ‘q’"),
+        ({"masses": {"q": 3}, "modes": 1}, "masses names joint ‘q’"),
+        ({"joint": 0}, "joint: input should be greater"),
+        ({"modes": 99}, "modes: input should be less"),
+        ({"tubes": [{"ends": ["a", "b"], "corners": [[450, 0, 300]], "radius_mm": 9e3}]}, "tube 0"),
+        ({"tubes": [{"ends": ["a", "b"], "section": "20 x 11"}]}, "over half its size"),
+    ],
+)
 def test_bad_questions_are_refused_in_a_line(ask, change: dict[str, Any], says: str) -> None:
     told = ask(**(_beam() | change))
     assert says in told.get("refused", ""), told
@@ -168,7 +177,8 @@ def test_a_sleeve_starts_where_it_is_said_and_weighs(ask) -> None:
 
 
 def test_modes_are_of_the_frame_as_it_is_held(ask) -> None:
-    """The same beam free, clamped at one end and at both: 4.730, 1.875 and 4.730 over its length, the first and the last with other shapes."""
+    """The same beam free, clamped at one end and at both: 4.730, 1.875 and 4.730 over its length, the first and the
+    last with other shapes."""
     base = {k: v for k, v in _beam().items() if k != "loads"} | {"modes": 1, "shear": False}
     hz = [ask(**(base | {"held": held}))["modes"][0]["hz"] for held in ({}, {"a": HELD}, {"a": HELD, "b": HELD})]
     assert hz[1] / hz[0] == pytest.approx((1.8751040687 / 4.730040745) ** 2, rel=2e-3)
@@ -207,7 +217,8 @@ def test_a_section_and_a_material_by_their_figures_are_those_of_the_library(ask)
 
 
 def test_any_of_six_freedoms_can_be_let_go_of_at_an_end(ask) -> None:
-    """A beam clamped at both ends whose second end slides sideways or turns freely, against the closed forms, and a pin told as three releases."""
+    """A beam clamped at both ends whose second end slides sideways or turns freely, against the closed forms, and a
+    pin told as three releases."""
     both = _beam() | {"held": {"a": HELD, "b": HELD}, "loads": {}}
     middle = {
         "joints": {"a": [0, 0, 0], "m": [450, 0, 0], "b": [900, 0, 0]}, "held": {"a": HELD, "b": HELD}, "shear": False,

@@ -135,13 +135,18 @@ def test_every_export_from_the_command_line(job_file: Path, tmp_path: Path, caps
 @pytest.mark.parametrize(
     ("words", "says"),
     [
-        (["answr"], "no command ‘answr’. The nearest is answer."), (["answer", "prove"], "Call it so: iron-cage answer"),
-        (["answer", "wed", "x.cage"], "There are brief, place, frame"), (["check", "none.cage"], "There is no file none.cage"),
-        (["calc", "notsh"], "The nearest is notch"), (["export", "pdf", "a", "b"], "no file kind ‘pdf’"),
-        (["check", "x", "--jsn"], "no option ‘--jsn’ here. The nearest is json"), (["sample", "sandpipper", "x"], "The nearest is sandpiper"),
-        (["demo", "--shot"], "A value is missing after --shot"), (["calc", "mass", "/nowhere.json"], "cannot be read"),
+        (["answr"], "no command ‘answr’. The nearest is answer."),
+        (["answer", "prove"], "Call it so: iron-cage answer"),
+        (["answer", "wed", "x.cage"], "There are brief, place, frame"),
+        (["check", "none.cage"], "There is no file none.cage"),
+        (["calc", "notsh"], "The nearest is notch"),
+        (["export", "pdf", "a", "b"], "no file kind ‘pdf’"),
+        (["check", "x", "--jsn"], "no option ‘--jsn’ here. The nearest is json"),
+        (["sample", "sandpipper", "x"], "The nearest is sandpiper"),
+        (["demo", "--shot"], "A value is missing after --shot"),
+        (["calc", "mass", "/nowhere.json"], "cannot be read"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_done_is_one_line_on_stderr_and_exit_2(
     words: list[str], says: str, capsys: pytest.CaptureFixture[str]
 ) -> None:
@@ -161,8 +166,13 @@ def calculated(
     return code, json.loads(out) if out else {}, err
 
 
-CANTILEVER = {"joints": {"a": [0, 0, 0], "b": [1000, 0, 0]}, "tubes": [{"ends": ["a", "b"], "section": "38 x 2"}],
-              "held": {"a": ["x", "y", "z", "rx", "ry", "rz"]}, "loads": {"b": [0, 0, -100, 0, 0, 0]}, "shear": False}  # fmt: skip
+CANTILEVER = {
+    "joints": {"a": [0, 0, 0], "b": [1000, 0, 0]},
+    "tubes": [{"ends": ["a", "b"], "section": "38 x 2"}],
+    "held": {"a": ["x", "y", "z", "rx", "ry", "rz"]},
+    "loads": {"b": [0, 0, -100, 0, 0, 0]},
+    "shear": False,
+}
 
 
 def test_calc_frame_on_a_cantilever(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
@@ -183,8 +193,16 @@ def test_calc_notch_with_an_offset_and_calc_mass(tmp_path: Path, capsys: pytest.
     assert (result["angle_deg"], result["offset_mm"], result["hole_saw_mm"]) == (90, 5, 38)
     assert result["shoulder_mm"] == pytest.approx(19, abs=0.01)
     assert result["saddle_tip_mm"] == pytest.approx(math.sqrt(19**2 - 15**2), abs=0.01)
-    _, result, _ = calculated(capsys, tmp_path, "mass", {"parts": [{"mass": 300, "at": [-1000, 0, 300]}, {"mass": 100, "at": [-200, 40, 700]}],
-                                                        "front_x": 0, "rear_x": -2000})  # fmt: skip
+    _, result, _ = calculated(
+        capsys,
+        tmp_path,
+        "mass",
+        {
+            "parts": [{"mass": 300, "at": [-1000, 0, 300]}, {"mass": 100, "at": [-200, 40, 700]}],
+            "front_x": 0,
+            "rear_x": -2000,
+        },
+    )
     assert result["cg_mm"] == pytest.approx([-800, 10, 400])
     assert result["front_share"] == pytest.approx(0.6)
 
@@ -240,8 +258,14 @@ def test_place_and_brief_from_the_command_line_find_what_the_window_finds(
 ) -> None:
     made = json.loads(said(capsys, "answer", "place", job_file, "--json")[1])
     assert made["clashes"][0] | {"gap_mm": 0, "at_mm": 0} == {
-        "one": "Final drive", "other": "T68L", "state": "overlap", "gap_mm": 0, "wanted_mm": 12.0, "at_mm": 0, "piece": "driven wheel at droop",
-    }  # fmt: skip
+        "one": "Final drive",
+        "other": "T68L",
+        "state": "overlap",
+        "gap_mm": 0,
+        "wanted_mm": 12.0,
+        "at_mm": 0,
+        "piece": "driven wheel at droop",
+    }
     assert made["cannot_come_out"][0]["by"] == "T62L T62R"
     assert [p["name"] for p in made["people"]] == ["Bryn", "Ottilie"]
     told = said(capsys, "answer", "place", job_file)[1]
@@ -254,18 +278,30 @@ def test_place_and_brief_from_the_command_line_find_what_the_window_finds(
 @pytest.mark.parametrize(
     ("name", "question", "says"),
     [
-        ("frame", "{", "is not JSON"), ("frame", "[" * 100_000, "nested too deeply|not JSON"), ("frame", CANTILEVER | {"hold": 1}, "The nearest is held"),
+        ("frame", "{", "is not JSON"),
+        ("frame", "[" * 100_000, "nested too deeply|not JSON"),
+        ("frame", CANTILEVER | {"hold": 1}, "The nearest is held"),
         ("frame", CANTILEVER | {"loads": {"c": [0] * 6}}, "‘c’, which is not among the joints"),
-        ("frame", CANTILEVER | {"held": {"a": ["up"]}}, "‘up’, which is no axis"), ("frame", CANTILEVER | {"held": {}}, "mechanism"),
+        ("frame", CANTILEVER | {"held": {"a": ["up"]}}, "‘up’, which is no axis"),
+        ("frame", CANTILEVER | {"held": {}}, "mechanism"),
         ("frame", CANTILEVER | {"joints": {"a": [0, 0, 0], "b": [0, 0, 0]}}, "has no length"),
-        ("frame", json.dumps(CANTILEVER).replace("1000", "NaN"), "joints.b"), ("mass", {"parts": [{"mass": -1, "at": [0, 0, 0]}]}, "parts.0.mass"),
-        ("notch", {"tube": {"section": "20 x 1.5", "start": [0, 50, 9], "end": [0, 50, 0]}, "onto": {"section": "38 x 2", "start": [0, 0, 0], "end": [1, 0, 0]}},
-         "passes beside what it should land on"),
-        ("chain", FINAL | {"driven": {"teeth": 40, "at": [-90, 60, 300]}}, "overlap"), ("chain", FINAL | {"pitch_mm": 0}, "pitch_mm"),
-        ("driver", {"seat": SEAT}, "has no size"), ("driver", {"stature_mm": 1700, "limbs_mm": {"tigh": 4}, "seat": SEAT}, "no limb ‘tigh’"),
+        ("frame", json.dumps(CANTILEVER).replace("1000", "NaN"), "joints.b"),
+        ("mass", {"parts": [{"mass": -1, "at": [0, 0, 0]}]}, "parts.0.mass"),
+        (
+            "notch",
+            {
+                "tube": {"section": "20 x 1.5", "start": [0, 50, 9], "end": [0, 50, 0]},
+                "onto": {"section": "38 x 2", "start": [0, 0, 0], "end": [1, 0, 0]},
+            },
+            "passes beside what it should land on",
+        ),
+        ("chain", FINAL | {"driven": {"teeth": 40, "at": [-90, 60, 300]}}, "overlap"),
+        ("chain", FINAL | {"pitch_mm": 0}, "pitch_mm"),
+        ("driver", {"seat": SEAT}, "has no size"),
+        ("driver", {"stature_mm": 1700, "limbs_mm": {"tigh": 4}, "seat": SEAT}, "no limb ‘tigh’"),
         ("driver", {"stature_mm": 1700, "limbs_mm": {"thigh": 45}, "seat": SEAT}, "makes no person"),
     ],
-)  # fmt: skip
+)
 def test_a_calculator_names_the_culprit(
     name: str, question: object, says: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
@@ -279,8 +315,10 @@ def test_a_calculator_names_the_culprit(
 
 def test_the_core_answers_without_qt(job_file: Path) -> None:
     """Answers and exports start no screen: the modules of Qt and VTK are never imported."""
-    script = ("import sys; from ironcage.cli.main import main; code = main(sys.argv[1:]); "
-              "assert not [m for m in sys.modules if m.startswith(('PyQt6', 'vtk'))]; sys.exit(code)")  # fmt: skip
+    script = (
+        "import sys; from ironcage.cli.main import main; code = main(sys.argv[1:]); "
+        "assert not [m for m in sys.modules if m.startswith(('PyQt6', 'vtk'))]; sys.exit(code)"
+    )
     done = subprocess.run(
         [sys.executable, "-c", script, "answer", "jig", str(job_file)], check=False, capture_output=True, text=True
     )

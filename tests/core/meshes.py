@@ -58,8 +58,10 @@ def write_obj(path: Path, corners: np.ndarray) -> Path:
 
 def write_ply(path: Path, corners: np.ndarray, form: str) -> Path:
     flat = corners.reshape(-1, 3)
-    head = (f"ply\nformat {form} 1.0\nelement vertex {len(flat)}\nproperty float x\nproperty float y\nproperty float z\n"
-            f"element face {len(corners)}\nproperty list uchar int vertex_indices\nend_header\n")  # fmt: skip
+    head = (
+        f"ply\nformat {form} 1.0\nelement vertex {len(flat)}\nproperty float x\nproperty float y\nproperty float z\n"
+        f"element face {len(corners)}\nproperty list uchar int vertex_indices\nend_header\n"
+    )
     faces = np.arange(len(flat)).reshape(-1, 3)
     if form == "ascii":
         body = (

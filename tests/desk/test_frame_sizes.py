@@ -1,4 +1,5 @@
-"""Frame's lists on a small screen, in the dark, with large type and with long names: nothing asks for more room than there is."""
+"""Frame's lists on a small screen, in the dark, with large type and with long names: nothing asks for more room than
+there is."""
 
 import pytest
 from PyQt6.QtCore import Qt

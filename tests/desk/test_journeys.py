@@ -19,8 +19,20 @@ SHIFT, CONTROL = Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlM
 def test_a_frame_from_an_empty_table_by_keyboard_alone(drive: Driver) -> None:
     window = drive.window
     assert "Type the first joint" in window.next.button.text()
-    for line in ("joint 0 300 200", "joint 0 300 500", "joint -1200 300 200", "joint -1200 300 500", "tube J1L J2L 30 x 1.5",
-                 "tube J3L J4L", "tube J1L J3L", "tube J2L J4L", "tube J1L J1R", "tube J2L J2R", "tube J3L J3R", "tube J4L J4R"):  # fmt: skip
+    for line in (
+        "joint 0 300 200",
+        "joint 0 300 500",
+        "joint -1200 300 200",
+        "joint -1200 300 500",
+        "tube J1L J2L 30 x 1.5",
+        "tube J3L J4L",
+        "tube J1L J3L",
+        "tube J2L J4L",
+        "tube J1L J1R",
+        "tube J2L J2R",
+        "tube J3L J3R",
+        "tube J4L J4R",
+    ):
         drive.type(line)
         assert window.entry.said.objectName() == "hint", drive.said
     drive.settle()
@@ -217,7 +229,8 @@ def test_prove_cut_and_jig_say_what_the_core_says(drive: Driver, sandpiper: Job)
 
 
 def test_a_deflected_shape_of_fewer_tubes_is_not_drawn_on_more(drive: Driver, sandpiper: Job) -> None:
-    """Split a tube while Prove shows, and again from another step: its old shape was drawn on the new tubes and broke."""
+    """Split a tube while Prove shows, and again from another step: its old shape was drawn on the new tubes and
+    broke."""
     window = drive.start(sandpiper).window
     drive.key(Qt.Key.Key_5)
     drive.settle()

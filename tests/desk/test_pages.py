@@ -231,9 +231,15 @@ def test_the_wheel_zooms_at_the_pointer_and_drags_turn_and_push(drive: Driver, s
     at = drive.spot("J12L")
     before = table.camera
     wheel = QWheelEvent(
-        QPointF(at), QPointF(table.mapToGlobal(at)), QPoint(), QPoint(0, 240), Qt.MouseButton.NoButton, NONE,
-        Qt.ScrollPhase.NoScrollPhase, False,
-    )  # fmt: skip
+        QPointF(at),
+        QPointF(table.mapToGlobal(at)),
+        QPoint(),
+        QPoint(0, 240),
+        Qt.MouseButton.NoButton,
+        NONE,
+        Qt.ScrollPhase.NoScrollPhase,
+        False,
+    )
     window.table.wheelEvent(wheel)
     assert table.camera.mm_per_px < before.mm_per_px
     assert (drive.spot("J12L") - at).manhattanLength() < 40
@@ -341,7 +347,8 @@ def pixels(image: QImage) -> np.ndarray:
 def test_a_list_paints_what_says_something_else_and_leaves_the_rest(
     drive: Driver, sandpiper: Job, name: str, lines: tuple[str, ...]
 ) -> None:
-    """What stands on the screen after each edit is what painting the whole list would show, and only other rows were painted."""
+    """What stands on the screen after each edit is what painting the whole list would show, and only other rows were
+    painted."""
     window = drive.start(sandpiper).window
     drive.key(Qt.Key.Key_F7)
     window.page.open(name)

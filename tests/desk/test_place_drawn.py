@@ -30,10 +30,12 @@ def test_every_line_that_a_menu_starts_is_understood_as_it_stands(line: str) -> 
 @pytest.mark.parametrize(
     ("solid", "volume"),
     [
-        (box((200, 100, 50)), 1e6), (cylinder(40, ZERO, np.array([0, 0, 100.0])), np.pi * 40**2 * 100),
-        (ball(50, ZERO), 4 / 3 * np.pi * 50**3), (rod(20, ZERO, np.array([300.0, 0, 0])), np.pi * 400 * 300 + 4 / 3 * np.pi * 8000),
+        (box((200, 100, 50)), 1e6),
+        (cylinder(40, ZERO, np.array([0, 0, 100.0])), np.pi * 40**2 * 100),
+        (ball(50, ZERO), 4 / 3 * np.pi * 50**3),
+        (rod(20, ZERO, np.array([300.0, 0, 0])), np.pi * 400 * 300 + 4 / 3 * np.pi * 8000),
     ],
-)  # fmt: skip
+)
 def test_an_envelope_is_drawn_closed_facing_out_and_of_its_size(solid: Solid, volume: float) -> None:
     from ironcage.core.job.geometry.bodies import Body
 

@@ -320,9 +320,11 @@ class Player:
         what, number = words.split()
         job = self.window.session.job
         counts = {
-            "tubes": len(job.tubes), "joints": len(job.joints), "stands": len(job.table.stands),
+            "tubes": len(job.tubes),
+            "joints": len(job.joints),
+            "stands": len(job.table.stands),
             "wrong": sum(s.severity == "wrong" for s in self.window.found_snags),
-        }  # fmt: skip
+        }
         assert counts[what] == int(number)
 
     def do_card(self, words: str) -> None:

@@ -1,4 +1,5 @@
-"""The tutorial in docs, typed line by line at the real window by keys alone: what it says one reads is what one reads."""
+"""The tutorial in docs, typed line by line at the real window by keys alone: what it says one reads is what one
+reads."""
 
 import re
 from pathlib import Path

@@ -16,12 +16,28 @@ INCH = 25.4
 @pytest.mark.parametrize(
     ("text", "mm"),
     [
-        ("1372", 1372), ('54"', 54 * INCH), ("4' 6 3/8\"", 54.375 * INCH), ("54 3/8\"", 54.375 * INCH), ("1-5/8\"", 1.625 * INCH),
-        ("137.2 cm", 1372), ("12 ga", 0.109 * INCH), ("16 ga sheet", 0.0598 * INCH), ("1/16", INCH / 16), ("54 3/8 - 2*1.5\"", 51.375 * INCH),
-        ("1372 - 1\"", 1372 - INCH), ("(100 + 20)/3", 40), ("2 ft", 609.6), ("-3/4 in", -0.75 * INCH), ("4'-6\"", 42 * INCH), ("1.5e2", 150),
-        ("4′ 6″", 54 * INCH), ("10 thou", 0.254), ("2 1/2", 2.5 * INCH), ("100/4", 25),
+        ("1372", 1372),
+        ('54"', 54 * INCH),
+        ("4' 6 3/8\"", 54.375 * INCH),
+        ('54 3/8"', 54.375 * INCH),
+        ('1-5/8"', 1.625 * INCH),
+        ("137.2 cm", 1372),
+        ("12 ga", 0.109 * INCH),
+        ("16 ga sheet", 0.0598 * INCH),
+        ("1/16", INCH / 16),
+        ('54 3/8 - 2*1.5"', 51.375 * INCH),
+        ('1372 - 1"', 1372 - INCH),
+        ("(100 + 20)/3", 40),
+        ("2 ft", 609.6),
+        ("-3/4 in", -0.75 * INCH),
+        ("4'-6\"", 42 * INCH),
+        ("1.5e2", 150),
+        ("4′ 6″", 54 * INCH),
+        ("10 thou", 0.254),
+        ("2 1/2", 2.5 * INCH),
+        ("100/4", 25),
     ],
-)  # fmt: skip
+)
 def test_lengths_as_typed_in_a_metric_shop(text: str, mm: float) -> None:
     assert length(text) == pytest.approx(mm, rel=1e-12)
 
@@ -37,11 +53,20 @@ def test_a_bare_number_counts_in_the_builders_own_unit() -> None:
 @pytest.mark.parametrize(
     ("text", "at", "says"),
     [
-        ("12 mn", 3, "mn"), ("12 $", 3, "$"), ("", 0, "No length"), ("3 +", 3, "number is missing"), ("(3", 2, "bracket"), ("1/0", 0, "divides"),
-        ("2\"*3\"", 2, "multiplies"), ("3 4", 2, "one too many"), ("99 ga", 3, "no 99 gauge"), ("1e300", 0, "not a usable"),
-        ("5 mm 3", 5, "no unit"), ("1' 20\"", 3, "sign"),
+        ("12 mn", 3, "mn"),
+        ("12 $", 3, "$"),
+        ("", 0, "No length"),
+        ("3 +", 3, "number is missing"),
+        ("(3", 2, "bracket"),
+        ("1/0", 0, "divides"),
+        ('2"*3"', 2, "multiplies"),
+        ("3 4", 2, "one too many"),
+        ("99 ga", 3, "no 99 gauge"),
+        ("1e300", 0, "not a usable"),
+        ("5 mm 3", 5, "no unit"),
+        ("1' 20\"", 3, "sign"),
     ],
-)  # fmt: skip
+)
 def test_a_refusal_says_what_was_not_understood_and_where(text: str, at: int, says: str) -> None:
     with pytest.raises(UnitProblem, match=r"^[^\n]+$") as caught:
         length(text)

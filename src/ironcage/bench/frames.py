@@ -59,13 +59,27 @@ def truss(least_tubes: int) -> Job:
         for word, side in (("left", "L"), ("right", "R"))
     ]
     return Job(
-        shelf=Shelf(sections=(section,), materials=(material,)), joints=tuple(joints), tubes=tuple(tubes),
+        shelf=Shelf(sections=(section,), materials=(material,)),
+        joints=tuple(joints),
+        tubes=tuple(tubes),
         pickups=tuple(Pickup(id=f"P{n}", joint=joint, corner=corner) for n, (corner, joint) in enumerate(corners)),
-        wheels=tuple(Wheel(id=f"W{n}", corner=corner, x=0.0 if "front" in corner else -bays * BAY_MM, y=700.0 if "left" in corner else -700.0,
-                           z=300, diameter=600, width=200) for n, (corner, _) in enumerate(corners)),
+        wheels=tuple(
+            Wheel(
+                id=f"W{n}",
+                corner=corner,
+                x=0.0 if "front" in corner else -bays * BAY_MM,
+                y=700.0 if "left" in corner else -700.0,
+                z=300,
+                diameter=600,
+                width=200,
+            )
+            for n, (corner, _) in enumerate(corners)
+        ),
         masses=(PointMass(id="M1", name="Engine", mass=90, x=-bays * BAY_MM / 2, y=0, z=400),),
-        last_joint=2 * bays + 2, last_tube=len(tubes), last_part=20,
-    )  # fmt: skip
+        last_joint=2 * bays + 2,
+        last_tube=len(tubes),
+        last_part=20,
+    )
 
 
 def unbraced(least_tubes: int) -> Job:

@@ -1,4 +1,5 @@
-"""Frame: an edit of a 300-tube frame until everything is worked out and drawn again; folds; a drawing of lines read in."""
+"""Frame: an edit of a 300-tube frame until everything is worked out and drawn again; folds; a drawing of lines read
+in."""
 
 import random
 import statistics
@@ -57,9 +58,14 @@ def run() -> Iterator[Line]:
     p95 = sorted(times)[int(0.95 * len(times))]
     figures, rest, drawn = (statistics.median(p[n] for p in parts) * 1e3 for n in range(3))
     made = bays.find_bays(job)
-    yield Line(f"one mirrored edit of {len(job.tubes)} tubes until tally, {len(made.bays)} bays, {len(made.folds)} folds and picture are new, 95th percentile of {MOVES}, one "
-               "after the other on one thread", f"{p95 * 1e3:.0f} ms (median: tally {figures:.0f}, bays and lists {rest:.0f}, picture {drawn:.0f})",
-               "a control: in the window they go side by side", True)  # fmt: skip
+    yield Line(
+        f"one mirrored edit of {len(job.tubes)} tubes until tally, {len(made.bays)} bays, {len(made.folds)} folds and "
+        f"picture are new, 95th percentile of {MOVES}, one "
+        "after the other on one thread",
+        f"{p95 * 1e3:.0f} ms (median: tally {figures:.0f}, bays and lists {rest:.0f}, picture {drawn:.0f})",
+        "a control: in the window they go side by side",
+        True,
+    )
     pencil.drop()
     arrays = beam_frame(job)
     across = np.array([(b.corners[0], b.corners[2]) for b in made.open])

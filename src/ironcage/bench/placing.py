@@ -64,10 +64,20 @@ def run() -> Iterator[Line]:
         times.append(time.perf_counter() - start)
     p95 = sorted(times)[int(0.95 * len(times))]
     plain = seconds(lambda: every_pair(job))
-    yield Line(f"clashes after one part moved: {len(job.tubes)} tubes, {len(job.parts)} parts, {len(job.people)} people, {len(job.wheels)} wheels, 95th percentile "
-               f"of {MOVES}", f"{p95 * 1e3:.1f} ms (median {statistics.median(times) * 1e3:.1f} ms)", "30 ms", p95 <= 0.030)  # fmt: skip
-    yield Line("the same beside a plain loop over every pair", f"{plain / statistics.median(times):.0f} × as fast ({plain * 1e3:.0f} ms)", "20 ×",
-               plain >= 20 * statistics.median(times))  # fmt: skip
+    yield Line(
+        f"clashes after one part moved: {len(job.tubes)} tubes, {len(job.parts)} parts, {len(job.people)} people, "
+        f"{len(job.wheels)} wheels, 95th percentile "
+        f"of {MOVES}",
+        f"{p95 * 1e3:.1f} ms (median {statistics.median(times) * 1e3:.1f} ms)",
+        "30 ms",
+        p95 <= 0.030,
+    )
+    yield Line(
+        "the same beside a plain loop over every pair",
+        f"{plain / statistics.median(times):.0f} × as fast ({plain * 1e3:.0f} ms)",
+        "20 ×",
+        plain >= 20 * statistics.median(times),
+    )
     person = job.people[0]
     posing = median(lambda: pose(person.limbs, person.seat, person.mass), 25)
     yield Line("posing a figure", f"{posing * 1e3:.2f} ms", "10 ms", posing <= 0.010)

@@ -1,4 +1,5 @@
-"""Prove: the live figures of a drag, what every tube is worth, braces, thirty cases, modes, and one solve of a large frame."""
+"""Prove: the live figures of a drag, what every tube is worth, braces, thirty cases, modes, and one solve of a large
+frame."""
 
 import random
 import time
@@ -90,7 +91,8 @@ def _with_cases(job: Job, count: int) -> Job:
     made = job
     while len(cases.load_cases(made)) < count:
         made = understand(
-            f"case Own {len(made.proving.cases)}: {made.joints[len(made.proving.cases)].id} z {900 + len(made.proving.cases)}",
+            f"case Own {len(made.proving.cases)}: {made.joints[len(made.proving.cases)].id} z "
+            f"{900 + len(made.proving.cases)}",
             made,
         ).job
     return made

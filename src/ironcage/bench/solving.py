@@ -1,4 +1,5 @@
-"""One static torsion solve, assembly included, beside PyNiteFEA's and OpenSeesPy's on the same frame; and growth with size."""
+"""One static torsion solve, assembly included, beside PyNiteFEA's and OpenSeesPy's on the same frame; and growth
+with size."""
 
 import math
 import warnings
@@ -38,7 +39,8 @@ def _rig(job: Job) -> tuple[np.ndarray, Floats]:
 
 
 def ours(job: Job, *, shear: bool = True) -> Floats:
-    """Displacements (n, 3) from joints and tubes, everything worked out anew, also what is kept while the same joints are joined."""
+    """Displacements (n, 3) from joints and tubes, everything worked out anew, also what is kept while the same
+    joints are joined."""
     laid_out.cache_clear()
     pieces_between.cache_clear()
     held, loads = _rig(job)
@@ -118,14 +120,22 @@ def run() -> Iterator[Line]:
     off = float(np.abs(a - b).max() / np.abs(b).max())
     yield Line(f"displacements against PyNiteFEA, {len(job.tubes)} tubes", f"{off:.1e} apart", "1e-6", off <= 1e-6)
     mine, peer, ratio = in_turn(lambda: ours(job), lambda: theirs(job))
-    yield Line("static torsion solve, assembly included", f"{ratio:.0f} × as fast as PyNiteFEA ({mine * 1e3:.1f} ms, {peer * 1e3:.0f} ms)",
-               "40 ×", ratio >= 40)  # fmt: skip
+    yield Line(
+        "static torsion solve, assembly included",
+        f"{ratio:.0f} × as fast as PyNiteFEA ({mine * 1e3:.1f} ms, {peer * 1e3:.0f} ms)",
+        "40 ×",
+        ratio >= 40,
+    )
     yield from _beside_opensees()
     small, large = truss(300), truss(5000)
     times = [median(partial(ours, job), 5) for job in (small, large)]
     power = math.log(times[1] / times[0]) / math.log(len(large.tubes) / len(small.tubes))
-    yield Line(f"growth from {len(small.tubes)} to {len(large.tubes)} tubes",
-               f"N^{power:.2f} ({times[0] * 1e3:.1f} ms, {times[1] * 1e3:.0f} ms)", "N^1.5", power <= 1.5)  # fmt: skip
+    yield Line(
+        f"growth from {len(small.tubes)} to {len(large.tubes)} tubes",
+        f"N^{power:.2f} ({times[0] * 1e3:.1f} ms, {times[1] * 1e3:.0f} ms)",
+        "N^1.5",
+        power <= 1.5,
+    )
 
 
 def _beside_opensees() -> Iterator[Line]:
@@ -140,5 +150,9 @@ def _beside_opensees() -> Iterator[Line]:
         a, b = ours(job, shear=False), opensees(job)
         off = float(np.abs(a - b).max() / np.abs(b).max())
         mine, peer, ratio = in_turn(lambda job=job: ours(job), lambda job=job: opensees(job))  # type: ignore[misc]
-        yield Line(f"beside OpenSeesPy, {len(job.tubes)} tubes", f"{ratio:.2f} × as fast ({mine * 1e3:.1f} ms, {peer * 1e3:.1f} ms), {off:.1e} apart",
-                   "1 ×, 1e-6 apart", ratio >= 1 and off <= 1e-6)  # fmt: skip
+        yield Line(
+            f"beside OpenSeesPy, {len(job.tubes)} tubes",
+            f"{ratio:.2f} × as fast ({mine * 1e3:.1f} ms, {peer * 1e3:.1f} ms), {off:.1e} apart",
+            "1 ×, 1e-6 apart",
+            ratio >= 1 and off <= 1e-6,
+        )

@@ -65,7 +65,8 @@ def run() -> Iterator[Line]:
     bare, ours, figures, solid = (statistics.median(side) for side in zip(*runs, strict=True))
     yield Line(
         "demo to a usable window",
-        f"{ratio:.2f} × a bare window ({ours:.2f} s, {bare:.2f} s; every figure after {figures:.2f} s, solid picture after {solid:.2f} s)",
+        f"{ratio:.2f} × a bare window ({ours:.2f} s, {bare:.2f} s; every figure after {figures:.2f} s, solid picture "
+        f"after {solid:.2f} s)",
         "2 ×",
         ratio <= 2,
     )

@@ -47,7 +47,8 @@ class _Watch(QApplication):
     depth = 0
 
     def wait(self) -> None:
-        """Sleep until something happens and let it: a loop that never slept would take the interpreter from the threads that answer."""
+        """Sleep until something happens and let it: a loop that never slept would take the interpreter from the
+        threads that answer."""
         self.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
 
     def notify(self, receiver: QObject | None, event: QEvent | None) -> bool:
@@ -111,10 +112,18 @@ def run() -> Iterator[Line]:
             p95 = _percentile(times, 0.95)
             worst, paint = max(app.working), statistics.median(p for p in app.painting if p > 1e-3)
             bare = statistics.median(seconds(lambda: readout.answer(_fresh(job))) for _ in range(9))
-            yield Line(f"{step}: key to tally, {len(job.tubes)} tubes, 95th percentile of {MOVES}",
-                       f"{p95 * 1e3:.0f} ms, {p95 / bare:.1f} × the bare answer", "50 ms", p95 <= 0.050)  # fmt: skip
-            yield Line(f"{step}: window blocked by computing, longest", f"{worst * 1e3:.0f} ms (a repaint takes {paint * 1e3:.0f} ms)",
-                       "30 ms", worst <= 0.030)  # fmt: skip
+            yield Line(
+                f"{step}: key to tally, {len(job.tubes)} tubes, 95th percentile of {MOVES}",
+                f"{p95 * 1e3:.0f} ms, {p95 / bare:.1f} × the bare answer",
+                "50 ms",
+                p95 <= 0.050,
+            )
+            yield Line(
+                f"{step}: window blocked by computing, longest",
+                f"{worst * 1e3:.0f} ms (a repaint takes {paint * 1e3:.0f} ms)",
+                "30 ms",
+                worst <= 0.030,
+            )
         paused, _ = control.communicate("")
         yield Line(
             "the machine itself paused a sleeping program",
@@ -155,5 +164,9 @@ def _large(window: Window, app: _Watch, home: Path) -> Iterator[Line]:
     window.session.choose((job.joints[len(job.joints) // 2].id,))
     app.working.clear()
     times = [_move(window, app) for _ in range(8)]
-    yield Line("the same: key to tally", f"{statistics.median(times):.2f} s, window blocked {max(app.working) * 1e3:.0f} ms at most",
-               "stays usable: under 2 s, blocked under 300 ms", statistics.median(times) <= 2 and max(app.working) <= 0.3)  # fmt: skip
+    yield Line(
+        "the same: key to tally",
+        f"{statistics.median(times):.2f} s, window blocked {max(app.working) * 1e3:.0f} ms at most",
+        "stays usable: under 2 s, blocked under 300 ms",
+        statistics.median(times) <= 2 and max(app.working) <= 0.3,
+    )

@@ -192,8 +192,11 @@ def _import(words: list[str]) -> int:
     made = kind.read(Path(plain[1]), lambda share: None)
     unit = options.get("unit", made.unit)
     if not unit:
-        raise Problem(f"{Path(plain[1]).name} does not say what it counts in.", where=plain[1],
-                      hint=f"Its size suggests --unit {made.guess}; there are {', '.join(UNITS)}.")  # fmt: skip
+        raise Problem(
+            f"{Path(plain[1]).name} does not say what it counts in.",
+            where=plain[1],
+            hint=f"Its size suggests --unit {made.guess}; there are {', '.join(UNITS)}.",
+        )
     try:
         job, said = kind.bring(found.job, made, unit)
     except ValidationError as error:

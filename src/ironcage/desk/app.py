@@ -122,7 +122,8 @@ def _catch(window: Any) -> None:
         with contextlib.suppress(OSError):
             (home() / "last-fault.txt").write_text(report, "utf-8")
         window.session.told.emit(
-            f"Something broke in the program ({kind.__name__}). Your work is kept; save it, and send {home() / 'last-fault.txt'}.",
+            f"Something broke in the program ({kind.__name__}). Your work is kept; save it, and send "
+            f"{home() / 'last-fault.txt'}.",
             True,
         )
 

@@ -18,7 +18,8 @@ from ironcage.problem import Problem
 
 @dataclass(frozen=True)
 class Answered:
-    """An answer: the kind of question, the snapshot (a job, for most) it is for, and the result or why there is none."""
+    """An answer: the kind of question, the snapshot (a job, for most) it is for, and the result or why there is
+    none."""
 
     kind: str
     job: Any

@@ -1,4 +1,5 @@
-"""Jobs and files from the window: new, open, save, recover, and what is written for others. Asks before work is lost."""
+"""Jobs and files from the window: new, open, save, recover, and what is written for others. Asks before work is
+lost."""
 
 import re
 from pathlib import Path
@@ -173,7 +174,8 @@ class Files(QObject):
             self.strip.start("Making", path.name, write, lambda said: self.session.told.emit(said, False))
 
     def bring_in(self, name: str) -> None:
-        """Ask for a file of a kind that comes in, read it, ask what it counts in where it does not say, and bring it into the job."""
+        """Ask for a file of a kind that comes in, read it, ask what it counts in where it does not say, and bring it
+        into the job."""
         from ironcage.core.exchange.incoming import incoming
 
         kind = incoming(name)
@@ -228,7 +230,8 @@ class Files(QObject):
         back = (
             "with every finished edit"
             if lost.whole
-            else f"with its first {lost.edits} edits; what came after could not be read, and is kept in {lost.journal.parent}"
+            else f"with its first {lost.edits} edits; what came after could not be read, and is kept in "
+            f"{lost.journal.parent}"
         )
         self.session.told.emit(f"{lost.job.brief.name} is back, {back}. Save it to keep it.", False)
 

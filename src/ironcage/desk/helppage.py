@@ -38,16 +38,25 @@ def help_text() -> str:
     steps = [(f"{p.number}", f"{p.name}: {p.question}") for p in STEPS]
     keys = [(a.key, a.words) for a in ACTIONS if a.key]
     lines = [("J12L T5L", "chooses joints and tubes by name"), *((c.example, c.says) for c in COMMANDS)]
-    lengths = [("1372", "in your own unit"), ('54 3/8"', "inches and a fraction"), ("4' 6 3/8\"", "feet and inches"), ("12 ga", "tube wall by gauge"),
-               ('54 3/8 - 2*1.5"', "sums, units mixed"), ("3/4 sch 40", "pipe, as a section"), ("16°30'", "angles")]  # fmt: skip
+    lengths = [
+        ("1372", "in your own unit"),
+        ('54 3/8"', "inches and a fraction"),
+        ("4' 6 3/8\"", "feet and inches"),
+        ("12 ga", "tube wall by gauge"),
+        ('54 3/8 - 2*1.5"', "sums, units mixed"),
+        ("3/4 sch 40", "pipe, as a section"),
+        ("16°30'", "angles"),
+    ]
     return (
         f"<h3>Steps (number keys)</h3><table>{rows(steps)}</table>"
-        f"<h3>Lines to type</h3><p>Left and right are one: each acts on both sides until a joint is parted. ‘from NAME’ at the end of a "
+        f"<h3>Lines to type</h3><p>Left and right are one: each acts on both sides until a joint is parted. ‘from "
+        f"NAME’ at the end of a "
         f"reading takes it from that datum.</p><table>{rows(lines)}</table>"
         f"<h3>Lengths</h3><table>{rows(lengths)}</table>"
         f"<h3>Mouse and keys on the table</h3><table>{rows(list(_MOUSE))}</table>"
         f"<h3>Keys</h3><table>{rows(keys)}</table>"
-        "<p>Results are estimates with stated assumptions. For roll structures, lifting and welding ask your sanctioning body, "
+        "<p>Results are estimates with stated assumptions. For roll structures, lifting and welding ask your "
+        "sanctioning body, "
         "local codes and a licensed engineer or welder.</p>"
     )
 

@@ -32,10 +32,40 @@ class Look:
     rubber: str  # a tyre, a chain
 
 
-LIGHT = Look("light", paper="#ece6d9", steel="#dcd8ce", chalk="#f8f5ee", ink="#24211c", quiet="#5b5549", oxide="#92301d",
-             blue="#1d4a86", blue_paper="#cddcf0", line="#b3ac9c", tube="#99958c", tube_hot="#a02a12", kraft="#cdb98f", leather="#b08968", rubber="#6f6a63")  # fmt: skip
-DARK = Look("dark", paper="#262421", steel="#35322e", chalk="#1c1a18", ink="#efe9db", quiet="#b8b0a0", oxide="#ff9a7f",
-            blue="#9cc4f5", blue_paper="#2b4058", line="#57524a", tube="#8d8a83", tube_hot="#ff6a45", kraft="#857654", leather="#8f6b4c", rubber="#55504a")  # fmt: skip
+LIGHT = Look(
+    "light",
+    paper="#ece6d9",
+    steel="#dcd8ce",
+    chalk="#f8f5ee",
+    ink="#24211c",
+    quiet="#5b5549",
+    oxide="#92301d",
+    blue="#1d4a86",
+    blue_paper="#cddcf0",
+    line="#b3ac9c",
+    tube="#99958c",
+    tube_hot="#a02a12",
+    kraft="#cdb98f",
+    leather="#b08968",
+    rubber="#6f6a63",
+)
+DARK = Look(
+    "dark",
+    paper="#262421",
+    steel="#35322e",
+    chalk="#1c1a18",
+    ink="#efe9db",
+    quiet="#b8b0a0",
+    oxide="#ff9a7f",
+    blue="#9cc4f5",
+    blue_paper="#2b4058",
+    line="#57524a",
+    tube="#8d8a83",
+    tube_hot="#ff6a45",
+    kraft="#857654",
+    leather="#8f6b4c",
+    rubber="#55504a",
+)
 
 
 def rgb(colour: str) -> tuple[int, int, int]:
@@ -69,11 +99,20 @@ def palette(look: Look) -> QPalette:
     roles = QPalette.ColorRole
     made = QPalette()
     for role, colour in (
-        (roles.Window, look.paper), (roles.WindowText, look.ink), (roles.Base, look.chalk), (roles.AlternateBase, look.paper),
-        (roles.Text, look.ink), (roles.Button, look.steel), (roles.ButtonText, look.ink), (roles.Highlight, look.blue_paper),
-        (roles.HighlightedText, look.ink), (roles.ToolTipBase, look.chalk), (roles.ToolTipText, look.ink),
-        (roles.PlaceholderText, look.quiet), (roles.Link, look.blue),
-    ):  # fmt: skip
+        (roles.Window, look.paper),
+        (roles.WindowText, look.ink),
+        (roles.Base, look.chalk),
+        (roles.AlternateBase, look.paper),
+        (roles.Text, look.ink),
+        (roles.Button, look.steel),
+        (roles.ButtonText, look.ink),
+        (roles.Highlight, look.blue_paper),
+        (roles.HighlightedText, look.ink),
+        (roles.ToolTipBase, look.chalk),
+        (roles.ToolTipText, look.ink),
+        (roles.PlaceholderText, look.quiet),
+        (roles.Link, look.blue),
+    ):
         made.setColor(role, QColor(colour))
     for role in (roles.WindowText, roles.Text, roles.ButtonText):
         made.setColor(QPalette.ColorGroup.Disabled, role, QColor(look.quiet))

@@ -56,7 +56,8 @@ class JobMenu(QMenu):
             self.recent.addAction("No file has been opened yet").setEnabled(False)
 
     def fill_writing(self) -> None:
-        """Every kind of file but those that need a tube's end or a pattern named; these are written from Cut and Place."""
+        """Every kind of file but those that need a tube's end or a pattern named; these are written from Cut and
+        Place."""
         from ironcage.core.exchange.kinds import KINDS, PATTERN
 
         self.writing.clear()

@@ -40,5 +40,6 @@ def findings(job: Job) -> "tuple[tuple[Snag, ...], Advice]":
 
 @cache
 def _keep_what_is_loaded() -> None:
-    """By now all that answers is loaded and stays: the garbage collector need not look through it, which takes 25 ms in the midst of an edit."""
+    """By now all that answers is loaded and stays: the garbage collector need not look through it, which takes 25 ms
+    in the midst of an edit."""
     gc.freeze()

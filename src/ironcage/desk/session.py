@@ -22,8 +22,7 @@ from ironcage.problem import Problem
 
 class Session(QObject):
     """Signals: started (another job is in hand), changed (the job is another), chose (what is chosen is other), told
-    (a line for the builder: text,
-    whether it is a refusal), saved (file or saved state is other)."""
+    (a line for the builder: text, whether it is a refusal), saved (file or saved state is other)."""
 
     started = pyqtSignal()
     changed = pyqtSignal()
@@ -90,9 +89,8 @@ class Session(QObject):
     def save(self, path: Path | None = None, *, over: bool = False) -> None:
         """Write the job to its file or to another, with a line in its log where stiffness or mass have changed.
 
-        over: whatever another window or program has written to its file since goes aside. Raises ChangedOnDisk where
-        it has and may not, and Problem when it can't be
-        written.
+        over: whatever another window or program has written to its file since goes aside. Raises ChangedOnDisk where it
+        has and may not, and Problem when it can't be written.
         """
         target = path or self.path
         if target is None:

@@ -32,8 +32,15 @@ def settle(window: Any) -> None:
     rest(250)  # answers arrive by signal, the view settles
 
 
-def picture(out: Path, job: Job | None, *, step: str = "", size: tuple[int, int] = (1280, 800), dark: bool = False,
-            before: Callable[[Any], None] | None = None) -> None:  # fmt: skip
+def picture(
+    out: Path,
+    job: Job | None,
+    *,
+    step: str = "",
+    size: tuple[int, int] = (1280, 800),
+    dark: bool = False,
+    before: Callable[[Any], None] | None = None,
+) -> None:
     """Open a window with its own empty settings, show a job at a step, and save what it looks like."""
     from PyQt6 import sip
 

@@ -16,12 +16,32 @@ if TYPE_CHECKING:
 CLICKS = "Click to see it on the table; double click or Return to go and mend it."
 # where a step shows more of a snag: its code and the step's list
 LISTS = {
-    "clash": "Clashes", "too near": "Clashes", "can't come out": "Clashes", "can't reach": "People", "falls over": "Stance",
-    "chain can't run": "Drives", "out of line": "Drives", "no guard": "Drives", "shaft can't turn": "Drives", "shaft shakes": "Drives",
-    "rule failed": "Rules", "rule not judged": "Rules", "bays fold": "Bays", "no wheels": "Wheels", "no die": "Shelf",
-    "loose joint": "Joints", "crowded joint": "Joints", "not mirrored": "Joints", "doubled tube": "Tubes", "tight angle": "Tubes", "slender": "Tubes",
-    "too weak": "Strength", "little left": "Strength", "opens under load": "Strength", "case not told": "Cases",
-}  # fmt: skip
+    "clash": "Clashes",
+    "too near": "Clashes",
+    "can't come out": "Clashes",
+    "can't reach": "People",
+    "falls over": "Stance",
+    "chain can't run": "Drives",
+    "out of line": "Drives",
+    "no guard": "Drives",
+    "shaft can't turn": "Drives",
+    "shaft shakes": "Drives",
+    "rule failed": "Rules",
+    "rule not judged": "Rules",
+    "bays fold": "Bays",
+    "no wheels": "Wheels",
+    "no die": "Shelf",
+    "loose joint": "Joints",
+    "crowded joint": "Joints",
+    "not mirrored": "Joints",
+    "doubled tube": "Tubes",
+    "tight angle": "Tubes",
+    "slender": "Tubes",
+    "too weak": "Strength",
+    "little left": "Strength",
+    "opens under load": "Strength",
+    "case not told": "Cases",
+}
 _SHAPES = {"wrong": "✗ wrong", "unknown": "? unknown", "look": "○ look"}
 
 
@@ -50,7 +70,8 @@ class NextLine(QWidget):
         self._advice = advice
         self.button.setText(f"Next: {advice.what}".rstrip("."))
         self.why.setText(
-            f"because {advice.why[0].lower() if not advice.why[:2].isupper() and not advice.why[1:2].isdigit() else advice.why[0]}{advice.why[1:]}"
+            f"because "
+            f"{advice.why[0].lower() if not advice.why[:2].isupper() and not advice.why[1:2].isdigit() else advice.why[0]}{advice.why[1:]}"
         )
         self.why.setToolTip(advice.why)
 
@@ -66,8 +87,7 @@ class NextLine(QWidget):
 
 class SnagList(QWidget):
     """Every snag, worst first. Picking one chooses on the table what it is about; a double click or Return goes to
-    its step, and starts the line that mends it where
-    there is one. Signals: picked(what to choose), went(snag)."""
+    its step, and starts the line that mends it where there is one. Signals: picked(what to choose), went(snag)."""
 
     picked = pyqtSignal(tuple)
     went = pyqtSignal(object)
@@ -75,10 +95,12 @@ class SnagList(QWidget):
     def __init__(self) -> None:
         super().__init__()
         columns = (
-            Column("kind", lambda s: _SHAPES[s.severity]), Column("step", lambda s: s.step.capitalize()),
+            Column("kind", lambda s: _SHAPES[s.severity]),
+            Column("step", lambda s: s.step.capitalize()),
             Column("where", lambda s: " ".join(s.where[:4]) + (" …" if len(s.where) > 4 else "")),
-            Column("what is wrong or unknown", lambda s: s.what), Column("a mend", lambda s: s.hint),
-        )  # fmt: skip
+            Column("what is wrong or unknown", lambda s: s.what),
+            Column("a mend", lambda s: s.hint),
+        )
         self.grid = Grid("Snags", columns, lambda s: f"{s.code} {s.where}")
         self.none = QLabel("No snags: nothing is known to be wrong or missing.")
         self.none.setAlignment(Qt.AlignmentFlag.AlignCenter)

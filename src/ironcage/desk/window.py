@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import (
     QStackedWidget,
     QVBoxLayout,
     QWidget,
-)  # fmt: skip
+)
 
 from ironcage.core.job import edits
 from ironcage.core.job.text import units_of
@@ -209,7 +209,8 @@ class Window(QMainWindow):
         self._checks_later.start()
 
     def _ask_figures(self, job: Job) -> None:
-        """The tally, and right after it, without a way round by the window, the page's answer, which shares much with it."""
+        """The tally, and right after it, without a way round by the window, the page's answer, which shares much
+        with it."""
         mark = self.session.mark
         self._page_asks = self.step, self.page.question()
 

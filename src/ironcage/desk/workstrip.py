@@ -18,7 +18,8 @@ class Stopping(Exception):
 
 
 class _Worker(QThread):
-    """One piece of work; `result` or `refusal` or `error` holds the outcome once it has ended, none of them when it was stopped."""
+    """One piece of work; `result` or `refusal` or `error` holds the outcome once it has ended, none of them when it
+    was stopped."""
 
     share = pyqtSignal(int)
 
@@ -67,7 +68,8 @@ class WorkStrip(QWidget):
         self.hide()
 
     def start(self, doing: str, name: str, act: Callable[[Say], Any], done: Callable[[Any], None]) -> None:
-        """Do something slow: `act` is told how to say its share and when to stop, `done` takes what it made on the GUI thread."""
+        """Do something slow: `act` is told how to say its share and when to stop, `done` takes what it made on the
+        GUI thread."""
         if self.worker is not None:
             self.told.emit(f"{self._name} is still being worked on; wait or stop it.", True)
             return

@@ -1,6 +1,8 @@
-"""Fell Litter: Saltmarsh Fabrication's mountain-rescue stretcher carrier, rectangular rails with kicks over a live rear axle.
+"""Fell Litter: Saltmarsh Fabrication's mountain-rescue stretcher carrier, rectangular rails with kicks over a live rear
+axle.
 
-Joints for the left side (or y = 0) in mm, mirrored; the kicks in the rails over the axle are mitred at e, f and g and fish-plated, the one ahead of the cab is notched and folded.
+Joints for the left side (or y = 0) in mm, mirrored; the kicks in the rails over the axle are mitred at e, f and g and
+fish-plated, the one ahead of the cab is notched and folded.
 """
 
 from typing import Any
@@ -13,32 +15,107 @@ from ironcage.samples.making import framed, furnished, standing
 
 _JOINTS = {
     # the rails, nose to tail
-    "a": (420, 330, 440), "b": (120, 330, 440), "c": (-430, 330, 380), "d": (-900, 330, 380), "e": (-1500, 330, 380),
-    "f": (-1800, 330, 560), "g": (-2350, 330, 560), "h": (-2950, 330, 480), "b mid": (120, 0, 440), "d mid": (-900, 0, 380),
-    "f mid": (-1800, 0, 560), "g mid": (-2350, 0, 560),
+    "a": (420, 330, 440),
+    "b": (120, 330, 440),
+    "c": (-430, 330, 380),
+    "d": (-900, 330, 380),
+    "e": (-1500, 330, 380),
+    "f": (-1800, 330, 560),
+    "g": (-2350, 330, 560),
+    "h": (-2950, 330, 480),
+    "b mid": (120, 0, 440),
+    "d mid": (-900, 0, 380),
+    "f mid": (-1800, 0, 560),
+    "g mid": (-2350, 0, 560),
     # nose, hoops and cab
-    "n": (160, 330, 660), "c out": (-430, 540, 380), "c dash": (-200, 560, 820), "c top": (-460, 450, 1480),
-    "d out": (-900, 540, 380), "d hip": (-900, 560, 850), "d shoulder": (-918, 528, 1050), "d top": (-960, 450, 1540),
+    "n": (160, 330, 660),
+    "c out": (-430, 540, 380),
+    "c dash": (-200, 560, 820),
+    "c top": (-460, 450, 1480),
+    "d out": (-900, 540, 380),
+    "d hip": (-900, 560, 850),
+    "d shoulder": (-918, 528, 1050),
+    "d top": (-960, 450, 1540),
     # stretcher deck
-    "k front": (-1040, 300, 700), "k mid": (-1800, 300, 700), "k rear": (-2950, 300, 700), "k middle": (-1800, 0, 700),
-}  # fmt: skip
+    "k front": (-1040, 300, 700),
+    "k mid": (-1800, 300, 700),
+    "k rear": (-2950, 300, 700),
+    "k middle": (-1800, 0, 700),
+}
 
 _RAIL, _CROSS, _HOOP, _DECK, _LIGHT = (
-    "80 x 40 x 3 rectangular", "40 x 40 x 3 square", "40 x 40 x 3 square", "30 x 30 x 2 square", "25 x 25 x 2 square",
-)  # fmt: skip
+    "80 x 40 x 3 rectangular",
+    "40 x 40 x 3 square",
+    "40 x 40 x 3 square",
+    "30 x 30 x 2 square",
+    "25 x 25 x 2 square",
+)
 
 _TUBES = (
     ("rail", _RAIL, ["a > b > c > d > e > f > g > h"]),
-    ("cross member", _CROSS, ["a > a'", "b > b mid", "c > c'", "d > d mid", "e > e'", "f > f mid", "g > g mid", "h > h'", "c > c out", "d > d out"]),
+    (
+        "cross member",
+        _CROSS,
+        [
+            "a > a'",
+            "b > b mid",
+            "c > c'",
+            "d > d mid",
+            "e > e'",
+            "f > f mid",
+            "g > g mid",
+            "h > h'",
+            "c > c out",
+            "d > d out",
+        ],
+    ),
     ("main hoop", _HOOP, ["d out > d hip > d shoulder > d top > d top'"]),
     ("front hoop", _HOOP, ["c out > c dash > c top > c top'"]),
     ("hoop brace", _HOOP, ["d top > g"]),
     ("harness bar", _DECK, ["d shoulder > d shoulder'"]),
-    ("side", _DECK, ["c top > d top", "c dash > d hip", "c out > d out", "a > n > c dash", "b > n", "n > n'", "c dash > c dash'", "d hip > f"]),
+    (
+        "side",
+        _DECK,
+        [
+            "c top > d top",
+            "c dash > d hip",
+            "c out > d out",
+            "a > n > c dash",
+            "b > n",
+            "n > n'",
+            "c dash > c dash'",
+            "d hip > f",
+        ],
+    ),
     ("rail", _DECK, ["k front > k mid > k rear"]),
-    ("cross member", _DECK, ["k front > k front'", "k mid > k middle", "k rear > k rear'", "k front > d", "k mid > f", "k rear > h", "k mid > e"]),
-    ("diagonal", _LIGHT, ["c > d mid", "e > d mid", "g > f mid", "h > g mid", "c out > d hip", "a > b mid", "k front > k middle", "k rear > k middle"]),
-)  # fmt: skip
+    (
+        "cross member",
+        _DECK,
+        [
+            "k front > k front'",
+            "k mid > k middle",
+            "k rear > k rear'",
+            "k front > d",
+            "k mid > f",
+            "k rear > h",
+            "k mid > e",
+        ],
+    ),
+    (
+        "diagonal",
+        _LIGHT,
+        [
+            "c > d mid",
+            "e > d mid",
+            "g > f mid",
+            "h > g mid",
+            "c out > d hip",
+            "a > b mid",
+            "k front > k middle",
+            "k rear > k middle",
+        ],
+    ),
+)
 
 _MASSES = (
     ("Front corners and beam", 58.0, (0, 0, 317)), ("Links, springs and brakes, rear", 34.0, (-2060, 0, 360)),
@@ -47,9 +124,23 @@ _MASSES = (
 
 _SEAT = "outline -60 0, 420 0, 440 90, 40 80, -60 560, -140 550, -100 0 by 400"
 _PARTS: tuple[tuple[Any, ...], ...] = (
-    ("engine", "Engine, flat twin", "box 380 x 420 x 220", (-1240, 0, 545), 46.0, {"slide": "left 800", "margin": "15"}),
+    (
+        "engine",
+        "Engine, flat twin",
+        "box 380 x 420 x 220",
+        (-1240, 0, 545),
+        46.0,
+        {"slide": "left 800", "margin": "15"},
+    ),
     ("gearbox", "Gearbox, low range", "box 170 x 220 x 190", (-1565, 0, 520), 31.0, {}),
-    ("axle", "Live rear axle", "cylinder 76 x 1000", (-2080, 0, 317), 44.0, {"yaw": "90", "touches": "differential, tyre, shaft"}),
+    (
+        "axle",
+        "Live rear axle",
+        "cylinder 76 x 1000",
+        (-2080, 0, 317),
+        44.0,
+        {"yaw": "90", "touches": "differential, tyre, shaft"},
+    ),
     ("differential", "Differential", "box 240 x 250 x 230", (-2080, 0, 330), 22.0, {"touches": "axle, shaft"}),
     ("battery", "Battery", "box 190 x 180 x 150", (270, 0, 555), 16.0, {"slide": "up 250"}),
     ("tank", "Tank, 20 litres", "box 340 x 180 x 300", (-1190, -455, 480), 4.0, {"contents": "15"}),
@@ -58,33 +149,108 @@ _PARTS: tuple[tuple[Any, ...], ...] = (
     ("seat", "Attendant's seat", _SEAT, (-800, -246, 440), 7.0, {"touches": "rail, diagonal, cross member"}),
     ("pedals", "Pedals", "box 90 x 150 x 150", (35, 205, 535), 5.0, {}),
     ("hand wheel", "Hand wheel", "box 40 x 340 x 340", (-365, 248, 1102), 1.6, {"pitch": "35"}),
-    ("load", "Stretcher", "box 1850 x 520 x 90", (-1990, 0, 775), 21.0, {"slide": "rearward 1900", "touches": "person"}),
-)  # fmt: skip
+    (
+        "load",
+        "Stretcher",
+        "box 1850 x 520 x 90",
+        (-1990, 0, 775),
+        21.0,
+        {"slide": "rearward 1900", "touches": "person"},
+    ),
+)
 _PEOPLE = (
-    ("Idris", 1810, 88.0, (-712, 246, 565),
-     {"back": "12", "pedals": "35, 205, 535", "feet": "105", "floor": "430", "wheel": "-365, 248, 1102", "wheel size": "340", "margin": "10",
-      "uses": "Driver's seat, Pedals, Hand wheel"}),
-    ("Maren", 1680, 66.0, (-722, -246, 590),
-     {"back": "12", "pedals": "0, -205, 535", "feet": "105", "floor": "430", "wheel": "none", "stroke": "0", "margin": "10", "uses": "Attendant's seat"}),
-    ("Casualty", 1740, 80.0, (-1960, 0, 925),
-     {"back": "85", "pedals": "-1090, 0, 955", "feet": "160", "floor": "845", "wheel": "none", "stroke": "0", "splay": "2", "margin": "20"}),
-)  # fmt: skip
+    (
+        "Idris",
+        1810,
+        88.0,
+        (-712, 246, 565),
+        {
+            "back": "12",
+            "pedals": "35, 205, 535",
+            "feet": "105",
+            "floor": "430",
+            "wheel": "-365, 248, 1102",
+            "wheel size": "340",
+            "margin": "10",
+            "uses": "Driver's seat, Pedals, Hand wheel",
+        },
+    ),
+    (
+        "Maren",
+        1680,
+        66.0,
+        (-722, -246, 590),
+        {
+            "back": "12",
+            "pedals": "0, -205, 535",
+            "feet": "105",
+            "floor": "430",
+            "wheel": "none",
+            "stroke": "0",
+            "margin": "10",
+            "uses": "Attendant's seat",
+        },
+    ),
+    (
+        "Casualty",
+        1740,
+        80.0,
+        (-1960, 0, 925),
+        {
+            "back": "85",
+            "pedals": "-1090, 0, 955",
+            "feet": "160",
+            "floor": "845",
+            "wheel": "none",
+            "stroke": "0",
+            "splay": "2",
+            "margin": "20",
+        },
+    ),
+)
 _SHAFT = "shaft Propshaft from -1652 0 440 to -1958 0 360"
 _DRIVE = {"up": "90", "down": "70", "diameter": "50", "touches": "gearbox, differential"}
 _LINES = (
-    "tyre front 25x8-12", "tyre rear 25x10-12", "profile example", "deadline 2027-09-30",
-    "target wheelbase 2080 +- 10", "target front track 1100 +- 15", "target rear track 1100 +- 15", "target length 3700", "target width 1450",
-    "target height 1650", "target ground clearance 210", "target mass 780 kg", "target power 22", "target torque 48", "target budget 9500",
-    "level corner 0.7", "level landing 3", "rollstiff front 240 rear 260", "case tow at J1L J1R", "case harness at J19L J19R",
-)  # fmt: skip
+    "tyre front 25x8-12",
+    "tyre rear 25x10-12",
+    "profile example",
+    "deadline 2027-09-30",
+    "target wheelbase 2080 +- 10",
+    "target front track 1100 +- 15",
+    "target rear track 1100 +- 15",
+    "target length 3700",
+    "target width 1450",
+    "target height 1650",
+    "target ground clearance 210",
+    "target mass 780 kg",
+    "target power 22",
+    "target torque 48",
+    "target budget 9500",
+    "level corner 0.7",
+    "level landing 3",
+    "rollstiff front 240 rear 260",
+    "case tow at J1L J1R",
+    "case harness at J19L J19R",
+)
 _KICK = "bend -60 330 440; -164 330 380 fold"  # the rail's Z behind the front cross member
 _FITTINGS: tuple[tuple[str, tuple[str, ...], str], ...] = (  # kind, what it is on by name, the rest
-    ("fish plate", ("d", "e"), "at {end}, length 260, depth 60, thickness 4"), ("fish plate", ("e", "f"), "at {end}, length 260, depth 60, thickness 4"),
-    ("panel", ("a", "b", "b mid", "b'", "a'"), "thickness 1.5, fixing riveted, pitch 50"), ("panel", ("c", "d", "d mid", "d'", "c'"), "thickness 1.5, fixing riveted, pitch 50"),
-    ("panel", ("k front", "k mid", "k middle", "k mid'", "k front'"), "thickness 2, material aluminium, fixing riveted, pitch 60"),
-    ("panel", ("k mid", "k rear", "k rear'", "k mid'", "k middle"), "thickness 2, material aluminium, fixing riveted, pitch 60"),
-    ("gusset", ("d top", "d top'", "d shoulder"), "leg 90, thickness 3"), ("gusset", ("c top", "c top'", "c dash"), "leg 90, thickness 3"),
-)  # fmt: skip
+    ("fish plate", ("d", "e"), "at {end}, length 260, depth 60, thickness 4"),
+    ("fish plate", ("e", "f"), "at {end}, length 260, depth 60, thickness 4"),
+    ("panel", ("a", "b", "b mid", "b'", "a'"), "thickness 1.5, fixing riveted, pitch 50"),
+    ("panel", ("c", "d", "d mid", "d'", "c'"), "thickness 1.5, fixing riveted, pitch 50"),
+    (
+        "panel",
+        ("k front", "k mid", "k middle", "k mid'", "k front'"),
+        "thickness 2, material aluminium, fixing riveted, pitch 60",
+    ),
+    (
+        "panel",
+        ("k mid", "k rear", "k rear'", "k mid'", "k middle"),
+        "thickness 2, material aluminium, fixing riveted, pitch 60",
+    ),
+    ("gusset", ("d top", "d top'", "d shoulder"), "leg 90, thickness 3"),
+    ("gusset", ("c top", "c top'", "c dash"), "leg 90, thickness 3"),
+)
 _STANDS = ("a", "c", "e", "h")
 
 _PICKUPS = (("a", "front"), ("b", "front"), ("e", "rear"), ("g", "rear"))

@@ -1,4 +1,5 @@
-"""What the demo jobs share: frames from readable tables, parts, people and drives by the lines that a builder would type."""
+"""What the demo jobs share: frames from readable tables, parts, people and drives by the lines that a builder would
+type."""
 
 from collections.abc import Iterable, Mapping
 from itertools import pairwise
@@ -15,8 +16,8 @@ Joints = Mapping[str, tuple[float, float, float]]
 
 
 def framed(job: Job, joints: Joints, tubes: Iterable[Any], material: str) -> tuple[Job, dict[str, str]]:
-    """A job with joints by name (the left side or y = 0, mm; mirrored) and tubes (role, section, chains of names; a name ending
-    in an apostrophe is the joint on the right); and the ids by name."""
+    """A job with joints by name (the left side or y = 0, mm; mirrored) and tubes (role, section, chains of names; a
+    name ending in an apostrophe is the joint on the right); and the ids by name."""
     ids = {}
     for name, (x, y, z) in joints.items():
         job = edits.add_joint(job, (float(x), float(y), float(z)))
@@ -31,9 +32,15 @@ def framed(job: Job, joints: Joints, tubes: Iterable[Any], material: str) -> tup
 
 
 def standing(
-    job: Job, ids: Mapping[str, str], pickups: Iterable[tuple[str, str]], masses: Iterable[tuple[str, float, tuple[float, float, float]]], table: Mapping[str, float], stands: Iterable[str]
-) -> Job:  # fmt: skip
-    """A job with pickups (joint by name, end), weights (name, kg, place), its jig table and the joints that stand on it."""
+    job: Job,
+    ids: Mapping[str, str],
+    pickups: Iterable[tuple[str, str]],
+    masses: Iterable[tuple[str, float, tuple[float, float, float]]],
+    table: Mapping[str, float],
+    stands: Iterable[str],
+) -> Job:
+    """A job with pickups (joint by name, end), weights (name, kg, place), its jig table and the joints that stand on
+    it."""
     for name, end in pickups:
         job = edits.add_pickup(job, ids[name], end)
     for name, kg, (x, y, z) in masses:
@@ -50,8 +57,9 @@ def _set(job: Job, thing: str, settings: Settings) -> Job:
 def furnished(
     job: Job, parts: Iterable[Any], people: Iterable[Any], drives: Iterable[tuple[str, Settings]], lines: Iterable[str]
 ) -> Job:
-    """A job with parts (kind, name, shape, place, kg, settings), people (name, stature, kg, hip, settings), chains and shafts (line,
-    settings), and then some lines typed. People name the parts they use; a part may name the kinds and roles it may touch."""
+    """A job with parts (kind, name, shape, place, kg, settings), people (name, stature, kg, hip, settings), chains
+    and shafts (line, settings), and then some lines typed. People name the parts they use; a part may name the kinds
+    and roles it may touch."""
     for kind, name, shape, place, kg, settings in parts:
         at = ", ".join(str(v) for v in place)
         done = understand(f"place {kind} {name} {shape} at {at} mass {kg}", job)

@@ -35,30 +35,86 @@ _TUBES = (
     ("main hoop", _HOOP, ["f low > f mid > f harness > f shoulder > f top > f roof"]),
     ("front hoop", _HOOP, ["d low > d mid > d top > d top'"]),
     ("hoop brace", _RAIL, ["f top > i up"]),
-    ("rail", _RAIL, [
-        "a low > b low > c low > d low > e low > f low > g low > h low > i low",
-        "a up > b up > c up > d mid > e mid > f mid > h up > i up",
-    ]),
-    ("cross member", _CROSS, [
-        "a low > a low'", "a up > a up mid", "b low > b low mid", "b up > b up mid", "c low > c low'", "c up > c up'",
-        "d low > d floor", "e low > e floor", "f low > f floor", "f mid > f mid'",
-    ]),
+    (
+        "rail",
+        _RAIL,
+        [
+            "a low > b low > c low > d low > e low > f low > g low > h low > i low",
+            "a up > b up > c up > d mid > e mid > f mid > h up > i up",
+        ],
+    ),
+    (
+        "cross member",
+        _CROSS,
+        [
+            "a low > a low'",
+            "a up > a up mid",
+            "b low > b low mid",
+            "b up > b up mid",
+            "c low > c low'",
+            "c up > c up'",
+            "d low > d floor",
+            "e low > e floor",
+            "f low > f floor",
+            "f mid > f mid'",
+        ],
+    ),
     ("harness bar", _CROSS, ["f harness > f belt"]),
-    ("cross member", _CROSS, [
-        "g low > g low'", "h low > h low mid", "h up > h up'", "i low > i low'", "i up > i up mid",
-        "d floor > e floor > f floor",
-    ]),
-    ("side", _CROSS, ["a low > a up", "b low > b up", "c low > c up", "e low > e mid", "h low > h up", "i low > i up",
-                      "c up > d top"]),
+    (
+        "cross member",
+        _CROSS,
+        [
+            "g low > g low'",
+            "h low > h low mid",
+            "h up > h up'",
+            "i low > i low'",
+            "i up > i up mid",
+            "d floor > e floor > f floor",
+        ],
+    ),
+    (
+        "side",
+        _CROSS,
+        [
+            "a low > a up",
+            "b low > b up",
+            "c low > c up",
+            "e low > e mid",
+            "h low > h up",
+            "i low > i up",
+            "c up > d top",
+        ],
+    ),
     ("engine bay", _CROSS, ["g low > f mid", "g low > h up"]),
-    ("diagonal", _LIGHT, [
-        "a low > a up mid", "a low > b up", "b up > c low", "c low > d mid", "d low > e mid", "e mid > f low",
-        "h low > i up", "a low > b low mid", "c low > b low mid", "a up > b up mid", "c up > b up mid",
-        "c low > d floor", "d low > e floor", "f low > e floor", "f floor > g low", "g low > h low mid",
-        "i low > h low mid", "i low > i up mid", "f floor > f mid", "f mid > f belt", "f shoulder > f belt",
-        "f belt > f top",
-    ]),
-)  # fmt: skip
+    (
+        "diagonal",
+        _LIGHT,
+        [
+            "a low > a up mid",
+            "a low > b up",
+            "b up > c low",
+            "c low > d mid",
+            "d low > e mid",
+            "e mid > f low",
+            "h low > i up",
+            "a low > b low mid",
+            "c low > b low mid",
+            "a up > b up mid",
+            "c up > b up mid",
+            "c low > d floor",
+            "d low > e floor",
+            "f low > e floor",
+            "f floor > g low",
+            "g low > h low mid",
+            "i low > h low mid",
+            "i low > i up mid",
+            "f floor > f mid",
+            "f mid > f belt",
+            "f shoulder > f belt",
+            "f belt > f top",
+        ],
+    ),
+)
 
 _MASSES = (
     ("Spool and axle", 26.0, (-2300, 0, 290)), ("Front corners, both", 46.0, (0, 0, 290)),
@@ -69,7 +125,14 @@ _MASSES = (
 # kind, name, shape as it is typed, place of its middle, mass, and what is set of it besides
 _SEAT = "outline -40 0, 420 30, 420 90, 40 60, -160 600, -220 590, -100 0 by 390"
 _PARTS: tuple[tuple[Any, ...], ...] = (
-    ("engine", "Engine, transverse triple", "box 380 x 420 x 460", (-1875, 0, 500), 84.0, {"margin": "15", "slide": "up 750", "touches": "chain"}),
+    (
+        "engine",
+        "Engine, transverse triple",
+        "box 380 x 420 x 460",
+        (-1875, 0, 500),
+        84.0,
+        {"margin": "15", "slide": "up 750", "touches": "chain"},
+    ),
     ("tank", "Tank, 14 litres", "box 150 x 620 x 150", (-1505, 0, 325), 3.0, {"contents": "10.5"}),
     ("battery", "Battery", "box 190 x 130 x 170", (-20, 0, 345), 9.0, {"slide": "up 300"}),
     ("radiator", "Radiator", "box 50 x 250 x 130", (240, 0, 335), 12.0, {}),
@@ -79,15 +142,41 @@ _PARTS: tuple[tuple[Any, ...], ...] = (
     ("hand wheel", "Steering wheel", "box 40 x 300 x 300", (-850, 245, 815), 1.3, {"pitch": "25"}),
     ("column", "Steering column", "cylinder 36 x 520", (-600, 245, 698), 3.2, {"pitch": "25", "touches": "hand wheel"}),
     ("muffler", "Silencer", "cylinder 130 x 380", (-2290, -40, 690), 6.0, {"yaw": "90", "margin": "20"}),
-)  # fmt: skip
+)
 
 # name, stature, mass, hip, and what is set besides
 _PEOPLE = (
-    ("Bryn", 1780, 82.0, (-1195, 245, 358),
-     {"back": "22", "pedals": "-330, 215, 350", "feet": "130", "floor": "245", "wheel": "-850, 245, 815", "margin": "20", "uses": "Driver's seat, Pedals, Steering wheel"}),
-    ("Ottilie", 1660, 68.0, (-1195, -245, 358),
-     {"back": "22", "pedals": "-420, -225, 350", "feet": "150", "floor": "245", "wheel": "none", "stroke": "0", "uses": "Passenger's seat"}),
-)  # fmt: skip
+    (
+        "Bryn",
+        1780,
+        82.0,
+        (-1195, 245, 358),
+        {
+            "back": "22",
+            "pedals": "-330, 215, 350",
+            "feet": "130",
+            "floor": "245",
+            "wheel": "-850, 245, 815",
+            "margin": "20",
+            "uses": "Driver's seat, Pedals, Steering wheel",
+        },
+    ),
+    (
+        "Ottilie",
+        1660,
+        68.0,
+        (-1195, -245, 358),
+        {
+            "back": "22",
+            "pedals": "-420, -225, 350",
+            "feet": "150",
+            "floor": "245",
+            "wheel": "none",
+            "stroke": "0",
+            "uses": "Passenger's seat",
+        },
+    ),
+)
 _CHAIN = "chain Final drive teeth 15 40 pitch 15.875 from -1990 235 370 to -2300 235 295"
 _DRIVE = {
     "up": "25",
@@ -100,13 +189,33 @@ _DRIVE = {
     "name": "Final drive",
 }
 _LINES = (
-    "tyre front 165/70R13", "tyre rear 215/60R13", "profile example", "deadline 2027-05-15",
-    "target wheelbase 2300 +- 10", "target front track 1320 +- 10", "target rear track 1300 +- 10", "target length 3000", "target width 1600",
-    "target height 1400", "target ground clearance 120 +- 20", "target mass 530 kg", "target power 75", "target torque 98", "target budget 14000",
-    "price 45 x 2.5 round 14.80", "price 38 x 2 round 9.60", "price 30 x 1.5 round 6.20", "price 25 x 1.5 round 5.40",
-    "target twist stiffness 4000", "rollstiff front 380 rear 300", "case tow at J1L J1R", "case jack at J13", "case harness at J19L J19R",
-    "case Rolled on its hoop: J21L z-16 kN y-4 kN, J21R z-16 kN held J10L J10R J17L J17R J27L J27R", "combine Kerb in a corner: 0.7 bump front left + 0.6 cornering right",
-)  # fmt: skip
+    "tyre front 165/70R13",
+    "tyre rear 215/60R13",
+    "profile example",
+    "deadline 2027-05-15",
+    "target wheelbase 2300 +- 10",
+    "target front track 1320 +- 10",
+    "target rear track 1300 +- 10",
+    "target length 3000",
+    "target width 1600",
+    "target height 1400",
+    "target ground clearance 120 +- 20",
+    "target mass 530 kg",
+    "target power 75",
+    "target torque 98",
+    "target budget 14000",
+    "price 45 x 2.5 round 14.80",
+    "price 38 x 2 round 9.60",
+    "price 30 x 1.5 round 6.20",
+    "price 25 x 1.5 round 5.40",
+    "target twist stiffness 4000",
+    "rollstiff front 380 rear 300",
+    "case tow at J1L J1R",
+    "case jack at J13",
+    "case harness at J19L J19R",
+    "case Rolled on its hoop: J21L z-16 kN y-4 kN, J21R z-16 kN held J10L J10R J17L J17R J27L J27R",
+    "combine Kerb in a corner: 0.7 bump front left + 0.6 cornering right",
+)
 
 _STANDS = ("a low", "c low", "e low", "f low", "h low", "i low")
 

@@ -1,6 +1,8 @@
-"""Skerry: Saltmarsh Fabrication's square-tube kart with a beam front axle, throttle on a pedal: small enough to learn on.
+"""Skerry: Saltmarsh Fabrication's square-tube kart with a beam front axle, throttle on a pedal: small enough to learn
+on.
 
-Joints for the left side (or y = 0) in mm, mirrored; every corner is a mitre, and bays that a diagonal can't close are closed with sheet.
+Joints for the left side (or y = 0) in mm, mirrored; every corner is a mitre, and bays that a diagonal can't close are
+closed with sheet.
 """
 
 from typing import Any
@@ -11,48 +13,93 @@ from ironcage.samples.making import framed, furnished, standing
 
 _JOINTS = {
     # the floor, nose to tail
-    "nose": (260, 150, 130), "axle": (0, 190, 130), "knee": (-330, 260, 130), "hip": (-690, 260, 130), "rear": (-920, 260, 130), "rear mid": (-920, 0, 130), "tail": (-1200, 260, 130),
+    "nose": (260, 150, 130),
+    "axle": (0, 190, 130),
+    "knee": (-330, 260, 130),
+    "hip": (-690, 260, 130),
+    "rear": (-920, 260, 130),
+    "rear mid": (-920, 0, 130),
+    "tail": (-1200, 260, 130),
     # nose hoop, steering post and seat back
-    "nose top": (190, 150, 330), "axle mid": (0, 0, 130), "post": (-200, 0, 550), "back": (-850, 250, 540), "tail top": (-1130, 250, 330),
-}  # fmt: skip
+    "nose top": (190, 150, 330),
+    "axle mid": (0, 0, 130),
+    "post": (-200, 0, 550),
+    "back": (-850, 250, 540),
+    "tail top": (-1130, 250, 330),
+}
 
 _MAIN, _LIGHT = "30 x 30 x 2 square", "25 x 25 x 2 square"
 
 _TUBES = (
     ("rail", _MAIN, ["nose > axle > knee > hip > rear > tail"]),
-    ("cross member", _MAIN, ["nose > nose'", "axle > axle mid", "knee > knee'", "hip > hip'", "rear > rear mid", "tail > tail'"]),
+    (
+        "cross member",
+        _MAIN,
+        ["nose > nose'", "axle > axle mid", "knee > knee'", "hip > hip'", "rear > rear mid", "tail > tail'"],
+    ),
     ("front hoop", _LIGHT, ["nose > nose top > nose top'", "nose top > axle"]),
     ("", _LIGHT, ["axle mid > post", "nose top > post"]),
     ("main hoop", _MAIN, ["hip > back > back'"]),
     ("hoop brace", _LIGHT, ["back > tail top"]),
     ("", _LIGHT, ["tail > tail top > tail top'", "rear > tail top", "rear > back"]),
     ("diagonal", _LIGHT, ["axle mid > nose", "rear mid > hip"]),
-)  # fmt: skip
+)
 
 _MASSES = (
-    ("Front beam, stub axles and wheels", 15.0, (0, 0, 130)), ("Live axle, brake and wheels", 19.0, (-1050, 0, 140)), ("Bodywork and bumpers", 6.0, (-300, 0, 220)),
-)  # fmt: skip
+    ("Front beam, stub axles and wheels", 15.0, (0, 0, 130)),
+    ("Live axle, brake and wheels", 19.0, (-1050, 0, 140)),
+    ("Bodywork and bumpers", 6.0, (-300, 0, 220)),
+)
 
 _SEAT = "outline 0 0, 230 20, 230 60, 40 60, -110 430, -150 420, -40 0 by 330"
 _PARTS: tuple[tuple[Any, ...], ...] = (
     ("seat", "Seat", _SEAT, (-640, 0, 160), 4.0, {"touches": "cross member, main hoop"}),
-    ("engine", "Engine, 200 cm³", "box 200 x 290 x 250", (-985, -75, 290), 17.0, {"slide": "up 400", "margin": "5", "touches": "chain"}),
+    (
+        "engine",
+        "Engine, 200 cm³",
+        "box 200 x 290 x 250",
+        (-985, -75, 290),
+        17.0,
+        {"slide": "up 400", "margin": "5", "touches": "chain"},
+    ),
     ("pedals", "Pedals", "box 60 x 240 x 120", (135, 0, 225), 2.0, {"margin": "5"}),
     ("hand wheel", "Hand wheel", "box 30 x 260 x 260", (-265, 0, 685), 1.2, {"pitch": "35"}),
     ("tank", "Tank, 3 litres", "box 130 x 110 x 110", (-190, 0, 205), 1.0, {"contents": "2.2", "margin": "5"}),
-)  # fmt: skip
+)
 _PEOPLE = (
-    ("Wren", 1560, 48.0, (-590, 0, 265),
-     {"back": "24", "pedals": "100, 0, 245", "feet": "200", "floor": "150", "wheel": "-265, 0, 685", "wheel size": "260", "margin": "5", "splay": "8",
-      "uses": "Seat, Pedals, Hand wheel"}),
-)  # fmt: skip
+    (
+        "Wren",
+        1560,
+        48.0,
+        (-590, 0, 265),
+        {
+            "back": "24",
+            "pedals": "100, 0, 245",
+            "feet": "200",
+            "floor": "150",
+            "wheel": "-265, 0, 685",
+            "wheel size": "260",
+            "margin": "5",
+            "splay": "8",
+            "uses": "Seat, Pedals, Hand wheel",
+        },
+    ),
+)
 _CHAIN = "chain Final drive teeth 12 54 pitch 9.525 from -985 150 250 to -1050 150 140"
 _DRIVE = {"margin": "5", "touches": "engine", "guarded": "yes"}
 _LINES = (
-    "tyre front 10x4.5-5", "tyre rear 11x7.1-5", "target wheelbase 1050 +- 5", "target mass 130 kg", "target length 1700", "deadline 2027-03-20",
-    "add panel joints J2L J3L J3R J2R, thickness 1.2, fixing riveted, pitch 40", "add panel joints J3L J4L J4R J3R, thickness 1.2, fixing riveted, pitch 40",
-    "lock 28", "level landing 2", "case jack at J7L J7R",
-)  # fmt: skip
+    "tyre front 10x4.5-5",
+    "tyre rear 11x7.1-5",
+    "target wheelbase 1050 +- 5",
+    "target mass 130 kg",
+    "target length 1700",
+    "deadline 2027-03-20",
+    "add panel joints J2L J3L J3R J2R, thickness 1.2, fixing riveted, pitch 40",
+    "add panel joints J3L J4L J4R J3R, thickness 1.2, fixing riveted, pitch 40",
+    "lock 28",
+    "level landing 2",
+    "case jack at J7L J7R",
+)
 _STANDS = ("nose", "knee", "hip", "tail")
 
 _PICKUPS = (("nose", "front"), ("axle", "front"), ("rear", "rear"), ("tail", "rear"))

@@ -43,7 +43,8 @@ class Units:
         return typed.mass(text, LB if self.mass_unit == "lb" else 1.0)
 
     def length(self, mm: float, *, unit: bool = True) -> str:
-        """A length in mm as text. Without `unit` it is for a column or a tag whose heading says the unit and `rounding`."""
+        """A length in mm as text. Without `unit` it is for a column or a tag whose heading says the unit and
+        `rounding`."""
         if self.length_unit == "mm":
             return f"{_clean(mm, 1)} mm" if unit else _clean(mm, 1)
         if not self.fraction:

@@ -1,8 +1,7 @@
 """Gauge and pipe tables, in mm.
 
-Tube walls by the Birmingham wire gauge (BWG), the gauge tube mills quote for walls; sheet steel by
-the manufacturers' standard gauge (15 USC 206). Pipe by
-nominal size and schedule after ASME B36.10M.
+Tube walls by the Birmingham wire gauge (BWG), the gauge tube mills quote for walls; sheet steel by the manufacturers'
+standard gauge (15 USC 206). Pipe by nominal size and schedule after ASME B36.10M.
 """
 
 INCH = 25.4

@@ -15,14 +15,29 @@ from ironcage.problem import Problem, nearest
 from ironcage.units.tables import INCH, PIPE_MM, SHEET_GAUGE_MM, TUBE_GAUGE_MM
 
 _LENGTH_UNITS = {
-    "mm": 1.0, "cm": 10.0, "m": 1000.0, '"': INCH, "in": INCH, "inch": INCH, "inches": INCH,
-    "'": 12 * INCH, "ft": 12 * INCH, "foot": 12 * INCH, "feet": 12 * INCH, "thou": INCH / 1000,
-}  # fmt: skip
+    "mm": 1.0,
+    "cm": 10.0,
+    "m": 1000.0,
+    '"': INCH,
+    "in": INCH,
+    "inch": INCH,
+    "inches": INCH,
+    "'": 12 * INCH,
+    "ft": 12 * INCH,
+    "foot": 12 * INCH,
+    "feet": 12 * INCH,
+    "thou": INCH / 1000,
+}
 _DEGREE = math.pi / 180
 _ANGLE_UNITS = {
-    "°": _DEGREE, "deg": _DEGREE, "'": _DEGREE / 60, "min": _DEGREE / 60, '"': _DEGREE / 3600,
-    "sec": _DEGREE / 3600, "rad": 1.0,
-}  # fmt: skip
+    "°": _DEGREE,
+    "deg": _DEGREE,
+    "'": _DEGREE / 60,
+    "min": _DEGREE / 60,
+    '"': _DEGREE / 3600,
+    "sec": _DEGREE / 3600,
+    "rad": 1.0,
+}
 _MASS_UNITS = {"kg": 1.0, "g": 0.001, "t": 1000.0, "lb": 0.45359237, "lbs": 0.45359237, "oz": 0.028349523125}
 _FORCE_UNITS = {"n": 1.0, "kn": 1000.0, "lbf": 4.4482216152605, "kgf": 9.80665}
 
@@ -37,8 +52,9 @@ _TOKEN = re.compile(
     )""",
     re.VERBOSE,
 )
-_LOOKALIKES = str.maketrans({"″": '"', "”": '"', "“": '"', "′": "'", "’": "'", "‘": "'", "−": "-", "×": "*",
-                             "º": "°", "\u00a0": " "})  # fmt: skip
+_LOOKALIKES = str.maketrans(
+    {"″": '"', "”": '"', "“": '"', "′": "'", "’": "'", "‘": "'", "−": "-", "×": "*", "º": "°", "\u00a0": " "}
+)
 
 
 class UnitProblem(Problem):
@@ -223,8 +239,11 @@ class _Reader:
             table = SHEET_GAUGE_MM
         wall = table.get(int(value.amount)) if value.amount == int(value.amount) else None
         if wall is None:
-            raise self.refuse(token.at, f"There is no {value.amount:g} gauge in the table.",
-                              f"It runs from {min(table)} to {max(table)}.")  # fmt: skip
+            raise self.refuse(
+                token.at,
+                f"There is no {value.amount:g} gauge in the table.",
+                f"It runs from {min(table)} to {max(table)}.",
+            )
         return _Value(wall, True)
 
 
@@ -269,7 +288,9 @@ def pipe(text: str) -> tuple[float, float] | None:
     od, walls = PIPE_MM[size]
     if match["schedule"] not in walls:
         raise UnitProblem(
-            text, match.start("schedule"), f"{size} pipe has no schedule {match['schedule']}.",
+            text,
+            match.start("schedule"),
+            f"{size} pipe has no schedule {match['schedule']}.",
             f"There are {', '.join(walls)}.",
-        )  # fmt: skip
+        )
     return od, walls[match["schedule"]]

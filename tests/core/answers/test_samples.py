@@ -1,4 +1,5 @@
-"""The demos: each a believable car that ships with at least one honest weakness, and Frame's kinds of work among them."""
+"""The demos: each a believable car that ships with at least one honest weakness, and Frame's kinds of work among
+them."""
 
 import math
 

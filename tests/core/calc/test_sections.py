@@ -70,8 +70,15 @@ def test_torsion_and_shear_against_closed_forms() -> None:
     assert bar.shear_area_y / bar.area == pytest.approx(6 * 1.3 / (7 + 6 * 0.3))
 
 
-@pytest.mark.parametrize(("make", "says"), [(lambda: Round(38, 20), "over half its size"), (lambda: Round(-1, 1), "cannot have outside diameter"),
-                                            (lambda: Rect(40, 20, float("nan")), "cannot have wall"), (lambda: Rect(40, 20, 2, 30), "corner radius")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("make", "says"),
+    [
+        (lambda: Round(38, 20), "over half its size"),
+        (lambda: Round(-1, 1), "cannot have outside diameter"),
+        (lambda: Rect(40, 20, float("nan")), "cannot have wall"),
+        (lambda: Rect(40, 20, 2, 30), "corner radius"),
+    ],
+)
 def test_a_section_that_cannot_be_is_refused(make, says: str) -> None:
     with pytest.raises(Problem, match=says):
         make()

@@ -44,8 +44,9 @@ def printed(sheet: Sheet) -> tuple[np.ndarray, float, list[np.ndarray]]:
 @pytest.mark.parametrize("end", ["first", "second"])
 @pytest.mark.parametrize("receiver", ["38 x 2 round", "40 x 60 x 3"])
 def test_a_template_wrapped_round_its_tube_lies_on_what_it_lands_on(receiver: str, end: str) -> None:
-    """Roll the printed sheet round the tube, print side out, index on the mark: every point of the cut line must lie on the
-    receiver's surface, or just outside where the inner wall governs. A sheet printed the wrong way round fails."""
+    """Roll the printed sheet round the tube, print side out, index on the mark: every point of the cut line must lie
+    on the receiver's surface, or just outside where the inner wall governs. A sheet printed the wrong way round
+    fails."""
     job = Job()
     for line in ("joint 0 0 300", "joint -1000 0 300", "joint -500 0 300", "joint -300 220 640 alone"):
         job = understand(line, job).job
@@ -137,7 +138,8 @@ def test_a_plan_larger_than_the_paper_is_tiled_to_meet_edge_to_edge(sandpiper: J
 
 
 def test_pages_of_a_plan_with_nothing_on_them_are_not_printed() -> None:
-    """Nine fields of A4, 194 x 281 mm each. The table's edge alone makes no page; a ring round the middle field leaves that one out."""
+    """Nine fields of A4, 194 x 281 mm each. The table's edge alone makes no page; a ring round the middle field
+    leaves that one out."""
 
     def printed(sheet: Sheet) -> set[tuple[int, int]]:
         pages = PdfReader(io.BytesIO(pdf.to_pdf([sheet], "bare"))).pages

@@ -27,7 +27,8 @@ def brought(job: Job, name: str, path: Path, unit: str = "mm") -> tuple[Job, str
 
 
 def test_a_scan_clashes_with_its_own_triangles_not_with_the_box_round_it(box: Job, tmp_path: Path) -> None:
-    """A ball of 120 beside the cross tube T8 (x −1200, z 500, radius 15): by hand, distance of middles less both radii."""
+    """A ball of 120 beside the cross tube T8 (x −1200, z 500, radius 15): by hand, distance of middles less both
+    radii."""
     job, said = brought(box, "scan", write_stl(tmp_path / "Pump.stl", ball_corners(0.120, 96)), "m")
     assert "9,024 triangles" in said
     part = job.parts[0]
@@ -105,13 +106,16 @@ def test_a_shelf_is_shared_and_comes_in_with_new_ids(sandpiper: Job, tmp_path: P
 @pytest.mark.parametrize(
     ("name", "file_name", "text", "says"),
     [
-        ("points", "a.csv", "", "holds no point"), ("points", "a.csv", "name,x,y,z\n", "holds no point"),
-        ("points", "a.csv", "a,1,2,3\nb,1,two,3\n", "Line 2 of a.csv has no x, y and z"), ("points", "a.dxf", "hello", "not a DXF|no point"),
-        ("shelf", "a.json", "{}", "not a shelf file"), ("shelf", "a.json", "[[[", "not a shelf file"),
+        ("points", "a.csv", "", "holds no point"),
+        ("points", "a.csv", "name,x,y,z\n", "holds no point"),
+        ("points", "a.csv", "a,1,2,3\nb,1,two,3\n", "Line 2 of a.csv has no x, y and z"),
+        ("points", "a.dxf", "hello", "not a DXF|no point"),
+        ("shelf", "a.json", "{}", "not a shelf file"),
+        ("shelf", "a.json", "[[[", "not a shelf file"),
         ("shelf", "a.json", '{"format": "ironcage shelf", "version": 9}', "newer"),
         ("shelf", "a.json", '{"format": "ironcage shelf", "version": 1, "parts": [{"id": 4}]}', "that is none"),
     ],
-)  # fmt: skip
+)
 def test_what_is_wrong_with_a_file_is_told_in_one_sentence(
     name: str, file_name: str, text: str, says: str, tmp_path: Path
 ) -> None:

@@ -12,9 +12,13 @@ from tests.core.meshes import ball_corners, write_obj, write_ply, write_stl, wri
 
 BALL = ball_corners(120.0, 24, (10, 20, 300))
 KINDS = {
-    "a.stl": write_stl, "b.stl": write_text_stl, "c.obj": write_obj, "d.ply": partial(write_ply, form="ascii"),
-    "e.ply": partial(write_ply, form="binary_little_endian"), "f.ply": partial(write_ply, form="binary_big_endian"),
-}  # fmt: skip
+    "a.stl": write_stl,
+    "b.stl": write_text_stl,
+    "c.obj": write_obj,
+    "d.ply": partial(write_ply, form="ascii"),
+    "e.ply": partial(write_ply, form="binary_little_endian"),
+    "f.ply": partial(write_ply, form="binary_big_endian"),
+}
 
 
 @pytest.mark.parametrize("name", KINDS)
@@ -75,7 +79,7 @@ def test_reading_can_be_stopped(tmp_path: Path) -> None:
         ("e.ply", lambda d: b"plx" + d[3:], "not a PLY"),
         ("g.fbx", lambda d: d, "There are STL, OBJ and PLY"),
     ],
-)  # fmt: skip
+)
 def test_a_bad_mesh_is_refused_in_one_sentence(name: str, spoil, says: str, tmp_path: Path) -> None:
     path = KINDS.get(name, write_stl)(tmp_path / name, BALL)
     path.write_bytes(spoil(path.read_bytes()))

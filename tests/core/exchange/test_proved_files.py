@@ -1,4 +1,5 @@
-"""Prove on paper, for viewers and for another solver: what is written is what the program says, and the other solver agrees where it is installed."""
+"""Prove on paper, for viewers and for another solver: what is written is what the program says, and the other solver
+agrees where it is installed."""
 
 import csv
 import io

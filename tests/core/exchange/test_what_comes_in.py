@@ -1,4 +1,5 @@
-"""What comes from elsewhere and what goes out to it: bounded before it is built, refused in a sentence, never obeyed."""
+"""What comes from elsewhere and what goes out to it: bounded before it is built, refused in a sentence, never
+obeyed."""
 
 import csv
 import io
@@ -39,7 +40,8 @@ def refusal(act, *args) -> str:
 
 
 def test_blocks_within_blocks_end_and_can_be_stopped(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    """Twelve blocks that each hold ten of the next stand for 10^12 lines in a few kB; they are counted, here to fewer than is usual."""
+    """Twelve blocks that each hold ten of the next stand for 10^12 lines in a few kB; they are counted, here to
+    fewer than is usual."""
     monkeypatch.setattr(wireframe, "MOST_ENTITIES", 3_000)
     drawing = ezdxf.new()
     for n in range(12):
@@ -70,11 +72,14 @@ def test_blocks_within_blocks_end_and_can_be_stopped(tmp_path: Path, monkeypatch
         ("face.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf " + b"1 2 3 " * 800_000),
         ("index.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 99999999999999999999\n"),
         ("head.ply", b"ply\nformat ascii 1.0\nelement vertex -1\nproperty float x\nend_header\n"),
-        ("huge.ply", b"ply\nformat binary_little_endian 1.0\nelement vertex 99999999999\nproperty float x\nproperty float y\nproperty float z\nend_header\n"),
+        (
+            "huge.ply",
+            b"ply\nformat binary_little_endian 1.0\nelement vertex 99999999999\nproperty float x\nproperty float y\nproperty float z\nend_header\n",
+        ),
         ("odd.ply", b"ply\nformat ascii 1.0\nelement\nproperty\nend_header\n"),
         ("cut.stl", b"\x00" * 83),
     ],
-)  # fmt: skip
+)
 def test_spoilt_meshes_are_refused_in_a_sentence(name: str, data: bytes, tmp_path: Path) -> None:
     path = tmp_path / name
     path.write_bytes(data)
@@ -132,8 +137,15 @@ def test_a_reader_that_closes_early_is_no_fault_of_the_program(tmp_path: Path) -
     path = tmp_path / "skerry.cage"
     file.save(sample("skerry"), path)
     source = Path(__file__).parents[3] / "src"
-    made = subprocess.run(f"'{sys.executable}' -m ironcage answer cut '{path}' | head -c 10", shell=True, check=False, capture_output=True,
-                          text=True, env=os.environ | {"PYTHONPATH": str(source)}, timeout=120)  # fmt: skip
+    made = subprocess.run(
+        f"'{sys.executable}' -m ironcage answer cut '{path}' | head -c 10",
+        shell=True,
+        check=False,
+        capture_output=True,
+        text=True,
+        env=os.environ | {"PYTHONPATH": str(source)},
+        timeout=120,
+    )
     assert "Traceback" not in made.stderr
 
 

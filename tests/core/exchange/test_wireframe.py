@@ -96,8 +96,8 @@ def test_a_drawing_from_elsewhere_its_blocks_opened_its_arcs_told(tmp_path: Path
     assert (read.unit, read.guess) == ("", "m")  # it does not say; its size suggests metres
     job, said = brought(path, unit="m")
     assert (
-        said
-        == "7 tubes and 8 joints came, ‘0’ names no section, so its lines became 38 x 2 round, 1 arc, 1 bulged polyline and 1 spline left out: lay them as bends."
+        said == "7 tubes and 8 joints came, ‘0’ names no section, so its lines became 38 x 2 round, 1 arc, 1 bulged "
+        "polyline and 1 spline left out: lay them as bends."
     )
     assert job.tubes[-1].section.startswith("30 x 2")
     assert {j.id for j in job.joints} == {f"J{n}{s}" for n in (1, 2, 3, 4) for s in "LR"}

@@ -13,12 +13,41 @@ def say_brief(job: Job) -> Said:
     """Aims, rules, variants."""
     a = aims.answer(job)
     return {
-        "vehicle": job.brief.vehicle, "deadline": str(job.brief.deadline or ""), "rule_profile": job.rules.name,
-        "targets": [{"target": t.kind, "wanted": t.value, "tolerance": t.tolerance, "now": rounded(t.now), "off": rounded(t.off),
-                     "met": {True: "yes", False: "no", None: "can't tell"}[t.met]} for t in a.aims],
-        "tyres": [{"wheel": w.corner, "tyre": w.tyre, "diameter_mm": round(w.diameter, 1), "width_mm": round(w.width, 1)} for w in job.wheels],
-        "rules": [{"rule": v.rule, "kind": v.kind, "verdict": v.state, "measured": rounded(v.measured), "by": rounded(v.by), "in": v.quantity,
-                   "where": " ".join(v.where), "clause": v.clause, "why": v.why} for v in a.verdicts],
-        "variants": [{"variant": b.name, "note": b.note, **{f.key.replace(" ", "_"): rounded(f.value, 4) for f in b.figures}} for b in a.beside],
+        "vehicle": job.brief.vehicle,
+        "deadline": str(job.brief.deadline or ""),
+        "rule_profile": job.rules.name,
+        "targets": [
+            {
+                "target": t.kind,
+                "wanted": t.value,
+                "tolerance": t.tolerance,
+                "now": rounded(t.now),
+                "off": rounded(t.off),
+                "met": {True: "yes", False: "no", None: "can't tell"}[t.met],
+            }
+            for t in a.aims
+        ],
+        "tyres": [
+            {"wheel": w.corner, "tyre": w.tyre, "diameter_mm": round(w.diameter, 1), "width_mm": round(w.width, 1)}
+            for w in job.wheels
+        ],
+        "rules": [
+            {
+                "rule": v.rule,
+                "kind": v.kind,
+                "verdict": v.state,
+                "measured": rounded(v.measured),
+                "by": rounded(v.by),
+                "in": v.quantity,
+                "where": " ".join(v.where),
+                "clause": v.clause,
+                "why": v.why,
+            }
+            for v in a.verdicts
+        ],
+        "variants": [
+            {"variant": b.name, "note": b.note, **{f.key.replace(" ", "_"): rounded(f.value, 4) for f in b.figures}}
+            for b in a.beside
+        ],
         "caution": rules.CAUTION,
-    }  # fmt: skip
+    }

@@ -14,12 +14,23 @@ def say_changes(before: Job, after: Job) -> Said:
     made = compare_jobs(before, after)
     circle = [None if c is None else round(c, 1) for c in made.circle]
     return {
-        "figures": [{"figure": a.key, "unit": NEUTRAL[a.key][0], "before": _value(a), "now": _value(b)} for a, b in made.figures if a.value != b.value],
+        "figures": [
+            {"figure": a.key, "unit": NEUTRAL[a.key][0], "before": _value(a), "now": _value(b)}
+            for a, b in made.figures
+            if a.value != b.value
+        ],
         "turning_circle_mm": circle,
-        "tubes": [{"tube": t.tube, "what": t.what, "before_mm": round(t.before, 2), "now_mm": round(t.after, 2)} for t in made.tubes],
-        "joints": [{"joint": p.name, "what": p.what, "by_mm": [round(v, 3) for v in p.by] if p.by else []} for p in made.joints],
-        "things": [{"thing": p.name, "what": p.what, "by_mm": [round(v, 3) for v in p.by] if p.by else []} for p in made.things],
-    }  # fmt: skip
+        "tubes": [
+            {"tube": t.tube, "what": t.what, "before_mm": round(t.before, 2), "now_mm": round(t.after, 2)}
+            for t in made.tubes
+        ],
+        "joints": [
+            {"joint": p.name, "what": p.what, "by_mm": [round(v, 3) for v in p.by] if p.by else []} for p in made.joints
+        ],
+        "things": [
+            {"thing": p.name, "what": p.what, "by_mm": [round(v, 3) for v in p.by] if p.by else []} for p in made.things
+        ],
+    }
 
 
 def _value(figure: Figure) -> float | None:

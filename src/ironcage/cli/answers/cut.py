@@ -11,19 +11,31 @@ Said = dict[str, Any]
 
 def _end(e: EndCut) -> Said:
     return {
-        "joint": e.joint, "cut": e.words, "kind": e.kind, "onto": e.onto, "angle_deg": round(math.degrees(e.angle), 2),
-        "saw_from_square_deg": round(math.degrees(e.saw_angle), 2), "hole_saw_mm": e.hole_saw,
-        "paper_from_square_end_mm": round(e.profile.template_tip - e.profile.bar, 2), "shoulder_from_square_end_mm": round(e.profile.shoulder - e.profile.bar, 2),
+        "joint": e.joint,
+        "cut": e.words,
+        "kind": e.kind,
+        "onto": e.onto,
+        "angle_deg": round(math.degrees(e.angle), 2),
+        "saw_from_square_deg": round(math.degrees(e.saw_angle), 2),
+        "hole_saw_mm": e.hole_saw,
+        "paper_from_square_end_mm": round(e.profile.template_tip - e.profile.bar, 2),
+        "shoulder_from_square_end_mm": round(e.profile.shoulder - e.profile.bar, 2),
         "notes": [*e.notes, *([e.problem] if e.problem else [])],
-    }  # fmt: skip
+    }
 
 
 def _bends(piece: Piece) -> list[Said]:
     """A piece's bends and folds, as they are marked along the straight tube."""
     return [
-        {"start_mm": round(b.start, 2), "deg": round(math.degrees(b.angle), 3), "clock_deg": round(math.degrees(b.clock), 3), "radius_mm": b.radius,
-         "notch_mm": round(b.mouth, 2)} for b in piece.bends
-    ]  # fmt: skip
+        {
+            "start_mm": round(b.start, 2),
+            "deg": round(math.degrees(b.angle), 3),
+            "clock_deg": round(math.degrees(b.clock), 3),
+            "radius_mm": b.radius,
+            "notch_mm": round(b.mouth, 2),
+        }
+        for b in piece.bends
+    ]
 
 
 def say_cut(job: Job) -> Said:
@@ -32,9 +44,25 @@ def say_cut(job: Job) -> Said:
     return {
         "length_by_section_mm": {name: round(length, 1) for name, length in a.by_section.items()},
         "pieces": [
-            {"piece": p.id, "tubes": list(p.tubes), "section": p.section.name, "material": p.material, "role": p.role,
-             "bar_mm": round(p.bar, 2), "saddle_tip_mm": round(p.saddle_tip, 2), "template_tip_mm": round(p.template_tip, 2), "shoulder_mm": round(p.shoulder, 2), "centre_mm": round(p.centre, 2),
-             "mass_kg": round(p.mass, 3), "clocking_deg": None if p.clock is None else round(math.degrees(p.clock), 2), "first": _end(p.first), "second": _end(p.second), "buy": p.stock.name, "bends": _bends(p), "notes": list(p.notes)}
+            {
+                "piece": p.id,
+                "tubes": list(p.tubes),
+                "section": p.section.name,
+                "material": p.material,
+                "role": p.role,
+                "bar_mm": round(p.bar, 2),
+                "saddle_tip_mm": round(p.saddle_tip, 2),
+                "template_tip_mm": round(p.template_tip, 2),
+                "shoulder_mm": round(p.shoulder, 2),
+                "centre_mm": round(p.centre, 2),
+                "mass_kg": round(p.mass, 3),
+                "clocking_deg": None if p.clock is None else round(math.degrees(p.clock), 2),
+                "first": _end(p.first),
+                "second": _end(p.second),
+                "buy": p.stock.name,
+                "bends": _bends(p),
+                "notes": list(p.notes),
+            }
             for p in a.pieces
         ],
-    }  # fmt: skip
+    }

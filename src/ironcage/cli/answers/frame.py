@@ -13,29 +13,63 @@ def say_frame(job: Job) -> Said:
     """Counts, the bill, fittings, open bays with what closes them, folds, and what is not symmetric."""
     a, b, costs = materials.answer(job), bays.find_bays(job), prove.twist_costs(job)
     return {
-        "joints": a.joints, "mirrored_pairs": a.pairs, "tubes": a.tubes, "tube_length_mm": round(a.length, 2),
-        "mass_kg": round(a.mass, 3), "fittings_kg": round(a.fittings_mass, 3), "cg_mm": [round(v, 2) for v in a.cg], "box_mm": [round(v, 1) for v in a.box],
-        "bill": [{"section": s.section, "material": s.material, "tubes": s.tubes, "metres": round(s.metres, 3), "kg": round(s.kg, 2)}
-                 for s in a.bill],
+        "joints": a.joints,
+        "mirrored_pairs": a.pairs,
+        "tubes": a.tubes,
+        "tube_length_mm": round(a.length, 2),
+        "mass_kg": round(a.mass, 3),
+        "fittings_kg": round(a.fittings_mass, 3),
+        "cg_mm": [round(v, 2) for v in a.cg],
+        "box_mm": [round(v, 1) for v in a.box],
+        "bill": [
+            {
+                "section": s.section,
+                "material": s.material,
+                "tubes": s.tubes,
+                "metres": round(s.metres, 3),
+                "kg": round(s.kg, 2),
+            }
+            for s in a.bill
+        ],
         "donor_tubes_not_billed": a.donors,
-        "fittings": [{"fitting": f.id, "kind": f.kind, "on": list(f.on), "cut_or_buy": f.words, "kg": round(f.kg, 3), "weld_mm": round(f.weld, 1),
-                      "saved_kg": round(f.saved, 3), "twist_lost_share": round(costs[f.id], 6) if f.id in costs else None,
-                      "problem": f.problem} for f in a.fittings],
-        "bays": {state: sum(bay.state == state for bay in b.bays) for state in ("triangulated", "panelled", "haunched", "open")},
+        "fittings": [
+            {
+                "fitting": f.id,
+                "kind": f.kind,
+                "on": list(f.on),
+                "cut_or_buy": f.words,
+                "kg": round(f.kg, 3),
+                "weld_mm": round(f.weld, 1),
+                "saved_kg": round(f.saved, 3),
+                "twist_lost_share": round(costs[f.id], 6) if f.id in costs else None,
+                "problem": f.problem,
+            }
+            for f in a.fittings
+        ],
+        "bays": {
+            state: sum(bay.state == state for bay in b.bays)
+            for state in ("triangulated", "panelled", "haunched", "open")
+        },
         "bays_untold": b.untold,
         "open_bays": [_bay(job, bay) for bay in b.open],
         "folds_if_joints_were_hinges": [_fold(b, n) for n in range(len(b.folds))],
-        "not_symmetric": [{"where": list(o.where), "what": o.what, "by_mm": round(o.by, 3)} for o in symmetry.find_unlike_sides(job)],
-    }  # fmt: skip
+        "not_symmetric": [
+            {"where": list(o.where), "what": o.what, "by_mm": round(o.by, 3)} for o in symmetry.find_unlike_sides(job)
+        ],
+    }
 
 
 def _bay(job: Job, bay: bays.Bay) -> Said:
     ways = bays.closings(job, bay)
     first, blocked = ways[0], {n: None for w in ways if w.kind == "diagonal" for n in w.blocked}
     return {
-        "bay": "–".join(bay.corners), "area_m2": round(bay.area / 1e6, 4), "off_flat_mm": round(bay.warp, 2), "folds": [n + 1 for n in bay.folds],
-        "closed_by": f"{first.kind} {'–'.join(first.joints)}" if first.kind == "diagonal" else first.kind, "in_the_way_of_diagonals": list(blocked),
-    }  # fmt: skip
+        "bay": "–".join(bay.corners),
+        "area_m2": round(bay.area / 1e6, 4),
+        "off_flat_mm": round(bay.warp, 2),
+        "folds": [n + 1 for n in bay.folds],
+        "closed_by": f"{first.kind} {'–'.join(first.joints)}" if first.kind == "diagonal" else first.kind,
+        "in_the_way_of_diagonals": list(blocked),
+    }
 
 
 def _fold(made: bays.BaysAnswer, n: int) -> Said:

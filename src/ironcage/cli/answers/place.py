@@ -18,31 +18,68 @@ def _deg(value: float) -> float:
 
 def _person(job: Job, p: people.PersonAnswer) -> Said:
     return {
-        "id": p.id, "name": p.name, "aboard": p.aboard, "short_mm": {k: round(v, 1) for k, v in p.short.items()},
-        "heel_off_floor_mm": round(p.heel_lift, 1), "angles_deg": {k: round(v, 1) for k, v in p.angles.items()},
+        "id": p.id,
+        "name": p.name,
+        "aboard": p.aboard,
+        "short_mm": {k: round(v, 1) for k, v in p.short.items()},
+        "heel_off_floor_mm": round(p.heel_lift, 1),
+        "angles_deg": {k: round(v, 1) for k, v in p.angles.items()},
         "beyond_comfort_deg": {k: round(v, 1) for k, v in p.beyond.items()},
-        "readings": [{"reading": r.name, "value": rounded(r.value, 1), "unit": r.unit, "against": name_of(job, r.against), "note": r.why} for r in p.readings],
-    }  # fmt: skip
+        "readings": [
+            {
+                "reading": r.name,
+                "value": rounded(r.value, 1),
+                "unit": r.unit,
+                "against": name_of(job, r.against),
+                "note": r.why,
+            }
+            for r in p.readings
+        ],
+    }
 
 
 def _chain(c: drives.ChainAnswer) -> Said:
     if c.fit is None or c.line is None or c.mend is None:
         return {"id": c.id, "name": c.name, "problem": c.problem}
     return {
-        "id": c.id, "name": c.name, "links": c.fit.links, "pitches_needed": round(c.fit.needed, 3), "centres_mm": round(c.centres, 2),
-        "take_up_mm": round(c.fit.take_up, 2), "take_up_by_wear_mm": round(c.fit.worn, 2), "plan_deg": _deg(c.line.plan),
-        "elevation_deg": _deg(c.line.elevation), "offset_mm": round(c.line.offset, 2), "in_line": c.in_line,
-        "right_block_forward_mm": round(c.mend.forward, 2), "right_block_up_mm": round(c.mend.up, 2), "wheel_along_mm": round(c.mend.along, 2),
+        "id": c.id,
+        "name": c.name,
+        "links": c.fit.links,
+        "pitches_needed": round(c.fit.needed, 3),
+        "centres_mm": round(c.centres, 2),
+        "take_up_mm": round(c.fit.take_up, 2),
+        "take_up_by_wear_mm": round(c.fit.worn, 2),
+        "plan_deg": _deg(c.line.plan),
+        "elevation_deg": _deg(c.line.elevation),
+        "offset_mm": round(c.line.offset, 2),
+        "in_line": c.in_line,
+        "right_block_forward_mm": round(c.mend.forward, 2),
+        "right_block_up_mm": round(c.mend.up, 2),
+        "wheel_along_mm": round(c.mend.along, 2),
         "ratio": round(c.ratio, 4),
-        "gears": [{"engine_turns": round(g.engine_turns, 3), "m_per_s_at_1000": rounded(g.speed_per_1000, 3), "torque_n_m": rounded(g.torque, 1)} for g in c.gears],
-    }  # fmt: skip
+        "gears": [
+            {
+                "engine_turns": round(g.engine_turns, 3),
+                "m_per_s_at_1000": rounded(g.speed_per_1000, 3),
+                "torque_n_m": rounded(g.torque, 1),
+            }
+            for g in c.gears
+        ],
+    }
 
 
 def _shaft(s: drives.ShaftAnswer) -> Said:
     if s.angles is None:
         return {"id": s.id, "name": s.name, "problem": s.problem}
-    return {"id": s.id, "name": s.name, "first_joint_deg": _deg(s.angles.first), "second_joint_deg": _deg(s.angles.second),
-            "left_over_deg": _deg(s.angles.left_over), "length_mm": round(s.angles.length, 2), "plunge_mm": [round(v, 2) for v in s.plunge]}  # fmt: skip
+    return {
+        "id": s.id,
+        "name": s.name,
+        "first_joint_deg": _deg(s.angles.first),
+        "second_joint_deg": _deg(s.angles.second),
+        "left_over_deg": _deg(s.angles.left_over),
+        "length_mm": round(s.angles.length, 2),
+        "plunge_mm": [round(v, 2) for v in s.plunge],
+    }
 
 
 def say_place(job: Job) -> Said:
@@ -54,23 +91,50 @@ def say_place(job: Job) -> Said:
         stance = {"stance": s.problem}
     elif s is not None and s.stance is not None:
         stance = {
-            "corners_kg": [round(v, 2) for v in s.stance.corners], "front_lifts_at_g": round(s.stance.front_lifts, 3),
-            "rear_lifts_at_g": round(s.stance.rear_lifts, 3), "tips_left_deg": _deg(s.stance.tips_left), "tips_right_deg": _deg(s.stance.tips_right),
+            "corners_kg": [round(v, 2) for v in s.stance.corners],
+            "front_lifts_at_g": round(s.stance.front_lifts, 3),
+            "rear_lifts_at_g": round(s.stance.rear_lifts, 3),
+            "tips_left_deg": _deg(s.stance.tips_left),
+            "tips_right_deg": _deg(s.stance.tips_right),
             "front_share_per_30mm": {v.load.name: round(v.share_per_mm * 30, 5) for v in s.levers},
-        }  # fmt: skip
+        }
     return {
-        "car_kg": round(w.car.mass, 2), "cg_mm": [round(float(v), 2) for v in w.car.cg], "front_share": rounded(w.front_share, 4), **stance,
+        "car_kg": round(w.car.mass, 2),
+        "cg_mm": [round(float(v), 2) for v in w.car.cg],
+        "front_share": rounded(w.front_share, 4),
+        **stance,
         "clashes": [_near(job, n) for n in a.clashes.near if n.state != "clear"],
         "near": [_near(job, n) for n in a.clashes.near if n.state == "clear"],
-        "cannot_come_out": [{"part": name_of(job, b.part), "by": " ".join(b.by), "mm": round(b.depth, 1)} for b in a.clashes.blocked],
+        "cannot_come_out": [
+            {"part": name_of(job, b.part), "by": " ".join(b.by), "mm": round(b.depth, 1)} for b in a.clashes.blocked
+        ],
         "people": [_person(job, p) for p in a.people],
-        "bolt_patterns": [{"pattern": p.name, "holes": " ".join(f"{h}:{x:.2f},{y:.2f}" for h, (x, y) in zip(p.fitted.holes, p.fitted.places, strict=True)),
-                           "diameter_mm": p.diameter, "worst_mm": round(abs(float(p.fitted.off[p.fitted.worst])), 3), "spare_readings": p.fitted.spare, "doubts": list(p.fitted.doubts)} for p in a.patterns],
-        "chains": [_chain(c) for c in a.chains], "shafts": [_shaft(x) for x in a.shafts],
+        "bolt_patterns": [
+            {
+                "pattern": p.name,
+                "holes": " ".join(
+                    f"{h}:{x:.2f},{y:.2f}" for h, (x, y) in zip(p.fitted.holes, p.fitted.places, strict=True)
+                ),
+                "diameter_mm": p.diameter,
+                "worst_mm": round(abs(float(p.fitted.off[p.fitted.worst])), 3),
+                "spare_readings": p.fitted.spare,
+                "doubts": list(p.fitted.doubts),
+            }
+            for p in a.patterns
+        ],
+        "chains": [_chain(c) for c in a.chains],
+        "shafts": [_shaft(x) for x in a.shafts],
         "assumptions": [*people.ASSUMPTIONS, *mass.ASSUMED, drives.LIMITS, drives.GUARD],
-    }  # fmt: skip
+    }
 
 
 def _near(job: Job, n: clashes.Near) -> Said:
-    return {"one": name_of(job, n.first), "other": name_of(job, n.second), "state": n.state, "gap_mm": round(n.gap, 1), "wanted_mm": n.margin,
-            "at_mm": [round(v, 1) for v in n.place], "piece": n.part}  # fmt: skip
+    return {
+        "one": name_of(job, n.first),
+        "other": name_of(job, n.second),
+        "state": n.state,
+        "gap_mm": round(n.gap, 1),
+        "wanted_mm": n.margin,
+        "at_mm": [round(v, 1) for v in n.place],
+        "piece": n.part,
+    }

@@ -40,38 +40,78 @@ def _stiffness(job: Job) -> Said:
     return {
         "torsional_stiffness_n_m_per_deg": round(a.torsion * PER_DEGREE, 2),
         "torsional_stiffness_each_rear_pickup_held": None if a.clamped is None else round(a.clamped * PER_DEGREE, 2),
-        "twist_deg_at_1000_n_m": round(math.degrees(a.angle), 5), "track_of_loads_mm": round(a.track, 2),
-        "bending_stiffness_n_per_mm": None if a.bending is None else round(a.bending, 2), "bending_load_at": list(a.bending_at),
+        "twist_deg_at_1000_n_m": round(math.degrees(a.angle), 5),
+        "track_of_loads_mm": round(a.track, 2),
+        "bending_stiffness_n_per_mm": None if a.bending is None else round(a.bending, 2),
+        "bending_load_at": list(a.bending_at),
         "lateral_stiffness_n_per_mm": None if a.lateral is None else round(a.lateral, 2),
-        "mass_kg": round(a.mass, 3), "cg_mm": [round(v, 2) for v in a.cg],
+        "mass_kg": round(a.mass, 3),
+        "cg_mm": [round(v, 2) for v in a.cg],
         "stiffness_per_kg": round(a.per_kg * PER_DEGREE, 3),
         "softest_between": [[s.left, s.right] for s in a.soft] if a.soft else [],
-        "twist": [{"x_mm": s.x, "left": s.left, "right": s.right, "deg": round(math.degrees(s.twist), 5)} for s in a.stations],
-        "regions": [{"front": r.front.left, "rear": r.rear.left, "deg_per_m": round(math.degrees(r.slope) * 1000, 5), "energy": round(r.energy, 5)} for r in a.regions],
+        "twist": [
+            {"x_mm": s.x, "left": s.left, "right": s.right, "deg": round(math.degrees(s.twist), 5)} for s in a.stations
+        ],
+        "regions": [
+            {
+                "front": r.front.left,
+                "rear": r.rear.left,
+                "deg_per_m": round(math.degrees(r.slope) * 1000, 5),
+                "energy": round(r.energy, 5),
+            }
+            for r in a.regions
+        ],
         "bays": [{"bay": " ".join(b.corners), "state": b.state, "energy": round(b.energy, 5)} for b in a.bays],
         "strain_energy_share": [{"tube": t.id, "share": round(float(e), 5)} for t, e in ranked],
         "assumptions": list(a.assumptions),
-    }  # fmt: skip
+    }
 
 
 def _cases(job: Job) -> list[Said]:
     return [
-        {"case": c.name, "pushes_n": [round(float(v), 2) for v in c.applied], "masses_answer_n": [round(float(v), 2) for v in c.answered], "held": list(c.held),
-         "left_over_n": c.off[0], "left_over_n_mm": c.off[1], "problem": c.problem} for c in cases.load_cases(job)
-    ]  # fmt: skip
+        {
+            "case": c.name,
+            "pushes_n": [round(float(v), 2) for v in c.applied],
+            "masses_answer_n": [round(float(v), 2) for v in c.answered],
+            "held": list(c.held),
+            "left_over_n": c.off[0],
+            "left_over_n_mm": c.off[1],
+            "problem": c.problem,
+        }
+        for c in cases.load_cases(job)
+    ]
 
 
 def _strength(job: Job) -> list[Said]:
     return [
-        {"tube": t.tube, "used": round(t.use, 4), "by": t.check, "cause": t.cause, "case": t.case, "at": t.at, "mpa": round(t.stress, 2),
-         "left": {c: round(m, 3) if math.isfinite(m) else None for c, m in zip(strength.MEMBER_CHECKS, t.margins, strict=True)}}
+        {
+            "tube": t.tube,
+            "used": round(t.use, 4),
+            "by": t.check,
+            "cause": t.cause,
+            "case": t.case,
+            "at": t.at,
+            "mpa": round(t.stress, 2),
+            "left": {
+                c: round(m, 3) if math.isfinite(m) else None
+                for c, m in zip(strength.MEMBER_CHECKS, t.margins, strict=True)
+            },
+        }
         for t in sorted(strength.tube_strength(job).tubes, key=lambda t: -t.use)
-    ]  # fmt: skip
+    ]
 
 
 def _moves(job: Job) -> list[Said]:
-    return [{"what": m.what, "case": m.case, "mm": round(m.mm, 3), "deg": None if m.angle is None else round(math.degrees(m.angle), 4), "too_far": m.too_far}
-            for m in strength.moves(job, strength.tube_strength(job))]  # fmt: skip
+    return [
+        {
+            "what": m.what,
+            "case": m.case,
+            "mm": round(m.mm, 3),
+            "deg": None if m.angle is None else round(math.degrees(m.angle), 4),
+            "too_far": m.too_far,
+        }
+        for m in strength.moves(job, strength.tube_strength(job))
+    ]
 
 
 def _buckling(job: Job) -> list[Said]:
@@ -90,16 +130,27 @@ def _modes(job: Job) -> Said:
 
 
 def _change(c: worth.Change) -> Said:
-    return {"what": c.what, "twist_n_m_per_deg": round(c.torsion * PER_DEGREE, 3), "bending_n_per_mm": None if c.bending is None else round(c.bending, 3), "kg": round(c.kg, 4),
-            "money": None if c.money is None else round(c.money, 2)}  # fmt: skip
+    return {
+        "what": c.what,
+        "twist_n_m_per_deg": round(c.torsion * PER_DEGREE, 3),
+        "bending_n_per_mm": None if c.bending is None else round(c.bending, 3),
+        "kg": round(c.kg, 4),
+        "money": None if c.money is None else round(c.money, 2),
+    }
 
 
 def _worth(job: Job) -> list[Said]:
     left = strength.tube_strength(job).tubes and worth.strength_without(job)
     return [
-        {"tubes": list(w.tubes), "without": "falls apart" if w.gone.falls else _change(w.gone), "up": w.up and _change(w.up), "down": w.down and _change(w.down),
-         "most_used_without": round(left[w.tubes], 4) if left and math.isfinite(left[w.tubes]) else None} for w in worth.tube_worth(job)
-    ]  # fmt: skip
+        {
+            "tubes": list(w.tubes),
+            "without": "falls apart" if w.gone.falls else _change(w.gone),
+            "up": w.up and _change(w.up),
+            "down": w.down and _change(w.down),
+            "most_used_without": round(left[w.tubes], 4) if left and math.isfinite(left[w.tubes]) else None,
+        }
+        for w in worth.tube_worth(job)
+    ]
 
 
 def _braces(job: Job, ranked: Callable[[Job], tuple[braces.Brace, ...]]) -> list[Said]:
@@ -111,16 +162,34 @@ def _braces(job: Job, ranked: Callable[[Job], tuple[braces.Brace, ...]]) -> list
 
 def _balance(job: Job) -> Said:
     a = balance.roll_balance(job)
-    return {"share_that_reaches_the_tyres": round(a.share, 4), "front_takes": round(a.front, 4), "front_takes_if_rigid": round(a.rigid, 4),
-            "needs_n_m_per_deg": {f"{part:g}": round(k * PER_DEGREE, 1) for part, k in a.needs}}  # fmt: skip
+    return {
+        "share_that_reaches_the_tyres": round(a.share, 4),
+        "front_takes": round(a.front, 4),
+        "front_takes_if_rigid": round(a.rigid, 4),
+        "needs_n_m_per_deg": {f"{part:g}": round(k * PER_DEGREE, 1) for part, k in a.needs},
+    }
 
 
 def _test(job: Job) -> Said:
     a = measured.measured_frame(job)
-    return {"measured_n_m_per_deg": round(a.measured.stiffness * PER_DEGREE, 2), "give_or_take": round(a.measured.spread * PER_DEGREE, 2), "model_n_m_per_deg": round(a.model * PER_DEGREE, 2),
-            "joint_factor": a.factor and round(a.factor, 4), "why_none": a.why}  # fmt: skip
+    return {
+        "measured_n_m_per_deg": round(a.measured.stiffness * PER_DEGREE, 2),
+        "give_or_take": round(a.measured.spread * PER_DEGREE, 2),
+        "model_n_m_per_deg": round(a.model * PER_DEGREE, 2),
+        "joint_factor": a.factor and round(a.factor, 4),
+        "why_none": a.why,
+    }
 
 
 _MORE: dict[str, Callable[[Job], Any]] = {
-    "cases": _cases, "strength": _strength, "moves": _moves, "buckling": _buckling, "modes": _modes, "worth": _worth, "braces": partial(_braces, ranked=braces.rank_braces), "braces_for_money": partial(_braces, ranked=braces.for_money), "balance": _balance, "twist_test": _test,
-}  # fmt: skip
+    "cases": _cases,
+    "strength": _strength,
+    "moves": _moves,
+    "buckling": _buckling,
+    "modes": _modes,
+    "worth": _worth,
+    "braces": partial(_braces, ranked=braces.rank_braces),
+    "braces_for_money": partial(_braces, ranked=braces.for_money),
+    "balance": _balance,
+    "twist_test": _test,
+}

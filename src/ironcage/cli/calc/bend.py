@@ -11,7 +11,8 @@ from ironcage.core.calc.tubes.centreline import Route, demand_bendable
 
 
 class BendQuestion(Asked):
-    """Both ends and the corners between, in order; the bends' centre-line radius; the straight that the bender needs between two."""
+    """Both ends and the corners between, in order; the bends' centre-line radius; the straight that the bender needs
+    between two."""
 
     points: Annotated[tuple[Place, ...], Field(min_length=2, max_length=100)]
     radius_mm: Annotated[float, Field(ge=0, le=1e5)]
@@ -19,18 +20,24 @@ class BendQuestion(Asked):
 
 
 def bend(question: BendQuestion) -> dict[str, Any]:
-    """Length along the centreline, and each bend from the first end: where it starts and stops, how far it turns, and how its plane is clocked from the last one's."""
+    """Length along the centreline, and each bend from the first end: where it starts and stops, how far it turns,
+    and how its plane is clocked from the last one's."""
     route = Route(np.array(question.points, dtype=float), question.radius_mm)
     demand_bendable(route, "the tube", question.grip_mm)
     return {
         "length_mm": round(route.length, 4),
         "straights_mm": [round(float(v), 4) for v in route.straights],
         "bends": [
-            {"start_mm": round(b.start, 4), "stop_mm": round(b.stop, 4), "deg": round(math.degrees(b.angle), 5), "clock_deg": round(math.degrees(b.clock), 5)}
+            {
+                "start_mm": round(b.start, 4),
+                "stop_mm": round(b.stop, 4),
+                "deg": round(math.degrees(b.angle), 5),
+                "clock_deg": round(math.degrees(b.clock), 5),
+            }
             for b in route.bends
         ],
         "limits": "Centreline geometry: springback and stretch are the bender's own.",
-    }  # fmt: skip
+    }
 
 
 class SectionQuestion(Asked):
@@ -60,6 +67,10 @@ def _figures(name: str, material: str) -> dict[str, Any]:
     m = material_of(material)
     p = section_of(name).properties(m.poisson)
     return {
-        "section": name, "area_mm2": round(p.area, 4), "i_y_mm4": round(p.i_y, 3), "i_z_mm4": round(p.i_z, 3), "j_mm4": round(p.j, 3),
+        "section": name,
+        "area_mm2": round(p.area, 4),
+        "i_y_mm4": round(p.i_y, 3),
+        "i_z_mm4": round(p.i_z, 3),
+        "j_mm4": round(p.j, 3),
         "kg_per_m": round(p.area * m.density * 1e-6, 5),
-    }  # fmt: skip
+    }

@@ -21,7 +21,8 @@ class Wheel(Asked):
 
 
 class Question(Asked):
-    """Two wheels; travel: places (mm) that the driven wheel goes to, off where it is; span_mm: between the driven shaft's bearings, left to right."""
+    """Two wheels; travel: places (mm) that the driven wheel goes to, off where it is; span_mm: between the driven
+    shaft's bearings, left to right."""
 
     pitch_mm: Annotated[float, Field(gt=0, le=1000)]
     driving: Wheel
@@ -46,11 +47,21 @@ def answer(question: Question) -> dict[str, Any]:
     needs = [chain.length_in_pitches(question.pitch_mm, teeth, centres(np.array(t))) for t in question.travel]
     mend = chain.mend(line, question.span_mm, 0.0)
     return {
-        "centres_mm": round(centres(np.zeros(3)), 4), "pitches_needed": round(fit.needed, 5), "links": fit.links,
-        "centres_for_links_mm": round(fit.centres, 4), "take_up_mm": round(fit.take_up, 4), "take_up_by_wear_mm": round(fit.worn, 3),
-        "sag_mm": round(fit.sag, 2), "wrap_deg": [round(math.degrees(w), 3) for w in fit.wraps], "ratio": round(teeth[1] / teeth[0], 6),
+        "centres_mm": round(centres(np.zeros(3)), 4),
+        "pitches_needed": round(fit.needed, 5),
+        "links": fit.links,
+        "centres_for_links_mm": round(fit.centres, 4),
+        "take_up_mm": round(fit.take_up, 4),
+        "take_up_by_wear_mm": round(fit.worn, 3),
+        "sag_mm": round(fit.sag, 2),
+        "wrap_deg": [round(math.degrees(w), 3) for w in fit.wraps],
+        "ratio": round(teeth[1] / teeth[0], 6),
         "pitches_needed_over_travel": [round(n, 5) for n in needs],
-        "plan_deg": round(math.degrees(line.plan), 5), "elevation_deg": round(math.degrees(line.elevation), 5), "offset_mm": round(line.offset, 4),
-        "right_block_forward_mm": round(mend.forward, 4), "right_block_up_mm": round(mend.up, 4), "wheel_along_mm": round(mend.along, 4),
+        "plan_deg": round(math.degrees(line.plan), 5),
+        "elevation_deg": round(math.degrees(line.elevation), 5),
+        "offset_mm": round(line.offset, 4),
+        "right_block_forward_mm": round(mend.forward, 4),
+        "right_block_up_mm": round(mend.up, 4),
+        "wheel_along_mm": round(mend.along, 4),
         "limits": "Pitch circles and tight runs; a worn or hot chain is longer.",
-    }  # fmt: skip
+    }

@@ -32,7 +32,8 @@ class AskedSeat(Asked):
 
 
 class Question(Asked):
-    """A person by all their limbs, by stature, or by a percentile of a table; limbs given besides a stature replace its."""
+    """A person by all their limbs, by stature, or by a percentile of a table; limbs given besides a stature replace
+    its."""
 
     stature_mm: Number | None = None
     percentile: Number | None = None
@@ -73,11 +74,16 @@ def answer(question: Question) -> dict[str, Any]:
     return {
         "limbs_mm": {name: round(value, 2) for name, value in vars(limbs).items()},
         "points_mm": {name: plain(place, 3) for name, place in made.points.items()},
-        "pedals_down_mm": {name: plain(made.pressed[name], 3) for name in made.pressed if "knee" in name or "ankle" in name or "heel" in name},
+        "pedals_down_mm": {
+            name: plain(made.pressed[name], 3)
+            for name in made.pressed
+            if "knee" in name or "ankle" in name or "heel" in name
+        },
         "angles_deg": {name: round(value, 3) for name, value in made.angles.items()},
         "comfortable_deg": {name: list(span) for name, span in COMFORT_DEG.items()},
         "beyond_deg": {name: round(value, 3) for name, value in comfort(made.angles).items()},
         "short_mm": {name: round(value, 3) for name, value in made.short.items()},
-        "heel_lift_mm": round(made.heel_lift, 3), "cg_mm": plain(made.cg, 3),
+        "heel_lift_mm": round(made.heel_lift, 3),
+        "cg_mm": plain(made.cg, 3),
         "limits": "Straight links between joint centres; comfort after Rebiffé 1969.",
-    }  # fmt: skip
+    }

@@ -1,4 +1,5 @@
-"""`calc frame`: a space frame under loads, with all that Prove's model knows: displacements, reactions, end forces, stress, modes and buckling."""
+"""`calc frame`: a space frame under loads, with all that Prove's model knows: displacements, reactions, end forces,
+stress, modes and buckling."""
 
 import math
 from dataclasses import replace
@@ -42,8 +43,7 @@ class AskedTube(Asked):
     """A tube between two named joints; released: axes (of the tube's own x y z rx ry rz) that its first and its
     second end let go of;
     corners: where its straight runs meet, bent at a radius or folded; taper: the section at its second end; beside:
-    where its ends land
-    beside their joints."""
+    where its ends land beside their joints."""
 
     ends: tuple[str, str]
     section: SectionLike = Field(default="38 x 2 round", validate_default=True)
@@ -76,8 +76,7 @@ class AskedBlock(Asked):
 
 class Question(Asked):
     """Joints by name, tubes, panels, blocks, what is held (axes among x y z rx ry rz) and loads (N and N·mm); joint:
-    the joint factor; masses in kg for `modes`,
-    which are of the frame as it is held."""
+    the joint factor; masses in kg for `modes`, which are of the frame as it is held."""
 
     joints: dict[str, Place]
     tubes: Annotated[list[AskedTube], Field(min_length=1, max_length=20_000)]
@@ -133,9 +132,23 @@ class _Model:
             a, b = (self.row(e, f"tube {n}") for e in t.ends)
             ends = [np.array(q.joints[e]) + np.array(off) for e, off in zip(t.ends, t.beside_mm, strict=True)]
             corners = hung(ends[0], ends[1], np.array(t.corners)) if t.corners else ()
-            tubes.append(Tube(id=f"T{n + 1}", a=f"J{a + 1}", b=f"J{b + 1}", section=section(t.section), material=materials[t.material].name, roll=math.remainder(math.radians(t.roll_deg), 2 * math.pi),
-                              pinned_a=t.pinned[0], pinned_b=t.pinned[1], corners=corners, radius=t.radius_mm, taper=section(t.taper) if t.taper else "",
-                              offset_a=t.beside_mm[0], offset_b=t.beside_mm[1]))  # fmt: skip
+            tubes.append(
+                Tube(
+                    id=f"T{n + 1}",
+                    a=f"J{a + 1}",
+                    b=f"J{b + 1}",
+                    section=section(t.section),
+                    material=materials[t.material].name,
+                    roll=math.remainder(math.radians(t.roll_deg), 2 * math.pi),
+                    pinned_a=t.pinned[0],
+                    pinned_b=t.pinned[1],
+                    corners=corners,
+                    radius=t.radius_mm,
+                    taper=section(t.taper) if t.taper else "",
+                    offset_a=t.beside_mm[0],
+                    offset_b=t.beside_mm[1],
+                )
+            )
             if t.sleeves and isinstance(t.section, Stated):
                 raise Problem(
                     f"tube {n} can't have sleeves: its section is given by its figures, not its size.", where="sleeves"
@@ -151,12 +164,22 @@ class _Model:
                 for k, s in enumerate(t.sleeves)
             ]
         for n, p in enumerate(q.panels):
-            fitted.append(Panel(id=f"F{len(fitted) + 1}", joints=tuple(f"J{self.row(j, f'panel {n}') + 1}" for j in p.joints), thickness=p.thickness_mm,
-                                material=materials[p.material].name, fixing=p.fixing))  # fmt: skip
+            fitted.append(
+                Panel(
+                    id=f"F{len(fitted) + 1}",
+                    joints=tuple(f"J{self.row(j, f'panel {n}') + 1}" for j in p.joints),
+                    thickness=p.thickness_mm,
+                    material=materials[p.material].name,
+                    fixing=p.fixing,
+                )
+            )
         return Job(
-            joints=tuple(Joint(id=f"J{n + 1}", x=x, y=y, z=z) for n, (x, y, z) in enumerate(q.joints.values())), tubes=tuple(tubes), fittings=tuple(fitted),
-            shelf=Shelf(sections=tuple(sections.values()), materials=tuple(materials.values())), proving=Proving(joint=q.joint, ovalise=q.ovalise),
-        )  # fmt: skip
+            joints=tuple(Joint(id=f"J{n + 1}", x=x, y=y, z=z) for n, (x, y, z) in enumerate(q.joints.values())),
+            tubes=tuple(tubes),
+            fittings=tuple(fitted),
+            shelf=Shelf(sections=tuple(sections.values()), materials=tuple(materials.values())),
+            proving=Proving(joint=q.joint, ovalise=q.ovalise),
+        )
 
     def frame(self) -> Frame:
         """The frame with one element a tube, finished."""
@@ -245,13 +268,21 @@ def _static(question: Question, model: _Model, frame: Frame) -> dict[str, Any]:
         "displacements_mm_deg": {n: plain([*u[i, :3], *np.degrees(u[i, 3:])], 9) for n, i in model.index.items()},
         "reactions": {n: plain(reactions[i]) for n, i in model.index.items() if held[i].any()},
         "tubes": [
-            {"ends": list(t.ends), "axial": float(round(forces[n, 6], 6)), "end_forces": plain(forces[n]), "energy": float(round(e, 6)),
-             "von_mises_mpa": float(round(worst[n], 4)) if _stressed(t) else None,
-             "used": {check: float(round(uses[k, n, 0], 5)) for k, check in enumerate(MEMBER_CHECKS)} if _stressed(t) and t.material.yield_strength < UNKNOWN_MPA else None}
+            {
+                "ends": list(t.ends),
+                "axial": float(round(forces[n, 6], 6)),
+                "end_forces": plain(forces[n]),
+                "energy": float(round(e, 6)),
+                "von_mises_mpa": float(round(worst[n], 4)) if _stressed(t) else None,
+                "used": {check: float(round(uses[k, n, 0], 5)) for k, check in enumerate(MEMBER_CHECKS)}
+                if _stressed(t) and t.material.yield_strength < UNKNOWN_MPA
+                else None,
+            }
             for n, (t, e) in enumerate(zip(question.tubes, frame.strain_energy(u), strict=True))
         ],
-        "mass_kg": round(float(weigh(model.job).frame.mass), 6), "residual": solved.residual,
-    }  # fmt: skip
+        "mass_kg": round(float(weigh(model.job).frame.mass), 6),
+        "residual": solved.residual,
+    }
     if question.buckling:
         told["buckling_factor"] = _buckling(model, figures.at.beam, stress["force"])
     return told

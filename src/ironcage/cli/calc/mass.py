@@ -53,7 +53,10 @@ def answer(question: Question) -> dict[str, Any]:
 def _stands(s: Stance) -> dict[str, Any]:
     """Corner loads in kg, lifts in g, tips in degrees."""
     return {
-        "corners_kg": plain(s.corners), "front_lifts_at_g": round(s.front_lifts, 6), "rear_lifts_at_g": round(s.rear_lifts, 6),
-        "tips_left_deg": round(math.degrees(s.tips_left), 5), "tips_right_deg": round(math.degrees(s.tips_right), 5),
+        "corners_kg": plain(s.corners),
+        "front_lifts_at_g": round(s.front_lifts, 6),
+        "rear_lifts_at_g": round(s.rear_lifts, 6),
+        "tips_left_deg": round(math.degrees(s.tips_left), 5),
+        "tips_right_deg": round(math.degrees(s.tips_right), 5),
         "limits": "Rigid, tyres not squashed; each axle's load is centred where the centre of gravity is.",
-    }  # fmt: skip
+    }

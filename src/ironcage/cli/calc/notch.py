@@ -49,14 +49,28 @@ def answer(question: Question) -> dict[str, Any]:
     receiver = Prism(point, other, receiver_section.contour)
     profile = cope.end_profile(section, axes, joint, -1.0, receiver, question.lines)
     if profile.misses >= 1:
-        raise Problem("The tube passes beside what it should land on.", where="onto",
-                      hint=f"The two lines are {offset:.1f} mm apart.")  # fmt: skip
+        raise Problem(
+            "The tube passes beside what it should land on.",
+            where="onto",
+            hint=f"The two lines are {offset:.1f} mm apart.",
+        )
     saw = cope.nearest_saw(receiver_section.size[0]) if receiver_section.kind == "round" else None
     return {
-        "angle_deg": round(math.degrees(angle), 4), "offset_mm": round(offset, 4), "saw_from_square_deg": round(90 - math.degrees(angle), 4),
-        "hole_saw_mm": saw, "saddle_tip_mm": round(profile.saddle_tip, 4), "template_tip_mm": round(profile.template_tip, 4), "shoulder_mm": round(profile.shoulder, 4), "girth_mm": round(profile.girth_mm, 4),
-        "paper_from_square_end_mm": round(profile.template_tip - profile.bar, 4), "shoulder_from_square_end_mm": round(profile.shoulder - profile.bar, 4),
-        "misses": round(profile.misses, 4), "index_deg": round(math.degrees(profile.mark), 3),
-        "round_mm": plain(profile.round_mm, 4), "outer_mm": plain(profile.outer, 4), "inner_mm": plain(profile.inner, 4), "cut_mm": plain(profile.cut, 4),
+        "angle_deg": round(math.degrees(angle), 4),
+        "offset_mm": round(offset, 4),
+        "saw_from_square_deg": round(90 - math.degrees(angle), 4),
+        "hole_saw_mm": saw,
+        "saddle_tip_mm": round(profile.saddle_tip, 4),
+        "template_tip_mm": round(profile.template_tip, 4),
+        "shoulder_mm": round(profile.shoulder, 4),
+        "girth_mm": round(profile.girth_mm, 4),
+        "paper_from_square_end_mm": round(profile.template_tip - profile.bar, 4),
+        "shoulder_from_square_end_mm": round(profile.shoulder - profile.bar, 4),
+        "misses": round(profile.misses, 4),
+        "index_deg": round(math.degrees(profile.mark), 3),
+        "round_mm": plain(profile.round_mm, 4),
+        "outer_mm": plain(profile.outer, 4),
+        "inner_mm": plain(profile.inner, 4),
+        "cut_mm": plain(profile.cut, 4),
         "notes": list(cope.cautions(angle, profile.misses, "what it lands on")),
-    }  # fmt: skip
+    }

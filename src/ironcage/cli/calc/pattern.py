@@ -1,4 +1,5 @@
-"""`calc pattern`: hole places from taped distances; `calc bolt`: holes, crush tube and room for a bolt through hollow tube."""
+"""`calc pattern`: hole places from taped distances; `calc bolt`: holes, crush tube and room for a bolt through
+hollow tube."""
 
 import math
 from typing import Annotated, Any
@@ -23,9 +24,14 @@ def pattern(question: PatternQuestion) -> dict[str, Any]:
     fitted = fit_pattern(question.taped)
     return {
         "holes_mm": {str(h): plain(p, 4) for h, p in zip(fitted.holes, fitted.places, strict=True)},
-        "off_mm": [{"pair": f"{a}-{b}", "taped": d, "off": round(float(v), 4)} for (a, b, d), v in zip(fitted.readings, fitted.off, strict=True)],
-        "worst_mm": round(float(abs(fitted.off[fitted.worst])), 4), "spare_readings": fitted.spare, "doubts": list(fitted.doubts),
-    }  # fmt: skip
+        "off_mm": [
+            {"pair": f"{a}-{b}", "taped": d, "off": round(float(v), 4)}
+            for (a, b, d), v in zip(fitted.readings, fitted.off, strict=True)
+        ],
+        "worst_mm": round(float(abs(fitted.off[fitted.worst])), 4),
+        "spare_readings": fitted.spare,
+        "doubts": list(fitted.doubts),
+    }
 
 
 class BoltQuestion(Asked):
@@ -47,8 +53,19 @@ def bolt(question: BoltQuestion) -> dict[str, Any]:
     size = bolt_named(name).diameter  # type: ignore[union-attr]  # an unknown one was refused
     hole = splay_hole(size, question.wall_mm, question.through_mm, math.radians(question.lean_deg), tube.bore - size)
     return {
-        "hole_across_mm": round(hole.across, 3), "hole_along_lean_mm": round(hole.along, 3), "far_hole_off_mm": round(hole.shift, 3),
-        "crush_tube_mm": {"length": tube.length, "bore": round(tube.bore, 3), "least_od": round(tube.least_od, 3), "wall": round(tube.wall, 3)},
-        "clamp_n": round(tube.clamp, 1), "head_over_corners_mm": round(tube.head, 2), "washer_mm": round(tube.washer, 2),
-        "limits": "Bolt tightened to 75 % of proof load; tube ring at yield over 1.5; sizes after ISO 261, 273, 4017 and 7089, inch ones after ASME B1.1, B18.2.1, B18.2.8 and B18.21.1; the head is over its corners at most.",
-    }  # fmt: skip
+        "hole_across_mm": round(hole.across, 3),
+        "hole_along_lean_mm": round(hole.along, 3),
+        "far_hole_off_mm": round(hole.shift, 3),
+        "crush_tube_mm": {
+            "length": tube.length,
+            "bore": round(tube.bore, 3),
+            "least_od": round(tube.least_od, 3),
+            "wall": round(tube.wall, 3),
+        },
+        "clamp_n": round(tube.clamp, 1),
+        "head_over_corners_mm": round(tube.head, 2),
+        "washer_mm": round(tube.washer, 2),
+        "limits": "Bolt tightened to 75 % of proof load; tube ring at yield over 1.5; sizes after ISO 261, 273, 4017 "
+        "and 7089, inch ones after ASME B1.1, B18.2.1, B18.2.8 and B18.21.1; the head is over its corners "
+        "at most.",
+    }

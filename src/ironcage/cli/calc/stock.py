@@ -44,12 +44,23 @@ class AskedSection(Asked):
                 return Angle(leg_y, leg_z, wall)
         match (self.area_mm2, self.i_y_mm4, self.i_z_mm4, self.j_mm4):
             case (float(area), float(i_y), float(i_z), float(j)):
-                return Stated(area, i_y, i_z, j, self.shear_area_y_mm2, self.shear_area_z_mm2,
-                              self.far_y_mm, self.far_z_mm, self.torsion_modulus_mm3)  # fmt: skip
+                return Stated(
+                    area,
+                    i_y,
+                    i_z,
+                    j,
+                    self.shear_area_y_mm2,
+                    self.shear_area_z_mm2,
+                    self.far_y_mm,
+                    self.far_z_mm,
+                    self.torsion_modulus_mm3,
+                )
         raise Problem(
-            "The section is not all there.", where="section",
-            hint="Give od_mm and wall_mm, or width_mm, height_mm and wall_mm, or leg_y_mm, leg_z_mm and wall_mm, or area_mm2, i_y_mm4, i_z_mm4 and j_mm4.",
-        )  # fmt: skip
+            "The section is not all there.",
+            where="section",
+            hint="Give od_mm and wall_mm, or width_mm, height_mm and wall_mm, or leg_y_mm, leg_z_mm and wall_mm, or "
+            "area_mm2, i_y_mm4, i_z_mm4 and j_mm4.",
+        )
 
 
 class AskedMaterial(Asked):
@@ -76,8 +87,14 @@ def _material(value: Any) -> Any:
         return value
     m = demand(AskedMaterial, value)
     strength = m.yield_mpa or UNKNOWN_MPA
-    return Material(name="stated", e=m.e_mpa, g=m.g_mpa, density=m.density_kg_m3, yield_strength=strength,
-                    as_welded_yield=m.welded_yield_mpa or strength)  # fmt: skip
+    return Material(
+        name="stated",
+        e=m.e_mpa,
+        g=m.g_mpa,
+        density=m.density_kg_m3,
+        yield_strength=strength,
+        as_welded_yield=m.welded_yield_mpa or strength,
+    )
 
 
 UNKNOWN_MPA = 1e9  # stands for a strength that was not given; nothing is told of it

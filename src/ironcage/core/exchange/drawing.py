@@ -70,8 +70,16 @@ class Sheet:
         self.line(x - arm, y, x + arm, y, weight)
         self.line(x, y - arm, x, y + arm, weight)
 
-    def words(self, x: float, y: float, text: str, size: float = 3.0, align: Literal["left", "middle", "right"] = "left",
-              *, upright: bool = True) -> None:  # fmt: skip
+    def words(
+        self,
+        x: float,
+        y: float,
+        text: str,
+        size: float = 3.0,
+        align: Literal["left", "middle", "right"] = "left",
+        *,
+        upright: bool = True,
+    ) -> None:
         """Add a line of text."""
         self.items.append(Words(x, y, text, size, align, upright))
 

@@ -1,6 +1,7 @@
 """What can be brought into a job from a file, declared once for the command line and the window.
 
-Reading is slow and knows no job; bringing it in is quick. Between the two the builder is asked for the unit where the file does not say.
+Reading is slow and knows no job; bringing it in is quick. Between the two the builder is asked for the unit where the
+file does not say.
 """
 
 from __future__ import annotations
@@ -32,7 +33,8 @@ SCAN_MIDDLE_MM, SCAN_FOOT_MM = (
 
 @dataclass(frozen=True)
 class Read:
-    """A file that has been read. unit: what it counts in, '' when the builder must say; guess: what its size suggests; notes: what is odd."""
+    """A file that has been read. unit: what it counts in, '' when the builder must say; guess: what its size
+    suggests; notes: what is odd."""
 
     name: str
     what: Any
@@ -43,7 +45,8 @@ class Read:
 
 @dataclass(frozen=True)
 class Incoming:
-    """A kind of file that comes in. read: slow, may be stopped; bring: into a job, in a unit, with words on what came."""
+    """A kind of file that comes in. read: slow, may be stopped; bring: into a job, in a unit, with words on what
+    came."""
 
     name: str
     endings: tuple[str, ...]
@@ -114,8 +117,11 @@ def _read_shelf(path: Path, say: Say) -> Read:
 
 def _bring_shelf(job: Job, read: Read, unit: str) -> tuple[Job, str]:
     made = add_shelf(job, read.what, read.name)
-    return made, f"{len(made.parts) - len(job.parts)} parts, {len(made.shelf.sections) - len(job.shelf.sections)} sections and " \
-                 f"{len(made.shelf.materials) - len(job.shelf.materials)} materials came."  # fmt: skip
+    return (
+        made,
+        f"{len(made.parts) - len(job.parts)} parts, {len(made.shelf.sections) - len(job.shelf.sections)} sections and "
+        f"{len(made.shelf.materials) - len(job.shelf.materials)} materials came.",
+    )
 
 
 MOST_SHELF_BYTES = 2**24

@@ -45,16 +45,44 @@ def _one_template(job: Job, which: str) -> bytes:
 
 KINDS: tuple[Kind, ...] = (
     Kind("cut-csv", ".csv", "cut list", lambda job, _: lists.cut_csv(job, pieces.answer(job))),
-    Kind("templates-pdf", ".pdf", "all wrap templates at 1:1",
-         lambda job, paper: to_pdf(templates(job, pieces.answer(job)), f"{job.brief.name}, templates", paper or "A4"), "paper"),
+    Kind(
+        "templates-pdf",
+        ".pdf",
+        "all wrap templates at 1:1",
+        lambda job, paper: to_pdf(templates(job, pieces.answer(job)), f"{job.brief.name}, templates", paper or "A4"),
+        "paper",
+    ),
     Kind("template-svg", ".svg", "one wrap template at 1:1", _one_template, "TUBE:JOINT"),
     Kind("plan-dxf", ".dxf", "jig plan", lambda job, _: to_dxf(plan(job, stands.answer(job)))),
-    Kind("plan-pdf", ".pdf", "jig plan tiled at 1:1",
-         lambda job, paper: to_pdf([plan(job, stands.answer(job))], f"{job.brief.name}, jig plan", paper or "A4"), "paper"),
+    Kind(
+        "plan-pdf",
+        ".pdf",
+        "jig plan tiled at 1:1",
+        lambda job, paper: to_pdf([plan(job, stands.answer(job))], f"{job.brief.name}, jig plan", paper or "A4"),
+        "paper",
+    ),
     Kind("stands-csv", ".csv", "list of stands", lambda job, _: lists.stand_csv(job, stands.answer(job))),
-    Kind("plate-dxf", ".dxf", "plate with the holes of a bolt pattern", lambda job, name: to_dxf(plate(job, name)), PATTERN),
-    Kind("plate-pdf", ".pdf", "plate with the holes of a bolt pattern, 1:1", lambda job, name: to_pdf([plate(job, name)], f"{job.brief.name}, {name}", "A4"), PATTERN),
-    Kind("mockup-pdf", ".pdf", "mock-up pack: sticks to cut and a sketch", lambda job, paper: to_pdf([mockup_sheet(job)], f"{job.brief.name}, mock-up", paper or "A4"), "paper"),
+    Kind(
+        "plate-dxf",
+        ".dxf",
+        "plate with the holes of a bolt pattern",
+        lambda job, name: to_dxf(plate(job, name)),
+        PATTERN,
+    ),
+    Kind(
+        "plate-pdf",
+        ".pdf",
+        "plate with the holes of a bolt pattern, 1:1",
+        lambda job, name: to_pdf([plate(job, name)], f"{job.brief.name}, {name}", "A4"),
+        PATTERN,
+    ),
+    Kind(
+        "mockup-pdf",
+        ".pdf",
+        "mock-up pack: sticks to cut and a sketch",
+        lambda job, paper: to_pdf([mockup_sheet(job)], f"{job.brief.name}, mock-up", paper or "A4"),
+        "paper",
+    ),
     Kind("mockup-csv", ".csv", "mock-up sticks to cut", lambda job, _: mockup_csv(job)),
     Kind("frame-dxf", ".dxf", "frame as lines, one a tube", lambda job, _: to_frame_dxf(job)),
     Kind("fitting-dxf", ".dxf", "plate of a fitting, 1:1", lambda job, name: to_dxf(fitting_plate(job, name)), FITTING),
@@ -66,7 +94,7 @@ KINDS: tuple[Kind, ...] = (
     Kind("solver-inp", ".inp", "model as text for a general solver", lambda job, _: to_solver_input(job)),
     Kind("strength-csv", ".csv", "strength of every tube", lambda job, _: lists.strength_csv(job)),
     Kind("joints-csv", ".csv", "list of joints", lambda job, _: lists.joint_csv(job)),
-)  # fmt: skip
+)
 
 
 def kind(name: str) -> Kind:

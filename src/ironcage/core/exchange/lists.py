@@ -37,8 +37,23 @@ def unit_of(job: Job) -> tuple[str, float, int]:
 def cut_csv(job: Job, made: CutAnswer) -> bytes:
     """The cut list: one row a piece, both ends."""
     unit, size, places = unit_of(job)
-    head = ["piece", "tubes", "section", "material", "role", f"bar {unit}", f"saddle tip {unit}", f"template tip {unit}", f"shoulder {unit}", f"centre to centre {unit}", "kg",
-            "clocking deg", "buy", f"bends: start {unit}, deg, clock deg, radius {unit}", "notes"]  # fmt: skip
+    head = [
+        "piece",
+        "tubes",
+        "section",
+        "material",
+        "role",
+        f"bar {unit}",
+        f"saddle tip {unit}",
+        f"template tip {unit}",
+        f"shoulder {unit}",
+        f"centre to centre {unit}",
+        "kg",
+        "clocking deg",
+        "buy",
+        f"bends: start {unit}, deg, clock deg, radius {unit}",
+        "notes",
+    ]
     for end in ("first", "second"):
         head += [
             f"{end} joint",
@@ -66,9 +81,16 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
             "; ".join(p.notes),
         ]
         for e in (p.first, p.second):
-            row += [e.joint, e.kind, e.onto, round(math.degrees(e.angle), 2), round(math.degrees(e.saw_angle), 2), e.hole_saw or "",
-                    *(round((v - e.profile.bar) / size, places) for v in (e.profile.template_tip, e.profile.shoulder)),
-                    "; ".join((*e.notes, *([e.problem] if e.problem else [])))]  # fmt: skip
+            row += [
+                e.joint,
+                e.kind,
+                e.onto,
+                round(math.degrees(e.angle), 2),
+                round(math.degrees(e.saw_angle), 2),
+                e.hole_saw or "",
+                *(round((v - e.profile.bar) / size, places) for v in (e.profile.template_tip, e.profile.shoulder)),
+                "; ".join((*e.notes, *([e.problem] if e.problem else []))),
+            ]
         rows.append(row)
     return table(head, rows)
 

@@ -1,4 +1,5 @@
-"""Scan meshes in: STL (binary and text), OBJ and PLY (binary and text), with progress, and what is wrong with them in words."""
+"""Scan meshes in: STL (binary and text), OBJ and PLY (binary and text), with progress, and what is wrong with them
+in words."""
 
 from __future__ import annotations
 
@@ -160,8 +161,24 @@ def _checked(places: Singles, faces: np.ndarray, name: str) -> Triangles:
     return without_slivers(Triangles(places, faces.astype(np.int32)))
 
 
-_PLY_TYPES = {"char": "i1", "uchar": "u1", "short": "i2", "ushort": "u2", "int": "i4", "uint": "u4", "float": "f4", "double": "f8",
-              "int8": "i1", "uint8": "u1", "int16": "i2", "uint16": "u2", "int32": "i4", "uint32": "u4", "float32": "f4", "float64": "f8"}  # fmt: skip
+_PLY_TYPES = {
+    "char": "i1",
+    "uchar": "u1",
+    "short": "i2",
+    "ushort": "u2",
+    "int": "i4",
+    "uint": "u4",
+    "float": "f4",
+    "double": "f8",
+    "int8": "i1",
+    "uint8": "u1",
+    "int16": "i2",
+    "uint16": "u2",
+    "int32": "i4",
+    "uint32": "u4",
+    "float32": "f4",
+    "float64": "f8",
+}
 
 
 def _ply(data: bytes, name: str, say: Say) -> Triangles:
@@ -235,8 +252,14 @@ def _ply_binary(body: bytes, order: str, elements: Any) -> dict[str, np.ndarray]
                 found["vertex"] = np.stack([table[a] for a in "xyz"], axis=1)
             continue
         # faces of three corners are one fixed row each; anything else is refused as not laid out so
-        kind = np.dtype([(p[-1], order + _PLY_TYPES[p[0]]) if p[0] != "list" else (p[-1], [("n", order + _PLY_TYPES[p[1]]), ("c", order + _PLY_TYPES[p[2]], 3)])
-                         for p in properties])  # fmt: skip
+        kind = np.dtype(
+            [
+                (p[-1], order + _PLY_TYPES[p[0]])
+                if p[0] != "list"
+                else (p[-1], [("n", order + _PLY_TYPES[p[1]]), ("c", order + _PLY_TYPES[p[2]], 3)])
+                for p in properties
+            ]
+        )
         table = np.frombuffer(body, dtype=kind, count=count, offset=at)
         at += kind.itemsize * count
         if element == "face":

@@ -48,11 +48,15 @@ def mockup_sheet(job: Job) -> Sheet:
     sheet.words(
         MARGIN_MM,
         HEIGHT_MM - 9,
-        f"{job.brief.name}: mock-up of {mockup.STICK_MM:g} mm square timber or card strip, {units.metres(made.total)} in all",
+        f"{job.brief.name}: mock-up of {mockup.STICK_MM:g} mm square timber or card strip, {units.metres(made.total)} "
+        f"in all",
         4.5,
     )
-    said = [f"{n + 1}  {s.piece}   {units.length(s.length)}   {s.ends[0]}–{s.ends[1]}   {math.degrees(s.angles[0]):.0f}°/{math.degrees(s.angles[1]):.0f}°"
-            for n, s in enumerate(made.sticks)]  # fmt: skip
+    said = [
+        f"{n + 1}  {s.piece}   {units.length(s.length)}   {s.ends[0]}–{s.ends[1]}   "
+        f"{math.degrees(s.angles[0]):.0f}°/{math.degrees(s.angles[1]):.0f}°"
+        for n, s in enumerate(made.sticks)
+    ]
     for column in range(-(-min(len(said), 2 * ROWS) // ROWS)):
         sheet.lines_of(MARGIN_MM + 62 * column, HEIGHT_MM - 17, said[column * ROWS : (column + 1) * ROWS], 2.5)
     for n, (across, up, words) in enumerate(((0, 2, "from the side"), (0, 1, "from above"))):

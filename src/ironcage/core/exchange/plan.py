@@ -34,8 +34,12 @@ def plan(job: Job, made: JigAnswer) -> Sheet:
         sheet.box(stand.x - half, stand.y - half, STAND_MM, STAND_MM, "cut")
         sheet.cross(stand.x, stand.y, half + 15)
         sheet.items.append(Circle(stand.x, stand.y, 3.0, "cut"))
-        sheet.lines_of(stand.x + half + 6, stand.y + 12, [
-            stand.joint, f"saddle {stand.saddle:.1f}", f"x {stand.x:.1f}  y {stand.y:.1f}"], 7)  # fmt: skip
+        sheet.lines_of(
+            stand.x + half + 6,
+            stand.y + 12,
+            [stand.joint, f"saddle {stand.saddle:.1f}", f"x {stand.x:.1f}  y {stand.y:.1f}"],
+            7,
+        )
     sheet.words(
         10, table.width - 14, f"{job.brief.name}, jig plan 1:1, mm from this table's rear right corner (lower left)", 8
     )

@@ -14,7 +14,8 @@ CORNER = 16  # sides of a rounded corner
 
 
 def plate(job: Job, name: str) -> Sheet:
-    """The plate round a pattern: its holes, an outline that keeps two diameters of edge, what was taped and how it fits."""
+    """The plate round a pattern: its holes, an outline that keeps two diameters of edge, what was taped and how it
+    fits."""
     wanted = find_pattern(job, name)
     made = next(p for p in patterns.flat_patterns(job) if p.id == wanted.id)
     at, edge = made.fitted.places, EDGE * made.diameter

@@ -66,7 +66,8 @@ def to_points_dxf(job: Job) -> bytes:
 
 
 def read_points(path: Path) -> Points:
-    """Points of a CSV (name, x, y, z; a unit in the head of a column) or of a DXF (its POINTs, or the ends of its lines where it has none).
+    """Points of a CSV (name, x, y, z; a unit in the head of a column) or of a DXF (its POINTs, or the ends of its lines
+    where it has none).
 
     Raises Problem for a file with none, with too many, or that can't be read.
     """
@@ -161,15 +162,17 @@ def demand_within_reach(places: Sequence[Place], what: str) -> None:
     """Refuse places further than a job reaches, 1 km from its origin."""
     far = max((max(abs(v) for v in p) for p in places), default=0.0)
     if far > REACH_MM:
-        raise Problem(f"{what} reaches {far / 1000:,.0f} m from the datum; a job reaches {REACH_MM / 1000:,.0f} m.", where="unit",
-                      hint="Is the unit right? Say another, or move it nearer first.")  # fmt: skip
+        raise Problem(
+            f"{what} reaches {far / 1000:,.0f} m from the datum; a job reaches {REACH_MM / 1000:,.0f} m.",
+            where="unit",
+            hint="Is the unit right? Say another, or move it nearer first.",
+        )
 
 
 @dataclass(frozen=True)
 class Came:
     """What came of points. joints: how many; there: how many had one; named: the joint that each named point became;
-    off: joints of a point's name that stand
-    elsewhere, and how far, mm."""
+    off: joints of a point's name that stand elsewhere, and how far, mm."""
 
     joints: int
     there: int
@@ -179,8 +182,7 @@ class Came:
 
 def add_points(job: Job, points: Points, unit: str) -> tuple[Job, Came]:
     """The job with a joint at each point, read from the shown datum; places that mirror each other become a pair. A
-    point that is called as a joint is, and no joint is
-    called so yet, gives it its name."""
+    point that is called as a joint is, and no joint is called so yet, gives it its name."""
     if unit not in UNITS_MM:
         raise Problem(f"‘{unit}’ is no unit for points.", where=unit, hint="There are mm, cm, inch and m.")
     size, datum = UNITS_MM[unit], job.datum

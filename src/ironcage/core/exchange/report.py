@@ -1,4 +1,5 @@
-"""Prove on paper: every figure with how it was come by, all cases with their sums, every tube's margins, what was measured, and every assumption."""
+"""Prove on paper: every figure with how it was come by, all cases with their sums, every tube's margins, what was
+measured, and every assumption."""
 
 from __future__ import annotations
 
@@ -26,14 +27,16 @@ from ironcage.problem import Problem
 PER_DEGREE = math.pi / 180 / 1000
 MARGIN_MM, BRACES, ENERGIES = 15.0, 8, 12
 CAUTION = (
-    "This is an estimate of stiffness and stress by linear theory, for choosing tubes. It is no judgement of a roll structure and no licence to drive: for that ask your sanctioning body, "
+    "This is an estimate of stiffness and stress by linear theory, for choosing tubes. It is no judgement of a roll "
+    "structure and no licence to drive: for that ask your sanctioning body, "
     "your local authority and a licensed engineer."
 )
 Row = Sequence[str]
 
 
 def to_report(job: Job) -> bytes:
-    """The report as PDF, A4. Raises Problem where the frame can't be twisted; what else can't be told says why in its place."""
+    """The report as PDF, A4. Raises Problem where the frame can't be twisted; what else can't be told says why in
+    its place."""
     from reportlab.lib.pagesizes import A4
     from reportlab.lib.units import mm
     from reportlab.platypus import SimpleDocTemplate
@@ -43,8 +46,16 @@ def to_report(job: Job) -> bytes:
     story.title(f"{job.brief.name}: stiffness and strength")
     story.words(CAUTION)
     _stiffness(story, job, told)
-    for heading, write in (("How stiff is enough", _balance), ("Load cases", _cases), ("Strength, tube by tube", _strength), ("What moves", _moves), ("Buckling of the whole", _buckling),
-                           ("Vibration", _vibration), ("What to do next", _next), ("Twist test of the real frame", _test)):  # fmt: skip
+    for heading, write in (
+        ("How stiff is enough", _balance),
+        ("Load cases", _cases),
+        ("Strength, tube by tube", _strength),
+        ("What moves", _moves),
+        ("Buckling of the whole", _buckling),
+        ("Vibration", _vibration),
+        ("What to do next", _next),
+        ("Twist test of the real frame", _test),
+    ):
         story.heading(heading)
         try:
             write(story, job)
@@ -120,10 +131,19 @@ class _Story:
         from reportlab.platypus import LongTable, TableStyle
 
         made = LongTable([list(head), *(list(r) for r in rows)], repeatRows=1, hAlign="LEFT")
-        made.setStyle(TableStyle([
-            ("FONT", (0, 0), (-1, -1), "Helvetica", 7.5), ("FONT", (0, 0), (-1, 0), "Helvetica-Bold", 7.5), ("LINEBELOW", (0, 0), (-1, 0), 0.6, HexColor("#333333")),
-            ("TOPPADDING", (0, 0), (-1, -1), 1), ("BOTTOMPADDING", (0, 0), (-1, -1), 1), ("LEFTPADDING", (0, 0), (-1, -1), 3), ("RIGHTPADDING", (0, 0), (-1, -1), 6),
-        ]))  # fmt: skip
+        made.setStyle(
+            TableStyle(
+                [
+                    ("FONT", (0, 0), (-1, -1), "Helvetica", 7.5),
+                    ("FONT", (0, 0), (-1, 0), "Helvetica-Bold", 7.5),
+                    ("LINEBELOW", (0, 0), (-1, 0), 0.6, HexColor("#333333")),
+                    ("TOPPADDING", (0, 0), (-1, -1), 1),
+                    ("BOTTOMPADDING", (0, 0), (-1, -1), 1),
+                    ("LEFTPADDING", (0, 0), (-1, -1), 3),
+                    ("RIGHTPADDING", (0, 0), (-1, -1), 6),
+                ]
+            )
+        )
         self.flow.append(made)
 
 
@@ -145,8 +165,18 @@ def _stiffness(story: _Story, job: Job, told: stiffness.ProveAnswer) -> None:
     ]
     rows += [("mass of the frame", units.mass(told.mass))]
     story.table(("figure", "value"), rows)
-    story.table(("between", "and", "twist, °/m under 1,000 N·m", "share of strain energy"),
-                [(f"{r.front.left}/{r.front.right}", f"{r.rear.left}/{r.rear.right}", f"{math.degrees(r.slope) * 1000:.3f}", f"{r.energy:.1%}") for r in told.regions])  # fmt: skip
+    story.table(
+        ("between", "and", "twist, °/m under 1,000 N·m", "share of strain energy"),
+        [
+            (
+                f"{r.front.left}/{r.front.right}",
+                f"{r.rear.left}/{r.rear.right}",
+                f"{math.degrees(r.slope) * 1000:.3f}",
+                f"{r.energy:.1%}",
+            )
+            for r in told.regions
+        ],
+    )
     ranked = sorted(zip(job.tubes, told.energy, strict=True), key=lambda pair: -pair[1])[:ENERGIES]
     story.table(
         ("tubes that work most in twist", "section", "share of strain energy"),
@@ -156,8 +186,10 @@ def _stiffness(story: _Story, job: Job, told: stiffness.ProveAnswer) -> None:
 
 def _balance(story: _Story, job: Job) -> None:
     made = balance.roll_balance(job)
-    story.words(f"{made.share:.0%} of a small change of the front's share of roll stiffness reaches the tyres through this frame. "
-                + " ".join(f"{part:.0%} takes {units_of(job).torsional_stiffness(k)}." for part, k in made.needs))  # fmt: skip
+    story.words(
+        f"{made.share:.0%} of a small change of the front's share of roll stiffness reaches the tyres through this "
+        f"frame. " + " ".join(f"{part:.0%} takes {units_of(job).torsional_stiffness(k)}." for part, k in made.needs)
+    )
 
 
 def _cases(story: _Story, job: Job) -> None:
@@ -248,8 +280,11 @@ def _next(story: _Story, job: Job) -> None:
 def _test(story: _Story, job: Job) -> None:
     made = measured.measured_frame(job)
     units = units_of(job)
-    story.words(f"Measured {units.torsional_stiffness(made.measured.stiffness)} ± {units.torsional_stiffness(made.measured.spread)}; the model says {units.torsional_stiffness(made.model)}. "
-                + (f"It agrees with a joint factor of {made.factor:.3f}." if made.factor else made.why))  # fmt: skip
+    story.words(
+        f"Measured {units.torsional_stiffness(made.measured.stiffness)} ± "
+        f"{units.torsional_stiffness(made.measured.spread)}; the model says {units.torsional_stiffness(made.model)}. "
+        + (f"It agrees with a joint factor of {made.factor:.3f}." if made.factor else made.why)
+    )
 
 
 def _modelled(job: Job) -> Iterable[str]:

@@ -19,15 +19,19 @@ FORMAT, VERSION = "ironcage shelf", 1
 def to_shelf_json(job: Job) -> bytes:
     """Every part, and every section, material and die of the shelf."""
     body = {
-        "format": FORMAT, "version": VERSION, "parts": [p.model_dump(mode="json") for p in job.parts],
-        "sections": [s.model_dump(mode="json") for s in job.shelf.sections], "materials": [m.model_dump(mode="json") for m in job.shelf.materials],
+        "format": FORMAT,
+        "version": VERSION,
+        "parts": [p.model_dump(mode="json") for p in job.parts],
+        "sections": [s.model_dump(mode="json") for s in job.shelf.sections],
+        "materials": [m.model_dump(mode="json") for m in job.shelf.materials],
         "dies": [d.model_dump(mode="json") for d in job.shelf.dies],
-    }  # fmt: skip
+    }
     return json.dumps(body, ensure_ascii=False, indent=1).encode("utf-8")
 
 
 def add_shelf(job: Job, data: bytes, name: str) -> Job:
-    """The job with what a shelf file holds: parts with new ids where they were, sections and materials under their names."""
+    """The job with what a shelf file holds: parts with new ids where they were, sections and materials under their
+    names."""
     try:
         body: Any = json.loads(data.decode("utf-8"))
     except (ValueError, RecursionError):

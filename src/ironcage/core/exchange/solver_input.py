@@ -1,8 +1,11 @@
-"""The frame as plain text that a general finite-element solver reads (CalculiX input): quadratic beams, the twist test, and every load case as a step.
+"""The frame as plain text that a general finite-element solver reads (CalculiX input): quadratic beams, the twist test,
+and every load case as a step.
 
-N, mm, MPa. Each tube is PARTS beams or more; ends that land beside their joints are carried there by stiff stubs; pinned ends are nodes of their own tied in x, y and z. What
-this text leaves out is told in its head. Its displacements are those of a frame held at one joint under loads that balance: they differ from the program's by a rigid motion,
-by some 2 % in a frame of round tube, for that solver makes solids of its beams, which converge as they are cut finer, and by more in rectangular tube.
+N, mm, MPa. Each tube is PARTS beams or more; ends that land beside their joints are carried there by stiff stubs;
+pinned ends are nodes of their own tied in x, y and z. What this text leaves out is told in its head. Its displacements
+are those of a frame held at one joint under loads that balance: they differ from the program's by a rigid motion, by
+some 2 % in a frame of round tube, for that solver makes solids of its beams, which converge as they are cut finer, and
+by more in rectangular tube.
 """
 
 from __future__ import annotations
@@ -92,7 +95,8 @@ def _row(values: Floats) -> str:
 
 
 def _alike(fine: Spread) -> list[Ints]:
-    """Beams of one section and material that lie alike, as sets of rows: a section's direction must be square to its beams."""
+    """Beams of one section and material that lie alike, as sets of rows: a section's direction must be square to its
+    beams."""
     frame = fine.frame
     keys = np.column_stack(
         [frame.e, frame.g, frame.area, frame.i_y, frame.i_z, frame.j, frame.axes[:, 0], frame.axes[:, 1]]

@@ -21,13 +21,24 @@ def to_svg(sheet: Sheet) -> bytes:
             if item.dashed:
                 line.set("stroke-dasharray", "4 2")
         elif isinstance(item, Circle):
-            ET.SubElement(root, "circle", {"cx": f"{item.x:.3f}", "cy": f"{sheet.height - item.y:.3f}", "r": f"{item.radius:.3f}",
-                                           **_stroke(WIDTHS_MM[item.weight])})  # fmt: skip
+            ET.SubElement(
+                root,
+                "circle",
+                {
+                    "cx": f"{item.x:.3f}",
+                    "cy": f"{sheet.height - item.y:.3f}",
+                    "r": f"{item.radius:.3f}",
+                    **_stroke(WIDTHS_MM[item.weight]),
+                },
+            )
         else:
             anchor = {"left": "start", "middle": "middle", "right": "end"}[item.align]
             x, y = f"{item.x:.3f}", f"{sheet.height - item.y:.3f}"
-            words = ET.SubElement(root, "text", {"x": x, "y": y, "font-size": f"{item.size:.2f}", "text-anchor": anchor,
-                                                 "font-family": "sans-serif"})  # fmt: skip
+            words = ET.SubElement(
+                root,
+                "text",
+                {"x": x, "y": y, "font-size": f"{item.size:.2f}", "text-anchor": anchor, "font-family": "sans-serif"},
+            )
             if not item.upright:
                 words.set("transform", f"rotate(-90 {x} {y})")
             words.text = item.text

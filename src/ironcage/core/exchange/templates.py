@@ -44,8 +44,11 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
     if end.problem:
         raise Problem(f"{end.problem[0].upper()}{end.problem[1:]}", where=piece.id)
     if end.kind == "square":
-        raise Problem(f"{piece.id} is cut square at {end.joint} and needs no template.", where=piece.id,
-                      hint="The others have one.")  # fmt: skip
+        raise Problem(
+            f"{piece.id} is cut square at {end.joint} and needs no template.",
+            where=piece.id,
+            hint="The others have one.",
+        )
     profile = end.profile
     piece_shape = end.shape
     stretch = (
@@ -91,7 +94,8 @@ def placing(job: Job, piece: Piece, end: EndCut) -> str:
     """Where along the tube the paper of an end sits, in a sentence."""
     fine, profile = units_of(job).fine, end.profile
     return (
-        f"From the square end of a bar cut to {fine(piece.bar)}: the paper's longest point {fine(profile.template_tip - profile.bar)}, "
+        f"From the square end of a bar cut to {fine(piece.bar)}: the paper's longest point "
+        f"{fine(profile.template_tip - profile.bar)}, "
         f"its deepest (shoulder) {fine(profile.shoulder - profile.bar)}."
     )
 
@@ -103,8 +107,10 @@ def _caption(job: Job, piece: Piece, end: EndCut, girth: float) -> list[str]:
         f"{piece.id} at {end.joint} · {piece.section.name} · {job.brief.name}",
         f"{end.words}. Wrap with this side out, line INDEX on the tube's mark.",
         placing(job, piece, end),
-        f"Check: around the tube {fine(girth)} · longest to deepest point {fine(end.profile.shoulder - end.profile.template_tip)} · a quarter {fine(girth / 4)}",
-        f"Saddle tip to tip {fine(piece.saddle_tip)} · template tip to tip {fine(piece.template_tip)} · shoulder {fine(piece.shoulder)}{_clocking(piece, end)}",
+        f"Check: around the tube {fine(girth)} · longest to deepest point "
+        f"{fine(end.profile.shoulder - end.profile.template_tip)} · a quarter {fine(girth / 4)}",
+        f"Saddle tip to tip {fine(piece.saddle_tip)} · template tip to tip {fine(piece.template_tip)} · shoulder "
+        f"{fine(piece.shoulder)}{_clocking(piece, end)}",
         SAFETY,
     ]
     return [part for line in lines for part in textwrap.wrap(line, CAPTION_LETTERS)]
@@ -122,6 +128,7 @@ def templates(job: Job, made: CutAnswer) -> list[Sheet]:
     """A sheet for each end that needs one and can be cut, piece by piece."""
     return [
         template(job, piece, end)
-        for piece in made.pieces for end in (piece.first, piece.second)
+        for piece in made.pieces
+        for end in (piece.first, piece.second)
         if end.kind != "square" and not end.problem
-    ]  # fmt: skip
+    ]

@@ -1,4 +1,5 @@
-"""Shape and stress of the frame for other viewers: an unstructured grid as XML text (VTU), tubes as lines, with the twist test and every load case on it."""
+"""Shape and stress of the frame for other viewers: an unstructured grid as XML text (VTU), tubes as lines, with the
+twist test and every load case on it."""
 
 from __future__ import annotations
 
@@ -19,8 +20,8 @@ LINE = 3  # the format's number for a straight cell of two points
 
 
 def to_vtu(job: Job) -> bytes:
-    """Points along every tube, moved by each load (mm), and by cell what of each tube's strength is used, its share of the twist's energy, and its number. Raises Problem where the
-    frame can't be worked out."""
+    """Points along every tube, moved by each load (mm), and by cell what of each tube's strength is used, its share
+    of the twist's energy, and its number. Raises Problem where the frame can't be worked out."""
     told, twisted = strength.tube_strength(job), stiffness.answer(job)
     lines, frame = pieces(job, PARTS), beam_frame(job)
     points = np.stack([lines.start, lines.stop], axis=1).reshape(-1, 3)
@@ -33,14 +34,28 @@ def to_vtu(job: Job) -> bytes:
     cells += [(f"used in {c.name}", told.uses[:, :, n].max(axis=0)[lines.owner]) for n, c in enumerate(told.cases)]
     count = len(lines.owner)
     body = [
-        '<?xml version="1.0"?>', '<VTKFile type="UnstructuredGrid" version="0.1" byte_order="LittleEndian">', "<UnstructuredGrid>",
+        '<?xml version="1.0"?>',
+        '<VTKFile type="UnstructuredGrid" version="0.1" byte_order="LittleEndian">',
+        "<UnstructuredGrid>",
         f'<Piece NumberOfPoints="{2 * count}" NumberOfCells="{count}">',
-        "<PointData>", *(_array(name, moved(frame, u, 1.0, owner, share)) for name, u in moves), "</PointData>",
-        "<CellData>", *(_array(name, values) for name, values in cells), "</CellData>",
-        "<Points>", _array("places in mm", points), "</Points>",
-        "<Cells>", _whole("connectivity", range(2 * count)), _whole("offsets", range(2, 2 * count + 2, 2)), _whole("types", [LINE] * count), "</Cells>",
-        "</Piece>", "</UnstructuredGrid>", "</VTKFile>",
-    ]  # fmt: skip
+        "<PointData>",
+        *(_array(name, moved(frame, u, 1.0, owner, share)) for name, u in moves),
+        "</PointData>",
+        "<CellData>",
+        *(_array(name, values) for name, values in cells),
+        "</CellData>",
+        "<Points>",
+        _array("places in mm", points),
+        "</Points>",
+        "<Cells>",
+        _whole("connectivity", range(2 * count)),
+        _whole("offsets", range(2, 2 * count + 2, 2)),
+        _whole("types", [LINE] * count),
+        "</Cells>",
+        "</Piece>",
+        "</UnstructuredGrid>",
+        "</VTKFile>",
+    ]
     return "\n".join(body).encode("utf-8")
 
 

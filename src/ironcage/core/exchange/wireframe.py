@@ -1,7 +1,9 @@
-"""The frame as lines in a DXF, out and in: one LINE a straight tube, one 3D POLYLINE a bent one, on a layer named after the section.
+"""The frame as lines in a DXF, out and in: one LINE a straight tube, one 3D POLYLINE a bent one, on a layer named after
+the section.
 
-What a line can't say (material, role, roll, bend radius, taper, landings) goes with it as extended data and is read back; a drawing from elsewhere has none, and its lines
-become tubes of the section that the layer names, or of the last one used. Blocks are opened. Arcs, splines and the like are no tubes: they are counted and told.
+What a line can't say (material, role, roll, bend radius, taper, landings) goes with it as extended data and is read
+back; a drawing from elsewhere has none, and its lines become tubes of the section that the layer names, or of the last
+one used. Blocks are opened. Arcs, splines and the like are no tubes: they are counted and told.
 """
 
 from __future__ import annotations
@@ -74,8 +76,8 @@ def to_frame_dxf(job: Job) -> bytes:
 @dataclass(frozen=True)
 class Lines:
     """Lines read. drawn: points (n, 3) of each with its layer and what else was said of it; unit: '' when the file
-    does not say; left: how many of what were left out; mended: how many
-    things in the file were spoilt and had to be guessed."""
+    does not say; left: how many of what were left out; mended: how many things in the file were spoilt and had to be
+    guessed."""
 
     drawn: tuple[tuple[tuple[Place, ...], str, dict[str, Any]], ...]
     unit: str
@@ -144,8 +146,12 @@ class _Taken:
         """An entity's lines, those of a block's inside opened."""
         self.looked += 1
         if self.looked > MOST_ENTITIES or len(self.drawn) > MOST_LINES:
-            raise Problem(f"{self.name} holds over {MOST_LINES:,} lines, or {MOST_ENTITIES:,} things with its blocks opened; that is more than can be taken.",
-                          where=self.name, hint="Leave the centrelines of the frame in it alone.")  # fmt: skip
+            raise Problem(
+                f"{self.name} holds over {MOST_LINES:,} lines, or {MOST_ENTITIES:,} things with its blocks opened; "
+                f"that is more than can be taken.",
+                where=self.name,
+                hint="Leave the centrelines of the frame in it alone.",
+            )
         if self.looked % 500 == 0:
             self.say(0.5 + 0.5 * min(self.looked / MOST_ENTITIES, 1.0))
         kind = entity.dxftype()
@@ -220,7 +226,8 @@ class _Joints:
 
 
 def add_lines(job: Job, lines: Lines, unit: str) -> tuple[Job, str]:
-    """The job with a tube along each line, read from the shown datum; joints where lines meet, paired where they mirror each other. And what came."""
+    """The job with a tube along each line, read from the shown datum; joints where lines meet, paired where they
+    mirror each other. And what came."""
     if unit not in UNITS_MM:
         raise Problem(f"‘{unit}’ is no unit for lines.", where=unit, hint="There are mm, cm, inch and m.")
     size, datum = UNITS_MM[unit], job.datum
@@ -263,9 +270,14 @@ def add_lines(job: Job, lines: Lines, unit: str) -> tuple[Job, str]:
 def _is_own(said: dict[str, Any]) -> bool:
     """Whether both joints' places, which this program writes beside a line, are whole."""
     ends = said.get("joints")
-    return isinstance(ends, list) and len(ends) == 2 and all(
-        isinstance(e, list) and len(e) == 3 and all(isinstance(v, int | float) and abs(v) < FAR for v in e) for e in ends
-    )  # fmt: skip
+    return (
+        isinstance(ends, list)
+        and len(ends) == 2
+        and all(
+            isinstance(e, list) and len(e) == 3 and all(isinstance(v, int | float) and abs(v) < FAR for v in e)
+            for e in ends
+        )
+    )
 
 
 def _joint(known: _Joints, place: np.ndarray) -> int:

@@ -13,8 +13,9 @@ from ironcage.desk.widgets.grid import Grid
 
 
 class ListTab(QWidget):
-    """A list that is made when it is wanted. Signals: decorated (the table is to show something else), typing(text) starts a line for the builder to finish, export(kind, word)
-    asks for a file, works(doing, name, act, done) asks for slow work that can be stopped; wants: its question is another."""
+    """A list that is made when it is wanted. Signals: decorated (the table is to show something else), typing(text)
+    starts a line for the builder to finish, export(kind, word) asks for a file, works(doing, name, act, done) asks
+    for slow work that can be stopped; wants: its question is another."""
 
     decorated = pyqtSignal()
     wants = pyqtSignal()
@@ -44,7 +45,8 @@ class ListTab(QWidget):
 
 
 class LaterTabs(QTabWidget):
-    """Tabs in an order; `own` are there from the start, the module and class of each of `later` is loaded when it is wanted. Signal: made(list)."""
+    """Tabs in an order; `own` are there from the start, the module and class of each of `later` is loaded when it is
+    wanted. Signal: made(list)."""
 
     made = pyqtSignal(object)
 

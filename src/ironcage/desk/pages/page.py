@@ -35,8 +35,9 @@ class Card:
 
 
 class Page(QWidget):
-    """A step's bench. Signals: decorated (the table's decor is other), export(kind, word) asks for a file, typing(text) starts a line for the
-    builder to finish, bring(kind) asks for a file to bring in; wants: its question is another; works(doing, name, act, done) asks for slow work that can be stopped.
+    """A step's bench. Signals: decorated (the table's decor is other), export(kind, word) asks for a file, typing(text)
+    starts a line for the builder to finish, bring(kind) asks for a file to bring in; wants: its question is another;
+    works(doing, name, act, done) asks for slow work that can be stopped.
 
     What it is called and where it stands in the work is declared in STEPS.
     """
@@ -171,7 +172,8 @@ def column(*parts: QWidget | QHBoxLayout) -> QVBoxLayout:
 
 
 def add_plates(menu: QMenu, job: Job, export: Callable[[str, str], None]) -> None:
-    """Lines at the end of a menu for the plate of each bolt pattern, as DXF and as PDF, and for those of fittings on one side."""
+    """Lines at the end of a menu for the plate of each bolt pattern, as DXF and as PDF, and for those of fittings on
+    one side."""
     for p in job.patterns:
         for words, kind in (("DXF", "plate-dxf"), ("PDF", "plate-pdf")):
             menu.addAction(f"Plate for {p.name} ({words})…", lambda k=kind, n=p.id: export(k, n))

@@ -16,8 +16,8 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, eq=False)
 class Decor:
-    """What a step puts on the table. colours: (m, 3) for the tubes or None; shape: deflected centrelines
-    (m, k, 3) mm or None; stands: posts under joints; bodies: parts, people and tyres, those in `hot` as wrong; paint: anything
+    """What a step puts on the table. colours: (m, 3) for the tubes or None; shape: deflected centrelines (m, k, 3)
+    mm or None; stands: posts under joints; bodies: parts, people and tyres, those in `hot` as wrong; paint: anything
     else."""
 
     colours: np.ndarray | None = None

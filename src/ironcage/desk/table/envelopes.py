@@ -1,4 +1,5 @@
-"""Bodies as triangles: what parts, people, tyres and drives take up, flat-shaded, each made once; a scan as its coarse copy."""
+"""Bodies as triangles: what parts, people, tyres and drives take up, flat-shaded, each made once; a scan as its
+coarse copy."""
 
 from functools import lru_cache
 from typing import TYPE_CHECKING

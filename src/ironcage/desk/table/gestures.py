@@ -92,8 +92,8 @@ class PickOrBox(Gesture):
 
 
 class DragThings(Gesture):
-    """Chosen joints and placed things dragged in the plane of the view (the level plane in the free view), snapping the one held to
-    round readings."""
+    """Chosen joints and placed things dragged in the plane of the view (the level plane in the free view), snapping
+    the one held to round readings."""
 
     def __init__(self, view: TableView, at: QPointF, held: str, names: tuple[str, ...]) -> None:
         super().__init__(view, at)

@@ -1,4 +1,5 @@
-"""What is painted over the picture, each kind on a clear sheet of its own that is laid over picture after picture until it changes."""
+"""What is painted over the picture, each kind on a clear sheet of its own that is laid over picture after picture
+until it changes."""
 
 from collections.abc import Callable
 
@@ -32,9 +33,11 @@ class Layer:
         over: QImage | None = None,
         smooth: bool = True,
     ) -> QImage:
-        """The sheet of a size in pixels of the widget, `ratio` pixels of the screen for each; painted again for another `key`, which says all that it depends on.
+        """The sheet of a size in pixels of the widget, `ratio` pixels of the screen for each; painted again for another
+        `key`, which says all that it depends on.
 
-        It starts as another sheet where it lies `over` that. Edges are smoothed, which takes two to six times as long, or not.
+        It starts as another sheet where it lies `over` that. Edges are smoothed, which takes two to six times as long,
+        or not.
         """
         if key == self._key:
             return self._sheet

@@ -30,9 +30,15 @@ def outline_of(section: AnySection, *, coarse: bool = False) -> Floats:
 
 
 def prisms(
-    start: Floats, stop: Floats, roll: Floats, outlines: Sequence[Floats], shape: NDArray[np.int64], owner: NDArray[np.int64]
-) -> Mesh:  # fmt: skip
-    """Open prisms from start to stop (n, 3), each with one of `outlines` by its place, `shape` (n,); flat-shaded but for round ones, ends left open.
+    start: Floats,
+    stop: Floats,
+    roll: Floats,
+    outlines: Sequence[Floats],
+    shape: NDArray[np.int64],
+    owner: NDArray[np.int64],
+) -> Mesh:
+    """Open prisms from start to stop (n, 3), each with one of `outlines` by its place, `shape` (n,); flat-shaded but
+    for round ones, ends left open.
 
     `owner` (n,) says which tube a prism belongs to. Prisms of no length are left out.
     """
@@ -65,7 +71,8 @@ def prisms(
 
 @lru_cache(8)  # the same object for frames of the same sections, however their joints move
 def _triangles(groups: tuple[tuple[int, int, bool], ...]) -> NDArray[np.int64]:
-    """The triangles (t, 3) of groups of prisms: how many, of how many sides, and whether sides share their corners, which then are the near rim and the far one."""
+    """The triangles (t, 3) of groups of prisms: how many, of how many sides, and whether sides share their corners,
+    which then are the near rim and the far one."""
     made, base = [np.zeros((0, 3), np.int64)], 0
     for count, sides, smooth in groups:
         side = np.arange(sides)

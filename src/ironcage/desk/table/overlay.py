@@ -1,4 +1,5 @@
-"""What is painted over the 3D picture: joint dots and tags, section lines and pictures; and the brush it is painted with."""
+"""What is painted over the 3D picture: joint dots and tags, section lines and pictures; and the brush it is painted
+with."""
 
 import math
 from collections.abc import Sequence

@@ -1,4 +1,5 @@
-"""The table as it is painted: the solid picture, or lines in its place, and what lies over it on sheets that are kept while they stay as they are."""
+"""The table as it is painted: the solid picture, or lines in its place, and what lies over it on sheets that are
+kept while they stay as they are."""
 
 from dataclasses import dataclass
 
@@ -20,8 +21,8 @@ from ironcage.desk.table.picture import Subject
 
 @dataclass(frozen=True, eq=False)
 class Seen:
-    """What is to be seen. spots (n, 3): where joints are, as the camera projects them; still: nothing changes just now; size and ratio: of the widget in its
-    pixels, and pixels of the screen for each."""
+    """What is to be seen. spots (n, 3): where joints are, as the camera projects them; still: nothing changes just
+    now; size and ratio: of the widget in its pixels, and pixels of the screen for each."""
 
     job: Job
     camera: Camera
@@ -135,7 +136,8 @@ def _teach(brush: Brush, size: QSize) -> None:
     brush.painter.setFont(text_font(13))
     brush.pen(brush.look.ink)
     brush.painter.drawText(
-        QRect(QPoint(), size).adjusted(20, 12, -20, -20), Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop,
+        QRect(QPoint(), size).adjusted(20, 12, -20, -20),
+        Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop,
         "The table is empty. Type a joint below, for example  joint 0 250 300\n"
         "x counts forward from the front axle, y to the left, z up from the ground; the right side follows by itself.",
-    )  # fmt: skip
+    )

@@ -72,8 +72,7 @@ class Shown:
 
     def _body_under(self, at: QPointF) -> tuple[str, float]:
         """The nearest part, person, chain or shaft at a place on the screen and how far towards the viewer it is
-        there (mm, as the camera's
-        depth); '' and the far end of everything for none."""
+        there (mm, as the camera's depth); '' and the far end of everything for none."""
         hits = [("", -np.inf)]
         for body, outlines in self._outlines:
             over = [
@@ -91,9 +90,8 @@ class Shown:
         return float(self.camera.project(place[None])[0, 2])
 
     def _front(self, solid: Solid, at: QPointF) -> float:
-        """How far towards the viewer a convex solid is where the line of sight through a pixel enters it: the last of
-        the faces
-        turned to the viewer that it passes."""
+        """How far towards the viewer a convex solid is where the line of sight through a pixel enters it: the last
+        of the faces turned to the viewer that it passes."""
         start, way = self._sight(at)
         faces = faces_of(solid)
         if not len(faces):
@@ -104,7 +102,8 @@ class Shown:
         return self._depth(start + along.max() * way)
 
     def on_scan(self, name: str, at: QPointF) -> Floats | None:
-        """The place (3,) on a scan's own surface that shows at a place on the screen; None for other bodies or beside it."""
+        """The place (3,) on a scan's own surface that shows at a place on the screen; None for other bodies or
+        beside it."""
         body = next((b for b in self.bodies if b.id == name and b.scan), None)
         mesh = triangles(body.scan) if body else None
         if body is None or mesh is None:

@@ -30,8 +30,9 @@ _NONE = np.zeros((0, 3))
 
 @dataclass(frozen=True, eq=False)
 class Subject:
-    """A job as it is to be drawn. colours: (m, 3) for the tubes or None; shape: deflected centrelines or
-    None. bodies: what else is to be seen, those in `hot` as wrong. scale: pixels for each of the camera's; fine: with smoothed edges; coarse: with fewer sides to a tube."""
+    """A job as it is to be drawn. colours: (m, 3) for the tubes or None; shape: deflected centrelines or None.
+    bodies: what else is to be seen, those in `hot` as wrong. scale: pixels for each of the camera's; fine: with
+    smoothed edges; coarse: with fewer sides to a tube."""
 
     job: Job
     camera: Camera

@@ -87,7 +87,8 @@ def fittings(brush: Brush, made: Iterable[Fitted], chosen: Sequence[str]) -> Non
 
 
 def bays(brush: Brush, places: Floats, rows: Mapping[str, int], made: "Iterable[Bay]", chosen: str) -> None:
-    """Open bays hatched, panelled ones filled, the chosen one named with its state; places (n, 3): where joints are shown, mm, by their `rows`."""
+    """Open bays hatched, panelled ones filled, the chosen one named with its state; places (n, 3): where joints are
+    shown, mm, by their `rows`."""
     look = brush.look
     shown = [b for b in made if b.state != "triangulated" or b.name == chosen]
     if not shown:

@@ -19,7 +19,8 @@ _INCH_STEPS = tuple(25.4 * n for n in (0.5, 1, 2, 6, 12, 24, 48))
 
 
 class Tape:
-    """One tape as a camera sees it: along `axis` over `span` (mm), `at` giving the place of each value on the table's edge."""
+    """One tape as a camera sees it: along `axis` over `span` (mm), `at` giving the place of each value on the
+    table's edge."""
 
     def __init__(
         self, camera: Camera, job: Job, axis: int, span: tuple[float, float], at: Callable[[float], Place]
@@ -73,7 +74,8 @@ class Tape:
 
 
 def along(camera: Camera, job: Job) -> tuple[Tape, ...]:
-    """The tape along the table's nearer long edge (x) and that along its nearer short edge (y), where they are not seen end-on."""
+    """The tape along the table's nearer long edge (x) and that along its nearer short edge (y), where they are not
+    seen end-on."""
     table = job.table
     x0, x1 = table.corner_x, table.corner_x + table.length
     y0, y1 = table.corner_y, table.corner_y + table.width

@@ -12,7 +12,7 @@ from PyQt6.QtGui import (
     QPaintEvent,
     QResizeEvent,
     QWheelEvent,
-)  # fmt: skip
+)
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from ironcage.core.job.text import units_of
@@ -125,7 +125,8 @@ class TableView(QWidget):
             self._redraw()
 
     def release(self) -> None:
-        """The figures of a changed job are there: its picture may be drawn. All is painted when that comes, or without it where it is late."""
+        """The figures of a changed job are there: its picture may be drawn. All is painted when that comes, or
+        without it where it is late."""
         if self._hold.isActive():
             self._hold.stop()
             self._ask_picture()
@@ -190,7 +191,8 @@ class TableView(QWidget):
         )
 
     def _stale(self, *, wait: bool = False) -> None:
-        """What is marked on the picture has changed, and the picture with it; both may `wait` a little for the figures of a changed job."""
+        """What is marked on the picture has changed, and the picture with it; both may `wait` a little for the
+        figures of a changed job."""
         self._painting.drop_marks()
         if wait and not self._hold.isActive():
             self._hold.start(HOLD_MS)
@@ -243,9 +245,18 @@ class TableView(QWidget):
         self._ask_picture()
         painter = QPainter(self)
         seen = Seen(
-            self.job, self.camera, self.look, self.chosen, self.hovered, self.all_tags, self.shown.spots, self.decor, self._still, self.size(),
+            self.job,
+            self.camera,
+            self.look,
+            self.chosen,
+            self.hovered,
+            self.all_tags,
+            self.shown.spots,
+            self.decor,
+            self._still,
+            self.size(),
             self.devicePixelRatioF(),
-        )  # fmt: skip
+        )
         of = self.pictured
         fits = of is not None and of.camera == self.camera and of.look is self.look
         self._painting.paint(painter, seen, self._picture if fits else None)
@@ -375,8 +386,8 @@ class TableView(QWidget):
             self.picked.emit((ids[(here + step) % len(ids)],), False)
 
     def _nudge(self, event: QKeyEvent) -> bool:
-        """Arrows move chosen joints, parts and people by a round step along the axis nearest to the arrow on the screen (×10 with
-        Shift); Page Up and Down along z. With nothing chosen, arrows push the view."""
+        """Arrows move chosen joints, parts and people by a round step along the axis nearest to the arrow on the
+        screen (×10 with Shift); Page Up and Down along z. With nothing chosen, arrows push the view."""
         arrows = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
         pages = {Qt.Key.Key_PageUp: 1.0, Qt.Key.Key_PageDown: -1.0}
         if event.key() not in arrows and event.key() not in pages:

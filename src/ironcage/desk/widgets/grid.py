@@ -40,7 +40,8 @@ MOST_PAINTED = 3000  # cells, more than a screen holds
 @dataclass(frozen=True)
 class Column:
     """A column. text: a row to what is shown. change: a typed cell as an edit of the job; None for a column that
-    can't be changed. number: right-aligned in tabular figures. room: words that must fit in, where the first rows say too little."""
+    can't be changed. number: right-aligned in tabular figures. room: words that must fit in, where the first rows
+    say too little."""
 
     head: str
     text: Callable[[Row], str]
@@ -83,7 +84,8 @@ class _Model(QAbstractTableModel):
         self.endResetModel()
 
     def _other_rows(self) -> list[int]:
-        """The rows on which something was painted that is other now: painting all of a list takes as long as proving a frame."""
+        """The rows on which something was painted that is other now: painting all of a list takes as long as proving
+        a frame."""
         cells = [cell for cell, before in self._painted.items() if self._shown(*cell) != before]
         for cell in cells:
             del self._painted[cell]
@@ -117,7 +119,8 @@ class _Model(QAbstractTableModel):
         return None
 
     def multiData(self, index: QModelIndex, roleDataSpan: Any) -> None:
-        """All that a cell is painted with in one go: a call from Qt waits for the interpreter each time, while other threads work."""
+        """All that a cell is painted with in one go: a call from Qt waits for the interpreter each time, while other
+        threads work."""
         cell, column = (index.row(), index.column()), self.columns[index.column()]
         self._painted.pop(cell, None)
         self._painted[cell] = shown = self._shown(*cell)
@@ -202,8 +205,8 @@ class _List(QTableView):
 class Grid(QWidget):
     """Signal: chose(keys) when the builder picks rows.
 
-    `run` carries out the edit of a changed cell and may raise Problem, which is shown under the list. With `wrap` the last column
-    takes what room is left and its words go on below: for short lists of sentences.
+    `run` carries out the edit of a changed cell and may raise Problem, which is shown under the list. With `wrap` the
+    last column takes what room is left and its words go on below: for short lists of sentences.
     """
 
     chose = pyqtSignal(tuple)

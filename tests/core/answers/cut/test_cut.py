@@ -101,7 +101,8 @@ def test_too_flat_and_nothing_left_are_told_with_the_tube() -> None:
 
 
 def framed(sections: dict[str, str], *tubes: tuple[str, tuple[float, ...], tuple[float, ...]], chosen: str = "") -> Job:
-    """A job of tubes by the short name of their section and both ends; joints where ends meet. `chosen`: the tube of T1's first joint that runs through."""
+    """A job of tubes by the short name of their section and both ends; joints where ends meet. `chosen`: the tube of
+    T1's first joint that runs through."""
     job = Job()
     for kind, *ends in tubes:
         names = []
@@ -117,7 +118,8 @@ def framed(sections: dict[str, str], *tubes: tuple[str, tuple[float, ...], tuple
 
 @pytest.mark.parametrize("name", SAMPLES)
 def test_shoulder_and_both_template_depths_are_the_template_tip(name: str) -> None:
-    """What the sheets say of their depths adds up to what the list says, for every piece of every demo; and no saddle tip is of a line that misses."""
+    """What the sheets say of their depths adds up to what the list says, for every piece of every demo; and no
+    saddle tip is of a line that misses."""
     job = sample(name)
     for piece in cut.answer(job).pieces:
         depths = [e.profile.shoulder - e.profile.template_tip for e in (piece.first, piece.second)]
@@ -131,11 +133,16 @@ def test_shoulder_and_both_template_depths_are_the_template_tip(name: str) -> No
 
 
 def test_600_between_two_crossing_tubes_of_one_size() -> None:
-    """38 x 2 on 38 x 2 at both ends: 600 over the feather edges, 562 between shoulders, 562 + 2 x 10.51 along the paper."""
+    """38 x 2 on 38 x 2 at both ends: 600 over the feather edges, 562 between shoulders, 562 + 2 x 10.51 along the
+    paper."""
     made = framed(
-        {"o": "38 x 2 round"}, ("o", (0, -500, 0), (0, 0, 0)), ("o", (0, 0, 0), (0, 500, 0)), ("o", (600, -500, 0), (600, 0, 0)),
-        ("o", (600, 0, 0), (600, 500, 0)), ("o", (0, 0, 0), (600, 0, 0)),
-    )  # fmt: skip
+        {"o": "38 x 2 round"},
+        ("o", (0, -500, 0), (0, 0, 0)),
+        ("o", (0, 0, 0), (0, 500, 0)),
+        ("o", (600, -500, 0), (600, 0, 0)),
+        ("o", (600, 0, 0), (600, 500, 0)),
+        ("o", (0, 0, 0), (600, 0, 0)),
+    )
     piece = cut.answer(made).piece("T5")
     assert (piece.bar, piece.saddle_tip, piece.shoulder) == tuple(pytest.approx(v, abs=2e-3) for v in (600, 600, 562))
     assert piece.template_tip == pytest.approx(562 + 2 * (19 - math.sqrt(19**2 - 17**2)), abs=2e-3)
@@ -145,9 +152,11 @@ def test_a_diagonal_at_the_corner_of_a_kinked_rail_is_cut_to_the_tube_it_leans_o
     """The rail's front half rises 12.6°, the diagonal forward at 58.5°: it stands on the front half, at 45.9° to it."""
     kink, lean = math.radians(12.6), math.radians(58.5)
     made = framed(
-        {"o": "38 x 2 round", "s": "30 x 1.5 round"}, ("o", (0, 0, 0), (-800, 0, 0)),
-        ("o", (0, 0, 0), (800 * math.cos(kink), 0, 800 * math.sin(kink))), ("s", (0, 0, 0), (500 * math.cos(lean), 0, 500 * math.sin(lean))),
-    )  # fmt: skip
+        {"o": "38 x 2 round", "s": "30 x 1.5 round"},
+        ("o", (0, 0, 0), (-800, 0, 0)),
+        ("o", (0, 0, 0), (800 * math.cos(kink), 0, 800 * math.sin(kink))),
+        ("s", (0, 0, 0), (500 * math.cos(lean), 0, 500 * math.sin(lean))),
+    )
     end = cut.answer(made).piece("T3").first
     assert (end.onto, math.degrees(end.angle)) == ("T2", pytest.approx(45.9))
 
@@ -166,7 +175,8 @@ def test_two_sizes_in_line_butt_square_and_carry_what_crosses_them() -> None:
 
 
 def test_a_taper_is_bought_at_its_large_end_whichever_end_that_is() -> None:
-    """Small at the first joint, large at the second: bought large, each end cut in its own size, weighed by its mean area."""
+    """Small at the first joint, large at the second: bought large, each end cut in its own size, weighed by its mean
+    area."""
     ways = {}
     for small_first in (True, False):
         ends = ((0, 0, 0), (1000, 0, 0)) if small_first else ((1000, 0, 0), (0, 0, 0))
@@ -200,7 +210,8 @@ def test_a_piece_that_is_not_quite_straight_says_how_far_it_is_off() -> None:
 
 
 def test_an_angle_folded_over_its_leg_hinges_at_that_legs_inside() -> None:
-    """40 x 40 x 4 folded 90° half way along 1000: the centroid lies 11.47 from the heel, 7.47 from the hinge, so 1000 + 2 x 7.47."""
+    """40 x 40 x 4 folded 90° half way along 1000: the centroid lies 11.47 from the heel, 7.47 from the hinge, so
+    1000 + 2 x 7.47."""
     job = framed({"l": "40 x 40 x 4 angle"}, ("l", (0, 0, 300), (500, 500, 300)))
     job = edits.shape(job, "T1", np.array([[500.0, 0, 300]]))
     lengths = []

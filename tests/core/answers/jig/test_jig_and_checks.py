@@ -56,7 +56,8 @@ def test_a_saddle_is_under_the_true_outline(section: str, roll: float, drop: flo
 
 
 def test_a_foot_that_runs_past_its_joint_stands_on_the_saddle() -> None:
-    """A 45 leg that a 38 rail lands on at its lower end: upright it ends level with the rail's underside, leaning it reaches lower."""
+    """A 45 leg that a 38 rail lands on at its lower end: upright it ends level with the rail's underside, leaning it
+    reaches lower."""
     job = Job()
     for line in ("joint 0 0 300", "joint 0 0 900", "joint -700 0 300"):
         job = understand(line, job).job
@@ -90,19 +91,55 @@ def test_diagonals_come_with_the_one_they_must_equal(sandpiper: Job) -> None:
         (lambda j: edits.add_joint(j, (500, 100, 900)), "wrong", "J5L and J5R are on no tube", "J5L"),
         (lambda j: edits.delete(j, ["T3L", "T4L"]), "wrong", "joined to each other but not to the rest", "J"),
         (lambda j: j.but(pickups=()), "unknown", "no pickup at the front left, front right", ""),
-        (lambda j: edits.change_tubes(j, ["T3L", "T4L", "T1L", "T2L"], pinned_a=True, pinned_b=True), "wrong", "is a mechanism", "J"),
-        (lambda j: j.but(joints=tuple(x.but(z=520) if x.id == "J2L" else x for x in j.joints)), "wrong", "20.0 mm from being mirror images", "J2L"),
-        (lambda j: j.but(tubes=tuple(t for t in j.tubes if t.id != "T3R")), "look", "T3L has no partner on the other side", "T3L"),
-        (lambda j: edits.toggle_stands(edits.set_table(j, top_z=150.0), ["J1L"]), "wrong", "lower than the least height", "J1L"),
-        (lambda j: edits.toggle_stands(edits.set_table(j, corner_x=500.0), ["J1L"]), "wrong", "stand off the table", "J1L"),
+        (
+            lambda j: edits.change_tubes(j, ["T3L", "T4L", "T1L", "T2L"], pinned_a=True, pinned_b=True),
+            "wrong",
+            "is a mechanism",
+            "J",
+        ),
+        (
+            lambda j: j.but(joints=tuple(x.but(z=520) if x.id == "J2L" else x for x in j.joints)),
+            "wrong",
+            "20.0 mm from being mirror images",
+            "J2L",
+        ),
+        (
+            lambda j: j.but(tubes=tuple(t for t in j.tubes if t.id != "T3R")),
+            "look",
+            "T3L has no partner on the other side",
+            "T3L",
+        ),
+        (
+            lambda j: edits.toggle_stands(edits.set_table(j, top_z=150.0), ["J1L"]),
+            "wrong",
+            "lower than the least height",
+            "J1L",
+        ),
+        (
+            lambda j: edits.toggle_stands(edits.set_table(j, corner_x=500.0), ["J1L"]),
+            "wrong",
+            "stand off the table",
+            "J1L",
+        ),
         (lambda j: j, "unknown", "no front wheels", ""),
-        (lambda j: edits.add_wheel(edits.add_wheel(j, "front", (-900, 600, 300), 600, 200), "rear", (0, 600, 300), 600, 200),
-         "wrong", "front wheels do not stand ahead", ""),
+        (
+            lambda j: edits.add_wheel(
+                edits.add_wheel(j, "front", (-900, 600, 300), 600, 200), "rear", (0, 600, 300), 600, 200
+            ),
+            "wrong",
+            "front wheels do not stand ahead",
+            "",
+        ),
         (lambda j: j, "unknown", "three or more hold a frame", ""),
-        (lambda j: j.but(tubes=(*j.tubes, j.tubes[0].but(id="T99"))), "wrong", "T1L and T99 join the same two joints", "T1L"),
+        (
+            lambda j: j.but(tubes=(*j.tubes, j.tubes[0].but(id="T99"))),
+            "wrong",
+            "T1L and T99 join the same two joints",
+            "T1L",
+        ),
         (lambda j: j.but(joints=(*j.joints, Joint(id="J77", x=0, y=300, z=200))), "wrong", "stand at one place", "J1L"),
     ],
-)  # fmt: skip
+)
 def test_each_thing_wrong_is_a_snag_that_names_the_culprit(
     spoil, severity: str, says: str, where: str, box: Job
 ) -> None:

@@ -50,9 +50,13 @@ def test_what_is_kept_from_before_is_what_is_worked_out_afresh(sandpiper: Job) -
             reach = clashes.REACH_MM + max(a.margin, b.margin)
             if clashes.may_touch(a, b):
                 continue
-            rows = [(s, o) for k, s in zip(a.labels, a.solids, strict=True) for m, o in zip(b.labels, b.solids, strict=True)
-                    if not (a.kind == "person" and b.kind == "part" and k in clashes.HELD.get(b.use, ()))
-                    and not (b.kind == "person" and a.kind == "part" and m in clashes.HELD.get(a.use, ()))]  # fmt: skip
+            rows = [
+                (s, o)
+                for k, s in zip(a.labels, a.solids, strict=True)
+                for m, o in zip(b.labels, b.solids, strict=True)
+                if not (a.kind == "person" and b.kind == "part" and k in clashes.HELD.get(b.use, ()))
+                and not (b.kind == "person" and a.kind == "part" and m in clashes.HELD.get(a.use, ()))
+            ]
             gap = float(gaps([r[0] for r in rows], [r[1] for r in rows]).distance.min())
             if gap < reach:
                 every[frozenset((a.id, b.id))] = gap
@@ -224,7 +228,12 @@ def test_the_house_rules_fail_where_the_demo_is_wrong_and_pass_when_it_is_mended
         ("rule tube size role rail, od 60, wall 5, over 900: x", "pass", None, None),
         ("rule member role hoop brace, count 3: x", "fail", 2, -1),
         ("rule member role main hoop, count 1: x", "pass", 5, 4),
-        ("rule brace angle role hoop brace, least 50, most 60: x", "fail", math.degrees(math.atan2(math.hypot(860, 100), 765)), None),
+        (
+            "rule brace angle role hoop brace, least 50, most 60: x",
+            "fail",
+            math.degrees(math.atan2(math.hypot(860, 100), 765)),
+            None,
+        ),
         ("rule attachment role hoop brace, to main hoop, most 10: x", "pass", 0, 10),
         ("rule ground clearance least 170: x", "fail", None, None),
         ("rule wheels size front track, most 1300: x", "fail", 1320, -20),
@@ -232,7 +241,7 @@ def test_the_house_rules_fail_where_the_demo_is_wrong_and_pass_when_it_is_mended
         ("rule bend role main hoop, radius 135: x", "pass", None, None),
         ("rule member role harness bar, count 1: x", "pass", 1, 0),
     ],
-)  # fmt: skip
+)
 def test_each_kind_of_rule_measures_what_it_asks(sandpiper: Job, line, state, measured, by) -> None:
     job = typed(sandpiper, "profile empty", line)
     found = rules.judge_rules(job)[0]

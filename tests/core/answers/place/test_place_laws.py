@@ -38,11 +38,25 @@ def shifted(job: Job, by: np.ndarray) -> Job:
         return p[0] + dx, p[1] + dy, p[2] + dz
 
     people_there = tuple(
-        p.but(seat=replace(p.seat, hip=at(p.seat.hip), pedals=at(p.seat.pedals), floor=p.seat.floor + dz,
-                           wheel=at(p.seat.wheel) if p.seat.wheel else None)) for p in job.people)  # fmt: skip
+        p.but(
+            seat=replace(
+                p.seat,
+                hip=at(p.seat.hip),
+                pedals=at(p.seat.pedals),
+                floor=p.seat.floor + dz,
+                wheel=at(p.seat.wheel) if p.seat.wheel else None,
+            )
+        )
+        for p in job.people
+    )
     parts = tuple(p.but(x=p.x + dx, y=p.y + dy, z=p.z + dz) for p in job.parts)
-    chains = tuple(c.but(driving=c.driving.but(x=c.driving.x + dx, y=c.driving.y + dy, z=c.driving.z + dz),
-                         driven=c.driven.but(x=c.driven.x + dx, y=c.driven.y + dy, z=c.driven.z + dz)) for c in job.chains)  # fmt: skip
+    chains = tuple(
+        c.but(
+            driving=c.driving.but(x=c.driving.x + dx, y=c.driving.y + dy, z=c.driving.z + dz),
+            driven=c.driven.but(x=c.driven.x + dx, y=c.driven.y + dy, z=c.driven.z + dz),
+        )
+        for c in job.chains
+    )
     shafts = tuple(s.but(start=at(s.start), stop=at(s.stop)) for s in job.shafts)
     return job.but(joints=joints, wheels=wheels, people=people_there, parts=parts, chains=chains, shafts=shafts)
 
@@ -62,10 +76,23 @@ def mirrored(job: Job) -> Job:
         p.but(y=-p.y, yaw=-p.yaw, roll=-p.roll, slide=(p.slide[0], -p.slide[1], p.slide[2])) for p in job.parts
     )
     there = tuple(
-        p.but(seat=replace(p.seat, hip=_flip(p.seat.hip), pedals=_flip(p.seat.pedals), wheel=_flip(p.seat.wheel) if p.seat.wheel else None))
-        for p in job.people)  # fmt: skip
-    chains = tuple(c.but(driving=c.driving.but(y=-c.driving.y, yaw=-c.driving.yaw, tilt=-c.driving.tilt),
-                         driven=c.driven.but(y=-c.driven.y, yaw=-c.driven.yaw, tilt=-c.driven.tilt)) for c in job.chains)  # fmt: skip
+        p.but(
+            seat=replace(
+                p.seat,
+                hip=_flip(p.seat.hip),
+                pedals=_flip(p.seat.pedals),
+                wheel=_flip(p.seat.wheel) if p.seat.wheel else None,
+            )
+        )
+        for p in job.people
+    )
+    chains = tuple(
+        c.but(
+            driving=c.driving.but(y=-c.driving.y, yaw=-c.driving.yaw, tilt=-c.driving.tilt),
+            driven=c.driven.but(y=-c.driven.y, yaw=-c.driven.yaw, tilt=-c.driven.tilt),
+        )
+        for c in job.chains
+    )
     return job.but(parts=parts, people=there, chains=chains)
 
 
@@ -167,8 +194,17 @@ def test_removing_a_thing_leaves_nothing_that_names_it(sandpiper: Job) -> None:
 
 def test_the_journal_brings_every_kind_of_thing_forward(sandpiper: Job) -> None:
     job = sandpiper
-    for line in ("variant keep One", "pattern Hub 1-2 80, 2-3 80, 1-3 80 dia 8", "line roof z 1340", "shaft Half from 0 0 300 to -400 0 300",
-                 "rule note: Look at it", "target budget 9000", "place tank 9 at 0 0 300", "variant gone One", "pattern Hub gone"):  # fmt: skip
+    for line in (
+        "variant keep One",
+        "pattern Hub 1-2 80, 2-3 80, 1-3 80 dia 8",
+        "line roof z 1340",
+        "shaft Half from 0 0 300 to -400 0 300",
+        "rule note: Look at it",
+        "target budget 9000",
+        "place tank 9 at 0 0 300",
+        "variant gone One",
+        "pattern Hub gone",
+    ):
         made = understand(line, job).job
         body = applied(job.model_dump(mode="json"), changes(job, made))
         assert Job.model_validate(body) == made, line
@@ -201,7 +237,8 @@ def test_a_rule_is_judged_alike_in_inches(sandpiper: Job) -> None:
 
 @given(st.floats(-0.02, 0.02), st.floats(-0.02, 0.02), st.floats(-4, 4))
 def test_a_chain_that_is_mended_as_told_is_in_line(yaw: float, tilt: float, aside: float) -> None:
-    """Shaft turned by the block's move about the left bearing, wheel moved along it: worked out with places, not with angles."""
+    """Shaft turned by the block's move about the left bearing, wheel moved along it: worked out with places, not
+    with angles."""
     job = understand("chain Final teeth 15 40 pitch 15.875 from 0 100 300 to -430 100 300", Job()).job
     chain = job.chains[0]
     chain = chain.but(driven=chain.driven.but(yaw=yaw, tilt=tilt, y=100 + aside), span=300.0, reach=120.0)

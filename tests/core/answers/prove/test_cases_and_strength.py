@@ -1,4 +1,5 @@
-"""Load cases balance and are carried by statics; strength follows from them; both on the demos and on frames that hands can work out."""
+"""Load cases balance and are carried by statics; strength follows from them; both on the demos and on frames that
+hands can work out."""
 
 import math
 from dataclasses import replace
@@ -104,9 +105,15 @@ def test_a_jack_and_two_wheels_carry_the_car() -> None:
         understand("case jack at J99", job)
 
 
-@pytest.mark.parametrize(("line", "name", "says"), [
-    ("case jack at J1L", "jack", ""), ("case strap at J1L J1R J30L J30R", "strap", ""), ("level corner 3", "cornering left", "tip over at 3 g in a corner"),
-    ("level brake 9", "braking", "tip over at 9 g of braking")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("line", "name", "says"),
+    [
+        ("case jack at J1L", "jack", ""),
+        ("case strap at J1L J1R J30L J30R", "strap", ""),
+        ("level corner 3", "cornering left", "tip over at 3 g in a corner"),
+        ("level brake 9", "braking", "tip over at 9 g of braking"),
+    ],
+)
 def test_cases_that_can_and_can_not_be_told(line: str, name: str, says: str) -> None:
     told = _case(typed(sample("sandpiper"), line), name)
     assert says in told.problem
@@ -149,8 +156,13 @@ def test_a_case_from_the_builders_book_that_joints_hold(demo: Job) -> None:
     assert told.uses[:, :, n].max() > 0
 
 
-@pytest.mark.parametrize(("line", "says"), [
-    ("case Odd: J21L z-5 kN held J17L", "the frame can still turn"), ("case Odd: J21L z-5 kN held J17L J17R", "the frame can still turn")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("line", "says"),
+    [
+        ("case Odd: J21L z-5 kN held J17L", "the frame can still turn"),
+        ("case Odd: J21L z-5 kN held J17L J17R", "the frame can still turn"),
+    ],
+)
 def test_supports_that_hold_too_little_are_named(line: str, says: str) -> None:
     told = strength.tube_strength(typed(sample("sandpiper"), line))
     assert next(c.problem for c in told.refused if c.name == "Odd").startswith("Odd: held at")

@@ -32,7 +32,8 @@ def test_the_energy_of_the_tubes_is_the_work_of_the_torque(sandpiper: Job) -> No
 
 
 def test_the_rig_is_the_same_as_holding_the_joints_themselves(box: Job) -> None:
-    """Hold three corners outright and push the fourth down: the same twist, seen from a floor that tilts with the frame."""
+    """Hold three corners outright and push the fourth down: the same twist, seen from a floor that tilts with the
+    frame."""
     a = stiffness.answer(box)
     frame = beam_frame(box)
     index = {n: i for i, n in enumerate(frame.node_names)}
@@ -87,13 +88,27 @@ def test_the_demo_is_believable(sandpiper: Job) -> None:
     ("spoil", "says"),
     [
         (lambda job: job.but(pickups=()), "no pickup at the front left"),
-        (lambda job: job.but(pickups=tuple(p for p in job.pickups if p.corner != "rear right")), "no pickup at the rear right"),
-        (lambda job: edits.change_tubes(job, list(job.tube_by_id), pinned_a=True, pinned_b=True), "Every tube end is pinned"),
-        (lambda job: edits.change_tubes(job, ["T3L", "T4L", "T1L", "T2L"], pinned_a=True, pinned_b=True), "is a mechanism: J"),
+        (
+            lambda job: job.but(pickups=tuple(p for p in job.pickups if p.corner != "rear right")),
+            "no pickup at the rear right",
+        ),
+        (
+            lambda job: edits.change_tubes(job, list(job.tube_by_id), pinned_a=True, pinned_b=True),
+            "Every tube end is pinned",
+        ),
+        (
+            lambda job: edits.change_tubes(job, ["T3L", "T4L", "T1L", "T2L"], pinned_a=True, pinned_b=True),
+            "is a mechanism: J",
+        ),
         (lambda job: edits.delete(job, ["T3L", "T4L"]), "in 2 pieces"),
-        (lambda job: job.but(pickups=(job.pickups[0].but(joint="J1R"), job.pickups[1].but(joint="J1L"), *job.pickups[2:])), "do not lie left"),
+        (
+            lambda job: job.but(
+                pickups=(job.pickups[0].but(joint="J1R"), job.pickups[1].but(joint="J1L"), *job.pickups[2:])
+            ),
+            "do not lie left",
+        ),
     ],
-)  # fmt: skip
+)
 def test_a_frame_that_cannot_be_proved_says_why(spoil, says: str, box: Job) -> None:
     with pytest.raises(Problem, match=says):
         stiffness.answer(spoil(box))

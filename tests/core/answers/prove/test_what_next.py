@@ -1,4 +1,5 @@
-"""What to change next is exact: every brace, size and missing tube is worth what building it shows; the lightest sections keep what they promise."""
+"""What to change next is exact: every brace, size and missing tube is worth what building it shows; the lightest
+sections keep what they promise."""
 
 import numpy as np
 import pytest

@@ -44,7 +44,8 @@ def test_wear_moves_the_axle_by_half_of_what_the_chain_grows() -> None:
 
 @pytest.mark.parametrize("centres", [140, 200, 430])
 def test_a_worn_chain_lies_tight_where_its_take_up_says(centres: float) -> None:
-    """The longer chain on the same pitch circles, looked up at the centres it is said to need: on unequal wheels, not half its growth."""
+    """The longer chain on the same pitch circles, looked up at the centres it is said to need: on unequal wheels,
+    not half its growth."""
     made = chain.fit(15.875, (13, 40), centres, wear=0.015)
     assert chain.length_in_pitches(15.875, (13, 40), made.centres + made.worn) == pytest.approx(made.links * 1.015)
     assert made.worn < 0.015 * made.links * 15.875 / 2 / math.cos(math.asin(68 / centres))
@@ -100,13 +101,21 @@ def test_the_runs_touch_both_pitch_circles() -> None:
     [
         (lambda: chain.fit(12.7, (17, 40), 90.0), "overlap"),
         (lambda: chain.pitch_radius(3, 12.7), "3 teeth"),
-        (lambda: chain.line((np.zeros(3), LEFT), (np.array([-500.0, 0, 0]), np.array([0.9, 1.0, 0]))), "do not face|across"),
+        (
+            lambda: chain.line((np.zeros(3), LEFT), (np.array([-500.0, 0, 0]), np.array([0.9, 1.0, 0]))),
+            "do not face|across",
+        ),
         (lambda: chain.line((np.zeros(3), LEFT), (np.array([-500.0, 0, 0]), np.array([1.0, 0, 0]))), "across"),
-        (lambda: driveshaft.angles(np.zeros(3), np.array([-500.0, 0, 0]), np.array([0.0, 1, 0]), np.array([-1.0, 0, 0])), "cannot turn"),
+        (
+            lambda: driveshaft.angles(
+                np.zeros(3), np.array([-500.0, 0, 0]), np.array([0.0, 1, 0]), np.array([-1.0, 0, 0])
+            ),
+            "cannot turn",
+        ),
         (lambda: read_tyre("205/50/15/3"), "not a tyre size"),
         (lambda: read_tyre("22 by 7"), "22 mm diameter"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_is_refused_in_one_sentence(act, words: str) -> None:
     with pytest.raises(Problem, match=words):
         act()
@@ -150,8 +159,13 @@ def test_plunge_is_the_change_of_length_over_travel() -> None:
 
 @pytest.mark.parametrize(
     ("code", "diameter", "width"),
-    [("205/50R15", 2 * 102.5 + 381, 205), ("22x7-10", 558.8, 177.8), ("570 by 165", 570, 165), ("LT 235/75 R 15", 2 * 176.25 + 381, 235)],
-)  # fmt: skip
+    [
+        ("205/50R15", 2 * 102.5 + 381, 205),
+        ("22x7-10", 558.8, 177.8),
+        ("570 by 165", 570, 165),
+        ("LT 235/75 R 15", 2 * 176.25 + 381, 235),
+    ],
+)
 def test_tyre_codes_give_diameter_and_width(code: str, diameter: float, width: float) -> None:
     tyre = read_tyre(code)
     assert (tyre.diameter, tyre.width) == pytest.approx((diameter, width))

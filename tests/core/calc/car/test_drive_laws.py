@@ -20,8 +20,8 @@ BENDS = st.floats(0.02, 0.2)
 def through_joint(
     angle: np.ndarray, axis_in: np.ndarray, axis_out: np.ndarray, yoke: np.ndarray
 ) -> tuple[np.ndarray, np.ndarray]:
-    """The yoke pin of the driven side (n, 3) for turns of the driving one: square to the driving pin and to the driven axis. `yoke` (3,) is the driving pin at
-    turn 0."""
+    """The yoke pin of the driven side (n, 3) for turns of the driving one: square to the driving pin and to the
+    driven axis. `yoke` (3,) is the driving pin at turn 0."""
     side = np.cross(axis_in, yoke)
     pin = np.cos(angle)[:, None] * yoke + np.sin(angle)[:, None] * side
     out = np.cross(axis_out, pin)
@@ -71,8 +71,16 @@ def test_a_person_of_another_size_in_a_seat_of_that_size_sits_alike(size: float)
     limbs = Limbs.of_stature(1700)
     grown = Limbs(**{f.name: getattr(limbs, f.name) * size for f in fields(Limbs)})
     seat = Seat((-1200.0, 0.0, 300.0), 0.4, (-380.0, 0.0, 330.0), 160.0, 240.0, 50.0, (-820.0, 0.0, 620.0), 300.0, 0.1)
-    far = replace(seat, hip=_by(seat.hip, size), pedals=_by(seat.pedals, size), wheel=_by(seat.wheel, size), feet_apart=160 * size, floor=240 * size,
-                  stroke=50 * size, wheel_size=300 * size)  # fmt: skip
+    far = replace(
+        seat,
+        hip=_by(seat.hip, size),
+        pedals=_by(seat.pedals, size),
+        wheel=_by(seat.wheel, size),
+        feet_apart=160 * size,
+        floor=240 * size,
+        stroke=50 * size,
+        wheel_size=300 * size,
+    )
     one, other = pose(limbs, seat, 75), pose(grown, far, 75)
     for name in ("left knee", "left ankle", "hip", "left ball", "crown"):
         assert other.points[name] == pytest.approx(one.points[name] * size, rel=1e-9, abs=0.2), name

@@ -22,10 +22,14 @@ SEAT = Seat(hip=(-1330, 280, 300), back=math.radians(28), pedals=(-430, 280, 330
             wheel=(-900, 280, 560), wheel_size=300, splay=math.radians(8))  # fmt: skip
 
 LINKS = (
-    ("left shoulder", "left elbow", "upper_arm"), ("left elbow", "left hand", "forearm"), ("right hip", "right knee", "thigh"),
-    ("right knee", "right ankle", "lower_leg"), ("hip", "shoulder top", "trunk"), ("shoulder top", "crown", "head"),
+    ("left shoulder", "left elbow", "upper_arm"),
+    ("left elbow", "left hand", "forearm"),
+    ("right hip", "right knee", "thigh"),
+    ("right knee", "right ankle", "lower_leg"),
+    ("hip", "shoulder top", "trunk"),
+    ("shoulder top", "crown", "head"),
     ("left heel", "left toe", "foot"),
-)  # fmt: skip
+)
 
 
 @given(st.floats(1500, 1950), st.floats(-120, 60), st.floats(0.2, 0.8), st.floats(60, 200))

@@ -21,10 +21,20 @@ def frame_of(nodes, ends, section=Round(38, 2), *, shear=True, roll=0.0, pinned=
     n = len(ends)
     full = lambda value: np.full(n, float(value))  # noqa: E731
     return Frame(
-        nodes=np.array(nodes, dtype=float), ends=np.array(ends), e=full(E), g=full(G), area=full(p.area), i_y=full(p.i_y), i_z=full(p.i_z),
-        j=full(p.j), shear_area_y=full(p.shear_area_y if shear else 0), shear_area_z=full(p.shear_area_z if shear else 0), roll=full(roll),
-        pinned=np.array(pinned if pinned is not None else np.zeros((n, 2), dtype=bool)), node_names=tuple(f"N{i}" for i in range(len(nodes))),
-    )  # fmt: skip
+        nodes=np.array(nodes, dtype=float),
+        ends=np.array(ends),
+        e=full(E),
+        g=full(G),
+        area=full(p.area),
+        i_y=full(p.i_y),
+        i_z=full(p.i_z),
+        j=full(p.j),
+        shear_area_y=full(p.shear_area_y if shear else 0),
+        shear_area_z=full(p.shear_area_z if shear else 0),
+        roll=full(roll),
+        pinned=np.array(pinned if pinned is not None else np.zeros((n, 2), dtype=bool)),
+        node_names=tuple(f"N{i}" for i in range(len(nodes))),
+    )
 
 
 def held_at(frame: Frame, *nodes: int) -> np.ndarray:
@@ -51,7 +61,8 @@ def test_cantilever_pull_bend_twist_in_closed_form() -> None:
 
 
 def test_portal_sways_as_the_slope_deflection_equations_say() -> None:
-    """Fixed-base portal, columns h and beam b of one section, no shear, very stiff axially: δ = P h³/(12EI) · (3k+2)/(6k+1)·..."""
+    """Fixed-base portal, columns h and beam b of one section, no shear, very stiff axially: δ = P h³/(12EI) ·
+    (3k+2)/(6k+1)·..."""
     h, b = 1000.0, 1500.0
     p = Round(38, 2).properties(0.3)
     frame = frame_of([[0, 0, 0], [0, 0, h], [b, 0, h], [b, 0, 0]], [[0, 1], [1, 2], [2, 3]], shear=False)
@@ -139,8 +150,16 @@ def test_twist_rig_on_one_torsion_tube_is_gj_over_l() -> None:
     nodes = [[0, arm, 0], [0, 0, 0], [0, -arm, 0], [-length, arm, 0], [-length, 0, 0], [-length, -arm, 0]]
     frame = frame_of(nodes, [[1, 4], [0, 1], [1, 2], [3, 4], [4, 5]])
     stiff = np.array([1.0, 1e5, 1e5, 1e5, 1e5])
-    frame = Frame(**{**{f: getattr(frame, f) for f in frame.__dataclass_fields__}, "i_y": frame.i_y * stiff, "i_z": frame.i_z * stiff,
-                     "j": frame.j * stiff, "shear_area_y": frame.shear_area_y * stiff, "shear_area_z": frame.shear_area_z * stiff})  # fmt: skip
+    frame = Frame(
+        **{
+            **{f: getattr(frame, f) for f in frame.__dataclass_fields__},
+            "i_y": frame.i_y * stiff,
+            "i_z": frame.i_z * stiff,
+            "j": frame.j * stiff,
+            "shear_area_y": frame.shear_area_y * stiff,
+            "shear_area_z": frame.shear_area_z * stiff,
+        }
+    )
     rig = Rig(frame, {"front left": (0,), "front right": (2,), "rear left": (3,), "rear right": (5,)})
     result = twist_test(rig, 5.0 * 2 * arm)
     assert result.stiffness == pytest.approx(G * Round(38, 2).properties(0.3).j / length, rel=1e-4)

@@ -43,7 +43,8 @@ def test_a_straight_beam_in_ten_pieces_is_the_beam() -> None:
 
 
 def test_a_quarter_circle_bends_and_twists_as_a_curved_cantilever_does() -> None:
-    # Roark's: out of plane δ = F R³ (π/4 EI + (3π/4 − 2)/GJ); in plane, load along the tangent at the root turned: δ = π F R³ / 4 EI
+    # Roark's: out of plane δ = F R³ (π/4 EI + (3π/4 − 2)/GJ); in plane, load along the tangent at the root turned: δ =
+    # π F R³ / 4 EI
     radius = 500.0
     route = Route(np.array([[0, 0, 0], [radius, 0, 0], [radius, radius, 0]]), radius)
     fine = np.array([route.at(s)[0] for s in np.linspace(0, route.length, 181)])

@@ -1,4 +1,5 @@
-"""Loads spread by statics and carried on wheels, stress and columns, roll balance, the twist test: closed forms, hand sums, laws."""
+"""Loads spread by statics and carried on wheels, stress and columns, roll balance, the twist test: closed forms,
+hand sums, laws."""
 
 import math
 
@@ -34,7 +35,8 @@ def test_a_load_spread_over_joints_is_the_same_load(seed: int, count: int) -> No
 
 
 def test_bolts_in_a_plate_share_as_the_textbook_has_it() -> None:
-    """Four bolts on a 200 mm square, 1 kN hung 300 mm beside their middle: direct 250 N each, and M·r/Σr² square to r."""
+    """Four bolts on a 200 mm square, 1 kN hung 300 mm beside their middle: direct 250 N each, and M·r/Σr² square to
+    r."""
     places = np.array([[x, 0.0, z] for x in (-100, 100) for z in (-100, 100)], dtype=float)
     made = (spreader(places, np.array([300.0, 0, 0])) @ np.array([0, 0, -1000.0, 0, 0, 0])).reshape(-1, 6)
     share = 300_000 / (4 * 2 * 100**2) * 100
@@ -118,8 +120,17 @@ def test_round_bending_adds_as_arrows_and_a_boxs_corners_add_up() -> None:
     for shape, both in ((Round(40, 2), math.hypot(1, 1)), (Rect(40, 40, 2), 2.0)):
         frame = frame_of([[0, 0, 0], [500, 0, 0]], [[0, 1]], shape)
         at = _spots(frame, shape)
-        one, two = (strength.stresses(strength.resultants(frame, strength.end_forces(frame, solve(frame, held_at(frame, 0), load_at(frame, 1, 0, y, -100)).u), at), at).bending[0, 0]
-                    for y in (0, 100))  # fmt: skip
+        one, two = (
+            strength.stresses(
+                strength.resultants(
+                    frame,
+                    strength.end_forces(frame, solve(frame, held_at(frame, 0), load_at(frame, 1, 0, y, -100)).u),
+                    at,
+                ),
+                at,
+            ).bending[0, 0]
+            for y in (0, 100)
+        )
         assert two / one == pytest.approx(both)
 
 
@@ -190,8 +201,14 @@ def test_a_twist_test_is_a_straight_line_with_its_slack_and_spread() -> None:
     )
 
 
-@pytest.mark.parametrize(("torque", "angle", "says"), [
-    ([1e5], [1e-3], "two weights at least"), ([1e5, 1e5], [1e-3, 2e-3], "two weights at least"), ([1e5, 3e5], [3e-3, 1e-3], "turns against its load")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("torque", "angle", "says"),
+    [
+        ([1e5], [1e-3], "two weights at least"),
+        ([1e5, 1e5], [1e-3, 2e-3], "two weights at least"),
+        ([1e5, 3e5], [3e-3, 1e-3], "turns against its load"),
+    ],
+)
 def test_readings_that_tell_nothing_are_refused(torque: list[float], angle: list[float], says: str) -> None:
     with pytest.raises(Problem, match=says):
         measure(np.array(torque), np.array(angle), 1e-4)

@@ -1,4 +1,5 @@
-"""Frames of 20 to 300 tubes in all orientations against two independent programs (packages of bench.txt), where they are installed."""
+"""Frames of 20 to 300 tubes in all orientations against two independent programs (packages of bench.txt), where they
+are installed."""
 
 from dataclasses import replace
 

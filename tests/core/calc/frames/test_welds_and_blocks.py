@@ -70,7 +70,8 @@ def test_soften_leaves_what_is_rigid_untouched() -> None:
 
 
 def test_a_bend_goes_oval_as_von_karman_has_it() -> None:
-    """His own figures: with h = tR/r² of 0.3 the bend is 5.28 times as flexible, of 1 it is 1.69 times, and a thick one hardly more."""
+    """His own figures: with h = tR/r² of 0.3 the bend is 5.28 times as flexible, of 1 it is 1.69 times, and a thick
+    one hardly more."""
     for h, wanted in ((0.3, (12 * 0.09 + 10) / (12 * 0.09 + 1)), (1.0, 22 / 13)):
         tube = Round(40, 2)
         middle = 19.0

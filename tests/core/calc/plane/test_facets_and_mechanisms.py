@@ -103,7 +103,8 @@ def test_bracing_the_bays_that_folds_name_leaves_no_fold_that_a_bay_shows(braced
 
 
 def test_bays_as_good_as_each_other_do_not_change_places_by_a_hair() -> None:
-    """One bar through a cube leaves five folds for six equal sides: rounding must not choose which of them goes without."""
+    """One bar through a cube leaves five folds for six equal sides: rounding must not choose which of them goes
+    without."""
     cube = np.sign(CUBE) * 500.0
     across = np.array([(f.ring[0], f.ring[2]) for f in facets(cube, EDGES)])
     bars = np.vstack([EDGES, [(0, 7)]])

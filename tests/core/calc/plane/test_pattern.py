@@ -44,7 +44,8 @@ def test_a_pair_taped_twice_counts_twice() -> None:
 
 
 def test_readings_that_nothing_checks_say_so() -> None:
-    """Five readings just hold four holes: no misfit however wrong they are, which is said, and hole 2 may lie on either side of 1 and 3."""
+    """Five readings just hold four holes: no misfit however wrong they are, which is said, and hole 2 may lie on
+    either side of 1 and 3."""
     fitted = fit_pattern(SQUARE[:-1])
     assert (off(fitted) < 1e-6, fitted.spare) == (True, 0)
     assert any("Nothing checks these readings" in d for d in fitted.doubts)
@@ -55,19 +56,23 @@ def test_a_hole_on_two_readings_may_lie_on_its_mirror_place() -> None:
     pairs = [*itertools.combinations(range(4), 2), (2, 4), (3, 4)]
     fitted = fit_pattern([(a + 1, b + 1, float(np.linalg.norm(at[a] - at[b]))) for a, b in pairs])
     assert fitted.doubts == (
-        "Hole 5 hangs on two readings and fits as well 857 mm away, across the line from 3 to 4. Tape it to a third hole.",
+        "Hole 5 hangs on two readings and fits as well 857 mm away, across the line from 3 to 4. Tape it to a third "
+        "hole.",
     )
 
 
 @pytest.mark.parametrize(
     ("taped", "says"),
     [
-        ([(1, 2, 80.0)], "three holes"), ([(1, 2, 80.0), (2, 3, 90.0)], "3 distances, and 2 are taped"),
-        ([(1, 2, 80.0), (1, 3, 0.0), (2, 3, 9.0)], "more than nothing"), ([(1, 1, 100.0), (1, 2, 80.0), (2, 3, 9.0)], "hole 1 to itself"),
+        ([(1, 2, 80.0)], "three holes"),
+        ([(1, 2, 80.0), (2, 3, 90.0)], "3 distances, and 2 are taped"),
+        ([(1, 2, 80.0), (1, 3, 0.0), (2, 3, 9.0)], "more than nothing"),
+        ([(1, 1, 100.0), (1, 2, 80.0), (2, 3, 9.0)], "hole 1 to itself"),
         ([(1, 2, 80.0), (1, 3, 80.0), (2, 3, 80.0), (4, 5, 30.0), (4, 6, 30.0), (5, 6, 30.0)], "need 9 distances"),
-        ([*SQUARE, (4, 5, 70.0), (5, 4, 70.0)], "5 holes need 7|Hole 5 is not held"), ([*SQUARE, (4, 5, 70.0)], "Hole 5 is not held by what was taped"),
+        ([*SQUARE, (4, 5, 70.0), (5, 4, 70.0)], "5 holes need 7|Hole 5 is not held"),
+        ([*SQUARE, (4, 5, 70.0)], "Hole 5 is not held by what was taped"),
     ],
-)  # fmt: skip
+)
 def test_readings_that_do_not_hold_each_other_are_refused(taped, says: str) -> None:
     with pytest.raises(Problem, match=says):
         fit_pattern(taped)

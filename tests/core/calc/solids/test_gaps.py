@@ -46,7 +46,7 @@ def at(solid: Solid, x: float, y: float, z: float, *turn: float) -> Solid:
         (box((200, 80, 40)), ball(5, NONE), -25.0),
         (cylinder(10, NONE, np.array([0, 0, 50.0])), at(box((20, 20, 20)), 15, 0, 25), -5.0),
     ],
-)  # fmt: skip
+)
 def test_distance_and_overlap_are_those_of_the_closed_form(one: Solid, other: Solid, distance: float) -> None:
     for a, b in ((one, other), (other, one)):
         found = gaps([a], [b])
@@ -125,9 +125,13 @@ def test_overlap_does_not_know_which_way_the_pair_is_turned(r, p) -> None:
     """The same pair turned together: the search over directions must find the same way out."""
     tyre = cylinder(280, np.array([0, -100.0, 0]), np.array([0, 100.0, 0]))
     pairs = (
-        (tyre, at(rod(15, NONE, np.array([900.0, 0, 0])), -400, 60, 120, 0.3, 0.2, 0.0)), (box((300, 200, 100)), at(box((250, 40, 90)), 90, 60, 30, 0.4, 0.1, 0.2)),
-        (at(cylinder(100, NONE, np.array([0, 16.0, 0])), 0, -8, 0), at(rod(12, NONE, np.array([300.0, 200, 0])), -100, -90, 80)),
-    )  # fmt: skip
+        (tyre, at(rod(15, NONE, np.array([900.0, 0, 0])), -400, 60, 120, 0.3, 0.2, 0.0)),
+        (box((300, 200, 100)), at(box((250, 40, 90)), 90, 60, 30, 0.4, 0.1, 0.2)),
+        (
+            at(cylinder(100, NONE, np.array([0, 16.0, 0])), 0, -8, 0),
+            at(rod(12, NONE, np.array([300.0, 200, 0])), -100, -90, 80),
+        ),
+    )
     way, by = rotation(*r), np.array(p)
     for one, other in pairs:
         here = gaps([one], [other]).distance[0]
@@ -137,7 +141,8 @@ def test_overlap_does_not_know_which_way_the_pair_is_turned(r, p) -> None:
 
 
 def test_a_tube_that_grazes_along_a_seats_back_is_measured_where_the_hull_gave_up() -> None:
-    """A wedge of a seat against a long tube through it, nearly along one of its faces: Qhull could not grow the hull and the snags were lost."""
+    """A wedge of a seat against a long tube through it, nearly along one of its faces: Qhull could not grow the hull
+    and the snags were lost."""
     wedge = Solid(
         np.array(
             [[x, y, z] for y in (-50.0, -440.0) for x, z in ((-1420.0, 855.0), (-1480.0, 845.0), (-1360.0, 255.0))]

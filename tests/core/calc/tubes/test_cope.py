@@ -72,7 +72,8 @@ def test_profile_is_where_a_search_finds_the_surface(way: list[float], receiver:
 
 
 def test_square_saddle_by_hand() -> None:
-    """30 on 38 at a right angle: 19 mm on the crown, √(19² − 15²) = 11.66 at the sides, the inner wall governs there."""
+    """30 on 38 at a right angle: 19 mm on the crown, √(19² − 15²) = 11.66 at the sides, the inner wall governs
+    there."""
     receiver = Prism(np.zeros(3), axes_along([1, 0, 0]), Circle(19.0))
     profile = cope.end_profile(Round(30, 1.5), axes_along([0, 0, 1]), np.zeros(3), 1.0, receiver)
     assert profile.outer.max() == pytest.approx(19.0)
@@ -111,7 +112,8 @@ def test_hole_saws_are_the_nearest_common_size() -> None:
 @pytest.mark.parametrize("roll", [0.0, 2.5, 7.3])
 @pytest.mark.parametrize("lines", [8, 72, 360])
 def test_tips_do_not_depend_on_the_lines(roll: float, lines: int) -> None:
-    """38 on 38 at a right angle: the outer wall feathers out at the joint, 0; along the paper the inner wall governs, √(19² − 17²)."""
+    """38 on 38 at a right angle: the outer wall feathers out at the joint, 0; along the paper the inner wall
+    governs, √(19² − 17²)."""
     receiver = Prism(np.zeros(3), axes_along([1, 0, 0]), Circle(19.0))
     made = cope.end_profile(Round(38, 2), axes_along([0, 0, 1], math.radians(roll)), np.zeros(3), 1.0, receiver, lines)
     assert made.saddle_tip == pytest.approx(0, abs=1e-3)
@@ -123,8 +125,11 @@ def test_tips_do_not_depend_on_the_lines(roll: float, lines: int) -> None:
 @given(
     st.sampled_from([Round(38, 2), Rect(30, 30, 2, 3), Angle(40, 40, 4)]),
     st.sampled_from([Round(25, 2), Rect(30, 30, 2, 3), Rect(40, 20, 2), Angle(30, 30, 3)]),
-    st.floats(-0.7, 0.7), st.floats(-0.7, 0.7), st.floats(0, 1.5), st.floats(-20, 20),
-)  # fmt: skip
+    st.floats(-0.7, 0.7),
+    st.floats(-0.7, 0.7),
+    st.floats(0, 1.5),
+    st.floats(-20, 20),
+)
 def test_tips_are_the_extremes_of_many_lines_and_no_saddle_tip_comes_from_one_that_misses(
     section: AnySection, onto: AnySection, a: float, b: float, roll: float, aside: float
 ) -> None:

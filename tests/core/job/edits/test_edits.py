@@ -93,9 +93,15 @@ def test_merging_moves_tubes_and_drops_the_one_between(box: Job) -> None:
 @pytest.mark.parametrize(
     ("act", "says"),
     [
-        (lambda job: edits.add_tube(job, "J1L", "J1L", "30 x 1.5 round", "Drawn mild steel tube"), "cannot start and end at J1L"),
+        (
+            lambda job: edits.add_tube(job, "J1L", "J1L", "30 x 1.5 round", "Drawn mild steel tube"),
+            "cannot start and end at J1L",
+        ),
         (lambda job: edits.add_tube(job, "J1L", "J2L", "30 x 1.5 round", "Drawn mild steel tube"), "T1L already joins"),
-        (lambda job: edits.add_tube(job, "J1L", "J3R", "30 x 1.6 round", "Drawn mild steel tube"), "no section ‘30 x 1.6 round’. The nearest is 30 x 1.5 round"),
+        (
+            lambda job: edits.add_tube(job, "J1L", "J3R", "30 x 1.6 round", "Drawn mild steel tube"),
+            "no section ‘30 x 1.6 round’. The nearest is 30 x 1.5 round",
+        ),
         (lambda job: edits.add_tube(job, "J1L", "J9L", "30 x 1.5 round", "Drawn mild steel tube"), "no joint ‘J9L’"),
         (lambda job: edits.add_joint(job, (0.2, 300, 200)), "would land on J1L"),
         (lambda job: edits.put(job, ["J1L"], y=0.1), "J1R would land on J1L|J1L would land on J1R"),
@@ -105,7 +111,7 @@ def test_merging_moves_tubes_and_drops_the_one_between(box: Job) -> None:
         (lambda job: edits.merge(job, "J1L", "J1L"), "with itself"),
         (lambda job: edits.set_through(job, "J1L", "T2L"), "does not meet"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_is_refused_by_name_and_changes_nothing(act, says: str, box: Job) -> None:
     before = box.model_dump()
     with pytest.raises(Problem, match=says):
@@ -142,12 +148,24 @@ def test_a_value_is_changed_while_another_thread_works_out_what_it_keeps(sandpip
         (lambda job: {"tubes": (*job.tubes[:-1], job.tubes[-1].but(section="38 x 9"))}, "section ‘38 x 9’"),
         (lambda job: {"tubes": (job.tubes[0].but(b=job.tubes[0].a), *job.tubes[1:])}, "starts and ends at"),
         (lambda job: {"tubes": (*job.tubes, job.tubes[3])}, "Two tubes are called"),
-        (lambda job: {"shelf": job.shelf.but(sections=tuple(s for s in job.shelf.sections if s.name != job.tubes[0].section))}, "names section"),
-        (lambda job: {"shelf": job.shelf.but(materials=tuple(m for m in job.shelf.materials if m.name != job.tubes[0].material))}, "names material"),
+        (
+            lambda job: {
+                "shelf": job.shelf.but(sections=tuple(s for s in job.shelf.sections if s.name != job.tubes[0].section))
+            },
+            "names section",
+        ),
+        (
+            lambda job: {
+                "shelf": job.shelf.but(
+                    materials=tuple(m for m in job.shelf.materials if m.name != job.tubes[0].material)
+                )
+            },
+            "names material",
+        ),
         (lambda job: {"pickups": (job.pickups[0].but(joint="J9L"), *job.pickups[1:])}, "names joint ‘J9L’"),
         (lambda job: {"brief": job.brief.but(shown_from="post")}, "names datum ‘post’"),
     ],
-)  # fmt: skip
+)
 def test_a_changed_job_is_refused_as_the_whole_of_it_would_be(changes, says: str, box: Job) -> None:
     """Only what is other is looked into: it must not let through what a look at everything refuses."""
     kept = {name: getattr(box, name) for name in Job.model_fields}

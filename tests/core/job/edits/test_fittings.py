@@ -179,7 +179,8 @@ def test_fittings_follow_a_split_a_merge_and_a_deletion(box: Job) -> None:
 def test_a_plate_goes_to_the_cutter_with_its_holes(box: Job) -> None:
     job = typed(
         box,
-        f"add tab tube {_tube(box, 'J1L', 'J3L')}, at 400, width 40, height 45, thickness 4, hole 10.5, reach 25, tabs 2, gap 30",
+        f"add tab tube {_tube(box, 'J1L', 'J3L')}, at 400, width 40, height 45, thickness 4, hole 10.5, reach 25, "
+        f"tabs 2, gap 30",
     )
     sheet = fitting_plate(job, "f1l")
     assert [round(i.radius, 3) for i in sheet.items if isinstance(i, Circle)] == [5.25]

@@ -66,7 +66,8 @@ def test_a_split_keeps_length_mass_and_make(name: str, share: float) -> None:
 def test_joints_land_on_each_other_where_every_two_are_compared_and_nowhere_else(
     steps: list[tuple[int, int, int]], pace: float
 ) -> None:
-    """Joints are looked up by the cube they stand in; whether two are one is what comparing all of them says, at the edges of cubes too."""
+    """Joints are looked up by the cube they stand in; whether two are one is what comparing all of them says, at the
+    edges of cubes too."""
     base = SANDPIPER.joints[0].place
     places = {
         f"new{n}": (base[0] + dx * pace, base[1] + dy * pace, base[2] + dz * pace)
@@ -162,17 +163,34 @@ def test_history_forgets_what_was_undone_before_a_new_step_and_the_oldest_beyond
 
 
 SHAPED = (
-    ("die 38 clr 114",), ("bend -900 700 420; -1200 700 420 fold",), ("kick up 60 angle 30 at 200 by fold",), ("jog out 40 angle 45 at 120 to 400 by fold",),
-    ("land J17L z+14",), ("taper 30 x 2",), ("roll 20",), ("pin first",), ("donor",), ("section 45 x 2.5 round",), ("role side",), ("material chromium",),
-    ("add doubler at 200, length 90, wall 2",), ("add insert at 200, od 33.8, wall 2, depth 40",), ("add tab at 200, width 40, height 40, thickness 4, hole 10",),
-    ("add fish plate at 200, length 120, depth 40, thickness 3",), ("add crush tube at 200, od 16, bore 10",), ("add slip joint at 200, od 33.8, wall 2, engaged 50",),
-    ("split 40%",), ("copy z+60",), ("turn 3 about y at J17L",),
-)  # fmt: skip
+    ("die 38 clr 114",),
+    ("bend -900 700 420; -1200 700 420 fold",),
+    ("kick up 60 angle 30 at 200 by fold",),
+    ("jog out 40 angle 45 at 120 to 400 by fold",),
+    ("land J17L z+14",),
+    ("taper 30 x 2",),
+    ("roll 20",),
+    ("pin first",),
+    ("donor",),
+    ("section 45 x 2.5 round",),
+    ("role side",),
+    ("material chromium",),
+    ("add doubler at 200, length 90, wall 2",),
+    ("add insert at 200, od 33.8, wall 2, depth 40",),
+    ("add tab at 200, width 40, height 40, thickness 4, hole 10",),
+    ("add fish plate at 200, length 120, depth 40, thickness 3",),
+    ("add crush tube at 200, od 16, bore 10",),
+    ("add slip joint at 200, od 33.8, wall 2, engaged 50",),
+    ("split 40%",),
+    ("copy z+60",),
+    ("turn 3 about y at J17L",),
+)
 
 
 @pytest.mark.parametrize("lines", SHAPED, ids=lambda lines: " ".join(lines[0].split()[:3]))
 def test_every_shape_and_fitting_is_mirrored_undone_and_the_same_from_the_other_side(lines: tuple[str, ...]) -> None:
-    """T14 is the rail ahead of the main hoop's foot J17: what is done to the left is done to the right, and doing it to the right does it to the left."""
+    """T14 is the rail ahead of the main hoop's foot J17: what is done to the left is done to the right, and doing it
+    to the right does it to the left."""
     made = {}
     for side in "LR":
         job = SANDPIPER
@@ -217,9 +235,14 @@ def _shaped_job() -> Job:
     """The demo with bends, ties and fittings in it, for a builder who does things at random."""
     job, chosen = SANDPIPER, ()
     for line in (
-        "die 45 clr 135", "hoop main 45 x 2.5 height 900 width 900 at -900 230", "joint beside J1L z-60", "joint -1300 600 700", "tie 40% between J17L J21L",
-        "add panel joints J9L J9R J12R J12L, thickness 1", "add holes host F1, count 2, diameter 40",
-    ):  # fmt: skip
+        "die 45 clr 135",
+        "hoop main 45 x 2.5 height 900 width 900 at -900 230",
+        "joint beside J1L z-60",
+        "joint -1300 600 700",
+        "tie 40% between J17L J21L",
+        "add panel joints J9L J9R J12R J12L, thickness 1",
+        "add holes host F1, count 2, diameter 40",
+    ):
         done = understand(line, job, chosen)
         job, chosen = done.job, done.chosen
     return job

@@ -84,7 +84,10 @@ def test_the_shelf_takes_new_figures_and_every_tube_of_that_section_follows(car:
     ("act", "says"),
     [
         (lambda j: edits.add_wheel(j, "front", (0, 600, 300), 600, 200), "front wheels are there already"),
-        (lambda j: edits.add_wheel(j.but(wheels=()), "middle", (0, 600, 300), 600, 200), "‘middle’ is not an axle. Say front or rear"),
+        (
+            lambda j: edits.add_wheel(j.but(wheels=()), "middle", (0, 600, 300), 600, 200),
+            "‘middle’ is not an axle. Say front or rear",
+        ),
         (lambda j: edits.add_wheel(j.but(wheels=()), "front", (0, 50, 300), 600, 200), "stand on each other"),
         (lambda j: edits.add_mass(j, "Ghost", 0, (0, 0, 0)), "Ghost must weigh something"),
         (lambda j: edits.change_part(j, "W99", y=3), "There is no wheel or mass ‘W99’"),
@@ -97,9 +100,14 @@ def test_the_shelf_takes_new_figures_and_every_tube_of_that_section_follows(car:
         (lambda j: edits.change_tubes(j, []), "No tube is chosen"),
         (lambda j: edits.part(edits.part(j, ["J1L"]), ["J1R"]), "no mirror to part from"),
         (lambda j: edits.pair(j, "J1L", "J2R"), "already has a mirror"),
-        (lambda j: edits.move(j.but(joints=(*j.joints, j.joints[0].but(id="J9", x=9, y=0, twin="J9"))), ["J9"], dy=4), "is its own mirror"),
+        (
+            lambda j: edits.move(
+                j.but(joints=(*j.joints, j.joints[0].but(id="J9", x=9, y=0, twin="J9"))), ["J9"], dy=4
+            ),
+            "is its own mirror",
+        ),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_is_refused_by_name(act, says: str, car: Job) -> None:
     before = car.model_dump()
     with pytest.raises(Problem) as caught:

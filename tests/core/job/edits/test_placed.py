@@ -17,8 +17,17 @@ from tests.core.lines import typed
 
 
 def test_a_part_is_placed_turned_weighed_and_kept_clear_by_typing() -> None:
-    job = typed(Job(), "place engine Triple box 500 x 620 x 480 at -1870 0 430 mass 84", "set yaw 90", "set margin 15", "set cg 20 0 -40",
-                "set slide up 700", "set touches tubes, b1", "z+25", "hole left foot at 180, 220, -240 dia 10")  # fmt: skip
+    job = typed(
+        Job(),
+        "place engine Triple box 500 x 620 x 480 at -1870 0 430 mass 84",
+        "set yaw 90",
+        "set margin 15",
+        "set cg 20 0 -40",
+        "set slide up 700",
+        "set touches tubes, b1",
+        "z+25",
+        "hole left foot at 180, 220, -240 dia 10",
+    )
     part = job.parts[0]
     assert (part.name, part.kind, part.mass, part.z, part.margin) == ("Triple", "engine", 84, 455, 15)
     assert part.slide == (0, 0, 700)
@@ -32,8 +41,13 @@ def test_inches_and_a_datum_mean_the_same_part() -> None:
     metric = typed(
         Job(), "datum firewall at -1620 0 220", "datum firewall", 'place tank Fuel box 10" x 20" x 7 1/2" at 100 0 50'
     )
-    inch = typed(Job(), "datum firewall at -1620 0 220", "datum firewall", "units inch 1/16",
-                 "place tank Fuel box 10 x 20 x 7 1/2 at 100mm, 0, 50mm")  # fmt: skip
+    inch = typed(
+        Job(),
+        "datum firewall at -1620 0 220",
+        "datum firewall",
+        "units inch 1/16",
+        "place tank Fuel box 10 x 20 x 7 1/2 at 100mm, 0, 50mm",
+    )
     assert metric.parts == inch.parts
     assert metric.parts[0].x == -1520
 
@@ -94,8 +108,11 @@ def test_parts_are_aligned_to_ground_centreline_and_each_other() -> None:
 
 
 def test_three_measured_points_put_a_part_where_it_is() -> None:
-    job = typed(Job(), "place gearbox Box box 400 x 300 x 300 at 0 0 300",
-                "three 0 0 0; 400 0 0; 0 300 0 to -1800 10 300; -1800 410 300; -2100 10 300")  # fmt: skip
+    job = typed(
+        Job(),
+        "place gearbox Box box 400 x 300 x 300 at 0 0 300",
+        "three 0 0 0; 400 0 0; 0 300 0 to -1800 10 300; -1800 410 300; -2100 10 300",
+    )
     part = job.parts[0]
     assert part.place == pytest.approx((-1800, 10, 300))
     assert part.yaw == pytest.approx(math.pi / 2)
@@ -128,8 +145,15 @@ def test_every_kind_of_rule_can_be_typed_and_is_shown_as_it_is_typed() -> None:
 
 
 def test_targets_tyres_and_deadline() -> None:
-    job = typed(Job(), "wheels front 0 650 290 dia 580 width 165", "tyre front 205/50R15", "target wheelbase 90\" +- 1/2\"", "target mass 480 kg",
-                "target power 75 kW", "deadline 2027-04-10")  # fmt: skip
+    job = typed(
+        Job(),
+        "wheels front 0 650 290 dia 580 width 165",
+        "tyre front 205/50R15",
+        'target wheelbase 90" +- 1/2"',
+        "target mass 480 kg",
+        "target power 75 kW",
+        "deadline 2027-04-10",
+    )
     assert {w.diameter for w in job.wheels} == {586.0}
     assert {w.z for w in job.wheels} == {293.0}
     assert job.brief.targets[0].value == pytest.approx(2286)
@@ -171,7 +195,7 @@ def test_targets_tyres_and_deadline() -> None:
         ("variant open Nothing", "no variant"),
         ("variant keep", "needs a name"),
     ],
-)  # fmt: skip
+)
 def test_bad_lines_are_refused_in_one_sentence(line: str, words: str) -> None:
     job = typed(Job(), "person Ann 1700 at -1300 0 320")
     with pytest.raises(Problem, match=words) as caught:

@@ -16,10 +16,23 @@ from ironcage.problem import Problem
 from tests.core.lines import typed
 
 LINES = (
-    "level bump 4", "level final drive 3.7", "case tow at J1L J1R", "case jack at J13", "case Kerb: J4L z 6 kN y -900, J5L z 2500 N", "case Rolled: J21L z-12kN held J17L J17R J10L",
-    "combine Hard: 1.2 braking + 0.8 Kerb", "welds 0.85", "ovalise on", "stress B22 1500", "rollstiff front 310 rear 240", "reading lever 1200", "reading off 0.01",
-    "reading 20 kg front 0.2 rear 0.01", "reading 45 lb dials 2.1 -2.0 0.1 -0.1 apart 900", "target twist stiffness 3000 +- 100",
-)  # fmt: skip
+    "level bump 4",
+    "level final drive 3.7",
+    "case tow at J1L J1R",
+    "case jack at J13",
+    "case Kerb: J4L z 6 kN y -900, J5L z 2500 N",
+    "case Rolled: J21L z-12kN held J17L J17R J10L",
+    "combine Hard: 1.2 braking + 0.8 Kerb",
+    "welds 0.85",
+    "ovalise on",
+    "stress B22 1500",
+    "rollstiff front 310 rear 240",
+    "reading lever 1200",
+    "reading off 0.01",
+    "reading 20 kg front 0.2 rear 0.01",
+    "reading 45 lb dials 2.1 -2.0 0.1 -0.1 apart 900",
+    "target twist stiffness 3000 +- 100",
+)
 
 
 @pytest.mark.parametrize("line", LINES)
@@ -88,15 +101,41 @@ def test_chosen_joints_take_the_place_of_names(sandpiper: Job) -> None:
     assert typed(sandpiper, "case strap at chosen", chosen=("J1L", "J1R")).proving.at("strap") == ("J1L", "J1R")
 
 
-@pytest.mark.parametrize(("line", "says"), [
-    ("level brakes 3", "no number for brake"), ("level speed 3", "‘speed’ is no level"), ("level brake hard", "no number for brake"), ("level brake 90", "less than or equal to 50"),
-    ("case", "is no case"), ("case wash at J1L", "is no case"), ("case tow at J99", "There is no joint ‘J99’"), ("case static: J1L z 5", "one of the standard cases"),
-    ("case Odd: J1L up 5", "‘J1L up 5’ is no load"), ("case Odd: J99 z 5", "There is no joint"), ("case Odd:", "loads nothing"), ("case : J1L z 5", "has no name"),
-    ("case Nothing gone", "no case of yours called ‘Nothing’"), ("combine Both", "not all there"), ("combine Both: 1 brakin", "nearest is braking"), ("combine static: 1 braking", "called static already"),
-    ("welds 0", "is no joint factor"), ("welds 1.2", "is no joint factor"), ("welds stiff", "no number for welds"), ("ovalise maybe", "neither on nor off"), ("stress B99 rigid", "There is no part"),
-    ("stress B22 firm", "no number for stress"), ("rollstiff 300", "is no roll stiffness"), ("rollstiff left 300", "is no roll stiffness"), ("reading", "is no reading"),
-    ("reading 20 kg 0.3", "is no reading"), ("reading 20 kg dials 1 2 apart 0", "do not stand apart"), ("reading 9 gone", "There is no reading 9"), ("reading lever 0", "greater than 0"),
-    ("target twist stiffness soft", "no number for twist stiffness")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("line", "says"),
+    [
+        ("level brakes 3", "no number for brake"),
+        ("level speed 3", "‘speed’ is no level"),
+        ("level brake hard", "no number for brake"),
+        ("level brake 90", "less than or equal to 50"),
+        ("case", "is no case"),
+        ("case wash at J1L", "is no case"),
+        ("case tow at J99", "There is no joint ‘J99’"),
+        ("case static: J1L z 5", "one of the standard cases"),
+        ("case Odd: J1L up 5", "‘J1L up 5’ is no load"),
+        ("case Odd: J99 z 5", "There is no joint"),
+        ("case Odd:", "loads nothing"),
+        ("case : J1L z 5", "has no name"),
+        ("case Nothing gone", "no case of yours called ‘Nothing’"),
+        ("combine Both", "not all there"),
+        ("combine Both: 1 brakin", "nearest is braking"),
+        ("combine static: 1 braking", "called static already"),
+        ("welds 0", "is no joint factor"),
+        ("welds 1.2", "is no joint factor"),
+        ("welds stiff", "no number for welds"),
+        ("ovalise maybe", "neither on nor off"),
+        ("stress B99 rigid", "There is no part"),
+        ("stress B22 firm", "no number for stress"),
+        ("rollstiff 300", "is no roll stiffness"),
+        ("rollstiff left 300", "is no roll stiffness"),
+        ("reading", "is no reading"),
+        ("reading 20 kg 0.3", "is no reading"),
+        ("reading 20 kg dials 1 2 apart 0", "do not stand apart"),
+        ("reading 9 gone", "There is no reading 9"),
+        ("reading lever 0", "greater than 0"),
+        ("target twist stiffness soft", "no number for twist stiffness"),
+    ],
+)
 def test_what_can_not_be_is_refused_with_the_nearest_right_thing(sandpiper: Job, line: str, says: str) -> None:
     before = sandpiper.model_dump()
     with pytest.raises(Problem) as caught:

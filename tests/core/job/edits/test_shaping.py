@@ -200,7 +200,8 @@ def test_a_taper_weighs_the_mean_and_bends_between_both(box: Job) -> None:
     )
     stiff = beam_frame(job).local_stiffness[row]
     length = weigh(job).lengths[row]
-    # a bar whose area runs evenly from A to B stretches by F·L/E·ln(A/B)/(A − B); eight steps come within half a percent
+    # a bar whose area runs evenly from A to B stretches by F·L/E·ln(A/B)/(A − B); eight steps come within half a
+    # percent
     assert stiff[0, 0] == pytest.approx(
         210e3 * (ends[0].area - ends[1].area) / math.log(ends[0].area / ends[1].area) / length, rel=0.005
     )

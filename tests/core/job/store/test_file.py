@@ -65,7 +65,7 @@ def _changed(job: Job, change) -> str:
         (lambda t: t.replace('"id": "J1R"', '"id": "J1L"', 1), "Two joints are called J1L"),
         (lambda t: t.replace('"brief": {', '"extra": 1, "brief": {', 1), "extra"),
     ],
-)  # fmt: skip
+)
 def test_a_bad_file_is_refused_in_one_sentence(spoil, says: str, sandpiper: Job, tmp_path: Path) -> None:
     path = tmp_path / "bad.cage"
     path.write_text(spoil(file.to_text(sandpiper)), "utf-8")

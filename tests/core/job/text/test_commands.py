@@ -16,9 +16,17 @@ INCH = 25.4
 
 def test_a_small_frame_from_typed_lines_alone() -> None:
     job = typed(
-        Job(), "joint 0 250 300", "joint -600, 12 3/8\", 300", "tube J1L J2L 38 x 2", "split 200 from J2L", "z+25", "x -150",
-        "wheels front 0 650 290 dia 580 width 165", "mass 84 kg Engine at -900 0 430", "name Sanderling",
-    )  # fmt: skip
+        Job(),
+        "joint 0 250 300",
+        'joint -600, 12 3/8", 300',
+        "tube J1L J2L 38 x 2",
+        "split 200 from J2L",
+        "z+25",
+        "x -150",
+        "wheels front 0 650 290 dia 580 width 165",
+        "mass 84 kg Engine at -900 0 430",
+        "name Sanderling",
+    )
     assert job.joint("J2L").y == pytest.approx(12.375 * INCH)
     assert job.joint("J3L").place == pytest.approx((-150, job.joint("J3L").y, 325))
     assert job.joint("J3R").z == 325
@@ -56,7 +64,8 @@ def test_names_alone_choose(box: Job) -> None:
 
 
 def demand_undoable(job: Job, made: Done) -> None:
-    """An edit can be undone and done again, survives its file, and its journal line makes the same job of the one before."""
+    """An edit can be undone and done again, survives its file, and its journal line makes the same job of the one
+    before."""
     history = History.start(job).done(made.name, made.job)
     assert history.undone().job is job
     assert history.undone().redone().job is made.job
@@ -171,7 +180,7 @@ def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
         ("pin third", ("T1L",), "is no end"),
         ("", (), "Nothing was typed"),
     ],
-)  # fmt: skip
+)
 def test_a_line_that_is_not_understood_says_why_in_one_line(
     line: str, chosen: tuple[str, ...], says: str, box: Job
 ) -> None:

@@ -13,10 +13,13 @@ from tests.core.lines import typed
 @pytest.mark.parametrize(
     ("line", "field", "value"),
     [
-        ("level strap 5 kN", "strap", 5000), ("level strap 1100 lbf", "strap", 4893.04), ("level harness 7000", "harness", 7000),
-        ("level brake 1.3 g", "brake", 1.3), ("level bump 4", "bump", 4),
+        ("level strap 5 kN", "strap", 5000),
+        ("level strap 1100 lbf", "strap", 4893.04),
+        ("level harness 7000", "harness", 7000),
+        ("level brake 1.3 g", "brake", 1.3),
+        ("level bump 4", "bump", 4),
     ],
-)  # fmt: skip
+)
 def test_a_level_keeps_its_unit(line: str, field: str, value: float) -> None:
     assert getattr(typed(Job(), line).proving.levels, field) == pytest.approx(value, rel=1e-6)
 

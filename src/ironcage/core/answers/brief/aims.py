@@ -20,8 +20,8 @@ AT_LEAST = ("ground clearance", "twist stiffness")
 
 @dataclass(frozen=True)
 class Aim:
-    """A target and what the job makes of it. now: None when it can't be told or is not measured; off: how far now is from the target, beyond its
-    tolerance; met: None when it can't be told."""
+    """A target and what the job makes of it. now: None when it can't be told or is not measured; off: how far now is
+    from the target, beyond its tolerance; met: None when it can't be told."""
 
     kind: str
     value: float
@@ -55,10 +55,17 @@ def measured(job: Job) -> dict[str, float | None]:
     w, e = weigh(job), extent(job)
     size = e.size or (None, None, None)
     return {
-        "wheelbase": w.wheelbase, "front track": w.tracks[0], "rear track": w.tracks[1], "length": size[0], "width": size[1],
-        "height": size[2], "ride height": min((j.z for j in job.joints), default=None), "ground clearance": e.clearance,
-        "mass": w.car.mass or None, "twist stiffness": _twist(job),
-    }  # fmt: skip
+        "wheelbase": w.wheelbase,
+        "front track": w.tracks[0],
+        "rear track": w.tracks[1],
+        "length": size[0],
+        "width": size[1],
+        "height": size[2],
+        "ride height": min((j.z for j in job.joints), default=None),
+        "ground clearance": e.clearance,
+        "mass": w.car.mass or None,
+        "twist stiffness": _twist(job),
+    }
 
 
 def _twist(job: Job) -> float | None:

@@ -1,7 +1,7 @@
 """Rules: each clause of the builder's own book judged on the job: pass, fail or can't tell, with what was measured.
 
-One function a kind of rule, declared in JUDGES. What a rule asks is in `job/rules`. The program judges what it was told;
-whether a car may run is for the scrutineer.
+One function a kind of rule, declared in JUDGES. What a rule asks is in `job/rules`. The program judges what it was
+told; whether a car may run is for the scrutineer.
 """
 
 from __future__ import annotations
@@ -32,8 +32,9 @@ CAUTION = "Judged by the clauses typed in here. Your sanctioning body's book and
 
 @dataclass(frozen=True)
 class Verdict:
-    """A rule judged. measured, by: what was found and how far it is past (positive) or short of (negative) what is asked, in mm, degrees or a count
-    by `quantity`; where: tubes, joints, parts or people; why: a word more, or why it can't be told."""
+    """A rule judged. measured, by: what was found and how far it is past (positive) or short of (negative) what is
+    asked, in mm, degrees or a count by `quantity`; where: tubes, joints, parts or people; why: a word more, or why
+    it can't be told."""
 
     rule: str
     clause: str
@@ -194,7 +195,8 @@ def _to_line(point: np.ndarray, a: np.ndarray, b: np.ndarray) -> float:
 
 
 def _bend(job: Job, rule: rules.Bend) -> _Found:
-    """The tightest bend of the role's tubes and, where more are bent than allowed, how many the worst has. A fold has no radius."""
+    """The tightest bend of the role's tubes and, where more are bent than allowed, how many the worst has. A fold
+    has no radius."""
     tubes = _tubes(job, rule.role)
     if not tubes:
         return _unknown(f"No tube has the role of {rule.role}.")
@@ -294,7 +296,15 @@ def _note(job: Job, rule: rules.Note) -> _Found:
 
 
 JUDGES: Mapping[str, Callable[[Job, Any], _Found]] = {
-    "tube size": _tube_size, "member": _member, "brace angle": _brace_angle, "attachment": _attachment,
-    "bend": _bend, "sleeve": _sleeve, "room": _room, "ground clearance": _clearance,
-    "envelope": _envelope, "wheels": _wheels, "note": _note,
-}  # fmt: skip
+    "tube size": _tube_size,
+    "member": _member,
+    "brace angle": _brace_angle,
+    "attachment": _attachment,
+    "bend": _bend,
+    "sleeve": _sleeve,
+    "room": _room,
+    "ground clearance": _clearance,
+    "envelope": _envelope,
+    "wheels": _wheels,
+    "note": _note,
+}

@@ -35,11 +35,10 @@ SQUARE = math.radians(0.05)  # a mitre flatter than this is cut square
 class EndCut:
     """One end of a piece.
 
-    kind: cope (saddle on a round tube), flat (on a rectangular one's face), mitre or square. onto: the tube it
-    lands on, or butts against where two in line are of different makes. angle: between the two tubes' axes (rad), π/2
-    for a square end. saw_angle: how far the saw is turned
-    from square (rad). hole_saw: a common size (mm) or None. shape: of the tube
-    at this end. notes: what to know; problem: why it can't be cut so.
+    kind: cope (saddle on a round tube), flat (on a rectangular one's face), mitre or square. onto: the tube it lands
+    on, or butts against where two in line are of different makes. angle: between the two tubes' axes (rad), π/2 for a
+    square end. saw_angle: how far the saw is turned from square (rad). hole_saw: a common size (mm) or None. shape: of
+    the tube at this end. notes: what to know; problem: why it can't be cut so.
     """
 
     joint: str
@@ -72,8 +71,8 @@ class EndCut:
 class BendMark:
     """A bend of a piece. start: from the first end of the bar, cut square to the piece's `bar`, to where the bend
     begins (the middle of the notch where it is folded), mm along the straight tube;
-    angle, clock: how far it turns, and how far its plane is turned from the last bend's, rad; radius: of the centreline, mm, 0 where
-    notched and folded; mouth: of the notch across the cut face, mm."""
+    angle, clock: how far it turns, and how far its plane is turned from the last bend's, rad; radius: of the
+    centreline, mm, 0 where notched and folded; mouth: of the notch across the cut face, mm."""
 
     start: float
     angle: float
@@ -86,16 +85,13 @@ class BendMark:
 class Piece:
     """A tube to cut. tubes: the tubes of the frame it is made of, in line; lengths in mm, mass in kg.
 
-    centre: joint to joint. shoulder: between the deepest points of both cuts. saddle_tip: over the longest points as
-    a hole
-    saw leaves them, feather edges included; template_tip: as a cut along the paper leaves them, square through the
-    wall; bar:
-    what to cut off square, enough for both. clock: how far the second end's mark is turned from the first's,
-    clockwise looking from
-    the first end to the second (rad), None when an
-    end is square and has no mark. axes, last_axes: piece axes (3, 3) at its first and its second end, x along it.
-    stock: the section to buy, larger where it is cut down. For a bent
-    piece all lengths are along its centreline, straightened out.
+    centre: joint to joint. shoulder: between the deepest points of both cuts. saddle_tip: over the longest points as a
+    hole saw leaves them, feather edges included; template_tip: as a cut along the paper leaves them, square through the
+    wall; bar: what to cut off square, enough for both. clock: how far the second end's mark is turned from the first's,
+    clockwise looking from the first end to the second (rad), None when an end is square and has no mark. axes,
+    last_axes: piece axes (3, 3) at its first and its second end, x along it.
+    stock: the section to buy, larger where it is cut down. For a bent piece all lengths are along its centreline,
+    straightened out.
     """
 
     id: str
@@ -231,15 +227,26 @@ class _Shop:
         marked = first.kind != "square" and second.kind != "square"
         stock = self.stock(chain)
         return Piece(
-            id=tubes[0], tubes=tubes, section=section, stock=stock, material=head.material, role=head.role, centre=centre,
+            id=tubes[0],
+            tubes=tubes,
+            section=section,
+            stock=stock,
+            material=head.material,
+            role=head.role,
+            centre=centre,
             shoulder=centre - first.profile.shoulder - second.profile.shoulder,
             saddle_tip=centre - first.profile.saddle_tip - second.profile.saddle_tip,
             template_tip=centre - first.profile.template_tip - second.profile.template_tip,
-            bar=centre - first.profile.bar - second.profile.bar, mass=sum(masses),
+            bar=centre - first.profile.bar - second.profile.bar,
+            mass=sum(masses),
             clock=(second.profile.mark - first.profile.mark) % (2 * math.pi) if marked else None,
-            axes=axes, last_axes=last_axes, first=first, second=second, bends=_marks(chain, routes, folds, first.profile.bar),
+            axes=axes,
+            last_axes=last_axes,
+            first=first,
+            second=second,
+            bends=_marks(chain, routes, folds, first.profile.bar),
             notes=(*_shop_notes(chain, stock, centre), *self._kinks(chain)),
-        )  # fmt: skip
+        )
 
     def _kinks(self, chain: list[tuple[Tube, str, str]]) -> list[str]:
         """Where a piece is not quite straight at a joint that it runs through, and how far a straight bar would
@@ -250,12 +257,14 @@ class _Shop:
             if turn > KINK:
                 reach = math.dist(self.job.joint_by_id[joint].place, self.job.joint_by_id[far].place)
                 found.append(
-                    f"turns {math.degrees(turn):.2f}° at {joint}: laid straight it is {reach * math.sin(turn):.1f} mm off at {far}"
+                    f"turns {math.degrees(turn):.2f}° at {joint}: laid straight it is {reach * math.sin(turn):.1f} mm "
+                    f"off at {far}"
                 )
         return found
 
     def _carried(self, chain: list[tuple[Tube, str, str]]) -> tuple[Floats, Floats]:
-        """Axes (3, 3) at both ends of a chain, x along it, the second's carried from the first's round every bend with no twist."""
+        """Axes (3, 3) at both ends of a chain, x along it, the second's carried from the first's round every bend
+        with no twist."""
         turn, axes = 0.0, np.eye(3)
         first: Floats | None = None
         for tube, into, out in chain:
@@ -311,8 +320,18 @@ class _Shop:
             angle = cope.demand_crossing(axes[0], self.axes[onto, plan.joint][0])
         except Problem as problem:
             profile = _planed(shape, axes, at, way, at, way * axes[0])
-            return EndCut(plan.joint, "square", onto, max(target.size), 0.0, 0.0, None, shape, profile,
-                          problem=f"{tube.id} onto {onto}: {problem}")  # fmt: skip
+            return EndCut(
+                plan.joint,
+                "square",
+                onto,
+                max(target.size),
+                0.0,
+                0.0,
+                None,
+                shape,
+                profile,
+                problem=f"{tube.id} onto {onto}: {problem}",
+            )
         place = self._axis_place(onto, plan.joint)
         profile = _landed(
             shape, axes.tobytes(), at.tobytes(), way, target, self.axes[onto, plan.joint].tobytes(), place.tobytes()
@@ -323,9 +342,17 @@ class _Shop:
             notes.append(f"cut to {onto} only; trim where it meets {others}")
         round_on_round = target.kind == "round"
         return EndCut(
-            plan.joint, "cope" if round_on_round else "flat", onto, max(target.size), angle, math.pi / 2 - angle,
-            cope.nearest_saw(max(target.size)) if round_on_round else None, shape, profile, tuple(notes),
-        )  # fmt: skip
+            plan.joint,
+            "cope" if round_on_round else "flat",
+            onto,
+            max(target.size),
+            angle,
+            math.pi / 2 - angle,
+            cope.nearest_saw(max(target.size)) if round_on_round else None,
+            shape,
+            profile,
+            tuple(notes),
+        )
 
     def _overhang(self, plan: JointPlan, joint: str, at: Floats, outward: Floats) -> float:
         """How far the tube that runs through must pass the joint to carry every foot that lands on it."""
@@ -371,8 +398,7 @@ def _numbers(data: bytes) -> Floats:
 @dataclass(frozen=True)
 class _Fold:
     """What a notch takes. gain: how much longer the tube starts than its folded centreline, for it hinges at the
-    inside of the outer wall, as far from the
-    centroid as the section reaches there less its wall; mouth: of the
+    inside of the outer wall, as far from the centroid as the section reaches there less its wall; mouth: of the
     notch across the cut face; both mm, and 0 where the tube is bent."""
 
     gain: float

@@ -27,8 +27,11 @@ def next_step(job: Job, snags: tuple[Snag, ...]) -> Advice:
             "frame",
         )
     if not job.joints:
-        return Advice("Type the first joint, for example: joint 0 250 300",
-                      "a tube needs two joints; the one on the other side comes by itself", "frame")  # fmt: skip
+        return Advice(
+            "Type the first joint, for example: joint 0 250 300",
+            "a tube needs two joints; the one on the other side comes by itself",
+            "frame",
+        )
     if not job.tubes:
         return Advice("Choose two joints and type: tube", "joints alone hold nothing", "frame")
     wrong = next((s for s in snags if s.severity != "look"), None)
@@ -45,6 +48,8 @@ def next_step(job: Job, snags: tuple[Snag, ...]) -> Advice:
         if turn > 1.3 * length:
             return Advice(
                 f"Stiffen the bay between {a.left}/{a.right} and {b.left}/{b.right}",
-                f"{turn:.0%} of the twist is in {length:.0%} of the length", "prove", (a.left, a.right, b.left, b.right),
-            )  # fmt: skip
+                f"{turn:.0%} of the twist is in {length:.0%} of the length",
+                "prove",
+                (a.left, a.right, b.left, b.right),
+            )
     return Advice("Print the cut list and the first templates", "nothing stands in the way of cutting", "cut")

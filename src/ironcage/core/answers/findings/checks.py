@@ -13,14 +13,35 @@ from ironcage.core.job.values.model import Job
 
 Check = Callable[[Job], Iterator[Snag]]
 CHECKS: tuple[Check, ...] = (
-    *frame.JOINED, *prove.PROVABLE, *place.WEIGHED, *cut.CHECKS, *jig.CHECKS, *place.CHECKS, *brief.CHECKS,
-    *frame.CHECKS, *prove.CHECKS,
-)  # fmt: skip
+    *frame.JOINED,
+    *prove.PROVABLE,
+    *place.WEIGHED,
+    *cut.CHECKS,
+    *jig.CHECKS,
+    *place.CHECKS,
+    *brief.CHECKS,
+    *frame.CHECKS,
+    *prove.CHECKS,
+)
 
 
 @remembered(
-    "joints", "tubes", "shelf", "fittings", "pickups", "wheels", "masses", "table", "parts", "people", "chains", "shafts", "rules", "brief", "proving"
-)  # fmt: skip
+    "joints",
+    "tubes",
+    "shelf",
+    "fittings",
+    "pickups",
+    "wheels",
+    "masses",
+    "table",
+    "parts",
+    "people",
+    "chains",
+    "shafts",
+    "rules",
+    "brief",
+    "proving",
+)
 def find_snags(job: Job) -> tuple[Snag, ...]:
     """Every snag of a job, worst first."""
     if not started(job):

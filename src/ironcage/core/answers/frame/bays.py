@@ -1,4 +1,5 @@
-"""Bays: every closed facet of the frame, whether it is triangulated, panelled or open, what would close it, and how the frame folds if joints were hinges."""
+"""Bays: every closed facet of the frame, whether it is triangulated, panelled or open, what would close it, and how
+the frame folds if joints were hinges."""
 
 from __future__ import annotations
 
@@ -35,14 +36,16 @@ MOST_KEPT = 6000  # bays of the last few states of a large frame
 MOST_MOVERS = 0.3  # joints that travel this share of a fold's largest are named
 ASSUMED = (
     "Facets are taken between joints: a bent tube counts as the straight line between its joints.",
-    "Hinges: every joint a ball, every tube a bar from joint to joint, every panel stiff in its plane. Welded joints and tubes that run through also hold by "
+    "Hinges: every joint a ball, every tube a bar from joint to joint, every panel stiff in its plane. Welded joints "
+    "and tubes that run through also hold by "
     "bending, which is softer by far.",
 )
 
 
 @dataclass(frozen=True)
 class Bay:
-    """A bay. joints: in order round it; corners: those where it turns; tubes: its sides; state; warp: furthest a joint lies off its mean plane, mm; area: mm²;
+    """A bay. joints: in order round it; corners: those where it turns; tubes: its sides; state; warp: furthest a joint
+    lies off its mean plane, mm; area: mm²;
     panel: the fitting that fills it; folds: which folds it lets happen, by their place in the answer."""
 
     joints: tuple[str, ...]
@@ -67,8 +70,9 @@ class Bay:
 
 @dataclass(frozen=True)
 class FoldWay:
-    """A way the frame would fold. motion (n, 3): of every joint, largest 1; bay: the bay whose brace stops just this one, by its place, or −1: then the joints in
-    `movers` are held by bending alone; bays: all that shear in it, most first."""
+    """A way the frame would fold. motion (n, 3): of every joint, largest 1; bay: the bay whose brace stops just this
+    one, by its place, or −1: then the joints in `movers` are held by bending alone; bays: all that shear in it, most
+    first."""
 
     motion: Floats
     bay: int
@@ -78,8 +82,8 @@ class FoldWay:
 
 @dataclass(frozen=True)
 class BaysAnswer:
-    """Bays, open ones first and larger before smaller, and the folds: those that a brace in a bay stops, then those held by bending alone. untold: why there are none,
-    where the frame is too large."""
+    """Bays, open ones first and larger before smaller, and the folds: those that a brace in a bay stops, then those
+    held by bending alone. untold: why there are none, where the frame is too large."""
 
     bays: tuple[Bay, ...]
     folds: tuple[FoldWay, ...]
@@ -129,7 +133,8 @@ def _folding(bay: Bay, ways: list[int]) -> Bay:
 
 
 class _Rims:
-    """The bays of frames of the same tubes, kept while their facets are the same objects, which those that nothing moved are."""
+    """The bays of frames of the same tubes, kept while their facets are the same objects, which those that nothing
+    moved are."""
 
     def __init__(self, tubes: dict[frozenset[str], str]) -> None:
         self.tubes = tubes
@@ -232,7 +237,8 @@ def _folds(job: Job, nodes: Floats, ends: Ints, bays: list[Bay]) -> tuple[FoldWa
 
 @dataclass(frozen=True)
 class Closing:
-    """A way to close a bay. kind: a diagonal between two joints, a panel, or haunches in its corners; blocked: what is in its way; length: of the diagonal, mm; kg."""
+    """A way to close a bay. kind: a diagonal between two joints, a panel, or haunches in its corners; blocked: what
+    is in its way; length: of the diagonal, mm; kg."""
 
     kind: Literal["diagonal", "panel", "haunches"]
     joints: tuple[str, ...]
@@ -249,7 +255,8 @@ class Closing:
 
 
 def closings(job: Job, bay: Bay) -> tuple[Closing, ...]:
-    """What would close a bay, the best first: clear diagonals, the shorter first; a panel; haunches where nothing else is clear."""
+    """What would close a bay, the best first: clear diagonals, the shorter first; a panel; haunches where nothing
+    else is clear."""
     lightest = min(
         (job.tube_by_id[t] for t in bay.tubes), key=lambda t: job.section(t.section).shape.properties(0.3).area
     )

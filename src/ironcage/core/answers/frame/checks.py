@@ -1,4 +1,5 @@
-"""Snags of the frame: slender tubes, tight corners, crowded joints, tubes that run through or nearly meet others, loose ends, unlike materials, bays that fold."""
+"""Snags of the frame: slender tubes, tight corners, crowded joints, tubes that run through or nearly meet others,
+loose ends, unlike materials, bays that fold."""
 
 from __future__ import annotations
 
@@ -34,7 +35,8 @@ ONCE_IN_LINE = math.radians(
 
 
 def bent(job: Job) -> Iterator[Snag]:
-    """Bends that have come too close since they were made, that no die on the shelf makes, and tapers between unlike shapes."""
+    """Bends that have come too close since they were made, that no die on the shelf makes, and tapers between unlike
+    shapes."""
     shapes = {s.name: s.shape for s in job.shelf.sections}
     no_die: dict[tuple[float, float], list[str]] = {}
     for t in (t for t in job.tubes if t.corners or t.taper):
@@ -59,8 +61,15 @@ def bent(job: Job) -> Iterator[Snag]:
                 "Make both ends round, or both rectangular.",
             )
     for (size, radius), names in no_die.items():
-        yield Snag("unknown", "no die", "frame", f"{named(names)} {be(names)} bent to {radius:g} mm, and there is no such die for {size:g} mm tube on the shelf.", tuple(names),
-                   f"Type: die {size:g} clr {radius:g}")  # fmt: skip
+        yield Snag(
+            "unknown",
+            "no die",
+            "frame",
+            f"{named(names)} {be(names)} bent to {radius:g} mm, and there is no such die for {size:g} mm tube on the "
+            f"shelf.",
+            tuple(names),
+            f"Type: die {size:g} clr {radius:g}",
+        )
 
 
 def kinked(job: Job) -> Iterator[Snag]:
@@ -75,8 +84,15 @@ def kinked(job: Job) -> Iterator[Snag]:
             a, b = (axes[t.id, joint][0] * (1 if t.a == joint else -1) for t in (one, other))
             turn = math.pi - math.acos(float(np.clip(a @ b, -1, 1)))
             if STRAIGHT < turn < ONCE_IN_LINE:
-                yield Snag("look", "kinked", "frame", f"{one.id} and {other.id} kink by {math.degrees(turn):.1f}° at {joint}, so they are cut apart and mitred, not bent as one.",
-                           (one.id, other.id, joint), f"Move {joint} until they run on in line, or bend them anew.")  # fmt: skip
+                yield Snag(
+                    "look",
+                    "kinked",
+                    "frame",
+                    f"{one.id} and {other.id} kink by {math.degrees(turn):.1f}° at {joint}, so they are cut apart and "
+                    f"mitred, not bent as one.",
+                    (one.id, other.id, joint),
+                    f"Move {joint} until they run on in line, or bend them anew.",
+                )
 
 
 def slender(job: Job) -> Iterator[Snag]:
@@ -90,8 +106,15 @@ def slender(job: Job) -> Iterator[Snag]:
     long = [(s, name) for s, name in found if s > SLENDER]
     if long:
         names = tuple(name for _, name in long)
-        yield Snag("look", "slender", "frame", f"{named(names)} {be(names)} slender: {long[0][0]:.0f} times the radius of gyration; over {SLENDER:.0f} a strut bows early.", names,
-                   "Split it with a tube across, or take a larger section.")  # fmt: skip
+        yield Snag(
+            "look",
+            "slender",
+            "frame",
+            f"{named(names)} {be(names)} slender: {long[0][0]:.0f} times the radius of gyration; over {SLENDER:.0f} a "
+            f"strut bows early.",
+            names,
+            "Split it with a tube across, or take a larger section.",
+        )
 
 
 def tight(job: Job) -> Iterator[Snag]:
@@ -102,8 +125,14 @@ def tight(job: Job) -> Iterator[Snag]:
     if crowds:
         worst = sorted(crowds, key=lambda j: -crowds[j])
         told = named([f"{j} ({crowds[j]})" for j in worst])
-        yield Snag("look", "crowded joint", "frame", f"Many tubes meet at {told}; more than {CROWD} are hard to fit and to weld all round.", tuple(worst),
-                   "Let some of them land beside it, or at a joint of their own.")  # fmt: skip
+        yield Snag(
+            "look",
+            "crowded joint",
+            "frame",
+            f"Many tubes meet at {told}; more than {CROWD} are hard to fit and to weld all round.",
+            tuple(worst),
+            "Let some of them land beside it, or at a joint of their own.",
+        )
     for joint, tubes in job.tubes_at.items():
         ways = np.array([axes[t.id, joint][0] * (1 if t.a == joint else -1) for t in tubes])
         cosines = np.clip(ways @ ways.T, -1, 1)
@@ -112,8 +141,15 @@ def tight(job: Job) -> Iterator[Snag]:
                 sharp.append((math.acos(float(cosines[i, j])), joint, tubes[i].id, tubes[j].id))
     sharp.sort()
     for angle, joint, one, other in sharp[:MOST_TIGHT]:
-        yield Snag("look", "tight angle", "frame", f"{one} and {other} meet at {math.degrees(angle):.0f}° at {joint}; under {math.degrees(TIGHT):.0f}° is hard to cut and to weld between.",
-                   (joint, one, other), "Move one of their other ends.")  # fmt: skip
+        yield Snag(
+            "look",
+            "tight angle",
+            "frame",
+            f"{one} and {other} meet at {math.degrees(angle):.0f}° at {joint}; under {math.degrees(TIGHT):.0f}° is "
+            f"hard to cut and to weld between.",
+            (joint, one, other),
+            "Move one of their other ends.",
+        )
     rest = tuple(dict.fromkeys(joint for _, joint, _, _ in sharp[MOST_TIGHT:]))
     if rest:
         yield Snag(
@@ -163,11 +199,23 @@ def _passing(job: Job, n: int, m: int, room: float, at: tuple[float, float], wor
     for tube, other, share in ((first, second, at[0]), (second, first, at[1])):
         joint = tube.a if share < 1e-6 else tube.b if share > 1 - 1e-6 else ""
         if joint and room < 0:
-            return Snag("wrong", "not joined", "frame", f"{joint} stands in {other.id} and is not joined to it.", (joint, other.id, tube.id),
-                        f"Choose {other.id} and type: meet {joint}")  # fmt: skip
+            return Snag(
+                "wrong",
+                "not joined",
+                "frame",
+                f"{joint} stands in {other.id} and is not joined to it.",
+                (joint, other.id, tube.id),
+                f"Choose {other.id} and type: meet {joint}",
+            )
     if room < 0:
-        return Snag("wrong", "tube through tube", "frame", f"{first.id} runs {words} into {second.id}.", (first.id, second.id),
-                    "Move one of them, or join them where they cross: cross")  # fmt: skip
+        return Snag(
+            "wrong",
+            "tube through tube",
+            "frame",
+            f"{first.id} runs {words} into {second.id}.",
+            (first.id, second.id),
+            "Move one of them, or join them where they cross: cross",
+        )
     return Snag(
         "look",
         "nearly meeting",
@@ -203,8 +251,14 @@ def materials(job: Job) -> Iterator[Snag]:
                 if not 0.8 < job.material(one).e / job.material(other).e < 1.25:
                     found.setdefault((one, other), []).append(joint)
     for (one, other), joints in found.items():
-        yield Snag("unknown", "unlike materials", "frame", f"{one} and {other} meet at {named(joints)}. They do not weld to each other: are they bolted?", tuple(joints),
-                   "Pin the ends that are bolted, or give both one material.")  # fmt: skip
+        yield Snag(
+            "unknown",
+            "unlike materials",
+            "frame",
+            f"{one} and {other} meet at {named(joints)}. They do not weld to each other: are they bolted?",
+            tuple(joints),
+            "Pin the ends that are bolted, or give both one material.",
+        )
 
 
 def folding(job: Job) -> Iterator[Snag]:
@@ -213,8 +267,15 @@ def folding(job: Job) -> Iterator[Snag]:
     if ways:
         made = bays.find_bays(job)
         names = [made.bays[w.bay].name.replace(" ", "–") for w in ways]
-        yield Snag("look", "bays fold", "frame", f"If joints were hinges the frame would fold {len(ways)} way{'s' if len(ways) > 1 else ''}: bay{'s' if len(names) > 1 else ''} {named(names)}.",
-                   made.bays[ways[0].bay].joints, "Frame, Bays tells what closes each.")  # fmt: skip
+        yield Snag(
+            "look",
+            "bays fold",
+            "frame",
+            f"If joints were hinges the frame would fold {len(ways)} way{'s' if len(ways) > 1 else ''}: "
+            f"bay{'s' if len(names) > 1 else ''} {named(names)}.",
+            made.bays[ways[0].bay].joints,
+            "Frame, Bays tells what closes each.",
+        )
 
 
 def fitted(job: Job) -> Iterator[Snag]:

@@ -17,8 +17,14 @@ def loose_joints(job: Job) -> Iterator[Snag]:
     """Joints that no tube ends at."""
     loose = tuple(j.id for j in job.joints if j.id not in job.tubes_at)
     if loose:
-        yield Snag("wrong", "loose joint", "frame", f"{named(loose)} {be(loose)} on no tube.", loose,
-                   "Join it with a tube or delete it.")  # fmt: skip
+        yield Snag(
+            "wrong",
+            "loose joint",
+            "frame",
+            f"{named(loose)} {be(loose)} on no tube.",
+            loose,
+            "Join it with a tube or delete it.",
+        )
 
 
 def doubled(job: Job) -> Iterator[Snag]:
@@ -60,8 +66,14 @@ def apart(job: Job) -> Iterator[Snag]:
         return  # a tube without length: listed by no_length
     for part in pieces(frame)[1:]:
         names = tuple(frame.node_names[i] for i in part)
-        yield Snag("wrong", "in pieces", "frame", f"{named(names)} {be(names)} joined to each other but not to the rest of "
-                   "the frame.", names, "Join them to it with a tube.")  # fmt: skip
+        yield Snag(
+            "wrong",
+            "in pieces",
+            "frame",
+            f"{named(names)} {be(names)} joined to each other but not to the rest of the frame.",
+            names,
+            "Join them to it with a tube.",
+        )
 
 
 def mirror(job: Job) -> Iterator[Snag]:
@@ -70,16 +82,29 @@ def mirror(job: Job) -> Iterator[Snag]:
         other = job.joint_by_id.get(j.twin or "")
         if other and j.y >= 0 and math.dist(flipped(j.place), other.place) > SAME_PLACE_MM:
             off = math.dist(flipped(j.place), other.place)
-            yield Snag("wrong", "not mirrored", "frame", f"{j.id} and {other.id} are a pair but {off:.1f} mm from being "
-                       "mirror images.", (j.id, other.id), "Put one of them again.")  # fmt: skip
+            yield Snag(
+                "wrong",
+                "not mirrored",
+                "frame",
+                f"{j.id} and {other.id} are a pair but {off:.1f} mm from being mirror images.",
+                (j.id, other.id),
+                "Put one of them again.",
+            )
     single = tuple(t.id for t in job.tubes if _one_sided(job, t.ends))
     if single:
-        yield Snag("look", "one side only", "frame", f"{named(single)} {has(single)} no partner on the other side.", single,
-                   "Leave it if it is meant, as a single diagonal often is.")  # fmt: skip
+        yield Snag(
+            "look",
+            "one side only",
+            "frame",
+            f"{named(single)} {has(single)} no partner on the other side.",
+            single,
+            "Leave it if it is meant, as a single diagonal often is.",
+        )
 
 
 def _one_sided(job: Job, ends: tuple[str, str]) -> bool:
-    """Whether a tube between paired joints lacks its mirror. One that crosses the centreline would be crossed by it, and has none."""
+    """Whether a tube between paired joints lacks its mirror. One that crosses the centreline would be crossed by it,
+    and has none."""
     if crosses(job, ends):
         return False
     twins = tuple(job.joint_by_id[end].twin for end in ends)

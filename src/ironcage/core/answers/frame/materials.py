@@ -1,4 +1,5 @@
-"""Frame: what it is made of, section by section, and the sheet and fittings on it. Bays and symmetry are answers of their own."""
+"""Frame: what it is made of, section by section, and the sheet and fittings on it. Bays and symmetry are answers of
+their own."""
 
 from dataclasses import dataclass
 
@@ -26,8 +27,7 @@ class SectionBill:
 @dataclass(frozen=True)
 class FrameAnswer:
     """Counts, the length of all tubes (mm), mass (kg) of frame and of the fittings among it, size of the box round
-    the joints (mm), the bill by section, how many tubes
-    are of a donor and so not on it, and the fittings."""
+    the joints (mm), the bill by section, how many tubes are of a donor and so not on it, and the fittings."""
 
     joints: int
     tubes: int
@@ -64,10 +64,15 @@ def answer(job: Job) -> FrameAnswer:
     box = np.ptp(places, axis=0) if len(places) else np.zeros(3)
     x, y, z = (float(v) for v in weighed.frame.cg)
     return FrameAnswer(
-        joints=len(job.joints), tubes=len(job.tubes),
+        joints=len(job.joints),
+        tubes=len(job.tubes),
         pairs=sum(1 for j in job.joints if j.twin and j.twin != j.id) // 2,
-        length=float(weighed.lengths.sum()), mass=weighed.frame.mass, cg=(x, y, z),
+        length=float(weighed.lengths.sum()),
+        mass=weighed.frame.mass,
+        cg=(x, y, z),
         box=(float(box[0]), float(box[1]), float(box[2])),
         bill=tuple(sorted(bill, key=lambda b: -b.kg)),
-        donors=sum(t.donor for t in job.tubes), fittings_mass=weighed.fittings, fittings=fittings.fitting_facts(job),
-    )  # fmt: skip
+        donors=sum(t.donor for t in job.tubes),
+        fittings_mass=weighed.fittings,
+        fittings=fittings.fitting_facts(job),
+    )

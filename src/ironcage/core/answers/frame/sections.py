@@ -13,7 +13,8 @@ MOST = 6
 
 @dataclass(frozen=True)
 class Figures:
-    """A section in a material. area mm²; bending: the lesser EI, N·mm²; torsion: GJ, N·mm²; kg: of a metre; price: of a metre, 0 not known."""
+    """A section in a material. area mm²; bending: the lesser EI, N·mm²; torsion: GJ, N·mm²; kg: of a metre; price:
+    of a metre, 0 not known."""
 
     name: str
     area: float
@@ -37,7 +38,8 @@ def figures(section: Section, material: Material) -> Figures:
 
 
 def equals(job: Job, section: Section, material: Material) -> tuple[Figures, ...]:
-    """The sections on the shelf and in the library of the same shape that bend and twist at least as stiffly, lightest first."""
+    """The sections on the shelf and in the library of the same shape that bend and twist at least as stiffly,
+    lightest first."""
     wanted = figures(section, material)
     known = {s.name: s for s in (*library().sections, *job.shelf.sections)}
     made = [

@@ -1,4 +1,5 @@
-"""Stations across the frame: inside and outside width where rails splay, the cross members that would go there, and what a cut would leave of a donor."""
+"""Stations across the frame: inside and outside width where rails splay, the cross members that would go there, and
+what a cut would leave of a donor."""
 
 from __future__ import annotations
 
@@ -15,8 +16,10 @@ STEEPEST = math.radians(30)  # a tube at more than this to the centreline is no 
 
 @dataclass(frozen=True)
 class Width:
-    """A pair of rails at a station. left, right: the tubes; centre: between their axes; outside, inside: over and between their faces; member: length of a cross member from axis to axis, mm;
-    splay: the angle of the left rail to the centreline seen from above, positive where the frame widens forward, rad; z: of the rails there."""
+    """A pair of rails at a station. left, right: the tubes; centre: between their axes; outside, inside: over and
+    between their faces; member: length of a cross member from axis to axis, mm;
+    splay: the angle of the left rail to the centreline seen from above, positive where the frame widens forward,
+    rad; z: of the rails there."""
 
     left: str
     right: str
@@ -57,8 +60,9 @@ def widths(job: Job, x: float) -> tuple[Width, ...]:
 
 @dataclass(frozen=True)
 class Stub:
-    """What a cut across the car leaves of a donor's tube. joint: the one it still reaches; left: straight length from there to the cut, mm; angle: between the
-    cut and the tube's axis, rad, π/2 square; weld: length round the cut, mm; warning: what is wrong with it, or nothing."""
+    """What a cut across the car leaves of a donor's tube. joint: the one it still reaches; left: straight length
+    from there to the cut, mm; angle: between the cut and the tube's axis, rad, π/2 square; weld: length round the
+    cut, mm; warning: what is wrong with it, or nothing."""
 
     tube: str
     joint: str

@@ -20,7 +20,8 @@ NEAR_MM = 60.0  # a joint within this of another's mirror image was most likely 
 
 @dataclass(frozen=True)
 class Odd:
-    """Something that is not symmetric. where: joints or tubes; what: in words; by: how far, mm, 0 where it is no length."""
+    """Something that is not symmetric. where: joints or tubes; what: in words; by: how far, mm, 0 where it is no
+    length."""
 
     where: tuple[str, ...]
     what: str

@@ -24,10 +24,9 @@ FOOT_MM = 0.05  # an end that reaches lower by less makes no difference to a sta
 @dataclass(frozen=True)
 class Stand:
     """A stand under a joint. x, y: from the table's rear right corner, forward and to the left; saddle: height above
-    the table top of the
-    lowest there, the underside of the carried tube or the end of one that runs past the joint; tube: what it carries
-    ('' when
-    all are too steep, the saddle is then under the joint's centre); size and slope of that tube. mm and rad."""
+    the table top of the lowest there, the underside of the carried tube or the end of one that runs past the joint;
+    tube: what it carries ('' when all are too steep, the saddle is then under the joint's centre); size and slope of
+    that tube. mm and rad."""
 
     joint: str
     x: float
@@ -83,15 +82,15 @@ def answer(job: Job) -> JigAnswer:
     stands.sort(key=lambda s: (round(s.x, 1), round(s.y, 1)))
     lowest = min((s.saddle for s in stands), default=None)
     return JigAnswer(
-        tuple(stands), _diagonals(job, [s.joint for s in stands]),
+        tuple(stands),
+        _diagonals(job, [s.joint for s in stands]),
         None if lowest is None else table.top_z + lowest - table.least_saddle,
-    )  # fmt: skip
+    )
 
 
 def _carried(job: Job, joint: str, axes: dict[tuple[str, str], Floats], ends: list[_End]) -> tuple[Tube | None, float]:
     """The tube that reaches lowest below a joint, and how far below: the underside of one that a saddle can hold, or
-    the end of one
-    that runs past the joint, such as a hoop's foot."""
+    the end of one that runs past the joint, such as a hoop's foot."""
     best: tuple[Tube | None, float] = (None, 0.0)
     for tube in job.tubes_at.get(joint, ()):
         frame = axes[tube.id, joint]

@@ -18,15 +18,33 @@ def car(job: Job) -> Iterator[Snag]:
     """What is missing to weigh the car."""
     for end in ("front", "rear"):
         if not any(w.corner.startswith(end) for w in job.wheels):
-            yield Snag("unknown", "no wheels", "frame", f"There are no {end} wheels, so wheelbase and axle split are not known.",
-                       (), f"Type: wheels {end} 0 650 290 dia 580 width 165")  # fmt: skip
+            yield Snag(
+                "unknown",
+                "no wheels",
+                "frame",
+                f"There are no {end} wheels, so wheelbase and axle split are not known.",
+                (),
+                f"Type: wheels {end} 0 650 290 dia 580 width 165",
+            )
     weighed = weigh(job)
     if weighed.wheelbase is not None and weighed.wheelbase <= 0:
-        yield Snag("wrong", "axles the wrong way", "frame", "The front wheels do not stand ahead of the rear ones.", (),
-                   "x counts forward: give the front wheels the larger one.")  # fmt: skip
+        yield Snag(
+            "wrong",
+            "axles the wrong way",
+            "frame",
+            "The front wheels do not stand ahead of the rear ones.",
+            (),
+            "x counts forward: give the front wheels the larger one.",
+        )
     if not job.masses and not job.parts and not job.people:
-        yield Snag("unknown", "no masses", "place", "Nothing heavy is placed, so only the frame is weighed.", (),
-                   "Type: place engine 1.2 at -1870 0 430")  # fmt: skip
+        yield Snag(
+            "unknown",
+            "no masses",
+            "place",
+            "Nothing heavy is placed, so only the frame is weighed.",
+            (),
+            "Type: place engine 1.2 at -1870 0 430",
+        )
 
 
 def standing(job: Job) -> Iterator[Snag]:
@@ -44,18 +62,43 @@ def clash(job: Job) -> Iterator[Snag]:
         one, other = name_of(job, n.first), name_of(job, n.second)
         part = f" ({n.part})" if n.part else ""
         if n.state == "overlap":
-            yield Snag("wrong", "clash", "place", f"{one} runs {units.length(-n.gap)} into {other}{part}.", (n.first, n.second),
-                       "Move one of them.")  # fmt: skip
+            yield Snag(
+                "wrong",
+                "clash",
+                "place",
+                f"{one} runs {units.length(-n.gap)} into {other}{part}.",
+                (n.first, n.second),
+                "Move one of them.",
+            )
         else:
-            yield Snag("look", "too near", "place", f"{one} is {units.length(n.gap)} from {other}{part} and wants {units.length(n.margin)}.",
-                       (n.first, n.second), "Move one of them, or set a smaller margin.")  # fmt: skip
+            yield Snag(
+                "look",
+                "too near",
+                "place",
+                f"{one} is {units.length(n.gap)} from {other}{part} and wants {units.length(n.margin)}.",
+                (n.first, n.second),
+                "Move one of them, or set a smaller margin.",
+            )
     lost = tuple(p.id for p in job.parts if p.shape.kind == "scan" and triangles(p.shape.digest) is None)
     if lost:
-        yield Snag("unknown", "scan missing", "place", f"The mesh of {named([name_of(job, n) for n in lost])} is not here; the box round it stands in.", lost,
-                   "Bring it in again, or put the folder NAME.cage.scans beside the job.")  # fmt: skip
+        yield Snag(
+            "unknown",
+            "scan missing",
+            "place",
+            f"The mesh of {named([name_of(job, n) for n in lost])} is not here; the box round it stands in.",
+            lost,
+            "Bring it in again, or put the folder NAME.cage.scans beside the job.",
+        )
     for b in made.blocked:
-        yield Snag("wrong", "can't come out", "place", f"{name_of(job, b.part)} can't slide out: {named(b.by)} {be(b.by)} in the way by up to {units.length(b.depth)}.",
-                   (b.part, *b.by), "Turn its way out (set slide), or make what is in the way removable.")  # fmt: skip
+        yield Snag(
+            "wrong",
+            "can't come out",
+            "place",
+            f"{name_of(job, b.part)} can't slide out: {named(b.by)} {be(b.by)} in the way by up to "
+            f"{units.length(b.depth)}.",
+            (b.part, *b.by),
+            "Turn its way out (set slide), or make what is in the way removable.",
+        )
 
 
 def seated(job: Job) -> Iterator[Snag]:
@@ -63,8 +106,14 @@ def seated(job: Job) -> Iterator[Snag]:
     units = units_of(job)
     for p in (p for p in people.people_seated(job) if p.aboard):
         for limb, by in p.short.items():
-            yield Snag("wrong", "can't reach", "place", f"{p.name}'s {limb} is {units.length(by)} too short for where it has to reach.", (p.id,),
-                       "Bring pedals, wheel or hip nearer.")  # fmt: skip
+            yield Snag(
+                "wrong",
+                "can't reach",
+                "place",
+                f"{p.name}'s {limb} is {units.length(by)} too short for where it has to reach.",
+                (p.id,),
+                "Bring pedals, wheel or hip nearer.",
+            )
 
 
 def driven(job: Job) -> Iterator[Snag]:
@@ -75,16 +124,31 @@ def driven(job: Job) -> Iterator[Snag]:
         if c.problem:
             yield Snag("wrong", "chain can't run", "place", c.problem, (c.id,))
         elif not c.in_line and c.line:
-            yield Snag("wrong", "out of line", "place", f"{c.name} is out of line: {math.degrees(c.line.plan):.2f}° in plan, {math.degrees(c.line.elevation):.2f}° in "
-                       f"elevation, {units.length(c.line.offset)} sideways.", (c.id,), "Place tells which block to move and by how much.")  # fmt: skip
+            yield Snag(
+                "wrong",
+                "out of line",
+                "place",
+                f"{c.name} is out of line: {math.degrees(c.line.plan):.2f}° in plan, "
+                f"{math.degrees(c.line.elevation):.2f}° in "
+                f"elevation, {units.length(c.line.offset)} sideways.",
+                (c.id,),
+                "Place tells which block to move and by how much.",
+            )
         if not c.problem and not told.guarded:
             yield Snag("look", "no guard", "place", f"{c.name} has no guard.", (c.id,), drives.GUARD)
     for s in shafts:
         if s.problem:
             yield Snag("wrong", "shaft can't turn", "place", s.problem, (s.id,))
         elif s.angles and s.angles.left_over > MOST_SHAKE:
-            yield Snag("look", "shaft shakes", "place", f"{s.name}'s joints do not cancel: what is left shakes like one joint at "
-                       f"{math.degrees(s.angles.left_over):.1f}°.", (s.id,), "Make both joint angles alike in one plane.")  # fmt: skip
+            yield Snag(
+                "look",
+                "shaft shakes",
+                "place",
+                f"{s.name}'s joints do not cancel: what is left shakes like one joint at "
+                f"{math.degrees(s.angles.left_over):.1f}°.",
+                (s.id,),
+                "Make both joint angles alike in one plane.",
+            )
 
 
 WEIGHED = (car, standing)

@@ -1,9 +1,8 @@
 """Clashes: what is nearer to something than its margin allows, and what stands in the way of a part coming out.
 
-Every pair of part, person, tyre, chain, shaft, tube, panel and plate is looked at, two of the frame's own apart:
-those belong to Frame. The boxes round
-things rule most pairs out; for the rest the distance is exact. What was worked out for two bodies is kept while both are
-the same objects, so after one thing moved only its own pairs are new.
+Every pair of part, person, tyre, chain, shaft, tube, panel and plate is looked at, two of the frame's own apart: those
+belong to Frame. The boxes round things rule most pairs out; for the rest the distance is exact. What was worked out for
+two bodies is kept while both are the same objects, so after one thing moved only its own pairs are new.
 """
 
 from __future__ import annotations
@@ -45,8 +44,8 @@ HELD: Mapping[str, tuple[str, ...]] = {
 
 @dataclass(frozen=True)
 class Near:
-    """Two bodies by id and their distance: gap (negative: overlap), margin wanted, place between them (3,), mm; part: which limb, run or other
-    piece of either it is."""
+    """Two bodies by id and their distance: gap (negative: overlap), margin wanted, place between them (3,), mm;
+    part: which limb, run or other piece of either it is."""
 
     first: str
     second: str
@@ -115,7 +114,8 @@ class Pairs:
         self._lock = Lock()
 
     def near(self, ones: Sequence[Body], others: Sequence[Body], *, margins: bool = True) -> list[Near]:
-        """Pairs of `ones` with `others` within reach; a pair in both orders is taken once. Without margins only by reach."""
+        """Pairs of `ones` with `others` within reach; a pair in both orders is taken once. Without margins only by
+        reach."""
         if not ones or not others:
             return []
         wanted = _candidates(ones, others, margins)

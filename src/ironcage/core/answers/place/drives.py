@@ -22,8 +22,8 @@ RPM = 1000.0
 
 @dataclass(frozen=True)
 class GearAnswer:
-    """One gear: engine turns a turn of the driven wheel, road speed (m/s) at 1000 engine turns a minute, torque at the driven shaft (N·m), None
-    without the engine's."""
+    """One gear: engine turns a turn of the driven wheel, road speed (m/s) at 1000 engine turns a minute, torque at
+    the driven shaft (N·m), None without the engine's."""
 
     engine_turns: float
     speed_per_1000: float | None
@@ -32,7 +32,8 @@ class GearAnswer:
 
 @dataclass(frozen=True)
 class ChainAnswer:
-    """A chain: how long, how it lies, what mends it. problem: why it can't be worked out. bump, droop: pitches it needs more there than at rest."""
+    """A chain: how long, how it lies, what mends it. problem: why it can't be worked out. bump, droop: pitches it
+    needs more there than at rest."""
 
     id: str
     name: str
@@ -51,7 +52,8 @@ class ChainAnswer:
 
 @dataclass(frozen=True)
 class ShaftAnswer:
-    """A shaft: its joint angles, plunge over its travel (shortest, longest, mm against now). problem: why it can't be worked out."""
+    """A shaft: its joint angles, plunge over its travel (shortest, longest, mm against now). problem: why it can't
+    be worked out."""
 
     id: str
     name: str
@@ -101,8 +103,21 @@ def _chain(c: Chain, tyre_mm: float | None, torque_nm: float | None) -> ChainAns
         abs(line.plan) <= c.most_angle and abs(line.elevation) <= c.most_angle and abs(line.offset) <= c.most_offset
     )
     blocks = calc.blocks(line, c.span, c.left_off, c.right_off) if c.left_off or c.right_off else ()
-    return ChainAnswer(c.id, c.name, "", fit, line, calc.mend(line, c.span, c.reach), blocks, in_line, ratio, gears, bump, droop,
-                       centres(0.0))  # fmt: skip
+    return ChainAnswer(
+        c.id,
+        c.name,
+        "",
+        fit,
+        line,
+        calc.mend(line, c.span, c.reach),
+        blocks,
+        in_line,
+        ratio,
+        gears,
+        bump,
+        droop,
+        centres(0.0),
+    )
 
 
 def _shaft(s: Shaft) -> ShaftAnswer:

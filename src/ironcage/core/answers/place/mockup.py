@@ -1,7 +1,7 @@
 """The mock-up: the cockpit's tubes as square timber with butt ends, to sit in before any steel is cut.
 
-A tube belongs to the cockpit when it comes within REACH of somebody aboard or of what they hold. Where tubes meet, one stick runs through
-(as in the cut list) and the others butt against its side.
+A tube belongs to the cockpit when it comes within REACH of somebody aboard or of what they hold. Where tubes meet, one
+stick runs through (as in the cut list) and the others butt against its side.
 """
 
 from __future__ import annotations
@@ -24,7 +24,8 @@ STICK_MM = 20.0
 
 @dataclass(frozen=True)
 class Stick:
-    """A stick to cut. piece: the tubes it stands for; length: from butt to butt, mm; ends: the joints, or corners of a bent tube; angles: of each end off square, rad;
+    """A stick to cut. piece: the tubes it stands for; length: from butt to butt, mm; ends: the joints, or corners of a
+    bent tube; angles: of each end off square, rad;
     places (2, 3): of its ends, mm."""
 
     piece: str

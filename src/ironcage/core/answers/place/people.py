@@ -33,8 +33,8 @@ ASSUMPTIONS = (
 
 @dataclass(frozen=True)
 class Reading:
-    """name: as rules call it; value: mm or degrees, None when it can't be told; against: a tube or part; place: where (3,) mm or None; unit: mm
-    or deg; why: what is missing, or a word more."""
+    """name: as rules call it; value: mm or degrees, None when it can't be told; against: a tube or part; place:
+    where (3,) mm or None; unit: mm or deg; why: what is missing, or a word more."""
 
     name: str
     value: float | None
@@ -46,8 +46,8 @@ class Reading:
 
 @dataclass(frozen=True)
 class PersonAnswer:
-    """A posed person. short: limbs that do not reach and by how much, mm; angles: in degrees; beyond: angles out of the comfortable range
-    and by how much; heel_lift: mm; readings by name."""
+    """A posed person. short: limbs that do not reach and by how much, mm; angles: in degrees; beyond: angles out of
+    the comfortable range and by how much; heel_lift: mm; readings by name."""
 
     id: str
     name: str
@@ -85,8 +85,17 @@ def _seated(person: Person, things: Sequence[Body], tubes: Sequence[Body]) -> Pe
         if name in ("knee to wheel", "knee room") and len(both) == 2:
             made[-1] = replace(made[-1], why="pedals at rest" if made[-1] is one else "pedals down")
     short = {**at_rest.short, **pressed.short}
-    return PersonAnswer(person.id, person.name, person.aboard, short, at_rest.angles, comfort(at_rest.angles), at_rest.heel_lift,
-                        tuple(made), at_rest)  # fmt: skip
+    return PersonAnswer(
+        person.id,
+        person.name,
+        person.aboard,
+        short,
+        at_rest.angles,
+        comfort(at_rest.angles),
+        at_rest.heel_lift,
+        tuple(made),
+        at_rest,
+    )
 
 
 def _room(
@@ -110,7 +119,8 @@ def _place(place: Floats) -> tuple[float, float, float]:
 
 
 def _hoop_line(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
-    """How far the helmet stays below the line over both hoops, seen from the side; level where there is but one hoop."""
+    """How far the helmet stays below the line over both hoops, seen from the side; level where there is but one
+    hoop."""
     tops = [_top([t for t in tubes if t.use == role]) for role in ("main hoop", "front hoop")]
     if tops[0] is None:
         return Reading("helmet to hoop line", None, why="No tube has the role of main hoop.")
@@ -131,7 +141,8 @@ def _top(tubes: Sequence[Body]) -> Floats | None:
 
 
 def _eyes(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
-    """How steeply a person can look down past everything ahead, near their own line of sight, and where that meets the ground."""
+    """How steeply a person can look down past everything ahead, near their own line of sight, and where that meets
+    the ground."""
     eyes = pose.points["eyes"]
     steepest, against = 90.0, ""
     for body in (*(t for t in things if t.use != "hand wheel"), *tubes):
@@ -163,7 +174,8 @@ def _ground(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Readin
 
 
 def _belt(name: str, role: str, start: str) -> Callable[[Pose, Sequence[Body], Sequence[Body]], Reading]:
-    """The angle of a belt below level, from a point of the body back to the nearest place on the bar that it is mounted on."""
+    """The angle of a belt below level, from a point of the body back to the nearest place on the bar that it is
+    mounted on."""
 
     def read(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
         bars = [t for t in tubes if t.use == role]
@@ -198,7 +210,8 @@ def _egress(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Readin
 
 
 def ways_out(job: Job) -> list[Body]:
-    """What must stay clear for everybody aboard to get out by their better way, and for every part with a way out to be taken out."""
+    """What must stay clear for everybody aboard to get out by their better way, and for every part with a way out to
+    be taken out."""
     tubes = list(tube_bodies(job))
     made = []
     for person in job.people:
@@ -227,11 +240,13 @@ READINGS: Mapping[str, Callable[[Pose, Sequence[Body], Sequence[Body]], Reading]
     "shoulder room": _room("shoulder room", ("trunk", "upper arm"), _beside),
     "elbow room": _room("elbow room", ("upper arm", "forearm"), _beside),
     "knee to wheel": _room("knee to wheel", ("thigh", "shin"), lambda b: b.use == "hand wheel"),
-    "knee room": _room("knee room", ("thigh", "shin"), lambda b: b.kind in ("tube", "sheet") or b.use in ("dash", "column", "rack")),
+    "knee room": _room(
+        "knee room", ("thigh", "shin"), lambda b: b.kind in ("tube", "sheet") or b.use in ("dash", "column", "rack")
+    ),
     "foot room": _room("foot room", ("foot",), lambda b: b.use not in ("pedals", "seat", "floor panel")),
     "eyes over nose": _eyes,
     "ground seen ahead": _ground,
     "harness angle": _belt("harness angle", "harness bar", "shoulder top"),
     "lap belt angle": _belt("lap belt angle", "lap bar", "hip"),
     "egress room": _egress,
-}  # fmt: skip
+}

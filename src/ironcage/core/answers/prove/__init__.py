@@ -25,6 +25,14 @@ else:
     )
 
 __all__ = [
-    "ASSUMPTIONS", "CHECKS", "MEMBER_CHECKS", "PROVABLE", "Figures", "Station", "answer", "logged_if_changed", "twist",
+    "ASSUMPTIONS",
+    "CHECKS",
+    "MEMBER_CHECKS",
+    "PROVABLE",
+    "Figures",
+    "Station",
+    "answer",
+    "logged_if_changed",
+    "twist",
     "twist_costs",
-]  # fmt: skip
+]

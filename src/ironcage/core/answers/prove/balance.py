@@ -1,4 +1,5 @@
-"""How stiff is stiff enough: the share of a change in balance that reaches the tyres through this frame, beside what other frames would pass on."""
+"""How stiff is stiff enough: the share of a change in balance that reaches the tyres through this frame, beside what
+other frames would pass on."""
 
 from __future__ import annotations
 
@@ -16,15 +17,17 @@ from ironcage.problem import Problem
 PARTS = (0.8, 0.9, 0.95)
 POINTS, BEYOND = 60, 2.5
 ASSUMED = (
-    "Two axles with the roll stiffness typed in, the frame between them as one torsion spring (series springs, Deakin and others 2000); the front carries its share of the car's "
+    "Two axles with the roll stiffness typed in, the frame between them as one torsion spring (series springs, Deakin "
+    "and others 2000); the front carries its share of the car's "
     "weight. A small change of the front's share of roll stiffness, the whole kept. Tyres and unsprung masses left out."
 )
 
 
 @dataclass(frozen=True, eq=False)
 class BalanceAnswer:
-    """share: of a change that reaches the tyres, at this frame's `torsion` (N·mm/rad); front: what the front takes of what leans the car over, rigid: what it would with a rigid
-    frame; curve (k, 2): frame stiffness and share; needs: frame stiffness for each of PARTS."""
+    """share: of a change that reaches the tyres, at this frame's `torsion` (N·mm/rad); front: what the front takes
+    of what leans the car over, rigid: what it would with a rigid frame; curve (k, 2): frame stiffness and share;
+    needs: frame stiffness for each of PARTS."""
 
     share: float
     torsion: float
@@ -53,6 +56,10 @@ def roll_balance(job: Job) -> BalanceAnswer:
     most = BEYOND * max(torsion, needs[-1][1])
     stiffness = most * np.linspace(0.0, 1.0, POINTS + 1)[1:] ** 2  # closer together where the curve is steep
     return BalanceAnswer(
-        float(passed_on(np.array(torsion), *asked)), torsion, float(front_share(np.array(torsion), *asked)), p.roll_front / (p.roll_front + p.roll_rear),
-        np.column_stack([stiffness, passed_on(stiffness, *asked)]), needs,
-    )  # fmt: skip
+        float(passed_on(np.array(torsion), *asked)),
+        torsion,
+        float(front_share(np.array(torsion), *asked)),
+        p.roll_front / (p.roll_front + p.roll_rear),
+        np.column_stack([stiffness, passed_on(stiffness, *asked)]),
+        needs,
+    )

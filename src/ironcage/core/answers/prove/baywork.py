@@ -12,7 +12,8 @@ from ironcage.core.job.values.model import Job
 
 
 def by_bay(job: Job) -> stiffness.ProveAnswer:
-    """Prove's answer with the share of the twist's energy in each bay, most first: each tube's is shared by the bays that it is a side of, so that what is in no bay is left out."""
+    """Prove's answer with the share of the twist's energy in each bay, most first: each tube's is shared by the bays
+    that it is a side of, so that what is in no bay is left out."""
     told = stiffness.answer(job)
     row = {t.id: n for n, t in enumerate(job.tubes)}
     found = frame.find_bays(job).bays

@@ -1,4 +1,5 @@
-"""Every brace that could be added, exact from one factorisation, the one that gives most for its mass or for its money first."""
+"""Every brace that could be added, exact from one factorisation, the one that gives most for its mass or for its
+money first."""
 
 from __future__ import annotations
 
@@ -34,7 +35,8 @@ Group = tuple[tuple[str, str], ...]  # the joints of a brace and, where one woul
 
 @dataclass(frozen=True)
 class Brace:
-    """A tube that could be added between two joints; pairs: it and, where one would be laid, its mirror image; section: of it; blocked: what is in its way."""
+    """A tube that could be added between two joints; pairs: it and, where one would be laid, its mirror image;
+    section: of it; blocked: what is in its way."""
 
     pairs: tuple[tuple[str, str], ...]
     section: str
@@ -55,7 +57,8 @@ class Brace:
 
 
 def brace_section(job: Job) -> Tube:
-    """A tube whose section and material a brace is tried in: the lightest diagonal, or the lightest tube where there is none."""
+    """A tube whose section and material a brace is tried in: the lightest diagonal, or the lightest tube where there
+    is none."""
     diagonals = [t for t in job.tubes if t.role == "diagonal"] or list(job.tubes)
     return min(
         diagonals, key=lambda t: job.section(t.section).shape.properties(0.3).area * job.material(t.material).density
@@ -64,26 +67,32 @@ def brace_section(job: Job) -> Tube:
 
 @remembered(*CASE_PARTS)
 def rank_braces(job: Job) -> tuple[Brace, ...]:
-    """Every new tube between two joints that could be there, with its mirror image, in `brace_section`, the stiffest a kg first: the clear ones, and ahead of them what is blocked
-    but would be better. Raises Problem where the frame can't be twisted."""
+    """Every new tube between two joints that could be there, with its mirror image, in `brace_section`, the stiffest
+    a kg first: the clear ones, and ahead of them what is blocked but would be better. Raises Problem where the frame
+    can't be twisted."""
     tests = Tests(job)
     return _ranked(job, tests, (brace_section(job),), lambda t: t.by[:, 0] / t.kg)
 
 
 @remembered(*CASE_PARTS)
 def for_money(job: Job) -> tuple[Brace, ...]:
-    """The same, each in that section of the frame that gives most for its money, the stiffest for its money first. Raises Problem where no section of the frame has a price."""
+    """The same, each in that section of the frame that gives most for its money, the stiffest for its money first.
+    Raises Problem where no section of the frame has a price."""
     tests = Tests(job)
     alike = {(t.section, t.material): t for t in job.tubes if not t.taper and job.section(t.section).price}
     if not alike:
-        raise Problem("No section of the frame has a price, so that braces can't be ranked by money.", where="price",
-                      hint=f"Type for example: price {min(t.section for t in job.tubes)} 6.40")  # fmt: skip
+        raise Problem(
+            "No section of the frame has a price, so that braces can't be ranked by money.",
+            where="price",
+            hint=f"Type for example: price {min(t.section for t in job.tubes)} 6.40",
+        )
     return _ranked(job, tests, tuple(alike.values()), lambda t: t.by[:, 0] / t.money)
 
 
 @dataclass(frozen=True, eq=False)
 class _Tried:
-    """All candidates in one section. by (g, tests): what they change; kg, money (g,): of each with its mirror image; money infinite where no price is known."""
+    """All candidates in one section. by (g, tests): what they change; kg, money (g,): of each with its mirror image;
+    money infinite where no price is known."""
 
     like: Tube
     section: Section
@@ -121,7 +130,8 @@ def _ranked(job: Job, tests: Tests, likes: tuple[Tube, ...], gives: Callable[[_T
 
 
 def _try(job: Job, tests: Tests, rows: Ints, firsts: Ints, like: Tube) -> _Tried:
-    """Every candidate in the section of a tube; rows (k, 2): joints of each tube, of which those from firsts[g] on are candidate g's."""
+    """Every candidate in the section of a tube; rows (k, 2): joints of each tube, of which those from firsts[g] on
+    are candidate g's."""
     stiff, lengths = _strut_stiffness(job, tests.frame, rows, like)
     dofs = (rows[:, :, None] * 6 + np.arange(6)).reshape(-1, 12)
     changes = Changes.of([[(dofs[n], stiff[n]) for n in range(a, b)] for a, b in pairwise(firsts.tolist())])
@@ -154,7 +164,8 @@ def _blocked(job: Job, looked: Sequence[tuple[Group, Section]], others: list[Bod
 
 
 def _candidates(job: Job) -> list[Group]:
-    """Pairs of joints that no tube joins and between which no other joint stands, each with its mirror image as `add_tube` lays it."""
+    """Pairs of joints that no tube joins and between which no other joint stands, each with its mirror image as
+    `add_tube` lays it."""
     used = [j for j in job.joints if j.id in job.tubes_at]
     places = np.array([j.place for j in used]).reshape(-1, 3)
     made, seen = [], set()

@@ -1,7 +1,8 @@
 """Load cases: what pulls and pushes at the joints in each, from the car's own data, and the proof that it balances.
 
-Wheels push at their contact patches, and what they do reaches the pickups of their corner by statics; the car's own masses answer with their inertia, so that every
-case balances with nothing holding the car. A case of the builder's own may hold joints instead.
+Wheels push at their contact patches, and what they do reaches the pickups of their corner by statics; the car's own
+masses answer with their inertia, so that every case balances with nothing holding the car. A case of the builder's own
+may hold joints instead.
 """
 
 from __future__ import annotations
@@ -32,16 +33,21 @@ CASE_PARTS = (*FRAME_PARTS, "wheels", "masses", "people", "chains", "shafts")  #
 POWER = ("engine", "motor", "gearbox")  # what a chain or shaft starts at
 NEAR = 4  # joints that share something that is tied to none
 ASSUMED = (
-    "Wheel loads by equilibrium of the rigid car, its tyres and springs not squashed; a corner's pickups share its load as bolts in a plate do, until links are known.",
-    "Sideways load is shared by the axles as their roll stiffness is, or as their weight where that is not typed in; the masses answer each case with their inertia.",
-    "Masses that no joint is tied to are carried by the four nearest joints. Braking is at the wheels, drive at the rear hubs; engine torque is taken where the chain or shaft starts.",
-    "Straps pull down and outwards at 45°; harness straps pull forward. No crash is in this: for that ask your sanctioning body and a licensed engineer.",
+    "Wheel loads by equilibrium of the rigid car, its tyres and springs not squashed; a corner's pickups share its "
+    "load as bolts in a plate do, until links are known.",
+    "Sideways load is shared by the axles as their roll stiffness is, or as their weight where that is not typed in; "
+    "the masses answer each case with their inertia.",
+    "Masses that no joint is tied to are carried by the four nearest joints. Braking is at the wheels, drive at the "
+    "rear hubs; engine torque is taken where the chain or shaft starts.",
+    "Straps pull down and outwards at 45°; harness straps pull forward. No crash is in this: for that ask your "
+    "sanctioning body and a licensed engineer.",
 )
 
 
 @dataclass(frozen=True, eq=False)
 class Push:
-    """Something that pushes on the car: what, where (3,) mm, force and moment (3,) N, N·mm; joints: where it reaches the frame."""
+    """Something that pushes on the car: what, where (3,) mm, force and moment (3,) N, N·mm; joints: where it reaches
+    the frame."""
 
     what: str
     at: Floats
@@ -52,8 +58,9 @@ class Push:
 
 @dataclass(frozen=True, eq=False)
 class Loaded:
-    """A case. loads (n, 6): on the joints, the masses' answer in it; held: joints that hold the frame; pushes: what does it; answered (3,): the sum of the masses' answer,
-    N; off: what is left of the sum of all forces, N, and of all moments, N·mm; problem: why it can't be told."""
+    """A case. loads (n, 6): on the joints, the masses' answer in it; held: joints that hold the frame; pushes: what
+    does it; answered (3,): the sum of the masses' answer, N; off: what is left of the sum of all forces, N, and of
+    all moments, N·mm; problem: why it can't be told."""
 
     name: str
     loads: Floats
@@ -71,7 +78,8 @@ class Loaded:
 
 @remembered(*CASE_PARTS)
 def load_cases(job: Job) -> tuple[Loaded, ...]:
-    """Every case: the standard ones that the job has the data for, the builder's own, and combinations. One that can't be told says why."""
+    """Every case: the standard ones that the job has the data for, the builder's own, and combinations. One that
+    can't be told says why."""
     car = _Car(job)
     made: dict[str, Loaded] = {}
     for name in STANDARD:
@@ -98,10 +106,13 @@ def _combined(both: Combination, known: dict[str, Loaded], count: int) -> Loaded
     if len({loaded.held for loaded, _ in found}) > 1:
         return _with_problem(nothing, f"{both.name} adds cases that are held at different joints.")
     return Loaded(
-        both.name, np.sum([f * c.loads for c, f in found], axis=0), found[0][0].held,
+        both.name,
+        np.sum([f * c.loads for c, f in found], axis=0),
+        found[0][0].held,
         tuple(Push(p.what, p.at, f * p.force, f * p.moment, p.joints) for c, f in found for p in c.pushes),
-        np.sum([f * c.answered for c, f in found], axis=0), (sum(abs(f) * c.off[0] for c, f in found), sum(abs(f) * c.off[1] for c, f in found)),
-    )  # fmt: skip
+        np.sum([f * c.answered for c, f in found], axis=0),
+        (sum(abs(f) * c.off[0] for c, f in found), sum(abs(f) * c.off[1] for c, f in found)),
+    )
 
 
 def _with_problem(nothing: Loaded, words: str) -> Loaded:
@@ -109,7 +120,8 @@ def _with_problem(nothing: Loaded, words: str) -> Loaded:
 
 
 def carriers(job: Job) -> list[tuple[float, list[tuple[int, float]]]]:
-    """Each heavy thing's mass, kg, and the joints that carry it by number with their shares, none below zero: as near to its centre of gravity as such shares can be."""
+    """Each heavy thing's mass, kg, and the joints that carry it by number with their shares, none below zero: as
+    near to its centre of gravity as such shares can be."""
     car = _Car(job)
     made = []
     for thing, rows in zip(car.heavy, car.carriers, strict=True):
@@ -122,7 +134,8 @@ def carriers(job: Job) -> list[tuple[float, list[tuple[int, float]]]]:
 
 
 def chain_joints(job: Job, chain: Chain) -> tuple[tuple[int, ...], tuple[int, ...]]:
-    """The joints, by number, that carry what drives a chain, and those that carry both bearings of the shaft that it drives."""
+    """The joints, by number, that carry what drives a chain, and those that carry both bearings of the shaft that it
+    drives."""
     car = _Car(job)
     return car.unit(np.array([chain.driving.x, chain.driving.y, chain.driving.z])), car.bearings(chain)
 
@@ -179,7 +192,8 @@ class _Car:
         return tuple(int(n) for n in self.used[order[:NEAR]])
 
     def unit(self, place: Floats) -> tuple[int, ...]:
-        """The joints that carry the engine, motor or gearbox nearest to a place, by number; those nearest to the place where there is none."""
+        """The joints that carry the engine, motor or gearbox nearest to a place, by number; those nearest to the
+        place where there is none."""
         kinds = {p.id: p.kind for p in self.job.parts}
         units = [
             (float(np.linalg.norm(h.place - place)), rows)
@@ -350,7 +364,8 @@ class _Car:
         return self._wheel_pushes(up, along=along)
 
     def _chain_pull(self, chain: Chain, torque: float) -> list[Push]:
-        """The tight upper strand pulls the engine and the driven shaft together; the driven sprocket's torque goes on to the wheels."""
+        """The tight upper strand pulls the engine and the driven shaft together; the driven sprocket's torque goes
+        on to the wheels."""
         small, large = (np.array([c.x, c.y, c.z]) for c in (chain.driving, chain.driven))
         radii = pitch_radius(chain.driving.teeth, chain.pitch), pitch_radius(chain.driven.teeth, chain.pitch)
         leaves, meets = runs((small, radii[0]), (large, radii[1]), np.array([0.0, 1.0, 0.0]))["upper"]
@@ -361,7 +376,8 @@ class _Car:
         ]
 
     def _shaft_torque(self, shaft: Shaft, torque: float) -> list[Push]:
-        """The shaft turns the engine one way and the differential the other; the differential takes the wheels' torque as well."""
+        """The shaft turns the engine one way and the differential the other; the differential takes the wheels'
+        torque as well."""
         start, stop = np.array(shaft.start), np.array(shaft.stop)
         twist = np.array(shaft.drive) / np.linalg.norm(shaft.drive) * torque / self.job.proving.levels.final_drive
         engine, back = self.unit(start), self.near(stop)
@@ -396,7 +412,8 @@ class _Car:
         return self._wheel_pushes(up, across=across)
 
     def _jacked(self) -> list[Push]:
-        """Lifted at the jack's joints, the far axle's wheels still on the ground: three places, so equilibrium tells all."""
+        """Lifted at the jack's joints, the far axle's wheels still on the ground: three places, so equilibrium tells
+        all."""
         names, contacts = self._joints("jack"), self._contacts()
         at = self.nodes[[self.index[j] for j in names]].mean(axis=0)
         cg, weight = self.weights.cg, self.weights.mass * G

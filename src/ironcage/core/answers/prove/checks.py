@@ -22,18 +22,38 @@ def strong_enough(job: Job) -> Iterator[Snag]:
     over = sorted((t for t in told.tubes if t.use > 1), key=lambda t: -t.use)
     if over:
         worst = over[0]
-        yield Snag("wrong", "too weak", "prove", f"{named([t.tube for t in over])} use more than all they stand: {worst.tube} {worst.use:.0%}, {worst.cause} in {worst.case}.",
-                   tuple(t.tube for t in over), "Give it a larger section or a brace, or lower the level in Cases.")  # fmt: skip
+        yield Snag(
+            "wrong",
+            "too weak",
+            "prove",
+            f"{named([t.tube for t in over])} use more than all they stand: {worst.tube} {worst.use:.0%}, "
+            f"{worst.cause} in {worst.case}.",
+            tuple(t.tube for t in over),
+            "Give it a larger section or a brace, or lower the level in Cases.",
+        )
     near = [t for t in told.tubes if t.use <= 1 and t.margin < SLENDER_LEFT]
     if near:
         worst = max(near, key=lambda t: t.use)
-        yield Snag("look", "little left", "prove", f"{named([t.tube for t in near])} use nearly all they stand: {worst.tube} {worst.use:.0%}, {worst.cause} in {worst.case}.",
-                   tuple(t.tube for t in near), "See Strength for its cause.")  # fmt: skip
+        yield Snag(
+            "look",
+            "little left",
+            "prove",
+            f"{named([t.tube for t in near])} use nearly all they stand: {worst.tube} {worst.use:.0%}, {worst.cause} "
+            f"in {worst.case}.",
+            tuple(t.tube for t in near),
+            "See Strength for its cause.",
+        )
     for move in strength.moves(job, told):
         if move.too_far:
             turned = f" and turns {math.degrees(move.angle):.2f}°" if move.angle is not None else ""
-            yield Snag("look", "opens under load", "prove", f"The {move.what} goes {move.mm:.1f} mm aside{turned} in {move.case}, more than its limits.", move.where,
-                       "Brace the shafts' mounts to each other.")  # fmt: skip
+            yield Snag(
+                "look",
+                "opens under load",
+                "prove",
+                f"The {move.what} goes {move.mm:.1f} mm aside{turned} in {move.case}, more than its limits.",
+                move.where,
+                "Brace the shafts' mounts to each other.",
+            )
     own = {c.name for c in (*job.proving.cases,)} | {c.name for c in job.proving.combinations}
     for case in told.refused:
         if case.name in own or "would tip" in case.problem:
@@ -55,8 +75,14 @@ def provable(job: Job) -> Iterator[Snag]:
         c for c in ("front left", "front right", "rear left", "rear right") if all(p.corner != c for p in job.pickups)
     ]
     if missing:
-        yield Snag("unknown", "no pickup", "prove", f"There is no pickup at the {', '.join(missing)}, so twist is not known.", (),
-                   "Choose a joint there and type: pickup.")  # fmt: skip
+        yield Snag(
+            "unknown",
+            "no pickup",
+            "prove",
+            f"There is no pickup at the {', '.join(missing)}, so twist is not known.",
+            (),
+            "Choose a joint there and type: pickup.",
+        )
         return
     try:
         stiffness.answer(job)

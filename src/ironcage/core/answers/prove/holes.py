@@ -10,10 +10,11 @@ from ironcage.problem import Problem
 
 @remembered(*stiffness.FRAME_PARTS)
 def twist_costs(job: Job) -> dict[str, float]:
-    """The share of twist stiffness that each set of holes, with its mirror, takes from the frame, by fitting: 0.01 where it would be 1 % stiffer without.
+    """The share of twist stiffness that each set of holes, with its mirror, takes from the frame, by fitting: 0.01
+    where it would be 1 % stiffer without.
 
-    Only of holes in panels, whose sheet carries less for them (`fittings.open_shares`); plates in corners count by their outline. None
-    of a frame that can't be twisted.
+    Only of holes in panels, whose sheet carries less for them (`fittings.open_shares`); plates in corners count by
+    their outline. None of a frame that can't be twisted.
     """
     made = {}
     for f in job.fittings:

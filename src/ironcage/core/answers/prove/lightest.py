@@ -1,9 +1,12 @@
-"""The lightest tubes from the shelf that keep a twist stiffness, every margin and the rules' least sizes: a search with a bound.
+"""The lightest tubes from the shelf that keep a twist stiffness, every margin and the rules' least sizes: a search with
+a bound.
 
-Compliance is c(x) = max over u of 2·f·u − uᵀ·K(x)·u, so the twist u of any trial frame gives a condition that is linear in which section each tube has and that every frame
-stiff enough must meet. With sections allowed in shares, a linear programme (HiGHS) over such conditions, a new one from each answer, tells a weight that nothing lighter can
-reach. From the larger share of each tube the search then goes to real sections, up until all is stiff and strong enough and down as far as it stays so. The bound knows the
-stiffness and the least sizes, not the strength, so the gap is at most what is told.
+Compliance is c(x) = max over u of 2·f·u − uᵀ·K(x)·u, so the twist u of any trial frame gives a condition that is linear
+in which section each tube has and that every frame stiff enough must meet. With sections allowed in shares, a linear
+programme (HiGHS) over such conditions, a new one from each answer, tells a weight that nothing lighter can reach. From
+the larger share of each tube the search then goes to real sections, up until all is stiff and strong enough and down as
+far as it stays so. The bound knows the stiffness and the least sizes, not the strength, so the gap is at most what is
+told.
 """
 
 from __future__ import annotations
@@ -42,8 +45,9 @@ class Swap:
 
 @dataclass(frozen=True)
 class Lightest:
-    """The best found. swaps: what changes; kg: of the tubes then, before: now; bound: nothing that is stiff enough weighs less, kg; torsion: then, N·mm/rad; target; used: how much
-    of what it stands the most used tube uses, None where no case could be told; finished: whether it came to its end; untouched: tubes it left alone, and why."""
+    """The best found. swaps: what changes; kg: of the tubes then, before: now; bound: nothing that is stiff enough
+    weighs less, kg; torsion: then, N·mm/rad; target; used: how much of what it stands the most used tube uses, None
+    where no case could be told; finished: whether it came to its end; untouched: tubes it left alone, and why."""
 
     swaps: tuple[Swap, ...]
     kg: float
@@ -157,7 +161,8 @@ class _Cut:
 def search(
     job: Job, target: float, progress: Progress = lambda share, words: None, stopped: Callable[[], bool] = lambda: False
 ) -> Lightest:
-    """Search for the lightest sections on the shelf with a twist stiffness of at least `target` (N·mm/rad). Raises Problem where none reach it, saying the best that can be."""
+    """Search for the lightest sections on the shelf with a twist stiffness of at least `target` (N·mm/rad). Raises
+    Problem where none reach it, saying the best that can be."""
     if len(job.tubes) > MOST_TUBES:
         raise Problem(
             f"{len(job.tubes)} tubes are more than this is worked out for.",
@@ -175,8 +180,12 @@ def search(
     most = _compliance(target, held.rig)
     best_reachable = _stiffest(job, choices)
     if best_reachable < target * (1 - NEAR):
-        raise Problem(f"Nothing on the shelf makes this frame {target * np.pi / 180e3:,.0f} N·m/deg stiff in twist.", where="target",
-                      hint=f"The best that can be reached is {best_reachable * np.pi / 180e3:,.0f} N·m/deg; add a brace or put stronger sections on the shelf.")  # fmt: skip
+        raise Problem(
+            f"Nothing on the shelf makes this frame {target * np.pi / 180e3:,.0f} N·m/deg stiff in twist.",
+            where="target",
+            hint=f"The best that can be reached is {best_reachable * np.pi / 180e3:,.0f} N·m/deg; add a brace or put "
+            f"stronger sections on the shelf.",
+        )
     cuts: list[_Cut] = [_cut(choices, beam_frame(job), held, most)[0]]
     shares = _solve(choices, cuts)
     bound = _weight(choices, shares)
@@ -219,8 +228,8 @@ def search(
 
 
 class _Climb:
-    """From a choice of sections to one that is stiff and strong enough, then down again as far as it stays so: one pair of tubes at a time, each step the best by weight, its
-    stiffness exact by a low-rank change."""
+    """From a choice of sections to one that is stiff and strong enough, then down again as far as it stays so: one
+    pair of tubes at a time, each step the best by weight, its stiffness exact by a low-rank change."""
 
     def __init__(self, choices: _Choices, most: float, chosen: list[int]) -> None:
         self.choices, self.most = choices, most

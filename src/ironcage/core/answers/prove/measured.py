@@ -1,4 +1,5 @@
-"""What was measured on the real frame: the twist test, the joint factor that makes the model agree, and the log of stiffness and mass."""
+"""What was measured on the real frame: the twist test, the joint factor that makes the model agree, and the log of
+stiffness and mass."""
 
 from __future__ import annotations
 
@@ -22,19 +23,26 @@ LOOSEST, STEPS = 0.02, 40
 LEAST_SHARE, LEAST_KG = 1e-3, 1e-3  # a smaller change of twist stiffness, of mass, is no line of the log
 NOTE_LENGTH = 80
 CARD = (
-    "Weigh nothing but the bare frame down: engine and driver out. Stand it on two firm stands under the rear pickups; nobody reaches under it while it is loaded.",
-    "At the front put a beam across both front pickups on one pivot at the car's middle, square to the car, so that pushing one end down lifts the other.",
-    "Chain the rear down so that it can't lift, and keep hands, feet and heads away from under the beam, its weight and the frame. A frame under load can slip off.",
-    "Put a digital level (or two dial gauges a known distance apart) across the front pickups and across the rear ones; zero both with the beam alone.",
-    "Hang weights at the lever's length, from little to much and back again, and read both ends each time. Four weights or more; watch for slack and for slip.",
-    "Never load it beyond a third of what Strength says it stands. What you measure is this frame's twist stiffness, not what it stands in a crash.",
+    "Weigh nothing but the bare frame down: engine and driver out. Stand it on two firm stands under the rear "
+    "pickups; nobody reaches under it while it is loaded.",
+    "At the front put a beam across both front pickups on one pivot at the car's middle, square to the car, so that "
+    "pushing one end down lifts the other.",
+    "Chain the rear down so that it can't lift, and keep hands, feet and heads away from under the beam, its weight "
+    "and the frame. A frame under load can slip off.",
+    "Put a digital level (or two dial gauges a known distance apart) across the front pickups and across the rear "
+    "ones; zero both with the beam alone.",
+    "Hang weights at the lever's length, from little to much and back again, and read both ends each time. Four "
+    "weights or more; watch for slack and for slip.",
+    "Never load it beyond a third of what Strength says it stands. What you measure is this frame's twist stiffness, "
+    "not what it stands in a crash.",
 )
 
 
 @dataclass(frozen=True)
 class TestAnswer:
-    """measured: what the readings tell; model: the frame's twist stiffness as it is modelled now, rigid: with rigid welds, N·mm/rad; factor: the joint factor that makes the model
-    agree, with those of the interval's ends, None where no factor does; why: then why not."""
+    """measured: what the readings tell; model: the frame's twist stiffness as it is modelled now, rigid: with rigid
+    welds, N·mm/rad; factor: the joint factor that makes the model agree, with those of the interval's ends, None
+    where no factor does; why: then why not."""
 
     measured: Measured
     model: float
@@ -58,8 +66,13 @@ def measured_frame(job: Job) -> TestAnswer:
     why = ""
     if factor is None:
         stiffer = found.stiffness > rigid
-        why = ("The real frame is stiffer than the model with rigid welds: check the lever, the weights and what stiffens the real frame that is not in the model." if stiffer
-               else "The real frame is softer than welds alone can explain: check for slip at the stands, and for tubes or panels that are not there.")  # fmt: skip
+        why = (
+            "The real frame is stiffer than the model with rigid welds: check the lever, the weights and what "
+            "stiffens the real frame that is not in the model."
+            if stiffer
+            else "The real frame is softer than welds alone can explain: check for slip at the stands, and for tubes "
+            "or panels that are not there."
+        )
     return TestAnswer(found, model, rigid, factor, between, why)
 
 
@@ -92,8 +105,8 @@ def logged(job: Job, note: str, day: date) -> Done:
 
 
 def logged_if_changed(job: Job, done: tuple[str, ...], day: date) -> Job:
-    """The job with one more line in its log, of the names of what was done, where twist stiffness or mass are other than its last line says; itself where they are not, and
-    where the frame can't be twisted."""
+    """The job with one more line in its log, of the names of what was done, where twist stiffness or mass are other
+    than its last line says; itself where they are not, and where the frame can't be twisted."""
     if not job.tubes:
         return job
     try:

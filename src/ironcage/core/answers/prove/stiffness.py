@@ -21,12 +21,17 @@ TORQUE = 1e6  # N·mm, the 1,000 N·m that every figure of the twist test is for
 BENDING_FORCE = 1000.0  # N
 
 ASSUMPTIONS = (
-    "Tubes rigidly welded on their centrelines, or beside them where they land so; bends as chords; small movements; material within its elastic range.",
-    "Panels hold their joints with the stated share of their sheet; welds are as rigid as the joint factor says, 1 for rigid: a real welded frame is usually somewhat softer.",
-    "Twist: the mean of the rear left pickups held in x, y, z, of the rear right in x, z, of the front in z (its reaction is "
-    "zero); equal and opposite vertical loads at the front; angle = atan((z left − z right) / b). The pickups of a corner may move against each other, as nothing joins them "
+    "Tubes rigidly welded on their centrelines, or beside them where they land so; bends as chords; small movements; "
+    "material within its elastic range.",
+    "Panels hold their joints with the stated share of their sheet; welds are as rigid as the joint factor says, 1 "
+    "for rigid: a real welded frame is usually somewhat softer.",
+    "Twist: the mean of the rear left pickups held in x, y, z, of the rear right in x, z, of the front in z (its "
+    "reaction is "
+    "zero); equal and opposite vertical loads at the front; angle = atan((z left − z right) / b). The pickups of a "
+    "corner may move against each other, as nothing joins them "
     "until an upright does; on a rigid fixture, each held by itself, the frame reads stiffer, which is told beside it.",
-    "Sideways: 1 kN at the joints of the bending test, held back by all pickups with the least forces that balance it; stiffness by the work it does.",
+    "Sideways: 1 kN at the joints of the bending test, held back by all pickups with the least forces that balance "
+    "it; stiffness by the work it does.",
     "A corner with several pickups shares its load equally and moves by their mean.",
     "An estimate of stiffness, not of strength, and no judgement of a roll structure: for that ask your "
     "sanctioning body and a licensed engineer.",
@@ -45,7 +50,8 @@ class Station:
 
 @dataclass(frozen=True)
 class Region:
-    """The frame between two neighbouring stations: slope: how fast it twists, rad/mm under TORQUE; energy: its tubes' share of the twist's strain energy."""
+    """The frame between two neighbouring stations: slope: how fast it twists, rad/mm under TORQUE; energy: its
+    tubes' share of the twist's strain energy."""
 
     front: Station
     rear: Station
@@ -67,11 +73,11 @@ class BayShare:
 class ProveAnswer:
     """Stiffness and how it comes about.
 
-    lateral: N/mm sideways at the same joints, against the pickups; regions: the twist's share of energy between neighbouring stations; bays: where they were asked for (`work.by_bay`).
-    torsion N·mm/rad, with the mean of each rear corner's pickups held; clamped: the same with every rear pickup held
-    by itself, None where that can't be worked out; angle rad under TORQUE at the front; track mm between the loads;
-    bending N/mm at
-    `bending_at` (the loaded joints), None where no joint between the axles can be loaded; energy (m,) share of twist strain energy by tube, in job order;
+    lateral: N/mm sideways at the same joints, against the pickups; regions: the twist's share of energy between
+    neighbouring stations; bays: where they were asked for (`work.by_bay`). torsion N·mm/rad, with the mean of each rear
+    corner's pickups held; clamped: the same with every rear pickup held by itself, None where that can't be worked out;
+    angle rad under TORQUE at the front; track mm between the loads; bending N/mm at `bending_at` (the loaded joints),
+    None where no joint between the axles can be loaded; energy (m,) share of twist strain energy by tube, in job order;
     twisted and bent: displacements (n, 6) under TORQUE and BENDING_FORCE; soft: the two stations between
     which the twist per millimetre is greatest; mass kg and cg mm of the frame.
     """
@@ -126,7 +132,8 @@ def rigged(job: Job) -> Rigged:
 
 @remembered(*FRAME_PARTS)
 def twist(job: Job) -> rigs.TwistResult:
-    """The twist test alone, all that the tally wants. Raises Problem when it can't be done, naming what is missing or loose."""
+    """The twist test alone, all that the tally wants. Raises Problem when it can't be done, naming what is missing
+    or loose."""
     return rigs.twist_test(rigged(job).rig, TORQUE)
 
 
@@ -145,12 +152,24 @@ def answer(job: Job) -> ProveAnswer:
     weighed = weigh(job)
     x, y, z = (float(v) for v in weighed.frame.cg)
     return ProveAnswer(
-        torsion=twisted.stiffness, clamped=_clamped(rig), angle=twisted.angle, track=twisted.track, front_reaction=twisted.front_reaction,
-        bending=BENDING_FORCE / -float(np.mean(u[list(hung), 2, 0])) if hung else None, bending_at=middle, stations=stations, soft=_softest(stations),
-        energy=energy / energy.sum(), twisted=twisted.u, bent=u[:, :, 0], mass=weighed.frame.mass, cg=(x, y, z),
-        corners=corners, lateral=BENDING_FORCE**2 / float(side @ u[:, :, 1].ravel()) if hung else None,
+        torsion=twisted.stiffness,
+        clamped=_clamped(rig),
+        angle=twisted.angle,
+        track=twisted.track,
+        front_reaction=twisted.front_reaction,
+        bending=BENDING_FORCE / -float(np.mean(u[list(hung), 2, 0])) if hung else None,
+        bending_at=middle,
+        stations=stations,
+        soft=_softest(stations),
+        energy=energy / energy.sum(),
+        twisted=twisted.u,
+        bent=u[:, :, 0],
+        mass=weighed.frame.mass,
+        cg=(x, y, z),
+        corners=corners,
+        lateral=BENDING_FORCE**2 / float(side @ u[:, :, 1].ravel()) if hung else None,
         regions=_regions(job, stations, energy / energy.sum()),
-    )  # fmt: skip
+    )
 
 
 def _clamped(rig: rigs.Rig) -> float | None:

@@ -1,4 +1,5 @@
-"""Strength: every tube in every load case, where it is worst, by what, and how much is left; and how far things move that matter."""
+"""Strength: every tube in every load case, where it is worst, by what, and how much is left; and how far things move
+that matter."""
 
 from __future__ import annotations
 
@@ -33,17 +34,22 @@ Cause = Literal["pulled", "pushed", "bending", "torsion", "shear", "column"]
 Check = Literal["yield", "at the weld", "column"]
 MEMBER_CHECKS: tuple[Check, ...] = ("yield", "at the weld", "column")
 ASSUMED = (
-    "Von Mises' stress against the yield strength anywhere and against the as-welded strength at both ends; loads at joints only, tubes between them unloaded.",
-    "Columns are pinned at both joints, and twice as long where one end hangs free: Euler where slender, Johnson where stocky, bending grown by the push. "
-    "That is cautious for a tube that others hold at both ends; several tubes that stand free in a row, or sway together, are told by the buckling of the whole. Sleeves and gussets don't lower the stress told here.",
-    "Linear, small movements; no fatigue, no crash, no local dents or crippling, no stress raisers at copes and holes. Margins are of an estimate, not of a licence to drive.",
+    "Von Mises' stress against the yield strength anywhere and against the as-welded strength at both ends; loads at "
+    "joints only, tubes between them unloaded.",
+    "Columns are pinned at both joints, and twice as long where one end hangs free: Euler where slender, Johnson "
+    "where stocky, bending grown by the push. "
+    "That is cautious for a tube that others hold at both ends; several tubes that stand free in a row, or sway "
+    "together, are told by the buckling of the whole. Sleeves and gussets don't lower the stress told here.",
+    "Linear, small movements; no fatigue, no crash, no local dents or crippling, no stress raisers at copes and "
+    "holes. Margins are of an estimate, not of a licence to drive.",
 )
 
 
 @dataclass(frozen=True)
 class TubeStrength:
-    """A tube's worst. use: how much of what it stands is used, over 1 too much; check: against what; cause: what does it most; case; at: the joint, or the tube between its
-    joints; stress: von Mises there, MPa (mean stress for a column); margins: what is left on each of MEMBER_CHECKS over all cases, 1/use − 1."""
+    """A tube's worst. use: how much of what it stands is used, over 1 too much; check: against what; cause: what
+    does it most; case; at: the joint, or the tube between its joints; stress: von Mises there, MPa (mean stress for
+    a column); margins: what is left on each of MEMBER_CHECKS over all cases, 1/use − 1."""
 
     tube: str
     use: float
@@ -62,8 +68,9 @@ class TubeStrength:
 
 @dataclass(frozen=True, eq=False)
 class StrengthAnswer:
-    """cases: those worked out; refused: the others with why not; uses (3, m, c): of MEMBER_CHECKS, tubes and cases; tubes: in job order; u (n, 6, c): displacements, rigid motion
-    taken out at the pickups; axial (m, c): the mean force in each tube, N, tension positive; reactions (n, 6, c): of joints that hold."""
+    """cases: those worked out; refused: the others with why not; uses (3, m, c): of MEMBER_CHECKS, tubes and cases;
+    tubes: in job order; u (n, 6, c): displacements, rigid motion taken out at the pickups; axial (m, c): the mean
+    force in each tube, N, tension positive; reactions (n, 6, c): of joints that hold."""
 
     cases: tuple[Loaded, ...]
     refused: tuple[Loaded, ...]
@@ -131,8 +138,11 @@ def _held(frame: Frame, case: Loaded, index: dict[str, int]) -> tuple[Floats, Fl
     grip = rigid_motions(frame.nodes[rows]).reshape(len(rows), 6, 6)[:, :3].reshape(-1, 6)
     size = np.array([1, 1, 1, *[max(float(np.ptp(frame.nodes, axis=0).max()), 1.0)] * 3])
     if np.linalg.matrix_rank(grip / size, tol=1e-6) < 6:
-        raise Problem(f"{case.name}: held at {' '.join(case.held)} the frame can still turn.", where=case.name,
-                      hint="Hold it at three joints that are not in one line.")  # fmt: skip
+        raise Problem(
+            f"{case.name}: held at {' '.join(case.held)} the frame can still turn.",
+            where=case.name,
+            hint="Hold it at three joints that are not in one line.",
+        )
     held[np.setdiff1d(np.arange(len(held)), frame.ends.ravel())] = True
     factor = Factor(frame, held)
     loads = case.loads.reshape(-1, 1)
@@ -164,9 +174,9 @@ def _judged(
 
 @dataclass(frozen=True, eq=False)
 class Figures:
-    """What the tubes of a job stand. at: spots in the order of the tubes; starts, counts (m,): which are each tube's;
-    strength, welded, e (m,), MPa; length
-    (m, cases or 1): of the column, twice the tube where one end hangs free; radius (m,): of gyration, mm."""
+    """What the tubes of a job stand. at: spots in the order of the tubes; starts, counts (m,): which are each
+    tube's; strength, welded, e (m,), MPa; length (m, cases or 1): of the column, twice the tube where one end hangs
+    free; radius (m,): of gyration, mm."""
 
     at: Spots
     starts: Ints
@@ -185,12 +195,19 @@ class Figures:
         materials = [job.material(t.material) for t in job.tubes]
         least = np.minimum(frame.i_y, frame.i_z)
         return Figures(
-            at, starts, counts, np.array([m.yield_strength for m in materials]), np.array([m.as_welded_yield for m in materials]),
-            frame.e, frame.lengths[:, None] * np.where(_hanging(frame, held), 2.0, 1.0), np.sqrt(least / frame.area),
-        )  # fmt: skip
+            at,
+            starts,
+            counts,
+            np.array([m.yield_strength for m in materials]),
+            np.array([m.as_welded_yield for m in materials]),
+            frame.e,
+            frame.lengths[:, None] * np.where(_hanging(frame, held), 2.0, 1.0),
+            np.sqrt(least / frame.area),
+        )
 
     def uses(self, frame: Frame, u: Floats) -> tuple[Floats, dict[str, Floats]]:
-        """How much of MEMBER_CHECKS is used (3, m, cases) under displacements (n, 6, cases), and the stresses they come from (k, cases)."""
+        """How much of MEMBER_CHECKS is used (3, m, cases) under displacements (n, 6, cases), and the stresses they
+        come from (k, cases)."""
         made = stresses(resultants(frame, end_forces(frame, u), self.at), self.at)
         mises = made.mises
         anywhere = np.maximum.reduceat(mises, self.starts, axis=0)
@@ -239,9 +256,11 @@ def _worst(
     row = int(looked[parts["mises"][looked, case].argmax()])
     axial = float(parts["axial"][row, case])
     told_by: dict[Cause, float] = {
-        "pulled" if axial >= 0 else "pushed": abs(axial), "bending": float(parts["bending"][row, case]),
-        "torsion": 3**0.5 * float(parts["torsion"][row, case]), "shear": 3**0.5 * float(parts["shear"][row, case]),
-    }  # fmt: skip
+        "pulled" if axial >= 0 else "pushed": abs(axial),
+        "bending": float(parts["bending"][row, case]),
+        "torsion": 3**0.5 * float(parts["torsion"][row, case]),
+        "shear": 3**0.5 * float(parts["shear"][row, case]),
+    }
     at = tube.a if row == first else tube.b if row == first + count - 1 else tube.id
     return TubeStrength(
         tube.id,
@@ -265,7 +284,8 @@ def _at_pickups(job: Job, frame: Frame, u: Floats) -> Floats:
 
 @dataclass(frozen=True)
 class Move:
-    """How far something that matters moves at worst: what, in which case, mm, and by which angle, rad, where that is what matters; too_far: beyond the builder's own limit."""
+    """How far something that matters moves at worst: what, in which case, mm, and by which angle, rad, where that is
+    what matters; too_far: beyond the builder's own limit."""
 
     what: str
     case: str
@@ -276,7 +296,8 @@ class Move:
 
 
 def moves(job: Job, told: StrengthAnswer) -> tuple[Move, ...]:
-    """Hoops at their tops, the pickups, and the line of each chain, at worst over all cases; rigid motion is taken out at the pickups."""
+    """Hoops at their tops, the pickups, and the line of each chain, at worst over all cases; rigid motion is taken
+    out at the pickups."""
     if not told.cases:
         return ()
     index = {j.id: n for n, j in enumerate(job.joints)}
@@ -296,8 +317,9 @@ def moves(job: Job, told: StrengthAnswer) -> tuple[Move, ...]:
 
 
 def _chain_line(job: Job, told: StrengthAnswer, chain: Chain) -> Move | None:
-    """How far a chain's sprockets leave each other's line at worst, on top of how they stand unloaded: seen from the driving one, so that what turns both alike is no fault.
-    None where the same joints carry both, for then nothing tells their movements apart."""
+    """How far a chain's sprockets leave each other's line at worst, on top of how they stand unloaded: seen from the
+    driving one, so that what turns both alike is no fault. None where the same joints carry both, for then nothing
+    tells their movements apart."""
     nodes = lines(job).nodes
     ats = [np.array([s.x, s.y, s.z]) for s in (chain.driving, chain.driven)]
     carried = cases.chain_joints(job, chain)

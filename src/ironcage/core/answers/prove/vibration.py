@@ -1,4 +1,5 @@
-"""Vibration and buckling: the frame's first modes, bare and with the car's masses on it, and how far each case is from buckling the whole."""
+"""Vibration and buckling: the frame's first modes, bare and with the car's masses on it, and how far each case is
+from buckling the whole."""
 
 from __future__ import annotations
 
@@ -19,8 +20,10 @@ from ironcage.problem import Problem
 MODES, PARTS_RINGING, PARTS_BUCKLING = 6, 2, 4
 MOST_TUBES = 1500
 ASSUMED = (
-    "Nothing holds the frame; tubes weigh what they weigh, fittings and panels nothing; masses ride on the joints that carry them, as points, their own size left out.",
-    "Buckling is linear: of a perfect frame, elastic, under loads that keep their direction. Dents, crooked tubes and yielding bring it on earlier; see each tube's column margin too.",
+    "Nothing holds the frame; tubes weigh what they weigh, fittings and panels nothing; masses ride on the joints "
+    "that carry them, as points, their own size left out.",
+    "Buckling is linear: of a perfect frame, elastic, under loads that keep their direction. Dents, crooked tubes and "
+    "yielding bring it on earlier; see each tube's column margin too.",
 )
 
 
@@ -63,7 +66,8 @@ def frame_vibration(job: Job) -> VibrationAnswer:
 
 @dataclass(frozen=True, eq=False)
 class Collapse:
-    """A case: its name, the factor on its loads at which the frame buckles, infinite where it does not, and the tube that moves most then."""
+    """A case: its name, the factor on its loads at which the frame buckles, infinite where it does not, and the tube
+    that moves most then."""
 
     case: str
     factor: float

@@ -31,8 +31,9 @@ COLLAPSED = 1e-3  # less stiffness than this share left: the tube holds the fram
 
 @dataclass(frozen=True)
 class Change:
-    """A change of a tube and its mirror image. torsion, bending: by how much both stiffnesses change, N·mm/rad and N/mm (bending None without a bending test); kg; money: at the
-    shelf's prices, None where one is not known; falls: the frame would have nothing left to hold it."""
+    """A change of a tube and its mirror image. torsion, bending: by how much both stiffnesses change, N·mm/rad and
+    N/mm (bending None without a bending test); kg; money: at the shelf's prices, None where one is not known; falls:
+    the frame would have nothing left to hold it."""
 
     what: str
     tubes: tuple[str, ...]
@@ -55,7 +56,8 @@ class Change:
 
 @dataclass(frozen=True)
 class Worth:
-    """A tube and its mirror image: what the frame would lose without them, and a size up and down, None where none is known."""
+    """A tube and its mirror image: what the frame would lose without them, and a size up and down, None where none
+    is known."""
 
     tubes: tuple[str, ...]
     gone: Change
@@ -85,7 +87,8 @@ class Tests:
         self.index = held.index
 
     def stiffness(self, compliance: Floats) -> Floats:
-        """Twist stiffness, N·mm/rad, and bending stiffness, N/mm, of compliances (g, tests), mm/N, as Prove defines them."""
+        """Twist stiffness, N·mm/rad, and bending stiffness, N/mm, of compliances (g, tests), mm/N, as Prove defines
+        them."""
         made = 1 / np.maximum(compliance, 1e-300)
         made[:, 0] = TORQUE / np.arctan(TORQUE / self.track * compliance[:, 0] / self.track)
         return made
@@ -158,7 +161,8 @@ def stock(job: Job) -> tuple[Section, ...]:
 
 
 def next_size(job: Job, tube: Tube, way: int) -> Section | None:
-    """The section a size up (1) or down (−1) from a tube's: the nearest by weight of the same kind and standard that bends and twists more stiffly, or less."""
+    """The section a size up (1) or down (−1) from a tube's: the nearest by weight of the same kind and standard that
+    bends and twists more stiffly, or less."""
     own = job.section(tube.section)
     found = [(f.area * way, s) for s, f in ((s, _size(s.shape)) for s in stock(job)) if _beyond(own, s, way)]
     return min(found, key=lambda f: f[0])[1] if found else None
@@ -179,7 +183,8 @@ def _size(shape: AnySection) -> _Size:
 
 
 def _beyond(own: Section, other: Section, way: int) -> bool:
-    """Whether another section of the same kind and standard is larger (1), or smaller (−1), in weight, bending and twist alike."""
+    """Whether another section of the same kind and standard is larger (1), or smaller (−1), in weight, bending and
+    twist alike."""
     alike = (
         own.shape.kind == other.shape.kind
         and own.series in {"own", other.series}
@@ -225,7 +230,8 @@ def _sizes(job: Job, tests: Tests, groups: list[tuple[int, ...]], masses: Floats
 
 @remembered(*CASE_PARTS)
 def strength_without(job: Job) -> dict[tuple[str, ...], float]:
-    """How much of what it stands the most used tube of the frame uses, over all cases, with each tube and its mirror image gone; infinite where the frame would fall apart."""
+    """How much of what it stands the most used tube of the frame uses, over all cases, with each tube and its mirror
+    image gone; infinite where the frame would fall apart."""
     told, tests = strength.tube_strength(job), Tests(job)
     free = [c for c in told.cases if not c.held]
     if not free:

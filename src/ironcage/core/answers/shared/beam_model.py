@@ -30,9 +30,11 @@ TAPER_STEPS = 8  # straight beams that a tapered tube is cut into: its stiffness
 
 @remembered("joints", "tubes", "shelf", "fittings", "parts", "proving")
 def beam_frame(job: Job) -> Frame:
-    """The job's frame as shear-flexible beams, in the order of `job.joints` and `job.tubes`, with its panels as membranes.
+    """The job's frame as shear-flexible beams, in the order of `job.joints` and `job.tubes`, with its panels as
+    membranes.
 
-    Tubes are rigidly joined, on their centrelines unless they land beside. Raises Problem when there is no tube or one has no length.
+    Tubes are rigidly joined, on their centrelines unless they land beside. Raises Problem when there is no tube or one
+    has no length.
     """
     return _frame(job, True)
 
@@ -48,19 +50,29 @@ def _frame(job: Job, shear: bool) -> Frame:
     index = {j.id: n for n, j in enumerate(job.joints)}
     rows, pinned, names, _ = _tubes(job)
     return Frame(
-        nodes=nodes, ends=ends,
-        e=rows[:, 0], g=rows[:, 1], area=rows[:, 2], i_y=rows[:, 3], i_z=rows[:, 4], j=rows[:, 5],
-        shear_area_y=rows[:, 6], shear_area_z=rows[:, 7], roll=rows[:, 8],
-        pinned=pinned, node_names=tuple(index), beam_names=names,
+        nodes=nodes,
+        ends=ends,
+        e=rows[:, 0],
+        g=rows[:, 1],
+        area=rows[:, 2],
+        i_y=rows[:, 3],
+        i_z=rows[:, 4],
+        j=rows[:, 5],
+        shear_area_y=rows[:, 6],
+        shear_area_z=rows[:, 7],
+        roll=rows[:, 8],
+        pinned=pinned,
+        node_names=tuple(index),
+        beam_names=names,
         formed=_formed(job, shear),
         stressed=(*_panels(job, index), *_blocks(job, index)),
         fixity=job.proving.joint,
-    )  # fmt: skip
+    )
 
 
 class _Tubes(NamedTuple):
-    """What of tubes stays as it is when joints move. figures (m, 9): E, G, area, I about y and z, J, both shear areas, roll; pinned (m, 2); their names; the rows of
-    those that are no straight beam of one section."""
+    """What of tubes stays as it is when joints move. figures (m, 9): E, G, area, I about y and z, J, both shear
+    areas, roll; pinned (m, 2); their names; the rows of those that are no straight beam of one section."""
 
     figures: Floats
     pinned: NDArray[np.bool_]
@@ -77,8 +89,16 @@ def _tubes(job: Job) -> _Tubes:
         m = materials[material]
         p = shapes[section].properties(m.poisson)
         known[section, material] = (
-            m.e, m.g, p.area, p.i_y, p.i_z, p.j, p.shear_area_y, p.shear_area_z, p.tilt,
-        )  # fmt: skip
+            m.e,
+            m.g,
+            p.area,
+            p.i_y,
+            p.i_z,
+            p.j,
+            p.shear_area_y,
+            p.shear_area_z,
+            p.tilt,
+        )
     figures = np.array([known[t.section, t.material] for t in job.tubes]).reshape(-1, 9)
     figures[:, 8] += [t.roll for t in job.tubes]
     pinned = np.array([(t.pinned_a, t.pinned_b) for t in job.tubes], dtype=bool).reshape(-1, 2)
@@ -130,8 +150,16 @@ def _formed(job: Job, shear: bool) -> dict[int, Floats]:
 
 @lru_cache(4000)
 def _element(
-    tube: Tube, places: tuple[Place, Place], ends: tuple[Place, Place], shape: AnySection, last: AnySection | None, moduli: tuple[float, float, float], stiff: Stiff, oval: bool, shear: bool
-) -> Floats:  # fmt: skip
+    tube: Tube,
+    places: tuple[Place, Place],
+    ends: tuple[Place, Place],
+    shape: AnySection,
+    last: AnySection | None,
+    moduli: tuple[float, float, float],
+    stiff: Stiff,
+    oval: bool,
+    shear: bool,
+) -> Floats:
     """Stiffness (12, 12) of one such tube, kept for those that did not change."""
     e, g, poisson = moduli
     laid = _laid(tube, ends, shape, last, poisson, stiff, oval, TAPER_STEPS, 1)
@@ -149,7 +177,8 @@ def _element(
 
 
 class _Laid(NamedTuple):
-    """A tube as straight beams in a row: line (k + 1, 3) mm; figures (k, 6) as `Member` has them; across (k, 3): where the section's y axis points; share (k + 1,) along it."""
+    """A tube as straight beams in a row: line (k + 1, 3) mm; figures (k, 6) as `Member` has them; across (k, 3):
+    where the section's y axis points; share (k + 1,) along it."""
 
     line: Floats
     figures: Floats
@@ -158,8 +187,16 @@ class _Laid(NamedTuple):
 
 
 def _laid(
-    tube: Tube, ends: tuple[Place, Place], shape: AnySection, last: AnySection | None, poisson: float, stiff: Stiff, oval: bool, taper_steps: int, parts: int
-) -> _Laid:  # fmt: skip
+    tube: Tube,
+    ends: tuple[Place, Place],
+    shape: AnySection,
+    last: AnySection | None,
+    poisson: float,
+    stiff: Stiff,
+    oval: bool,
+    taper_steps: int,
+    parts: int,
+) -> _Laid:
     """A tube's chords, cut where its section changes, and each straight one into `parts`."""
     route = route_between(*ends, tube.corners, tube.radius)
     marks = {0.0, route.length, *(v for start, stop, _ in stiff for v in (start, stop)), *route.distances.tolist()}
@@ -208,14 +245,19 @@ def _blocks(job: Job, index: dict[str, int]) -> tuple[Block, ...]:
                 if isinstance(j.tie, ToHole) and j.tie.thing == part.id and j.id in job.tubes_at
             )
             if len(tied) < 2:
-                raise Problem(f"{part.name} is to carry load, but {'only one joint is' if tied else 'no joint is'} tied to its holes.", where=part.id,
-                              hint=f"Tie joints to its holes, or type: stress {part.id} gone")  # fmt: skip
+                raise Problem(
+                    f"{part.name} is to carry load, but {'only one joint is' if tied else 'no joint is'} tied to its "
+                    f"holes.",
+                    where=part.id,
+                    hint=f"Tie joints to its holes, or type: stress {part.id} gone",
+                )
             made.append(Block(tied, part.mount))
     return tuple(made)
 
 
 class Spread(NamedTuple):
-    """A frame whose tubes are each several beams. frame: its first nodes are the job's joints; owner (k,): the row of each beam's tube; per_mm (k,): kg a mm."""
+    """A frame whose tubes are each several beams. frame: its first nodes are the job's joints; owner (k,): the row
+    of each beam's tube; per_mm (k,): kg a mm."""
 
     frame: Frame
     owner: Ints
@@ -223,8 +265,8 @@ class Spread(NamedTuple):
 
 
 def fine_frame(job: Job, parts: int) -> Spread:
-    """The frame with every tube cut into so many beams at least, for what happens along tubes: vibration and buckling. Ends that land beside their joints are
-    carried there by stub beams a thousand times as stiff."""
+    """The frame with every tube cut into so many beams at least, for what happens along tubes: vibration and
+    buckling. Ends that land beside their joints are carried there by stub beams a thousand times as stiff."""
     if not job.tubes:
         raise Problem("There are no tubes to work out.")
     index = {j.id: n for n, j in enumerate(job.joints)}
@@ -282,16 +324,27 @@ def fine_frame(job: Job, parts: int) -> Spread:
                 density.append(np.zeros(1))
     table = np.concatenate(rows)
     frame = Frame(
-        nodes=np.array(nodes), ends=np.concatenate(ends), e=table[:, 0], g=table[:, 1], area=table[:, 2], i_y=table[:, 3], i_z=table[:, 4], j=table[:, 5],
-        shear_area_y=table[:, 6], shear_area_z=table[:, 7], roll=np.concatenate(rolls), pinned=np.concatenate(pinned), fixity=np.concatenate(fixity),
+        nodes=np.array(nodes),
+        ends=np.concatenate(ends),
+        e=table[:, 0],
+        g=table[:, 1],
+        area=table[:, 2],
+        i_y=table[:, 3],
+        i_z=table[:, 4],
+        j=table[:, 5],
+        shear_area_y=table[:, 6],
+        shear_area_z=table[:, 7],
+        roll=np.concatenate(rolls),
+        pinned=np.concatenate(pinned),
+        fixity=np.concatenate(fixity),
         stressed=(*_panels(job, index), *_blocks(job, index)),
-    )  # fmt: skip
+    )
     return Spread(frame, np.concatenate(owner), np.concatenate(density))
 
 
 def _as_short(fixity: Floats, part: Floats) -> Floats:
-    """The fixity (k, 2) of short beams that gives each end the spring of the whole tube's: r/(1 − r) goes as the beam's length, and against its own bending; part (k,): both, of
-    the whole tube's."""
+    """The fixity (k, 2) of short beams that gives each end the spring of the whole tube's: r/(1 − r) goes as the
+    beam's length, and against its own bending; part (k,): both, of the whole tube's."""
     loose = fixity < 1
     ratio = np.where(loose, fixity / np.maximum(1 - fixity, 1e-12) * part[:, None], 0.0)
     return np.where(loose, ratio / (1 + ratio), 1.0)

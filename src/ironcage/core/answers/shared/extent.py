@@ -11,8 +11,8 @@ from ironcage.core.job.values.model import Job
 
 @dataclass(frozen=True)
 class Extent:
-    """size: length, width and height from the ground up, mm, None while there is nothing; clearance: height of the lowest thing
-    that is no tyre, mm, and its id."""
+    """size: length, width and height from the ground up, mm, None while there is nothing; clearance: height of the
+    lowest thing that is no tyre, mm, and its id."""
 
     size: tuple[float, float, float] | None
     clearance: float | None
@@ -30,5 +30,6 @@ def extent(job: Job) -> Extent:
     body = min((b for b in every if b.kind != "tyre"), key=lambda b: b.bounds[0][2], default=None)
     return Extent(
         (float(high[0] - low[0]), float(high[1] - low[1]), float(high[2])),
-        float(body.bounds[0][2]) if body else None, body.id if body else "",
-    )  # fmt: skip
+        float(body.bounds[0][2]) if body else None,
+        body.id if body else "",
+    )

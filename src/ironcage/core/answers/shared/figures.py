@@ -39,15 +39,29 @@ def _count(value: float) -> str:
 
 def _writers(units: Units) -> dict[str, Callable[[float], str]]:
     return {
-        "wheelbase": units.length, "frame mass": units.mass, "car mass": units.mass, "cg height": units.length,
-        "front share": _percent, "torsion": units.torsional_stiffness, "clashes": _count, "days left": _count,
-    }  # fmt: skip
+        "wheelbase": units.length,
+        "frame mass": units.mass,
+        "car mass": units.mass,
+        "cg height": units.length,
+        "front share": _percent,
+        "torsion": units.torsional_stiffness,
+        "clashes": _count,
+        "days left": _count,
+    }
 
 
-NEUTRAL: dict[str, tuple[str, float]] = {  # the unit that a figure is told in to scripts, and how much of it one of its own is
-    "wheelbase": ("mm", 1.0), "frame mass": ("kg", 1.0), "car mass": ("kg", 1.0), "cg height": ("mm", 1.0), "front share": ("share", 1.0),
-    "torsion": ("N·m/deg", math.pi / 180 / 1000), "clashes": ("", 1.0), "days left": ("days", 1.0),
-}  # fmt: skip
+NEUTRAL: dict[
+    str, tuple[str, float]
+] = {  # the unit that a figure is told in to scripts, and how much of it one of its own is
+    "wheelbase": ("mm", 1.0),
+    "frame mass": ("kg", 1.0),
+    "car mass": ("kg", 1.0),
+    "cg height": ("mm", 1.0),
+    "front share": ("share", 1.0),
+    "torsion": ("N·m/deg", math.pi / 180 / 1000),
+    "clashes": ("", 1.0),
+    "days left": ("days", 1.0),
+}
 
 
 def shown(figure: Figure, units: Units) -> str:

@@ -25,15 +25,18 @@ EFFICIENCY = {
 STEEP_COS = 0.8  # of a tube's rise: steeper, what is laid on it lies outward rather than up
 SLIDES = 1 - 1e-6  # the share of a tube's axial and torsional stiffness that a slip joint takes away
 ASSUMED = (
-    "Panels are cut to the middles of the tubes round them, and hold the frame at its joints: 1.0 of the sheet counts where it is welded, 0.8 bonded, 0.5 riveted; "
+    "Panels are cut to the middles of the tubes round them, and hold the frame at its joints: 1.0 of the sheet counts "
+    "where it is welded, 0.8 bonded, 0.5 riveted; "
     "its own buckling is not in it.",
-    "Gussets and haunches stiffen half their leg in their own plane; sleeves, inserts and fish plates add their section over their length; a slip joint carries bending alone.",
+    "Gussets and haunches stiffen half their leg in their own plane; sleeves, inserts and fish plates add their "
+    "section over their length; a slip joint carries bending alone.",
 )
 
 
 @dataclass(frozen=True)
 class Stiffener:
-    """What a fitting adds to a tube between two distances along it (mm): area, I about y and z, J, shear areas along y and z (6,)."""
+    """What a fitting adds to a tube between two distances along it (mm): area, I about y and z, J, shear areas along
+    y and z (6,)."""
 
     tube: str
     start: float
@@ -43,8 +46,10 @@ class Stiffener:
 
 @dataclass(frozen=True)
 class Fitted:
-    """A fitting made. words: what to cut or buy; kg: all of its pieces; place (3,): its middle, mm; flat and count: its plates, where it is of plate; weld: length of weld, mm;
-    saved: kg that holes save; thickness: mm of plate; warp: how far a panel's corners lie off one plane, mm; stiffens: tubes' added section; shown: its outline in the car, or the line along it, mm."""
+    """A fitting made. words: what to cut or buy; kg: all of its pieces; place (3,): its middle, mm; flat and count: its
+    plates, where it is of plate; weld: length of weld, mm;
+    saved: kg that holes save; thickness: mm of plate; warp: how far a panel's corners lie off one plane, mm;
+    stiffens: tubes' added section; shown: its outline in the car, or the line along it, mm."""
 
     id: str
     kind: str
@@ -113,8 +118,18 @@ class _Shop:
         p = shape.properties(self.job.material(material).poisson)
         return np.array([p.area, p.i_y, p.i_z, p.j, p.shear_area_y, p.shear_area_z])
 
-    def of_plate(self, f: Any, on: tuple[str, ...], flat: Flat, thickness: float, count: int, material: str, place: Floats, words: str,
-                 **more: Any) -> Fitted:  # fmt: skip
+    def of_plate(
+        self,
+        f: Any,
+        on: tuple[str, ...],
+        flat: Flat,
+        thickness: float,
+        count: int,
+        material: str,
+        place: Floats,
+        words: str,
+        **more: Any,
+    ) -> Fitted:
         return Fitted(
             f.id,
             f.kind,
@@ -178,7 +193,8 @@ def _panel(shop: _Shop, f: kinds.Panel) -> Fitted:
 
 
 def _corner(shop: _Shop, joint: str, tubes: tuple[str, str], leg: float) -> tuple[Flat, Floats, Floats, Floats]:
-    """The plate in a corner, its three corners in the car (3, 3), and the two tubes' directions away from the joint (3,), (3,).
+    """The plate in a corner, its three corners in the car (3, 3), and the two tubes' directions away from the joint
+    (3,), (3,).
 
     It reaches `leg` along both tubes from the joint, and starts where their faces meet.
     """
@@ -221,8 +237,19 @@ def _gusset(shop: _Shop, f: kinds.Gusset) -> Fitted:
     flat, corners, *_ = _corner(shop, f.joint, f.tubes, f.leg)
     words = f"plate {f.thickness:g}, corner {f.leg:g} x {f.leg:g}" + (f", {f.plates} off" if f.plates > 1 else "")
     material = shop.tube(f.tubes[0]).material
-    return shop.of_plate(f, (f.joint, *f.tubes), flat, f.thickness, f.plates, material, corners.mean(axis=0), words, shown=_places(corners),
-                         weld=f.plates * 2 * (f.leg - max(shop.shape(f.tubes[0]).size) / 2), stiffens=_stiffened(shop, f, f.plates))  # fmt: skip
+    return shop.of_plate(
+        f,
+        (f.joint, *f.tubes),
+        flat,
+        f.thickness,
+        f.plates,
+        material,
+        corners.mean(axis=0),
+        words,
+        shown=_places(corners),
+        weld=f.plates * 2 * (f.leg - max(shop.shape(f.tubes[0]).size) / 2),
+        stiffens=_stiffened(shop, f, f.plates),
+    )
 
 
 def _haunch(shop: _Shop, f: kinds.Haunch) -> Fitted:
@@ -232,8 +259,21 @@ def _haunch(shop: _Shop, f: kinds.Haunch) -> Fitted:
     width = min(shop.shape(f.tubes[0]).size)
     words = f"2 plates {f.thickness:g}, corner {f.leg:g} x {f.leg:g}, and a strip {strip:.0f} x {width:g}"
     kg = 2 * shop.kg(flat.area, f.thickness, material) + shop.kg(strip * width, f.thickness, material)
-    return Fitted(f.id, f.kind, (f.joint, *f.tubes), words, kg, corners.mean(axis=0), material, flat, 2, f.thickness, shown=_places(corners), weld=2 * flat.edge + 2 * width,
-                  stiffens=_stiffened(shop, f, 2))  # fmt: skip
+    return Fitted(
+        f.id,
+        f.kind,
+        (f.joint, *f.tubes),
+        words,
+        kg,
+        corners.mean(axis=0),
+        material,
+        flat,
+        2,
+        f.thickness,
+        shown=_places(corners),
+        weld=2 * flat.edge + 2 * width,
+        stiffens=_stiffened(shop, f, 2),
+    )
 
 
 def _places(points: Floats) -> tuple[Place, ...]:
@@ -271,9 +311,19 @@ def _fish_plate(shop: _Shop, f: kinds.FishPlate) -> Fitted:
     area = f.sides * f.depth * f.thickness
     adds = np.array([area, area * f.depth**2 / 12, area * ((width + f.thickness) / 2) ** 2, 0.0, 0.0, area * 5 / 6])
     start, stop = _along(shop, f.tube, f.at, f.length / 2)
-    return shop.of_plate(f, (f.tube,), flat, f.thickness, f.sides, material, place,
-                         f"plate {f.thickness:g}, {f.length:g} x {f.depth:g}, {f.ends} ends, {f.sides} off",
-                         weld=f.sides * flat.edge, shown=_laid(shop, f.tube, f.at, flat.outline), stiffens=(Stiffener(f.tube, start, stop, adds),))  # fmt: skip
+    return shop.of_plate(
+        f,
+        (f.tube,),
+        flat,
+        f.thickness,
+        f.sides,
+        material,
+        place,
+        f"plate {f.thickness:g}, {f.length:g} x {f.depth:g}, {f.ends} ends, {f.sides} off",
+        weld=f.sides * flat.edge,
+        shown=_laid(shop, f.tube, f.at, flat.outline),
+        stiffens=(Stiffener(f.tube, start, stop, adds),),
+    )
 
 
 def _of_tube(shop: _Shop, f: Any, shape: Round, length: float, half: float, words: str, weld: float) -> Fitted:
@@ -306,13 +356,30 @@ def _doubler(shop: _Shop, f: kinds.Doubler) -> Fitted:
     width, height = shape.size
     material = shop.tube(f.tube).material
     area = 2 * (width + height) * f.wall
-    adds = np.array([area, f.wall * height**3 / 6 + 2 * width * f.wall * (height / 2) ** 2, f.wall * width**3 / 6 + 2 * height * f.wall * (width / 2) ** 2,
-                     2 * f.wall * (width * height) ** 2 / (width + height), area / 2, area / 2])  # fmt: skip
+    adds = np.array(
+        [
+            area,
+            f.wall * height**3 / 6 + 2 * width * f.wall * (height / 2) ** 2,
+            f.wall * width**3 / 6 + 2 * height * f.wall * (width / 2) ** 2,
+            2 * f.wall * (width * height) ** 2 / (width + height),
+            area / 2,
+            area / 2,
+        ]
+    )
     place, _, _ = shop.spot(f.tube, f.at)
     start, stop = _along(shop, f.tube, f.at, f.length / 2)
     words = f"4 plates {f.wall:g} round {width:g} x {height:g}, {f.length:g} long"
-    return Fitted(f.id, f.kind, (f.tube,), words, shop.kg(area, f.length, material), place, material, weld=8 * f.length,
-                  stiffens=(Stiffener(f.tube, start, stop, adds),))  # fmt: skip
+    return Fitted(
+        f.id,
+        f.kind,
+        (f.tube,),
+        words,
+        shop.kg(area, f.length, material),
+        place,
+        material,
+        weld=8 * f.length,
+        stiffens=(Stiffener(f.tube, start, stop, adds),),
+    )
 
 
 def _insert(shop: _Shop, f: kinds.Insert) -> Fitted:
@@ -365,6 +432,13 @@ def _tab(shop: _Shop, f: kinds.Tab) -> Fitted:
 
 
 MAKERS: Mapping[str, Callable[[_Shop, Any], Fitted]] = {
-    "panel": _panel, "gusset": _gusset, "haunch": _haunch, "fish plate": _fish_plate, "doubler": _doubler, "insert": _insert, "crush tube": _crush_tube,
-    "tab": _tab, "slip joint": _slip,
-}  # fmt: skip
+    "panel": _panel,
+    "gusset": _gusset,
+    "haunch": _haunch,
+    "fish plate": _fish_plate,
+    "doubler": _doubler,
+    "insert": _insert,
+    "crush tube": _crush_tube,
+    "tab": _tab,
+    "slip joint": _slip,
+}

@@ -10,7 +10,8 @@ from ironcage.core.job.values.model import Job
 
 
 class Lines(NamedTuple):
-    """nodes (n, 3): where joints are, mm; ends (m, 2): the joints of each tube by number; both in the order of the job."""
+    """nodes (n, 3): where joints are, mm; ends (m, 2): the joints of each tube by number; both in the order of the
+    job."""
 
     nodes: Floats
     ends: Ints

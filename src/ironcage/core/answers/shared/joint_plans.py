@@ -52,9 +52,13 @@ def plans(job: Job, axes: Mapping[tuple[str, str], Floats]) -> dict[str, JointPl
 
 
 def _plan(
-    joint: str, chosen: str | None, tubes: tuple[Tube, ...], ways: Mapping[str, Floats],
-    lengths: Mapping[str, float], shapes: Mapping[str, AnySection],
-) -> JointPlan:  # fmt: skip
+    joint: str,
+    chosen: str | None,
+    tubes: tuple[Tube, ...],
+    ways: Mapping[str, Floats],
+    lengths: Mapping[str, float],
+    shapes: Mapping[str, AnySection],
+) -> JointPlan:
     straight = {t.id: _straight_on(joint, t, tubes, ways) for t in tubes}
 
     def rank(t: Tube) -> tuple[object, ...]:

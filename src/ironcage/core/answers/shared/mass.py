@@ -20,8 +20,8 @@ from ironcage.problem import Problem
 @dataclass(frozen=True)
 class MassAnswer:
     """Tube lengths along their centrelines (m,) mm, masses (m,) kg and centres of gravity (m, 3) mm in job order;
-    fittings: kg of sheet and fittings; the frame and the car weighed; the front axle's
-    share of the car (None without wheels at both ends or without mass); tracks: front and rear, mm, None without wheels."""
+    fittings: kg of sheet and fittings; the frame and the car weighed; the front axle's share of the car (None
+    without wheels at both ends or without mass); tracks: front and rear, mm, None without wheels."""
 
     lengths: Floats
     tube_masses: Floats
@@ -60,7 +60,8 @@ def loads(job: Job) -> tuple[Load, ...]:
 
 @remembered("joints", "tubes", "shelf", "fittings", "wheels", "masses", "parts", "people")
 def weigh(job: Job) -> MassAnswer:
-    """Weigh tubes by their centrelines from joint to joint (overlaps at joints counted twice, welds not at all), and the fittings on them."""
+    """Weigh tubes by their centrelines from joint to joint (overlaps at joints counted twice, welds not at all), and
+    the fittings on them."""
     lengths, middles = _lengths(job)
     masses = lengths * _per_mm(job)
     fitted = fittings.fitting_facts(job)
@@ -138,8 +139,8 @@ def _track(job: Job, end: str) -> float | None:
 
 @dataclass(frozen=True)
 class Lever:
-    """A thing that weighs: by how much the front axle's share changes for each mm it goes forward, and the CG's height for each mm
-    it goes up."""
+    """A thing that weighs: by how much the front axle's share changes for each mm it goes forward, and the CG's
+    height for each mm it goes up."""
 
     load: Load
     share_per_mm: float
@@ -156,8 +157,10 @@ class StanceAnswer:
     levers: tuple[Lever, ...]
 
 
-ASSUMED = ("Corner loads: each axle's load is centred where the car's centre of gravity is; load cases start from the same.",
-           "Lifting and tipping: rigid, tyres and springs not squashed, the ground level across.")  # fmt: skip
+ASSUMED = (
+    "Corner loads: each axle's load is centred where the car's centre of gravity is; load cases start from the same.",
+    "Lifting and tipping: rigid, tyres and springs not squashed, the ground level across.",
+)
 
 
 def stance(job: Job) -> StanceAnswer | None:

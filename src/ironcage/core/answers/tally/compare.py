@@ -1,4 +1,5 @@
-"""Two states of a job side by side: tubes and joints added, gone, moved, longer or shorter; parts moved; figures that changed."""
+"""Two states of a job side by side: tubes and joints added, gone, moved, longer or shorter; parts moved; figures
+that changed."""
 
 from __future__ import annotations
 
@@ -20,7 +21,8 @@ SAME_MM = 0.01
 
 @dataclass(frozen=True)
 class TubeChange:
-    """A tube that is other. what: added, gone, moved, or its new make; before, after: length along its centreline, mm, 0 where it is not."""
+    """A tube that is other. what: added, gone, moved, or its new make; before, after: length along its centreline,
+    mm, 0 where it is not."""
 
     tube: str
     what: str
@@ -30,7 +32,8 @@ class TubeChange:
 
 @dataclass(frozen=True)
 class PlaceChange:
-    """A joint or a thing that is elsewhere, or only in one of both. by: how far it moved along x, y, z, mm, None where it is added or gone."""
+    """A joint or a thing that is elsewhere, or only in one of both. by: how far it moved along x, y, z, mm, None
+    where it is added or gone."""
 
     name: str
     what: str
@@ -39,7 +42,8 @@ class PlaceChange:
 
 @dataclass(frozen=True)
 class Comparison:
-    """What differs from `before` to `after`. figures: every figure of the tally before and after; circle: turning circle before and after, mm, None where it is not known."""
+    """What differs from `before` to `after`. figures: every figure of the tally before and after; circle: turning
+    circle before and after, mm, None where it is not known."""
 
     tubes: tuple[TubeChange, ...]
     joints: tuple[PlaceChange, ...]
@@ -57,14 +61,17 @@ def compare_jobs(before: Job, after: Job) -> Comparison:
     """What differs between two jobs."""
     old, new = readout.quick(before), {f.key: f for f in readout.quick(after)}
     return Comparison(
-        _tubes(before, after), _places(_joints(before), _joints(after)), _places(_things(before), _things(after)),
-        tuple((f, new[f.key]) for f in old), (turning_circle(before), turning_circle(after)),
-    )  # fmt: skip
+        _tubes(before, after),
+        _places(_joints(before), _joints(after)),
+        _places(_things(before), _things(after)),
+        tuple((f, new[f.key]) for f in old),
+        (turning_circle(before), turning_circle(after)),
+    )
 
 
 def turning_circle(job: Job) -> float | None:
-    """Diameter of the circle that the outer front tyre's middle runs on, mm: 2·L / sin δ of the outer wheel, tyres without slip; None without a lock
-    or wheels."""
+    """Diameter of the circle that the outer front tyre's middle runs on, mm: 2·L / sin δ of the outer wheel, tyres
+    without slip; None without a lock or wheels."""
     base = weigh(job).wheelbase
     if not job.brief.lock or not base or base <= 0:
         return None

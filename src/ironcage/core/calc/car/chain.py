@@ -25,12 +25,17 @@ def pitch_radius(teeth: int, pitch_mm: float) -> float:
 
 def length_in_pitches(pitch_mm: float, teeth: tuple[int, int], centres_mm: float) -> float:
     """Pitches of an open chain that lies tight on both sprockets: two tangents of the pitch circles and the teeth that
-    are wrapped. Exact for the circles; the chain's polygon on small sprockets differs by less than 0.01 pitch from 13 teeth up.
+    are wrapped. Exact for the circles; the chain's polygon on small sprockets differs by less than 0.01 pitch from 13
+    teeth up.
     """
     small, large = sorted(pitch_radius(z, pitch_mm) for z in teeth)
     if centres_mm <= small + large:
-        raise Problem(f"The sprockets overlap: their centres are {centres_mm:.1f} mm apart and need more than {small + large:.1f} mm.",
-                      where="centres", hint="Move one of them.")  # fmt: skip
+        raise Problem(
+            f"The sprockets overlap: their centres are {centres_mm:.1f} mm apart and need more than "
+            f"{small + large:.1f} mm.",
+            where="centres",
+            hint="Move one of them.",
+        )
     lean = math.asin((large - small) / centres_mm)
     tangents = 2 * centres_mm * math.cos(lean) / pitch_mm
     few, many = sorted(teeth)
@@ -52,12 +57,11 @@ def centres_for(pitch_mm: float, teeth: tuple[int, int], links: float) -> float:
 
 @dataclass(frozen=True)
 class Fit:
-    """A chain cut to links. needed: pitches that lie tight at the present centres; links: whole and even, the shortest that goes
-    round, to a hundredth of a pitch; centres: where those links lie tight, mm; take_up: how far the centres have to
-    grow from now, mm; slack:
-    what the chain is longer than tight now, mm; sag: how far the middle of the slack run can be pushed, mm; wraps: angles
-    round the first and second sprocket, rad; run: length of a straight run, mm; worn: take-up that wear to the limit
-    adds, on the same pitch circles, mm.
+    """A chain cut to links. needed: pitches that lie tight at the present centres; links: whole and even, the shortest
+    that goes round, to a hundredth of a pitch; centres: where those links lie tight, mm; take_up: how far the centres
+    have to grow from now, mm; slack: what the chain is longer than tight now, mm; sag: how far the middle of the slack
+    run can be pushed, mm; wraps: angles round the first and second sprocket, rad; run: length of a straight run, mm;
+    worn: take-up that wear to the limit adds, on the same pitch circles, mm.
     """
 
     needed: float
@@ -80,16 +84,25 @@ def fit(pitch_mm: float, teeth: tuple[int, int], centres_mm: float, wear: float 
     lean = math.asin((radii[1] - radii[0]) / centres_mm)
     run = centres_mm * math.cos(lean)
     slack = (links - needed) * pitch_mm
-    return Fit(needed, links, centres, centres - centres_mm, slack, math.sqrt(max((run + slack) ** 2 - run**2, 0.0)) / 2,
-               (math.pi - 2 * lean, math.pi + 2 * lean), run, centres_for(pitch_mm, teeth, links * (1 + wear)) - centres)  # fmt: skip
+    return Fit(
+        needed,
+        links,
+        centres,
+        centres - centres_mm,
+        slack,
+        math.sqrt(max((run + slack) ** 2 - run**2, 0.0)) / 2,
+        (math.pi - 2 * lean, math.pi + 2 * lean),
+        run,
+        centres_for(pitch_mm, teeth, links * (1 + wear)) - centres,
+    )
 
 
 @dataclass(frozen=True)
 class Line:
-    """How two sprockets stand to each other. plan and elevation: angles of the second shaft against the first, rad (plan: its
-    left end ahead positive; elevation: its left end up positive); angle: whole angle between the shafts; offset: how far
-    the second wheel lies to the left of the first one's plane, mm; strays: by how much a straight run leaves the plane of
-    the first and of the second wheel, rad."""
+    """How two sprockets stand to each other. plan and elevation: angles of the second shaft against the first, rad
+    (plan: its left end ahead positive; elevation: its left end up positive); angle: whole angle between the shafts;
+    offset: how far the second wheel lies to the left of the first one's plane, mm; strays: by how much a straight
+    run leaves the plane of the first and of the second wheel, rad."""
 
     plan: float
     elevation: float
@@ -103,8 +116,11 @@ def line(first: tuple[Floats, Floats], second: tuple[Floats, Floats]) -> Line:
     (p, a), (q, b) = ((np.asarray(c, dtype=float), _left(np.asarray(d, dtype=float))) for c, d in (first, second))
     turn = math.acos(float(np.clip(a @ b, -1, 1))) if abs(a @ b) < 1 - 1e-12 else float(np.linalg.norm(np.cross(a, b)))
     if turn > MOST_ASTRAY:
-        raise Problem(f"The sprockets do not face: their shafts stand {math.degrees(turn):.0f}° to each other.",
-                      where="axis", hint="Turn one of the shafts; a chain wants them parallel.")  # fmt: skip
+        raise Problem(
+            f"The sprockets do not face: their shafts stand {math.degrees(turn):.0f}° to each other.",
+            where="axis",
+            hint="Turn one of the shafts; a chain wants them parallel.",
+        )
     way = q - p
     apart = float(np.linalg.norm(way))
     if apart < 1.0:
@@ -113,8 +129,11 @@ def line(first: tuple[Floats, Floats], second: tuple[Floats, Floats]) -> Line:
     elevation = math.atan2(b[2], math.hypot(b[0], b[1])) - math.atan2(a[2], math.hypot(a[0], a[1]))
     strays = (math.asin(float(np.clip(way @ a / apart, -1, 1))), math.asin(float(np.clip(-way @ b / apart, -1, 1))))
     if abs(strays[0]) > MOST_ASTRAY:
-        raise Problem(f"The sprockets do not face: one lies {abs(way @ a):.0f} mm beside the other over {apart:.0f} mm.",
-                      where="centre", hint="Move one along its shaft.")  # fmt: skip
+        raise Problem(
+            f"The sprockets do not face: one lies {abs(way @ a):.0f} mm beside the other over {apart:.0f} mm.",
+            where="centre",
+            hint="Move one along its shaft.",
+        )
     return Line(plan, elevation, turn, float(way @ a), strays)
 
 
@@ -130,8 +149,8 @@ def _left(axis: Floats) -> Floats:
 
 @dataclass(frozen=True)
 class Mend:
-    """Where to move the second shaft's right bearing block (the left one stays) and its wheel along the shaft, mm: forward,
-    up, and to the left."""
+    """Where to move the second shaft's right bearing block (the left one stays) and its wheel along the shaft, mm:
+    forward, up, and to the left."""
 
     forward: float
     up: float
@@ -141,8 +160,8 @@ class Mend:
 def mend(found: Line, span_mm: float, reach_mm: float) -> Mend:
     """What brings the second shaft parallel and its wheel into line.
 
-    span: from the left bearing block to the right one; reach: from the left block to the wheel, to the right positive; mm.
-    The right block moves by span times the angle; the wheel itself then lies in the plane but for the offset.
+    span: from the left bearing block to the right one; reach: from the left block to the wheel, to the right positive;
+    mm. The right block moves by span times the angle; the wheel itself then lies in the plane but for the offset.
     """
     if not span_mm > 0:
         raise Problem(
@@ -161,8 +180,8 @@ class BlockChoice:
 
 
 def blocks(found: Line, span_mm: float, left_off_mm: float, right_off_mm: float) -> tuple[BlockChoice, ...]:
-    """Ways to fit two blocks, best first. left_off, right_off: how far each bore stands above the block's middle as fitted
-    now; a flipped block carries its shaft as far below it."""
+    """Ways to fit two blocks, best first. left_off, right_off: how far each bore stands above the block's middle as
+    fitted now; a flipped block carries its shaft as far below it."""
     choices = []
     for flip_left in (False, True):
         for flip_right in (False, True):
@@ -182,8 +201,8 @@ Which = Literal["upper", "lower"]
 
 
 def runs(first: tuple[Floats, float], second: tuple[Floats, float], axis: Floats) -> dict[Which, tuple[Floats, Floats]]:
-    """Ends (3,) of both straight runs: the outer tangents of two pitch circles, each a centre (3,) and radius, in the plane
-    across `axis`; mm."""
+    """Ends (3,) of both straight runs: the outer tangents of two pitch circles, each a centre (3,) and radius, in
+    the plane across `axis`; mm."""
     (p, r), (q, s) = first, second
     way = q - p
     way = way - (way @ axis) * axis

@@ -12,9 +12,9 @@ from ironcage.problem import Problem
 
 @dataclass(frozen=True)
 class ShaftAngles:
-    """first, second: whole joint angles, rad; plan and side: each joint's angle seen from above and from the side, rad; left_over: the angle
-    of a single joint that would shake as much as both together, rad (0: they cancel); swing: the share by which the driven
-    end runs fast and slow, twice a turn; length: between joint centres, mm."""
+    """first, second: whole joint angles, rad; plan and side: each joint's angle seen from above and from the side,
+    rad; left_over: the angle of a single joint that would shake as much as both together, rad (0: they cancel);
+    swing: the share by which the driven end runs fast and slow, twice a turn; length: between joint centres, mm."""
 
     first: float
     second: float
@@ -26,11 +26,12 @@ class ShaftAngles:
 
 
 def angles(start: Floats, stop: Floats, drive: Floats, driven: Floats, phase: float = 0.0) -> ShaftAngles:
-    """Joint centres start and stop (3,) mm; axes of the driving and the driven shaft (3,), each along the flow of power.
+    """Joint centres start and stop (3,) mm; axes of the driving and the driven shaft (3,), each along the flow of
+    power.
 
     phase: how far the shaft's second yoke is turned against its first, rad. A joint's unevenness is that of its angle
-    squared, at twice the turn of its plane (Seherr-Thoss, Schmelz and Aucktor, Universal Joints and Driveshafts, ch. 1);
-    as vectors they are subtracted, which is exact for small angles.
+    squared, at twice the turn of its plane (Seherr-Thoss, Schmelz and Aucktor, Universal Joints and Driveshafts, ch.
+    1); as vectors they are subtracted, which is exact for small angles.
     """
     way = np.asarray(stop, dtype=float) - start
     length = float(np.linalg.norm(way))
@@ -39,8 +40,11 @@ def angles(start: Floats, stop: Floats, drive: Floats, driven: Floats, phase: fl
     shaft, one, two = way / length, _unit(drive, "drive"), _unit(driven, "driven")
     angle = [math.atan2(float(np.linalg.norm(np.cross(a, shaft))), float(a @ shaft)) for a in (one, two)]
     if max(angle) > math.radians(80):
-        raise Problem(f"A joint at {math.degrees(max(angle)):.0f}° cannot turn.", where="axis", hint="Most universal joints end at 25 to 45°; "
-                      "check that both axes point along the flow of power.")  # fmt: skip
+        raise Problem(
+            f"A joint at {math.degrees(max(angle)):.0f}° cannot turn.",
+            where="axis",
+            hint="Most universal joints end at 25 to 45°; check that both axes point along the flow of power.",
+        )
     across = np.cross(shaft, (0.0, 0.0, 1.0)) if abs(shaft[2]) < 0.9 else np.cross(shaft, (1.0, 0.0, 0.0))
     across /= np.linalg.norm(across)
     up = np.cross(across, shaft)

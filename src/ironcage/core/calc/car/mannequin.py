@@ -1,7 +1,7 @@
 """A jointed person, posed in a seat so that hands and feet reach, and what that does to the joints.
 
-Trunk, head, upper arms, forearms, thighs, lower legs and feet, as straight links between joint centres; two-link arms and
-legs are solved in closed form. Share of stature of each link: Drillis and Contini 1966. Comfortable joint angles:
+Trunk, head, upper arms, forearms, thighs, lower legs and feet, as straight links between joint centres; two-link arms
+and legs are solved in closed form. Share of stature of each link: Drillis and Contini 1966. Comfortable joint angles:
 Rebiffé 1969. Share of weight of each link: Dempster 1955. Statures: Pheasant and Haslegrave, Bodyspace, estimates for
 British adults of 19 to 65 years.
 """
@@ -27,18 +27,40 @@ STATURES_MM: Mapping[str, Mapping[int, float]] = {
     "women": {5: 1505.0, 50: 1610.0, 95: 1710.0},
 }
 COMFORT_DEG: Mapping[str, tuple[float, float]] = {
-    "seat back": (20, 30), "hip": (95, 120), "knee": (95, 135), "ankle": (90, 110), "upper arm": (10, 45), "elbow": (80, 120),
-}  # fmt: skip
+    "seat back": (20, 30),
+    "hip": (95, 120),
+    "knee": (95, 135),
+    "ankle": (90, 110),
+    "upper arm": (10, 45),
+    "elbow": (80, 120),
+}
 STATURES = (900.0, 2200.0)  # mm, least and most: children in a car that carries them, and anybody grown
 # least and most that a person of such a stature has, mm: wider than any table, so that only slips are refused
 LIKELY_MM: Mapping[str, tuple[float, float]] = {
-    "trunk": (230, 700), "head": (150, 420), "shoulders": (200, 700), "hips": (150, 700), "upper_arm": (140, 430), "forearm": (150, 480),
-    "thigh": (180, 600), "lower_leg": (180, 580), "ankle": (30, 140), "foot": (110, 360), "helmet": (180, 400),
-}  # fmt: skip
+    "trunk": (230, 700),
+    "head": (150, 420),
+    "shoulders": (200, 700),
+    "hips": (150, 700),
+    "upper_arm": (140, 430),
+    "forearm": (150, 480),
+    "thigh": (180, 600),
+    "lower_leg": (180, 580),
+    "ankle": (30, 140),
+    "foot": (110, 360),
+    "helmet": (180, 400),
+}
 _SHARES = {
-    "trunk": 0.288, "head": 0.182, "shoulders": 0.259, "hips": 0.191, "upper_arm": 0.186, "forearm": 0.200, "thigh": 0.245,
-    "lower_leg": 0.246, "ankle": 0.039, "foot": 0.152,
-}  # fmt: skip
+    "trunk": 0.288,
+    "head": 0.182,
+    "shoulders": 0.259,
+    "hips": 0.191,
+    "upper_arm": 0.186,
+    "forearm": 0.200,
+    "thigh": 0.245,
+    "lower_leg": 0.246,
+    "ankle": 0.039,
+    "foot": 0.152,
+}
 HELMET_MM = 270.0
 HIPS_APART = 0.45  # joint centres, as a share of the breadth over the hips
 SHOULDER_IN_MM, SHOULDER_DOWN_MM = 45.0, 40.0  # from the outside and the top of the shoulder to its joint centre
@@ -50,9 +72,10 @@ STEEPEST = math.radians(80)  # of a sole
 
 @dataclass(frozen=True)
 class Limbs:
-    """Lengths between joint centres, as they are felt for with a tape, mm. trunk: hip bone to the top of the shoulder; head: from there to
-    the crown; shoulders, hips: breadth; upper_arm: to the elbow; forearm: elbow to the middle of a grip; thigh: hip bone to
-    knee; lower_leg: knee to ankle bone; ankle: its height above the sole; foot: heel to toe; helmet: its breadth."""
+    """Lengths between joint centres, as they are felt for with a tape, mm. trunk: hip bone to the top of the
+    shoulder; head: from there to the crown; shoulders, hips: breadth; upper_arm: to the elbow; forearm: elbow to the
+    middle of a grip; thigh: hip bone to knee; lower_leg: knee to ankle bone; ankle: its height above the sole; foot:
+    heel to toe; helmet: its breadth."""
 
     trunk: float
     head: float
@@ -70,8 +93,11 @@ class Limbs:
         for f in fields(self):
             value, (least, most) = getattr(self, f.name), LIKELY_MM[f.name]
             if not least <= value <= most:
-                raise Problem(f"A {f.name.replace('_', ' ')} of {value:g} mm makes no person.", where=f.name,
-                              hint=f"{least:g} to {most:g} mm do; was it typed in another unit?")  # fmt: skip
+                raise Problem(
+                    f"A {f.name.replace('_', ' ')} of {value:g} mm makes no person.",
+                    where=f.name,
+                    hint=f"{least:g} to {most:g} mm do; was it typed in another unit?",
+                )
 
     @property
     def stature(self) -> float:
@@ -91,7 +117,8 @@ class Limbs:
 
 
 def stature_of(percentile: float, group: str) -> float:
-    """The stature (mm) that so many of a hundred `men` or `women` do not exceed; a normal spread through the table's 5th and 95th."""
+    """The stature (mm) that so many of a hundred `men` or `women` do not exceed; a normal spread through the table's
+    5th and 95th."""
     if group not in STATURES_MM:
         raise Problem(f"There is no table of ‘{group}’.", where=group, hint="There are men and women.")
     if not 1 <= percentile <= 99:
@@ -105,9 +132,10 @@ def stature_of(percentile: float, group: str) -> float:
 
 @dataclass(frozen=True)
 class Seat:
-    """Where a person sits and what they reach for; mm, rad. hip: midway between the hip joints; back: of the seat back from upright, rearward; pedals:
-    where the balls of the feet press, midway between both feet; feet_apart; floor: height z under the heels; stroke: how far
-    a pedal goes forward; wheel: middle of the hand wheel or None (hands then lie on the thighs); wheel_size: its diameter;
+    """Where a person sits and what they reach for; mm, rad. hip: midway between the hip joints; back: of the seat back
+    from upright, rearward; pedals: where the balls of the feet press, midway between both feet; feet_apart; floor:
+    height z under the heels; stroke: how far a pedal goes forward; wheel: middle of the hand wheel or None (hands then
+    lie on the thighs); wheel_size: its diameter;
     splay: of the knees, outward."""
 
     hip: tuple[float, float, float]
@@ -136,8 +164,11 @@ class Seat:
         sizes = (("feet_apart", 0, 1000), ("stroke", 0, 300), ("wheel_size", 50, 1000), ("floor", -1e4, 1e4))
         for name, least, most in sizes:
             if not least <= getattr(self, name) <= most:
-                raise Problem(f"{name.replace('_', ' ')} of {getattr(self, name):g} mm can't be.".capitalize(), where=name,
-                              hint=f"{least:g} to {most:g} mm can.")  # fmt: skip
+                raise Problem(
+                    f"{name.replace('_', ' ')} of {getattr(self, name):g} mm can't be.".capitalize(),
+                    where=name,
+                    hint=f"{least:g} to {most:g} mm can.",
+                )
         for place in (self.hip, self.pedals, self.wheel or self.hip):
             if not all(abs(v) <= 1e6 for v in place):
                 raise Problem(
@@ -147,8 +178,9 @@ class Seat:
 
 @dataclass(frozen=True, eq=False)
 class Pose:
-    """points: joint centres and contacts by name, (3,) mm, feet at rest; pressed: the same with both pedals fully down; angles: joint angles in
-    degrees by name; solids: what the body takes up by name of its limb; short: limbs that do not reach, and by how much, mm;
+    """points: joint centres and contacts by name, (3,) mm, feet at rest; pressed: the same with both pedals fully down;
+    angles: joint angles in degrees by name; solids: what the body takes up by name of its limb; short: limbs that do
+    not reach, and by how much, mm;
     heel_lift: how far the heels stand off the floor, mm; cg: (3,) mm."""
 
     points: Mapping[str, Floats]
@@ -192,7 +224,8 @@ def pose(limbs: Limbs, seat: Seat, mass_kg: float) -> Pose:
 def _leg(
     at: dict[str, Floats], short: dict[str, float], limbs: Limbs, seat: Seat, side: Side, sign: float, pedal: Floats
 ) -> float:
-    """Put one foot on its pedal, the heel on the floor if it can be, and find the knee; how far the heel is off the floor."""
+    """Put one foot on its pedal, the heel on the floor if it can be, and find the knee; how far the heel is off the
+    floor."""
     reach = limbs.foot * BALL
     sine = (pedal[2] - seat.floor) / reach
     slope = math.asin(min(max(sine, -0.3), math.sin(STEEPEST)))
@@ -222,7 +255,8 @@ def _arm(at: dict[str, Floats], short: dict[str, float], limbs: Limbs, seat: Sea
 
 
 def _two_links(start: Floats, stop: Floats, first: float, second: float, pole: Floats) -> tuple[Floats, Floats, float]:
-    """The middle joint and the end of two links from start towards stop, bent towards the pole; how much length is missing."""
+    """The middle joint and the end of two links from start towards stop, bent towards the pole; how much length is
+    missing."""
     way = stop - start
     apart = float(np.linalg.norm(way))
     along = way / apart if apart > 1e-9 else FORWARD
@@ -268,7 +302,8 @@ def comfort(angles: Mapping[str, float]) -> dict[str, float]:
 
 
 def _solids(at: Mapping[str, Floats], limbs: Limbs, mass_kg: float) -> dict[str, Solid]:
-    """Limbs as rods with round ends, their girth with the root of weight over stature (77 kg and 1750 mm: as given here)."""
+    """Limbs as rods with round ends, their girth with the root of weight over stature (77 kg and 1750 mm: as given
+    here)."""
     girth = math.sqrt(max(mass_kg, 20.0) / 77 * 1750 / limbs.stature)
     deep = 95 * girth
     made = {"helmet": ball(limbs.helmet / 2, at["helmet"])}
@@ -300,9 +335,11 @@ def _cg(at: Mapping[str, Floats]) -> Floats:
     parts = [(0.497, 0.5, "hip", "shoulder top"), (0.081, 0.5, "shoulder top", "crown")]
     for side, _ in SIDES:
         parts += [
-            (0.028, 0.436, f"{side} shoulder", f"{side} elbow"), (0.022, 0.682, f"{side} elbow", f"{side} hand"),
-            (0.100, 0.433, f"{side} hip", f"{side} knee"), (0.0465, 0.433, f"{side} knee", f"{side} ankle"),
+            (0.028, 0.436, f"{side} shoulder", f"{side} elbow"),
+            (0.022, 0.682, f"{side} elbow", f"{side} hand"),
+            (0.100, 0.433, f"{side} hip", f"{side} knee"),
+            (0.0465, 0.433, f"{side} knee", f"{side} ankle"),
             (0.0145, 0.5, f"{side} heel", f"{side} toe"),
-        ]  # fmt: skip
+        ]
     whole = sum(share for share, *_ in parts)
     return np.asarray(sum(share * (at[a] + along * (at[b] - at[a])) for share, along, a, b in parts) / whole)

@@ -27,6 +27,9 @@ def total(masses: Floats, places: Floats) -> MassSum:
 def axle_split(cg_x: float, front_x: float, rear_x: float) -> float:
     """Share of the weight on the front axle, from moments about the rear one; x forward, mm."""
     if front_x <= rear_x:
-        raise Problem("The front wheels do not stand ahead of the rear ones.", where="wheels",
-                      hint="x counts forward from the front axle line.")  # fmt: skip
+        raise Problem(
+            "The front wheels do not stand ahead of the rear ones.",
+            where="wheels",
+            hint="x counts forward from the front axle line.",
+        )
     return (cg_x - rear_x) / (front_x - rear_x)

@@ -1,8 +1,8 @@
 """How stiff is stiff enough: what a car's frame leaves of a change in balance that is set at its springs.
 
-Two axles with roll stiffnesses Kf = λ·S and Kr = (1 − λ)·S joined by the frame's torsional stiffness Kc, leaned over by the parts of the car that each end
-carries, m at the front (the series-spring model of Deakin and others 2000). The front's share of what leans the car over is
-χ = m − Kc·(m − λ)/(λ·(1 − λ)·S + Kc), which a rigid frame makes λ.
+Two axles with roll stiffnesses Kf = λ·S and Kr = (1 − λ)·S joined by the frame's torsional stiffness Kc, leaned over by
+the parts of the car that each end carries, m at the front (the series-spring model of Deakin and others 2000). The
+front's share of what leans the car over is χ = m − Kc·(m − λ)/(λ·(1 − λ)·S + Kc), which a rigid frame makes λ.
 """
 
 from __future__ import annotations
@@ -13,7 +13,8 @@ from ironcage.core.calc.frames.beams import Floats
 
 
 def front_share(frame: Floats, front: float, rear: float, carried: float) -> Floats:
-    """χ for frame stiffnesses (k,) and roll stiffnesses, all N·mm/rad; carried: the front's share of the sprung weight."""
+    """χ for frame stiffnesses (k,) and roll stiffnesses, all N·mm/rad; carried: the front's share of the sprung
+    weight."""
     whole = front + rear
     share = front / whole
     return carried - frame * (carried - share) / (share * (1 - share) * whole + frame)

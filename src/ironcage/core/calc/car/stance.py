@@ -11,8 +11,9 @@ from ironcage.core.calc.frames.load_distribution import G, Weights, wheel_loads
 
 @dataclass(frozen=True)
 class Stance:
-    """corners: loads in kg, front left, front right, rear left, rear right; front_lifts, rear_lifts: the acceleration and the braking, in g, at which
-    the front and the rear wheels leave the ground; tips_left, tips_right: the slope (rad) on which it falls over that side."""
+    """corners: loads in kg, front left, front right, rear left, rear right; front_lifts, rear_lifts: the
+    acceleration and the braking, in g, at which the front and the rear wheels leave the ground; tips_left,
+    tips_right: the slope (rad) on which it falls over that side."""
 
     corners: tuple[float, float, float, float]
     front_lifts: float
@@ -24,20 +25,18 @@ class Stance:
 def contacts_of(front_x: float, rear_x: float, front_track: float, rear_track: float) -> Floats:
     """The contact points (4, 3), mm, of wheels evenly about the centreline: front left, front right, rear left, rear
     right."""
-    return np.array([
-        [x, side * track / 2, 0.0] for x, track in ((front_x, front_track), (rear_x, rear_track)) for side in (1, -1)
-    ])  # fmt: skip
+    return np.array(
+        [[x, side * track / 2, 0.0] for x, track in ((front_x, front_track), (rear_x, rear_track)) for side in (1, -1)]
+    )
 
 
 def stand(mass: float, cg: Floats, contacts: Floats) -> Stance:
     """A car of mass (kg) with its CG (3,) on wheels at contacts (4, 3), mm, in the order of `contacts_of`, rigid,
     tyres not squashed.
 
-    Corner loads as `carry.wheel_loads` has them at rest, so that load cases start from the same. Lifting: moments
-    about the other axle, all of the
-    force at the ground. Tipping: the CG over the line between the two contact points of that side. Raises Problem
-    where it falls over at rest, or
-    the front wheels do not stand ahead.
+    Corner loads as `carry.wheel_loads` has them at rest, so that load cases start from the same. Lifting: moments about
+    the other axle, all of the force at the ground. Tipping: the CG over the line between the two contact points of that
+    side. Raises Problem where it falls over at rest, or the front wheels do not stand ahead.
     """
     front_x, rear_x = (float(contacts[rows, 0].mean()) for rows in ([0, 1], [2, 3]))
     axle_split(float(cg[0]), front_x, rear_x)

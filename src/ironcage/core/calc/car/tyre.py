@@ -35,7 +35,8 @@ _KINDS: tuple[tuple[str, Callable[[re.Match[str]], Tyre]], ...] = (
 
 
 def read_tyre(code: str, length: Callable[[str], float] = float) -> Tyre:
-    """`205/50R15`, `22x7-10`, or `570 by 165` in lengths that `length` reads. Raises Problem for a code that is none."""
+    """`205/50R15`, `22x7-10`, or `570 by 165` in lengths that `length` reads. Raises Problem for a code that is
+    none."""
     text = code.strip().translate(str.maketrans("×−", "x-"))
     for pattern, sizes in _KINDS:
         if match := re.fullmatch(pattern, text, re.IGNORECASE):
@@ -43,11 +44,18 @@ def read_tyre(code: str, length: Callable[[str], float] = float) -> Tyre:
     diameter, by, width = text.partition(" by ")
     if by:
         return _likely(Tyre(length(diameter), length(width)), code)
-    raise Problem(f"‘{code.strip()}’ is not a tyre size.", where=code, hint="Write 205/50R15, 22x7-10, or diameter by width: 570 by 165.")  # fmt: skip
+    raise Problem(
+        f"‘{code.strip()}’ is not a tyre size.",
+        where=code,
+        hint="Write 205/50R15, 22x7-10, or diameter by width: 570 by 165.",
+    )
 
 
 def _likely(tyre: Tyre, code: str) -> Tyre:
     if not LEAST_MM <= tyre.diameter <= MOST_MM or not 20 <= tyre.width < tyre.diameter:
-        raise Problem(f"‘{code.strip()}’ would be a tyre of {tyre.diameter:.0f} mm diameter and {tyre.width:.0f} mm width.", where=code,
-                      hint="Write 205/50R15, 22x7-10, or diameter by width: 570 by 165.")  # fmt: skip
+        raise Problem(
+            f"‘{code.strip()}’ would be a tyre of {tyre.diameter:.0f} mm diameter and {tyre.width:.0f} mm width.",
+            where=code,
+            hint="Write 205/50R15, 22x7-10, or diameter by width: 570 by 165.",
+        )
     return tyre

@@ -43,9 +43,11 @@ class Frame:
 
     nodes (n, 3); ends (m, 2) node numbers; e, g, area, i_y, i_z, j, shear_area_y, shear_area_z, roll (m,);
     pinned (m, 2) True where an end is a ball joint. A shear area of 0 switches shear flexibility off.
-    formed: stiffnesses (12, 12) in element axes of the members that are no straight beam, by their number (see `calc.formed`).
-    stressed: sheet and parts that stiffen joints (see `calc.membrane` and `calc.block`). fixity: how rigid each end's weld is against bending (m, 2), 1 for
-    rigid, or one figure for all (see `soften`). `node_names` and `beam_names` serve refusals.
+    formed: stiffnesses (12, 12) in element axes of the members that are no straight beam, by their number (see
+    `calc.formed`).
+    stressed: sheet and parts that stiffen joints (see `calc.membrane` and `calc.block`). fixity: how rigid each end's
+    weld is against bending (m, 2), 1 for rigid, or one figure for all (see `soften`). `node_names` and `beam_names`
+    serve refusals.
     """
 
     nodes: Floats
@@ -119,7 +121,8 @@ class Frame:
 
     @cached_property
     def elements(self) -> tuple[Floats, Ints]:
-        """Stiffnesses (m + p, 12, 12) in global axes and freedoms (m + p, 12) of every beam, then of what is stressed between joints."""
+        """Stiffnesses (m + p, 12, 12) in global axes and freedoms (m + p, 12) of every beam, then of what is
+        stressed between joints."""
         if not self.stressed:
             return self.global_stiffness, self.dofs
         parts = [triangle for body in self.stressed for triangle in body.elements(self.nodes)]
@@ -171,8 +174,8 @@ def to_global(local: Floats, axes: Floats) -> Floats:
 
 
 def _templates() -> Floats:
-    """Where each of a beam's ten coefficients stands in its stiffness (10, 144): axial, twist, and for bending along y and along z the shear a, the coupling b and the turns of the
-    near and the far end."""
+    """Where each of a beam's ten coefficients stands in its stiffness (10, 144): axial, twist, and for bending along
+    y and along z the shear a, the coupling b and the turns of the near and the far end."""
     made = np.zeros((10, 12, 12))
 
     def put(which: int, i: int, j: int, value: float) -> None:
@@ -250,10 +253,11 @@ def released(k: Floats, freed: Ints) -> Floats:
 
 
 def soften(k: Floats, fixity: Floats, hinge: Floats) -> Floats:
-    """Put a spring against bending between each end of elements and its joint, and condense the end out: k (m, 12, 12), fixity r (m, 2) of both ends.
+    """Put a spring against bending between each end of elements and its joint, and condense the end out: k (m, 12, 12),
+    fixity r (m, 2) of both ends.
 
-    hinge (m, 2): 3EI/L about y and about z, N·mm/rad. The spring is 3EI/L · r / (1 − r), so that r = 1 is a rigid weld and 0 a hinge
-    (Monforton & Wu 1963). Pinned ends stay pinned.
+    hinge (m, 2): 3EI/L about y and about z, N·mm/rad. The spring is 3EI/L · r / (1 − r), so that r = 1 is a rigid weld
+    and 0 a hinge (Monforton & Wu 1963). Pinned ends stay pinned.
     """
     made = k.copy()
     for which, turned in (((True, False), [4, 5]), ((False, True), [10, 11]), ((True, True), [4, 5, 10, 11])):
@@ -265,7 +269,8 @@ def soften(k: Floats, fixity: Floats, hinge: Floats) -> Floats:
         spring = hinge[rows][:, [n % 6 - 4 for n in turned]] * share / (1 - share)
         part = k[rows]
         inner = part[:, turned][:, :, turned] + spring[:, :, None] * np.eye(len(turned))
-        # an end that is pinned has nothing to turn: a unit there keeps the small matrix regular, and its spring carries nothing
+        # an end that is pinned has nothing to turn: a unit there keeps the small matrix regular, and its spring carries
+        # nothing
         idle = np.einsum("mii->mi", inner) <= 0
         inner[idle, :] = 0.0
         inner += idle[:, :, None] * np.eye(len(turned))
@@ -324,9 +329,11 @@ def demand_one_piece(frame: Frame) -> None:
         loose = parts[1]
         named = ", ".join(frame.node_name(i) for i in loose[:3]) + (" ..." if len(loose) > 3 else "")
         raise Problem(
-            f"The frame is in {len(parts)} pieces: {named} {'is' if len(loose) == 1 else 'are'} not joined to the rest.",
-            where=frame.node_name(loose[0]), hint="Join them with a tube.",
-        )  # fmt: skip
+            f"The frame is in {len(parts)} pieces: {named} {'is' if len(loose) == 1 else 'are'} not joined to the "
+            f"rest.",
+            where=frame.node_name(loose[0]),
+            hint="Join them with a tube.",
+        )
 
 
 @dataclass(frozen=True)
@@ -345,8 +352,7 @@ def solve(frame: Frame, held: NDArray[np.bool_], loads: Floats) -> Solution:
     """Static displacements of a frame under loads (n, 6, cases), held (n, 6) where True.
 
     Pieces that are not joined are worked out together where each is held. Raises Problem for a mechanism (naming the
-    joint that moves most), for
-    a piece that nothing holds, and for a solution that does not satisfy its own equations.
+    joint that moves most), for a piece that nothing holds, and for a solution that does not satisfy its own equations.
     """
     if any(not held[piece].any() for piece in pieces(frame)):
         demand_one_piece(frame)
@@ -357,9 +363,11 @@ def solve(frame: Frame, held: NDArray[np.bool_], loads: Floats) -> Solution:
     if (lost := np.flatnonzero(idle & (f != 0).any(axis=1))).size:
         name, axis = frame.node_name(lost[0] // 6), lost[0] % 6
         raise Problem(
-            f"The frame is a mechanism: nothing at {name} takes a {'moment about' if axis > 2 else 'force along'} {'xyz'[axis % 3]}.",
-            where=name, hint="Load something that is rigidly joined there.",
-        )  # fmt: skip
+            f"The frame is a mechanism: nothing at {name} takes a {'moment about' if axis > 2 else 'force along'} "
+            f"{'xyz'[axis % 3]}.",
+            where=name,
+            hint="Load something that is rigidly joined there.",
+        )
     u = factor.solve(f)
     force, residual = factor.left_over(u, f)
     force[factor.free] = 0.0

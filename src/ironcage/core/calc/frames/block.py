@@ -1,6 +1,8 @@
-"""An engine or gearbox that carries load: a rigid body held to the frame at its mounts, each a spring in all three directions and free to turn.
+"""An engine or gearbox that carries load: a rigid body held to the frame at its mounts, each a spring in all three
+directions and free to turn.
 
-The body's own six freedoms are condensed out: K = S − S·R·(Rᵀ·S·R)⁻¹·Rᵀ·S, with the mounts' stiffness S and the rigid motions R.
+The body's own six freedoms are condensed out: K = S − S·R·(Rᵀ·S·R)⁻¹·Rᵀ·S, with the mounts' stiffness S and the rigid
+motions R.
 """
 
 from __future__ import annotations

@@ -1,6 +1,7 @@
 """When a whole frame buckles: the factor on its loads at which it loses its stiffness (linear, of the perfect frame).
 
-K·v = −λ·K_g·v with the consistent geometric stiffness of each beam under its axial force (Przemieniecki, eq. 15.38; the sway and bending terms). Members must
+K·v = −λ·K_g·v with the consistent geometric stiffness of each beam under its axial force (Przemieniecki, eq. 15.38; the
+sway and bending terms). Members must
 be cut into several beams: with n of them the load of a pinned strut is over by about (π/n)⁴/720, 0.01 % for eight.
 """
 
@@ -33,8 +34,18 @@ def geometric_stiffness(frame: Frame, axial: Floats) -> Floats:
     for v, r, sign in ((1, 5, 1.0), (2, 4, -1.0)):
         a, b = 1.2 / length, sign * 0.1 * np.ones_like(length)
         near, far = 2 * length / 15, -length / 30
-        for i, j, value in ((v, v, a), (v + 6, v + 6, a), (v, v + 6, -a), (v, r, b), (v, r + 6, b), (v + 6, r, -b), (v + 6, r + 6, -b),
-                            (r, r, near), (r + 6, r + 6, near), (r, r + 6, far)):  # fmt: skip
+        for i, j, value in (
+            (v, v, a),
+            (v + 6, v + 6, a),
+            (v, v + 6, -a),
+            (v, r, b),
+            (v, r + 6, b),
+            (v + 6, r, -b),
+            (v + 6, r + 6, -b),
+            (r, r, near),
+            (r + 6, r + 6, near),
+            (r, r + 6, far),
+        ):
             k[:, i, j] = k[:, j, i] = axial * value
     return to_global(k, frame.axes)
 

@@ -18,8 +18,9 @@ FREEDOMS = 6
 
 @dataclass(frozen=True, eq=False)
 class Member:
-    """A member as beams in a row. line (k + 1, 3): its centreline, mm; figures (k, 7): area, I about y and about z, J and shear areas along y and z of
-    each beam, mm² and mm⁴; across (k, 3): where each beam's y axis points; e, g: MPa; first, second (3,): the joints, mm; pinned: ends that are balls."""
+    """A member as beams in a row. line (k + 1, 3): its centreline, mm; figures (k, 7): area, I about y and about z,
+    J and shear areas along y and z of each beam, mm² and mm⁴; across (k, 3): where each beam's y axis points; e, g:
+    MPa; first, second (3,): the joints, mm; pinned: ends that are balls."""
 
     line: Floats
     figures: Floats
@@ -32,7 +33,8 @@ class Member:
 
 
 def stiffness(member: Member, roll: float = 0.0) -> Floats:
-    """Stiffness (12, 12) between the member's joints, N and mm, in the axes that a straight beam between them with that roll has."""
+    """Stiffness (12, 12) between the member's joints, N and mm, in the axes that a straight beam between them with
+    that roll has."""
     inner = _condensed(member)
     axes = element_axes(member.first[None], member.second[None], np.array([roll]))[0]
     turn = np.kron(np.eye(4), axes)
@@ -52,10 +54,19 @@ def _condensed(member: Member) -> Floats:
     nodes = np.arange(count + 1)
     area, i_y, i_z, j, shear_y, shear_z = member.figures.T
     beams = Frame(
-        nodes=member.line, ends=np.stack([nodes[:-1], nodes[1:]], axis=1), e=np.full(count, member.e), g=np.full(count, member.g),
-        area=area, i_y=i_y, i_z=i_z, j=j, shear_area_y=shear_y, shear_area_z=shear_z, roll=_rolls(member),
+        nodes=member.line,
+        ends=np.stack([nodes[:-1], nodes[1:]], axis=1),
+        e=np.full(count, member.e),
+        g=np.full(count, member.g),
+        area=area,
+        i_y=i_y,
+        i_z=i_z,
+        j=j,
+        shear_area_y=shear_y,
+        shear_area_z=shear_z,
+        roll=_rolls(member),
         pinned=np.zeros((count, 2), dtype=bool),
-    )  # fmt: skip
+    )
     size = FREEDOMS * (count + 1)
     whole = np.zeros((size, size))
     for k, dofs in zip(beams.global_stiffness, beams.dofs, strict=True):

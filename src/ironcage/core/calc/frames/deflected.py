@@ -6,11 +6,12 @@ from ironcage.core.calc.frames.beams import Floats, Frame, Ints
 
 
 def moved(frame: Frame, u: Floats, scale: float, beam: Ints, share: Floats) -> Floats:
-    """How far places on members move (k, 3), mm, under displacements u (n, 6) drawn `scale` times as large: each at a share (k,) of the way along `beam` (k,).
+    """How far places on members move (k, 3), mm, under displacements u (n, 6) drawn `scale` times as large: each at a
+    share (k,) of the way along `beam` (k,).
 
-    Across each beam by the cubic that fits its end displacements and turns (Hermite, exact for an unloaded slender
-    beam rigidly joined), along it straight; a pinned end keeps its joint's turn, which only the drawing shows. A bent member is drawn as if what
-    moves the straight line between its joints moved it.
+    Across each beam by the cubic that fits its end displacements and turns (Hermite, exact for an unloaded slender beam
+    rigidly joined), along it straight; a pinned end keeps its joint's turn, which only the drawing shows. A bent member
+    is drawn as if what moves the straight line between its joints moved it.
     """
     d = frame.element_displacements(u)[beam] * scale
     s, length = share, frame.lengths[beam]

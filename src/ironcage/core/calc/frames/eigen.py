@@ -18,9 +18,11 @@ SMALL = 60  # so few freedoms are solved in full
 
 
 def largest(layout: Layout, firm: Floats, other: Floats, count: int) -> tuple[Floats, Floats]:
-    """The `count` algebraically largest μ of other·v = μ·firm·v, falling, and their vectors (n, count), firm-orthonormal.
+    """The `count` algebraically largest μ of other·v = μ·firm·v, falling, and their vectors (n, count),
+    firm-orthonormal.
 
-    firm, other: symmetric element matrices (m, 12, 12), `firm` positive definite when put together. Raises Problem when it is not.
+    firm, other: symmetric element matrices (m, 12, 12), `firm` positive definite when put together. Raises Problem when
+    it is not.
     """
     from scipy.linalg import eigh
     from scipy.linalg.lapack import dpbtrf, dpbtrs

@@ -1,8 +1,8 @@
 """Factorise a frame's stiffness once and say when it is a mechanism.
 
-Banded Cholesky where the band is narrow (LAPACK pbtrf), as it is for anything built of tubes; sparse LU in symmetric mode beyond BAND_LIMIT
-entries. Every degree of freedom is first scaled to a unit diagonal, so that a pivot is the share of its stiffness that
-the rest of the frame leaves it, whatever the units.
+Banded Cholesky where the band is narrow (LAPACK pbtrf), as it is for anything built of tubes; sparse LU in symmetric
+mode beyond BAND_LIMIT entries. Every degree of freedom is first scaled to a unit diagonal, so that a pivot is the share
+of its stiffness that the rest of the frame leaves it, whatever the units.
 """
 
 from __future__ import annotations
@@ -70,8 +70,11 @@ class Factor:
         load = float(np.abs(f[self.free] * self.scale[:, None]).max(initial=0.0))
         share = float(np.abs(force[self.free] * self.scale[:, None]).max(initial=0.0)) / max(load, 1e-300)
         if not share < 1e-6:  # also when it is not a number
-            raise Problem("The frame is too badly conditioned to be worked out.", where="frame",
-                          hint="Look for very short or very thin tubes.")  # fmt: skip
+            raise Problem(
+                "The frame is too badly conditioned to be worked out.",
+                where="frame",
+                hint="Look for very short or very thin tubes.",
+            )
         return force, share
 
     def _factorised(self, band: Floats) -> Solver:
@@ -127,5 +130,6 @@ class Mechanism(Problem):
         self.motion = motion
         super().__init__(
             f"The frame is a mechanism: {joint} can move with nothing to stop it.",
-            where=joint, hint="Weld a pinned end, add a tube, or hold another joint.",
-        )  # fmt: skip
+            where=joint,
+            hint="Weld a pinned end, add a tube, or hold another joint.",
+        )

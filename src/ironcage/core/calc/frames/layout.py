@@ -1,7 +1,8 @@
-"""Where each freedom of a frame stands in its equations, so that their band is narrow, and matrices put together in that order.
+"""Where each freedom of a frame stands in its equations, so that their band is narrow, and matrices put together in
+that order.
 
-Joints are numbered after reverse Cuthill-McKee (1969), held freedoms and those that nothing stiffens left out. Stiffness, mass and geometric
-stiffness of one frame share a layout.
+Joints are numbered after reverse Cuthill-McKee (1969), held freedoms and those that nothing stiffens left out.
+Stiffness, mass and geometric stiffness of one frame share a layout.
 """
 
 from __future__ import annotations
@@ -22,7 +23,8 @@ FEW = 64  # so few joints are factorised as they come: numbering them takes long
 
 @dataclass(frozen=True, eq=False)
 class Layout:
-    """free (n,): the freedoms worked out, in the order of the equations; dofs (m, 12): where each element's freedoms stand in them, −1 where held."""
+    """free (n,): the freedoms worked out, in the order of the equations; dofs (m, 12): where each element's freedoms
+    stand in them, −1 where held."""
 
     free: Ints
     dofs: Ints
@@ -48,13 +50,15 @@ class Layout:
 
     @cached_property
     def _places(self) -> tuple[Ints, Ints]:
-        """Row and column (m, 78) of the lower triangle's entries of every element; of those left out both are `size`."""
+        """Row and column (m, 78) of the lower triangle's entries of every element; of those left out both are
+        `size`."""
         one, other = self.dofs.take(_ROWS, axis=1), self.dofs.take(_COLUMNS, axis=1)
         out = (one < 0) | (other < 0)
         return np.where(out, self.size, np.maximum(one, other)), np.where(out, self.size, np.minimum(one, other))
 
     def banded(self, elements: Floats) -> Floats:
-        """Symmetric element matrices (m, 12, 12) put together: the lower band (band + 1, n), entry (i, j) at [i − j, j]."""
+        """Symmetric element matrices (m, 12, 12) put together: the lower band (band + 1, n), entry (i, j) at [i − j,
+        j]."""
         deep = self.band + 1
         made = np.bincount(self._in_band, _lower(elements), (self.size + 1) * deep)
         return np.asarray(made[: self.size * deep].reshape(self.size, deep).T, dtype=np.float64)
@@ -74,7 +78,8 @@ def _lower(elements: Floats) -> Floats:
 
 
 def layout(count: int, stiffness: Floats, freedoms: Ints, held: NDArray[np.bool_]) -> Layout:
-    """A layout for `count` joints whose elements have stiffnesses (m, 12, 12) over freedoms (m, 12), held (count, 6) where True."""
+    """A layout for `count` joints whose elements have stiffnesses (m, 12, 12) over freedoms (m, 12), held (count, 6)
+    where True."""
     diagonal = np.bincount(freedoms.ravel(), stiffness.reshape(-1, 144).take(_DIAGONAL, axis=1).ravel(), 6 * count)
     return laid_out(freedoms.tobytes(), (~held.ravel() & (diagonal > 0)).tobytes())
 

@@ -1,4 +1,5 @@
-"""How loads reach joints: spread by statics, carried on wheels, answered by the inertia of what weighs. N, N·mm, mm, kg."""
+"""How loads reach joints: spread by statics, carried on wheels, answered by the inertia of what weighs. N, N·mm, mm,
+kg."""
 
 from __future__ import annotations
 
@@ -20,9 +21,11 @@ def _cross_matrices(arms: Floats) -> Floats:
 
 
 def spreader(places: Floats, at: Floats) -> Floats:
-    """What makes forces and moments (6k,) at places (k, 3) of a force and moment (6,) at a place (3,): a matrix (6k, 6).
+    """What makes forces and moments (6k,) at places (k, 3) of a force and moment (6,) at a place (3,): a matrix (6k,
+    6).
 
-    The least forces that do it (as bolts in a plate share a load); what they can't, as one place or places in a line can't, is left to equal moments.
+    The least forces that do it (as bolts in a plate share a load); what they can't, as one place or places in a line
+    can't, is left to equal moments.
     """
     middle = places.mean(axis=0)
     arms = places - middle
@@ -58,7 +61,8 @@ class Weights:
         return np.asarray(self.masses @ self.places / self.mass)
 
     def inertia_forces(self, force: Floats, moment: Floats) -> Floats:
-        """The forces (k, 3) by which the masses answer an unbalanced force and moment (3,) about their centre of gravity: each −m·(a + α × r)."""
+        """The forces (k, 3) by which the masses answer an unbalanced force and moment (3,) about their centre of
+        gravity: each −m·(a + α × r)."""
         arms = self.places - self.cg
         turned = _cross_matrices(arms)
         tensor = np.einsum("k,kji,kjl->il", self.masses, turned, turned)
@@ -68,13 +72,12 @@ class Weights:
 
 
 def wheel_loads(contacts: Floats, weights: Weights, forward: float, left: float, front_roll: float) -> Floats:
-    """Vertical loads (4,), N, on wheels that touch the ground at contacts (4, 3) in the order front left, front right, rear left, rear right, with the car
-    accelerating forward and to the left, g.
+    """Vertical loads (4,), N, on wheels that touch the ground at contacts (4, 3) in the order front left, front right,
+    rear left, rear right, with the car accelerating forward and to the left, g.
 
     Equilibrium gives three of four; the fourth: at rest each axle's load is centred where the car's centre of gravity
-    is, and of what leans the car over in
-    a corner `front_roll` is the front's. A wheel that would have to pull lifts and carries nothing. Raises Problem
-    where the car would tip over.
+    is, and of what leans the car over in a corner `front_roll` is the front's. A wheel that would have to pull lifts
+    and carries nothing. Raises Problem where the car would tip over.
     """
     weight, cg = weights.mass * G, weights.cg
     ground = contacts[:, 2].mean()

@@ -1,8 +1,9 @@
 """Flat sheet that stiffens a frame in its own plane, held at the joints it spans.
 
-Constant-strain triangles in plane stress (Turner and others 1956). A sheet of four corners is split along both diagonals
-in turn and each split counts half, so that neither is favoured; one of more corners is fanned from its middle, which is condensed out.
-What the sheet does between its corners (its own buckling, the edge tubes it stiffens) is not in it.
+Constant-strain triangles in plane stress (Turner and others 1956). A sheet of four corners is split along both
+diagonals in turn and each split counts half, so that neither is favoured; one of more corners is fanned from its
+middle, which is condensed out. What the sheet does between its corners (its own buckling, the edge tubes it stiffens)
+is not in it.
 """
 
 from __future__ import annotations
@@ -28,7 +29,8 @@ class Membrane:
     poisson: float
 
     def elements(self, nodes: Floats) -> list[tuple[Floats, Ints]]:
-        """Stiffnesses (12, 12) in global axes with their freedoms (12,), from nodes (n, 3), mm. Freedoms that repeat carry zeros."""
+        """Stiffnesses (12, 12) in global axes with their freedoms (12,), from nodes (n, 3), mm. Freedoms that repeat
+        carry zeros."""
         corners = self.corners
         if len(corners) == 3:
             return [self._padded(corners, self._triangle(nodes[list(corners)], 1.0))]

@@ -39,8 +39,11 @@ class Rig:
     def __post_init__(self) -> None:
         missing = [c for c in CORNERS if not self.corners.get(c)]
         if missing:
-            raise Problem(f"There is no pickup at the {missing[0]}.", where=missing[0],
-                          hint="Choose a joint there and make it a pickup.")  # fmt: skip
+            raise Problem(
+                f"There is no pickup at the {missing[0]}.",
+                where=missing[0],
+                hint="Choose a joint there and make it a pickup.",
+            )
 
     def mean_row(self, corner: str, axis: int) -> Floats:
         """A row (6n,) that takes the mean displacement of a corner along an axis."""
@@ -70,7 +73,8 @@ class Rig:
         return u.reshape(len(self.frame.nodes), 6, -1), reactions
 
     def balanced(self, loads: Floats) -> tuple[Floats, Floats]:
-        """Loads with what holds them (6n, cases), and the displacements (6n, cases) they make, but for a rigid motion."""
+        """Loads with what holds them (6n, cases), and the displacements (6n, cases) they make, but for a rigid
+        motion."""
         holds, _, reactions = self._held(loads)
         together = loads + holds.T @ reactions
         return together, self.free.displacements(together)
@@ -79,8 +83,11 @@ class Rig:
         holds, rigid = self.holds(), rigid_motions(self.frame.nodes)
         grip = holds @ rigid
         if np.linalg.cond(grip) > 1e12:
-            raise Problem("The pickups stand in one line, so nothing stops the frame from rolling over.",
-                          where="pickups", hint="Put the front and rear pickups at different places.")  # fmt: skip
+            raise Problem(
+                "The pickups stand in one line, so nothing stops the frame from rolling over.",
+                where="pickups",
+                hint="Put the front and rear pickups at different places.",
+            )
         return holds, rigid, np.asarray(np.linalg.solve(grip.T, -rigid.T @ loads), dtype=np.float64)
 
     @cached_property
@@ -91,7 +98,8 @@ class Rig:
 
 @dataclass(frozen=True)
 class FreeFrame:
-    """A frame that nothing holds, under loads that balance among themselves: any one joint can anchor its factorisation."""
+    """A frame that nothing holds, under loads that balance among themselves: any one joint can anchor its
+    factorisation."""
 
     frame: Frame
 
@@ -105,7 +113,8 @@ class FreeFrame:
         return Factor(self.frame, held)
 
     def displacements(self, balanced: Floats) -> Floats:
-        """Displacements (6n, cases) under loads (6n, cases) that balance, but for a rigid motion. Raises Problem where they don't satisfy their equations."""
+        """Displacements (6n, cases) under loads (6n, cases) that balance, but for a rigid motion. Raises Problem
+        where they don't satisfy their equations."""
         u = self.factor.solve(balanced)
         self.factor.left_over(u, balanced)
         return u
@@ -158,7 +167,8 @@ def bending_loads(rig: Rig, middle: tuple[int, ...], force: float) -> Floats:
 
 
 def lateral_loads(rig: Rig, middle: tuple[int, ...], force: float) -> Floats:
-    """A total force to the left (6n,) shared by the nodes in `middle`, and the least forces at all pickups that balance it, N."""
+    """A total force to the left (6n,) shared by the nodes in `middle`, and the least forces at all pickups that
+    balance it, N."""
     nodes = rig.frame.nodes
     loads = np.zeros((len(nodes), 6))
     loads[list(middle), Y] = force / len(middle)
@@ -182,8 +192,11 @@ def twist_test(rig: Rig, torque: float) -> TwistResult:
     rise = float(twist_loads(rig, 1.0) @ u[:, :, 0].ravel())
     angle = math.atan(rise / track)
     if not angle > 0:
-        raise Problem("The front pickups do not twist under the test load.", where="front pickups",
-                      hint="Check that the left one lies left of the right one.")  # fmt: skip
+        raise Problem(
+            "The front pickups do not twist under the test load.",
+            where="front pickups",
+            hint="Check that the left one lies left of the right one.",
+        )
     return TwistResult(torque / angle, angle, torque, track, u[:, :, 0], float(reactions[5, 0]))
 
 

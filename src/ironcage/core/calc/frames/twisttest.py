@@ -13,7 +13,8 @@ from ironcage.problem import Problem
 
 @dataclass(frozen=True)
 class Measured:
-    """stiffness: torque by angle, N·mm/rad; spread: half the width of its 95 % interval; slack: the angle at no torque, rad; scatter: of readings about the line, rad."""
+    """stiffness: torque by angle, N·mm/rad; spread: half the width of its 95 % interval; slack: the angle at no
+    torque, rad; scatter: of readings about the line, rad."""
 
     stiffness: float
     spread: float
@@ -24,8 +25,9 @@ class Measured:
 def measure(torque: Floats, angle: Floats, off: float) -> Measured:
     """The straight line through angles (k,) rad under torques (k,) N·mm by least squares; its slope is the compliance.
 
-    off: how exactly one angle is read, rad. The interval takes the larger of that and the readings' own scatter, by Student's t where the scatter tells it. Raises
-    Problem for fewer than two torques, or a frame that does not turn the way it is pushed.
+    off: how exactly one angle is read, rad. The interval takes the larger of that and the readings' own scatter, by
+    Student's t where the scatter tells it. Raises Problem for fewer than two torques, or a frame that does not turn the
+    way it is pushed.
     """
     from scipy.special import stdtrit
 

@@ -1,7 +1,7 @@
 """How a frame rings, free or held: natural frequencies and shapes, with what kind of shape each is.
 
-Consistent mass of each beam (Przemieniecki, eq. 11.20 without its shear terms, with the polar inertia of its section), point masses at joints. The equations are
-shifted by a few hertz so that the six rigid motions can be factorised along.
+Consistent mass of each beam (Przemieniecki, eq. 11.20 without its shear terms, with the polar inertia of its section),
+point masses at joints. The equations are shifted by a few hertz so that the six rigid motions can be factorised along.
 """
 
 from __future__ import annotations
@@ -24,7 +24,8 @@ Kind = Literal["twist", "bending", "sideways", "local"]
 
 @dataclass(frozen=True, eq=False)
 class Mode:
-    """hz; kind: what the frame does as a whole, local where mostly one tube rings; shape (n, 6), its largest travel 1."""
+    """hz; kind: what the frame does as a whole, local where mostly one tube rings; shape (n, 6), its largest travel
+    1."""
 
     hz: float
     kind: Kind
@@ -32,7 +33,8 @@ class Mode:
 
 
 def consistent_mass(frame: Frame, per_mm: Floats) -> Floats:
-    """Element mass matrices (m, 12, 12) in global axes, in tonnes and mm (so that with N and mm time is in seconds); per_mm: kg a mm (m,)."""
+    """Element mass matrices (m, 12, 12) in global axes, in tonnes and mm (so that with N and mm time is in seconds);
+    per_mm: kg a mm (m,)."""
     length, mass = frame.lengths, per_mm * frame.lengths * 1e-3
     m = np.zeros((len(length), 12, 12))
 
@@ -61,9 +63,8 @@ def consistent_mass(frame: Frame, per_mm: Floats) -> Floats:
 def modes(
     frame: Frame, per_mm: Floats, masses: Floats, count: int, held: NDArray[np.bool_] | None = None
 ) -> tuple[Mode, ...]:
-    """The first `count` modes that are no rigid motion, rising. per_mm: kg a mm of each beam (m,); masses: kg at each
-    node (n,); held (n, 6) where True, nothing
-    unless given."""
+    """The first `count` modes that are no rigid motion, rising. per_mm: kg a mm of each beam (m,); masses: kg at
+    each node (n,); held (n, 6) where True, nothing unless given."""
     stiffness, freedoms = frame.elements
     beams = len(frame.ends)
     mass = np.zeros_like(stiffness)
@@ -100,13 +101,16 @@ def _node_masses(frame: Frame, per_mm: Floats, masses: Floats) -> Floats:
 
 
 def _kind(nodes: Floats, mass: Floats, shape: Floats) -> Kind:
-    """What a shape (n, 3) mostly is, by how much of it the plainest twist, bend and sideways bend along x tell (weighed by mass, rigid motion left out)."""
+    """What a shape (n, 3) mostly is, by how much of it the plainest twist, bend and sideways bend along x tell
+    (weighed by mass, rigid motion left out)."""
     weight = np.sqrt(np.repeat(mass, 3))
     x, y, z = (nodes - np.average(nodes, axis=0, weights=mass)).T
     zero = np.zeros_like(x)
     tried = {
-        "twist": np.stack([zero, -x * z, x * y], axis=1), "bending": np.stack([-2 * x * z, zero, x**2], axis=1), "sideways": np.stack([-2 * x * y, x**2, zero], axis=1),
-    }  # fmt: skip
+        "twist": np.stack([zero, -x * z, x * y], axis=1),
+        "bending": np.stack([-2 * x * z, zero, x**2], axis=1),
+        "sideways": np.stack([-2 * x * y, x**2, zero], axis=1),
+    }
     rigid = rigid_motions(nodes).reshape(len(nodes), 6, 6)[:, :3].reshape(-1, 6) * weight[:, None]
     basis = np.linalg.svd(rigid, full_matrices=False)
 

@@ -1,7 +1,9 @@
-"""What a frame would do with some of its members changed, from one factorisation: exact, as a low-rank change of its stiffness (Woodbury's identity).
+"""What a frame would do with some of its members changed, from one factorisation: exact, as a low-rank change of its
+stiffness (Woodbury's identity).
 
-With the flexibility F = K⁻¹ and a change ΔK of a few freedoms d: u' = u − F_d·(1 + ΔK·F_dd)⁻¹·ΔK·u_d. Loads that balance among themselves and are also what is
-measured (a twist test) change their compliance f·u by −u_dᵀ·(1 + ΔK·F_dd)⁻¹·ΔK·u_d.
+With the flexibility F = K⁻¹ and a change ΔK of a few freedoms d: u' = u − F_d·(1 + ΔK·F_dd)⁻¹·ΔK·u_d. Loads that
+balance among themselves and are also what is measured (a twist test) change their compliance f·u by −u_dᵀ·(1 +
+ΔK·F_dd)⁻¹·ΔK·u_d.
 """
 
 from __future__ import annotations
@@ -21,15 +23,16 @@ NOTHING = 1e-9  # of what a member could carry at its movement
 
 @dataclass(frozen=True, eq=False)
 class Changes:
-    """Changes to try, g of them. dofs (g, d): global freedoms; stiffness (g, d, d): what is added to the frame's there, N and mm. One that touches fewer
-    freedoms repeats one with zeros."""
+    """Changes to try, g of them. dofs (g, d): global freedoms; stiffness (g, d, d): what is added to the frame's
+    there, N and mm. One that touches fewer freedoms repeats one with zeros."""
 
     dofs: Ints
     stiffness: Floats
 
     @staticmethod
     def of(groups: list[list[tuple[Ints, Floats]]]) -> Changes:
-        """Each change from its elements' freedoms (12,) and stiffnesses (12, 12): a tube and its mirror image, for example."""
+        """Each change from its elements' freedoms (12,) and stiffnesses (12, 12): a tube and its mirror image, for
+        example."""
         most = max((len(g) for g in groups), default=1)
         dofs = np.zeros((len(groups), 12 * most), dtype=np.int64)
         added = np.zeros((len(groups), 12 * most, 12 * most))
@@ -49,7 +52,8 @@ class WhatIf:
 
     @cached_property
     def _flexibility(self) -> tuple[Floats, Ints]:
-        """K⁻¹ over the free freedoms with a row and column of zeros after them, and where each freedom stands in it (6n,)."""
+        """K⁻¹ over the free freedoms with a row and column of zeros after them, and where each freedom stands in it
+        (6n,)."""
         n = self.factor.layout.size
         made = np.zeros((n + 1, n + 1))
         scale = self.factor.scale
@@ -71,7 +75,8 @@ class WhatIf:
         return np.asarray(np.linalg.solve(inner, changes.stiffness)), holds
 
     def softer(self, changes: Changes) -> Floats:
-        """By how much the compliance f·u of each case grows with each change (g, cases), N·mm; infinite where the frame would fall apart."""
+        """By how much the compliance f·u of each case grows with each change (g, cases), N·mm; infinite where the
+        frame would fall apart."""
         cores, holds = self._cores(changes)
         local = self.u[changes.dofs]
         made = -np.einsum("gdc,gdc->gc", local, np.matmul(cores, local))
@@ -80,7 +85,8 @@ class WhatIf:
         return made
 
     def _idle(self, changes: Changes) -> NDArray[np.bool_]:
-        """Where what is changed carries nothing (g, cases), as a tube with an end in the air: its going changes nothing, however little else holds it."""
+        """Where what is changed carries nothing (g, cases), as a tube with an end in the air: its going changes
+        nothing, however little else holds it."""
         local = self.u[changes.dofs]
         force = np.abs(np.matmul(changes.stiffness, local)).max(axis=1)
         whole = np.abs(changes.stiffness).max(axis=(1, 2))[:, None] * np.abs(local).max(axis=1)

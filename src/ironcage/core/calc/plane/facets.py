@@ -1,8 +1,9 @@
 """The facets of a frame: every flat opening that its members close round, and every warped one of four sides.
 
-Members that lie in one plane are a plane drawing, and its faces are the facets: walked by always taking the next member round at each joint (the
-half-edge walk of planar maps, de Berg and others, Computational Geometry, ch. 2). So no member runs through a facet, and one side may
-be several members in line. Four members that close a ring off one plane, with no fifth across it, are a warped facet.
+Members that lie in one plane are a plane drawing, and its faces are the facets: walked by always taking the next member
+round at each joint (the half-edge walk of planar maps, de Berg and others, Computational Geometry, ch. 2). So no member
+runs through a facet, and one side may be several members in line. Four members that close a ring off one plane, with no
+fifth across it, are a warped facet.
 """
 
 from __future__ import annotations
@@ -31,7 +32,8 @@ MOST_SIDES = 16
 
 @dataclass(frozen=True, eq=False)
 class Facet:
-    """A facet. ring: node numbers in order round it; corners: those of them where it turns, by more than 3°; warp: the furthest that one lies off the mean plane, mm;
+    """A facet. ring: node numbers in order round it; corners: those of them where it turns, by more than 3°; warp: the
+    furthest that one lies off the mean plane, mm;
     area: on that plane, mm². One that nothing moved is the same object as before."""
 
     ring: tuple[int, ...]
@@ -49,7 +51,8 @@ class Facet:
 
 
 def facets(nodes: Floats, ends: Ints) -> tuple[Facet, ...]:
-    """Every facet of members between nodes (n, 3), mm, `ends` (m, 2); largest number of sides MOST_SIDES. Each is found once."""
+    """Every facet of members between nodes (n, 3), mm, `ends` (m, 2); largest number of sides MOST_SIDES. Each is
+    found once."""
     if not len(ends):
         return ()
     found: dict[frozenset[int], Facet] = {}
@@ -78,7 +81,8 @@ def _sides(ring: tuple[int, ...]) -> tuple[tuple[int, int], ...]:
 def _in_plane(
     used: bytes, edges: tuple[tuple[int, int], ...], at: bytes, normal: bytes
 ) -> tuple[tuple[frozenset[int], Facet], ...]:
-    """The facets of members in one plane, each with the set of its nodes; `used`: the nodes, `edges`: the members by their places among those, `at`: where they are (n, 3)."""
+    """The facets of members in one plane, each with the set of its nodes; `used`: the nodes, `edges`: the members by
+    their places among those, `at`: where they are (n, 3)."""
     names, places = np.frombuffer(used, dtype=np.int64), np.frombuffer(at).reshape(-1, 3)
     made = []
     for face in _faces((places @ _basis(normal)).tobytes(), edges):
@@ -89,7 +93,8 @@ def _in_plane(
 
 @lru_cache(8000)
 def _facet(ring: tuple[int, ...], at: bytes) -> Facet:
-    """A ring told from its lowest node, the lower of its neighbours next; `at`: the places (n, 3) of its nodes. Mean plane and area after Newell."""
+    """A ring told from its lowest node, the lower of its neighbours next; `at`: the places (n, 3) of its nodes. Mean
+    plane and area after Newell."""
     rows = np.frombuffer(at).reshape(-1, 3).tolist()
     count = len(rows)
     newell, sides = [0.0, 0.0, 0.0], []
@@ -142,7 +147,8 @@ def _planes(nodes: Floats, ends: Ints) -> list[tuple[Floats, tuple[int, ...]]]:
     height = np.einsum("ij,ij->i", normal, nodes[joint])
 
     def spanned(rows: Ints) -> tuple[Floats, NDArray[np.bool_]]:
-        """Of the planes of those pairs, the fewest that hold them all, by normal (p, 3); and which members lie in each (m, p)."""
+        """Of the planes of those pairs, the fewest that hold them all, by normal (p, 3); and which members lie in
+        each (m, p)."""
         close = np.abs(nodes @ normal[rows].T - height[rows]) < FLAT_MM  # (n, p)
         inside = (np.abs(ways @ normal[rows].T) < FLAT_SIN) & close[ends[:, 0]] & close[ends[:, 1]]
         counts = inside.sum(axis=0)
@@ -165,7 +171,8 @@ def _planes(nodes: Floats, ends: Ints) -> list[tuple[Floats, tuple[int, ...]]]:
 
 
 def _uncovered(order: Ints, covers: NDArray[np.bool_]) -> list[int]:
-    """Of planes in some order those whose own pair of members none before them holds; covers (p, p): whether each plane's pair lies in each plane."""
+    """Of planes in some order those whose own pair of members none before them holds; covers (p, p): whether each
+    plane's pair lies in each plane."""
     sets = [int.from_bytes(row.tobytes(), "little") for row in np.packbits(covers.T, axis=1, bitorder="little")]
     made, covered = [], 0
     for k in order.tolist():
@@ -252,8 +259,8 @@ def _area(ring: list[list[float]]) -> float:
 
 
 def _warped(nodes: Floats, ends: Ints) -> list[tuple[tuple[int, int, int, int], bool]]:
-    """Rings of four members off one plane, with no member across, folded by no more than MOST_FOLD along either diagonal, and whether by more than a
-    little."""
+    """Rings of four members off one plane, with no member across, folded by no more than MOST_FOLD along either
+    diagonal, and whether by more than a little."""
     rings = _rings_of_four(ends.tobytes())
     if not len(rings):
         return []

@@ -43,7 +43,8 @@ class Flat:
         )
 
     def with_holes(self, count: int, diameter: float) -> Flat | None:
-        """The plate with so many equal holes laid out in it, each at least half a diameter from the edge and from the next; None where they do not fit.
+        """The plate with so many equal holes laid out in it, each at least half a diameter from the edge and from the
+        next; None where they do not fit.
 
         Places are taken one after another where there is most room, from a grid over the plate.
         """
@@ -85,7 +86,8 @@ class Flat:
 
 
 def flattened(places: Floats) -> tuple[Floats, float]:
-    """Places in space (n, 3) laid into the plane that fits them best, as an outline (n, 2) anticlockwise, and the furthest that one lies off it, mm."""
+    """Places in space (n, 3) laid into the plane that fits them best, as an outline (n, 2) anticlockwise, and the
+    furthest that one lies off it, mm."""
     middle = places.mean(axis=0)
     right, up, normal = np.linalg.svd(places - middle)[2]
     flat = (places - middle) @ np.stack([right, up]).T

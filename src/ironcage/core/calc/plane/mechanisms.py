@@ -1,8 +1,9 @@
 """If every joint were a hinge: the independent ways a frame would fold.
 
-The rate at which each bar would stretch for a small motion of the joints is the rigidity matrix; motions that stretch none, less the six of a rigid body, are
-mechanisms (Pellegrino and Calladine 1986). Their space has no natural axes. Here it is told by the open bays: each mechanism is given one bay of its
-own, in which it alone shears, so bracing that bay takes away just that one.
+The rate at which each bar would stretch for a small motion of the joints is the rigidity matrix; motions that stretch
+none, less the six of a rigid body, are mechanisms (Pellegrino and Calladine 1986). Their space has no natural axes.
+Here it is told by the open bays: each mechanism is given one bay of its own, in which it alone shears, so bracing that
+bay takes away just that one.
 """
 
 from __future__ import annotations
@@ -21,8 +22,9 @@ SEEN = 0.02  # a bay that shears less than this share of the fold's largest trav
 
 @dataclass(frozen=True)
 class Fold:
-    """A way to fold. motion (n, 3): of the joints, its largest travel 1; bay: the row of the bay that is its own, or −1 where no bay shears and joints
-    only leave their plane; shears: (bay row, share of the largest) of every bay that shears in it, most first."""
+    """A way to fold. motion (n, 3): of the joints, its largest travel 1; bay: the row of the bay that is its own, or
+    −1 where no bay shears and joints only leave their plane; shears: (bay row, share of the largest) of every bay
+    that shears in it, most first."""
 
     motion: Floats
     bay: int
@@ -30,7 +32,8 @@ class Fold:
 
 
 def folds(nodes: Floats, bars: Ints, diagonals: Ints) -> tuple[Fold, ...]:
-    """Every independent fold of bars (m, 2) hinged at nodes (n, 3), mm; `diagonals` (b, 2): a pair of nodes across each open bay.
+    """Every independent fold of bars (m, 2) hinged at nodes (n, 3), mm; `diagonals` (b, 2): a pair of nodes across each
+    open bay.
 
     Nodes that no bar meets are left out. Empty when nothing folds.
     """
@@ -86,8 +89,8 @@ def _product(places: Floats, bars: Ints) -> Floats:
 def _null_space(product: Floats) -> Floats:
     """An orthonormal basis of the motions that stretch nothing, from RᵀR.
 
-    Cholesky with complete pivoting (LAPACK's pstrf, Higham 1990) stops where no stiffness is left; the freedoms it has not
-    reached then move freely and take the others along. A tenth of the time of its eigenvectors.
+    Cholesky with complete pivoting (LAPACK's pstrf, Higham 1990) stops where no stiffness is left; the freedoms it has
+    not reached then move freely and take the others along. A tenth of the time of its eigenvectors.
     """
     from scipy.linalg.lapack import dpstrf, dtrtrs
 
@@ -117,7 +120,8 @@ def _rigid(places: Floats) -> Floats:
 
 
 def _by_bays(free: Floats, across: Floats) -> tuple[Floats, list[int]]:
-    """The same motions (3n, c) mixed so that each of them alone shears one bay, as far as bays tell them apart; and those bays, −1 for the rest."""
+    """The same motions (3n, c) mixed so that each of them alone shears one bay, as far as bays tell them apart; and
+    those bays, −1 for the rest."""
     bays = _telling(across, free)
     own = free @ np.linalg.pinv(across[bays])
     rest = free @ np.linalg.qr(across[bays].T, mode="complete")[0][:, len(bays) :]
@@ -126,9 +130,11 @@ def _by_bays(free: Floats, across: Floats) -> tuple[Floats, list[int]]:
 
 
 def _telling(shown: Floats, motions: Floats) -> list[int]:
-    """Rows of `shown` (b, c) that tell orthonormal motions (3n, c) apart, each the one that shows most of what those before it leave open, until it shows too little.
+    """Rows of `shown` (b, c) that tell orthonormal motions (3n, c) apart, each the one that shows most of what those
+    before it leave open, until it shows too little.
 
-    Gram–Schmidt with pivoting (Businger & Golub 1965), which does not depend on how the motions are mixed. Of rows that show as much, as mirrored
+    Gram–Schmidt with pivoting (Businger & Golub 1965), which does not depend on how the motions are mixed. Of rows that
+    show as much, as mirrored
     bays do, the first is taken: a small change of the frame does not leap to its other side.
     """
     left = shown.copy()

@@ -20,10 +20,9 @@ TRIES = 8  # other starts where the first fits badly
 @dataclass(frozen=True, eq=False)
 class Fitted:
     """A pattern laid flat. holes: their numbers, rising; places (n, 2): the first hole at the origin, the second
-    along x, the first one off that line at positive
-    y; mm. readings: what was taped, a pair taped twice among it twice; off (k,): how far each is from the fitted
-    distance, mm; spare: how many readings check
-    others; doubts: what these readings can't tell, in sentences."""
+    along x, the first one off that line at positive y; mm. readings: what was taped, a pair taped twice among it
+    twice; off (k,): how far each is from the fitted distance, mm; spare: how many readings check others; doubts:
+    what these readings can't tell, in sentences."""
 
     holes: tuple[int, ...]
     places: Floats
@@ -41,9 +40,8 @@ class Fitted:
 def fit_pattern(readings: Sequence[Reading]) -> Fitted:
     """Holes numbered from 1 from distances taped between their centres, mm; least squares, every tape reading alike.
 
-    Begins with classical scaling (Torgerson 1952) of the distances, those not taped taken along the shortest way
-    round. Raises Problem where
-    holes are too few, or the readings do not hold each other.
+    Begins with classical scaling (Torgerson 1952) of the distances, those not taped taken along the shortest way round.
+    Raises Problem where holes are too few, or the readings do not hold each other.
     """
     for a, b, d in readings:
         if a == b:
@@ -63,8 +61,11 @@ def fit_pattern(readings: Sequence[Reading]) -> Fitted:
     taped = np.array([d for *_, d in readings])
     pairs = {frozenset(pair) for pair in ends.tolist()}
     if len(pairs) < 2 * count - 3:
-        raise Problem(f"{count} holes need {2 * count - 3} distances, and {len(pairs)} are taped.", where="holes",
-                      hint="Tape the diagonals as well.")  # fmt: skip
+        raise Problem(
+            f"{count} holes need {2 * count - 3} distances, and {len(pairs)} are taped.",
+            where="holes",
+            hint="Tape the diagonals as well.",
+        )
     start = _scaled(count, ends, taped)
     _demand_held(ends, holes)
     tries, rng = [_settled(start, ends, taped)], np.random.default_rng(1)
@@ -120,9 +121,13 @@ def _settled(start: Floats, ends: Floats, taped: Floats) -> Floats:
 
     free = np.zeros((3, start.size))
     made = least_squares(
-        lambda flat: np.append(_misfit(flat.reshape(-1, 2), ends, taped), np.zeros(3)), start.ravel(),
-        jac=lambda flat: np.vstack([_slopes(flat.reshape(-1, 2), ends), free]), method="lm", xtol=1e-14, ftol=1e-14,
-    )  # fmt: skip
+        lambda flat: np.append(_misfit(flat.reshape(-1, 2), ends, taped), np.zeros(3)),
+        start.ravel(),
+        jac=lambda flat: np.vstack([_slopes(flat.reshape(-1, 2), ends), free]),
+        method="lm",
+        xtol=1e-14,
+        ftol=1e-14,
+    )
     return np.asarray(made.x.reshape(-1, 2))
 
 
@@ -140,8 +145,11 @@ def _demand_held(ends: Floats, holes: Sequence[int]) -> None:
         idle = motions[held:].reshape(-1, len(holes), 2)
         moved = np.linalg.norm(_within(idle, at), axis=(0, 2))
         loose = holes[int(moved.argmax())]
-        raise Problem(f"Hole {loose} is not held by what was taped: it can still move.", where="holes",
-                      hint=f"Tape {loose} to another hole, off the line of the first.")  # fmt: skip
+        raise Problem(
+            f"Hole {loose} is not held by what was taped: it can still move.",
+            where="holes",
+            hint=f"Tape {loose} to another hole, off the line of the first.",
+        )
 
 
 def _within(motions: Floats, at: Floats) -> Floats:
@@ -171,7 +179,8 @@ def _mirrored(at: Floats, ends: Floats, taped: Floats, holes: Sequence[int]) -> 
         if len(holes) > 3 and apart > SLIP_MM and np.abs(_misfit(there, ends, taped)).max() <= worst:
             one, other = (holes[k] for k in others)
             found.append(
-                f"Hole {hole} hangs on two readings and fits as well {apart:.0f} mm away, across the line from {one} to {other}. Tape it to a third hole."
+                f"Hole {hole} hangs on two readings and fits as well {apart:.0f} mm away, across the line from {one} "
+                f"to {other}. Tape it to a third hole."
             )
     return found
 

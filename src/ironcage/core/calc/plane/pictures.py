@@ -15,7 +15,8 @@ LEAST_MM = 1.0
 
 @dataclass(frozen=True)
 class Laid:
-    """A picture in its plane, which it is seen in with `right` to the right and `up` upward. right, up: its middle, mm; width, height: as it lies, mm;
+    """A picture in its plane, which it is seen in with `right` to the right and `up` upward. right, up: its middle, mm;
+    width, height: as it lies, mm;
     turn: anticlockwise, rad."""
 
     right: float
@@ -45,7 +46,8 @@ def _away(one: Floats, other: Floats, distance_mm: float) -> Floats:
 
 
 def levelled(laid: Laid, one: Floats, other: Floats, distance_mm: float) -> Laid:
-    """The picture scaled and turned about its point now at `one` (2,), so that the one now at `other` lies level with it, `distance` away."""
+    """The picture scaled and turned about its point now at `one` (2,), so that the one now at `other` lies level
+    with it, `distance` away."""
     way = _away(one, other, distance_mm)
     angle = math.atan2(way[1], way[0])
     angle = (
@@ -57,7 +59,8 @@ def levelled(laid: Laid, one: Floats, other: Floats, distance_mm: float) -> Laid
 
 
 def squared(laid: Laid, one: Floats, other: Floats, distance_mm: float) -> Laid:
-    """The picture stretched along its own height alone, about its point now at `one`, so that the one now at `other` stands `distance` above or below it."""
+    """The picture stretched along its own height alone, about its point now at `one`, so that the one now at `other`
+    stands `distance` above or below it."""
     way = _away(one, other, distance_mm)
     rise = abs(float(_turned(way, -laid.turn)[1]))
     if rise < LEAST_MM:

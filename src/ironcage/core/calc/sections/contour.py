@@ -1,8 +1,7 @@
 """The outline of a section: its outer surface by distance round it.
 
 Every step that needs the surface of a tube takes it from here: what a cut lands on and wraps round, what a saddle
-carries,
-what a part may clash with.
+carries, what a part may clash with.
 """
 
 from __future__ import annotations
@@ -149,9 +148,10 @@ class Contour(Outline):
         kept = [r for r in runs if math.dist(r[0], r[1]) > 1e-9]
         nowhere = (math.nan, math.nan)
         return cls(
-            np.array([r[0] for r in kept], dtype=float), np.array([r[1] for r in kept], dtype=float),
+            np.array([r[0] for r in kept], dtype=float),
+            np.array([r[1] for r in kept], dtype=float),
             np.array([r[2] or nowhere for r in kept], dtype=float),
-        )  # fmt: skip
+        )
 
     @cached_property
     def _arcs(self) -> NDArray[np.bool_]:

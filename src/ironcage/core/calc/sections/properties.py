@@ -25,8 +25,8 @@ class SectionProperties:
 
 @dataclass(frozen=True)
 class Fibres:
-    """Where a section is stressed most. y, z: from its centroid to the farthest fibre along its principal axes, mm; round: bending about both axes adds
-    as arrows do; twist: torque by its greatest shear stress, mm³."""
+    """Where a section is stressed most. y, z: from its centroid to the farthest fibre along its principal axes, mm;
+    round: bending about both axes adds as arrows do; twist: torque by its greatest shear stress, mm³."""
 
     y: float
     z: float
@@ -46,5 +46,6 @@ def demand_wall(kind: str, wall_mm: float, half_mm: float) -> None:
     if wall_mm > half_mm * (1 + 1e-12):
         raise Problem(
             f"A {kind} section with wall {wall_mm:g} mm is over half its size.",
-            where=kind, hint=f"The wall is at most {half_mm:g} mm.",
-        )  # fmt: skip
+            where=kind,
+            hint=f"The wall is at most {half_mm:g} mm.",
+        )

@@ -77,9 +77,13 @@ class Rect:
         area = area_o - area_i
         j = 4 * enclosed**2 * t / perimeter if not self.solid else _solid_torsion(w, h)
         return SectionProperties(
-            area, i_y_o - i_y_i, i_z, j,
-            _box_shear(h - t, w - t, poisson) * area, _box_shear(w - t, h - t, poisson) * area,
-        )  # fmt: skip
+            area,
+            i_y_o - i_y_i,
+            i_z,
+            j,
+            _box_shear(h - t, w - t, poisson) * area,
+            _box_shear(w - t, h - t, poisson) * area,
+        )
 
     def fibres(self) -> Fibres:
         """The corners; τ = T / (2·A·t) on the mid-line's area A (Bredt); of a solid bar at the middle of its longer
@@ -94,17 +98,23 @@ class Rect:
     def contour(self) -> Contour:
         """The outer surface with its rounded corners, from the middle of the +y side towards +z."""
         y, z, r = self.width_mm / 2, self.height_mm / 2, self.corner_mm
-        return Contour.of([
-            ((y, 0), (y, z - r), None), ((y, z - r), (y - r, z), (y - r, z - r)),
-            ((y - r, z), (r - y, z), None), ((r - y, z), (-y, z - r), (r - y, z - r)),
-            ((-y, z - r), (-y, r - z), None), ((-y, r - z), (r - y, -z), (r - y, r - z)),
-            ((r - y, -z), (y - r, -z), None), ((y - r, -z), (y, r - z), (y - r, r - z)), ((y, r - z), (y, 0), None),
-        ])  # fmt: skip
+        return Contour.of(
+            [
+                ((y, 0), (y, z - r), None),
+                ((y, z - r), (y - r, z), (y - r, z - r)),
+                ((y - r, z), (r - y, z), None),
+                ((r - y, z), (-y, z - r), (r - y, z - r)),
+                ((-y, z - r), (-y, r - z), None),
+                ((-y, r - z), (r - y, -z), (r - y, r - z)),
+                ((r - y, -z), (y - r, -z), None),
+                ((y - r, -z), (y, r - z), (y - r, r - z)),
+                ((y, r - z), (y, 0), None),
+            ]
+        )
 
     def inside(self, points: Floats, normals: Floats) -> Floats:
         """The places (n, 2) on the inner surface square through the wall from `points` of the outer one; within a
-        corner that is
-        sharp inside, its inner corner."""
+        corner that is sharp inside, its inner corner."""
         most = np.array([self.width_mm / 2 - self.wall_mm, self.height_mm / 2 - self.wall_mm])
         return np.clip(points - self.wall_mm * normals, -most, most)
 

@@ -8,10 +8,9 @@ from ironcage.core.calc.sections.properties import Fibres, SectionProperties
 
 @dataclass(frozen=True)
 class Stated:
-    """Area (mm²), second moments about its y and z axes and torsion constant (mm⁴), shear areas along y and z (mm², 0
-    for no shear flexibility), and how far its
-    farthest fibres lie from its centroid along y and z and its torsion modulus (mm, mm³; None not known: then its
-    stress is not told)."""
+    """Area (mm²), second moments about its y and z axes and torsion constant (mm⁴), shear areas along y and z (mm²,
+    0 for no shear flexibility), and how far its farthest fibres lie from its centroid along y and z and its torsion
+    modulus (mm, mm³; None not known: then its stress is not told)."""
 
     area: float
     i_y: float

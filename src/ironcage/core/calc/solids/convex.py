@@ -140,8 +140,11 @@ def _ears(corners: Floats) -> list[Floats]:
                 if abs(_area(corners[[left[n - 1], left[n], left[(n + 1) % len(left)]]])) <= 1e-9
             ]
             if not flat:
-                raise Problem("The outline can't be cut into pieces: it touches or crosses itself.", where="outline",
-                              hint="Move the corners where it comes back to itself apart.")  # fmt: skip
+                raise Problem(
+                    "The outline can't be cut into pieces: it touches or crosses itself.",
+                    where="outline",
+                    hint="Move the corners where it comes back to itself apart.",
+                )
             left.pop(flat[0])  # a corner on the line between its neighbours, which nothing is lost with
     return [*pieces, corners[left]]
 
@@ -155,14 +158,16 @@ def _inside(tri: Floats, points: Floats) -> NDArray[np.bool_]:
 
 
 def rotation(yaw: float, pitch: float, roll: float) -> Floats:
-    """The turn (3, 3) of a pose, columns the part's axes: roll about x, then pitch about y (nose down positive), then yaw
-    about z (to the left positive); rad."""
+    """The turn (3, 3) of a pose, columns the part's axes: roll about x, then pitch about y (nose down positive),
+    then yaw about z (to the left positive); rad."""
     cy, sy, cp, sp, cr, sr = (f(a) for a in (yaw, pitch, roll) for f in (math.cos, math.sin))
-    return np.array([
-        [cy * cp, cy * sp * sr - sy * cr, cy * sp * cr + sy * sr],
-        [sy * cp, sy * sp * sr + cy * cr, sy * sp * cr - cy * sr],
-        [-sp, cp * sr, cp * cr],
-    ])  # fmt: skip
+    return np.array(
+        [
+            [cy * cp, cy * sp * sr - sy * cr, cy * sp * cr + sy * sr],
+            [sy * cp, sy * sp * sr + cy * cr, sy * sp * cr - cy * sr],
+            [-sp, cp * sr, cp * cr],
+        ]
+    )
 
 
 def angles(turn: Floats) -> tuple[float, float, float]:
@@ -181,8 +186,11 @@ def by_three_points(own: Floats, there: Floats) -> tuple[Floats, Floats]:
     for points, what in ((own, "on the part"), (there, "as measured")):
         spread = np.linalg.svd(points - points.mean(axis=0), compute_uv=False)
         if spread[1] < 1e-3 * max(spread[0], 1e-9) or spread[0] < 1.0:
-            raise Problem(f"The three points {what} lie in a line.", where="points",
-                          hint="Take one that stands well off the line of the other two.")  # fmt: skip
+            raise Problem(
+                f"The three points {what} lie in a line.",
+                where="points",
+                hint="Take one that stands well off the line of the other two.",
+            )
     a, b = own - own.mean(axis=0), there - there.mean(axis=0)
     u, _, vt = np.linalg.svd(a.T @ b)
     flip = np.diag([1.0, 1.0, np.sign(np.linalg.det(vt.T @ u.T))])

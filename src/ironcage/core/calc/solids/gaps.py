@@ -52,8 +52,12 @@ class _Pack:
         for row, s in zip(points, solids, strict=True):
             row[: len(s.points)] = s.points
             row[len(s.points) :] = s.points[0]
-        return cls(points, np.array([s.axis for s in solids]).reshape(-1, 3), np.array([s.disc for s in solids]),
-                   np.array([s.ball for s in solids]))  # fmt: skip
+        return cls(
+            points,
+            np.array([s.axis for s in solids]).reshape(-1, 3),
+            np.array([s.disc for s in solids]),
+            np.array([s.ball for s in solids]),
+        )
 
     def take(self, rows: NDArray[np.intp]) -> _Pack:
         return _Pack(self.points[rows], self.axis[rows], self.disc[rows], self.ball[rows])
@@ -197,9 +201,14 @@ def _nearest(corners: Floats, used: NDArray[np.bool_]) -> Floats:
 
 def _cross(a: Floats, b: Floats) -> Floats:
     """Cross products (m, 3); numpy's own spends its time on axes."""
-    return np.stack([
-        a[:, 1] * b[:, 2] - a[:, 2] * b[:, 1], a[:, 2] * b[:, 0] - a[:, 0] * b[:, 2], a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0],
-    ], axis=1)  # fmt: skip
+    return np.stack(
+        [
+            a[:, 1] * b[:, 2] - a[:, 2] * b[:, 1],
+            a[:, 2] * b[:, 0] - a[:, 0] * b[:, 2],
+            a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0],
+        ],
+        axis=1,
+    )
 
 
 _AROUND = np.array([(x, y, z) for x in (-1, 0, 1) for y in (-1, 0, 1) for z in (-1, 0, 1) if x or y or z], dtype=float)
@@ -213,8 +222,9 @@ def _depth(a: _Pack, b: _Pack) -> Floats:
 
 
 def _way_out(a: _Pack, b: _Pack, own: Floats) -> float:
-    """The depth of one pair by growing a hull within their difference (van den Bergen 2001): its nearest face is never further off than the true
-    depth, and the difference's own reach along that face's normal never less, so the two are brought together."""
+    """The depth of one pair by growing a hull within their difference (van den Bergen 2001): its nearest face is
+    never further off than the true depth, and the difference's own reach along that face's normal never less, so the
+    two are brought together."""
     from scipy.spatial import ConvexHull, QhullError  # slow to import, and needed only where something overlaps
 
     balls = float(a.ball[0] + b.ball[0])
@@ -242,8 +252,8 @@ def _way_out(a: _Pack, b: _Pack, own: Floats) -> float:
 
 
 def _grown(hull: ConvexHull, tip: Floats) -> ConvexHull:
-    """A hull with one more point (1, 3). Where nearly flat faces crowd so that Qhull gives up, it is made anew with its points joggled, by a share of their size
-    that is far below what is told of a depth."""
+    """A hull with one more point (1, 3). Where nearly flat faces crowd so that Qhull gives up, it is made anew with
+    its points joggled, by a share of their size that is far below what is told of a depth."""
     from scipy.spatial import ConvexHull, QhullError
 
     try:
@@ -254,8 +264,8 @@ def _grown(hull: ConvexHull, tip: Floats) -> ConvexHull:
 
 
 def _own_ways(a: _Pack, b: _Pack) -> Floats:
-    """Directions (m, n, 3) that the solids have of themselves: edges and axes, and what is square to one of each. The shortest way out
-    of two boxes is always among these (separating axes, Gottschalk 1996)."""
+    """Directions (m, n, 3) that the solids have of themselves: edges and axes, and what is square to one of each.
+    The shortest way out of two boxes is always among these (separating axes, Gottschalk 1996)."""
     edges = []
     for pack in (a, b):
         last = pack.points.shape[1] - 1

@@ -1,7 +1,8 @@
 """Circles and cylinders fitted to a patch of a scan: hole centres and axes, with how well they fit.
 
-A hole through a solid is a cylinder: candidates from pairs of facets (their normals give the axis; Chaperon and Goulette 2001), the one that most
-of the patch agrees with, then least squares on those that agree. A hole in a skin without thickness is a circle through its free edge.
+A hole through a solid is a cylinder: candidates from pairs of facets (their normals give the axis; Chaperon and
+Goulette 2001), the one that most of the patch agrees with, then least squares on those that agree. A hole in a skin
+without thickness is a circle through its free edge.
 """
 
 from __future__ import annotations
@@ -21,8 +22,9 @@ AGREES = 0.06  # and its place from the radius, as a share of it
 
 @dataclass(frozen=True, eq=False)
 class RoundFit:
-    """A fitted hole. centre (3,) mm: for a cylinder its axis' point nearest to the patch's middle; axis (3,) unit; radius; residual: root mean square of the
-    points' distances from it, mm; points: how many were fitted; kind: cylinder or circle."""
+    """A fitted hole. centre (3,) mm: for a cylinder its axis' point nearest to the patch's middle; axis (3,) unit;
+    radius; residual: root mean square of the points' distances from it, mm; points: how many were fitted; kind:
+    cylinder or circle."""
 
     centre: Floats
     axis: Floats
@@ -33,13 +35,17 @@ class RoundFit:
 
 
 def fit_round(mesh: Triangles, place: Floats, within: float) -> RoundFit:
-    """Fit a hole to what a mesh has within a distance of a place (3,), mm. Raises Problem when there is nothing there or nothing round."""
+    """Fit a hole to what a mesh has within a distance of a place (3,), mm. Raises Problem when there is nothing
+    there or nothing round."""
     corners = mesh.points[mesh.faces].astype(float)
     centres = corners.mean(axis=1)
     near = np.linalg.norm(centres - place, axis=1) <= within
     if near.sum() < LEAST_POINTS:
-        raise Problem(f"There are {int(near.sum())} facets of the scan within {within:g} mm of that place.", where="fit",
-                      hint="Pick a place on the hole's edge, or reach further.")  # fmt: skip
+        raise Problem(
+            f"There are {int(near.sum())} facets of the scan within {within:g} mm of that place.",
+            where="fit",
+            hint="Pick a place on the hole's edge, or reach further.",
+        )
     edge = _free_edge(mesh, near)
     if len(edge) >= LEAST_POINTS:
         return _circle(mesh.points[edge].astype(float))
@@ -51,7 +57,8 @@ def fit_round(mesh: Triangles, place: Floats, within: float) -> RoundFit:
 
 
 def _free_edge(mesh: Triangles, near: np.ndarray) -> np.ndarray:
-    """Points on edges that belong to one facet alone, of the facets near by; edges cut only by the patch's own border are left out."""
+    """Points on edges that belong to one facet alone, of the facets near by; edges cut only by the patch's own
+    border are left out."""
     if not mesh.open_edges:
         return np.zeros(0, dtype=np.int64)
     faces = mesh.faces.astype(np.int64)

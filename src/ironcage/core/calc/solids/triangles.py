@@ -93,8 +93,8 @@ def without_slivers(mesh: Triangles) -> Triangles:
 
 
 def coarse(mesh: Triangles, cells: int = 96) -> Triangles:
-    """A copy to look at: points gathered in a grid so many cells along the longest side (vertex clustering, Rossignac and
-    Borrel 1993)."""
+    """A copy to look at: points gathered in a grid so many cells along the longest side (vertex clustering,
+    Rossignac and Borrel 1993)."""
     low, high = mesh.bounds
     size = max(float((high - low).max()), 1e-6) / cells
     grid = ((mesh.points - low.astype(np.float32)) / np.float32(size)).astype(np.int64)
@@ -107,8 +107,8 @@ def coarse(mesh: Triangles, cells: int = 96) -> Triangles:
 
 @dataclass(frozen=True)
 class MeshGap:
-    """Distance from a mesh to a solid, mm, and the place between them (3,). Negative: they overlap, and some triangle reaches at
-    least so deep."""
+    """Distance from a mesh to a solid, mm, and the place between them (3,). Negative: they overlap, and some
+    triangle reaches at least so deep."""
 
     distance: float
     place: Floats
@@ -158,7 +158,8 @@ class Tree:
         return best
 
     def _sifted(self, solid: Solid, leaves: NDArray[np.intp], limit: float) -> tuple[NDArray[np.intp], float]:
-        """Leaves that can still be nearer than the limit, by the exact distance of their middles; and the limit that these set."""
+        """Leaves that can still be nearer than the limit, by the exact distance of their middles; and the limit that
+        these set."""
         middles = [Solid(c[None], _NO_AXIS) for c in self.leaf_centre[leaves]]
         exact, radius = gaps(middles, [solid] * len(middles)).distance, self.leaf_radius[leaves]
         limit = min(limit, float((np.maximum(exact, 0.0) + radius).min()) + 1e-6)
@@ -186,7 +187,8 @@ class Tree:
         return best
 
     def hit(self, start: Floats, way: Floats) -> Floats | None:
-        """The first place (3,) where a ray from start along `way` meets the surface; None when it misses (Möller and Trumbore 1997)."""
+        """The first place (3,) where a ray from start along `way` meets the surface; None when it misses (Möller and
+        Trumbore 1997)."""
         way = way / np.linalg.norm(way)
         off = self.leaf_centre - start
         along = off @ way
@@ -207,7 +209,8 @@ class Tree:
         return np.asarray(start + far[met].min() * way) if met.any() else None
 
     def holds(self, point: Floats) -> bool:
-        """Whether a place lies inside a closed mesh: a line from it along +x crosses the surface an odd number of times."""
+        """Whether a place lies inside a closed mesh: a line from it along +x crosses the surface an odd number of
+        times."""
         point = point + ASIDE  # off the lines that corners and edges of a regular mesh lie on
         near = np.hypot(*(self.leaf_centre[:, 1:] - point[1:]).T) <= self.leaf_radius
         near &= self.leaf_centre[:, 0] + self.leaf_radius >= point[0]
@@ -246,8 +249,8 @@ def _spheres(points: NDArray[np.floating], each: int) -> tuple[Floats, Floats]:
 
 
 def _at_least(solid: Solid, places: Floats) -> Floats:
-    """A distance (m,) from places (m, 3) to a solid that is never too large: exact for rods, cylinders and boxes, else to the box
-    along the solid's own main directions and the planes of its faces."""
+    """A distance (m,) from places (m, 3) to a solid that is never too large: exact for rods, cylinders and boxes,
+    else to the box along the solid's own main directions and the planes of its faces."""
     points = solid.points
     if len(points) <= 2:
         a, way = points[0], points[-1] - points[0]

@@ -1,7 +1,7 @@
 """The centreline of a tube that is not straight: straight runs joined by bends of one radius, or by sharp folds.
 
-A route is given as a bender's corner points are: where the straight runs would meet. A bend of centre-line radius R through
-an angle θ starts and stops R·tan(θ/2) from its corner, and its centreline is R·θ long.
+A route is given as a bender's corner points are: where the straight runs would meet. A bend of centre-line radius R
+through an angle θ starts and stops R·tan(θ/2) from its corner, and its centreline is R·θ long.
 """
 
 from __future__ import annotations
@@ -28,8 +28,9 @@ FACING = 1 - 1e-6
 
 @dataclass(frozen=True)
 class Bend:
-    """One bend. start, stop: how far along the centreline it begins and ends, mm; angle: how far it turns, rad; clock: how far its plane is
-    turned from the last bend's, clockwise looking along the tube, rad; axis: what it turns about, into, out: the tube's directions before and after (3,)."""
+    """One bend. start, stop: how far along the centreline it begins and ends, mm; angle: how far it turns, rad;
+    clock: how far its plane is turned from the last bend's, clockwise looking along the tube, rad; axis: what it
+    turns about, into, out: the tube's directions before and after (3,)."""
 
     start: float
     stop: float
@@ -40,7 +41,8 @@ class Bend:
     out: Floats
 
     def clocked(self, before: Bend | None) -> float:
-        """How far this bend's plane is turned from that of the one before, clockwise looking along the tube, rad; 0 for the first."""
+        """How far this bend's plane is turned from that of the one before, clockwise looking along the tube, rad; 0
+        for the first."""
         if before is None:
             return 0.0
         return math.atan2(float(np.cross(before.axis, self.axis) @ self.into), float(before.axis @ self.axis))
@@ -116,7 +118,8 @@ class Route:
 
     @cached_property
     def line(self) -> Floats:
-        """The centreline (k, 3) as points near enough that no chord strays more than 0.5 % of the radius from its bend."""
+        """The centreline (k, 3) as points near enough that no chord strays more than 0.5 % of the radius from its
+        bend."""
         made = [self.points[0]]
         for n, angle in enumerate(self.angles):
             corner, tangent = self.points[n + 1], self.tangents[n]
@@ -170,7 +173,8 @@ class Route:
         raise AssertionError("a route has at least one run")
 
     def nearest(self, place: Floats) -> float:
-        """How far along the centreline it comes nearest to a place (3,), mm: on its chords, then once more on the true arc."""
+        """How far along the centreline it comes nearest to a place (3,), mm: on its chords, then once more on the
+        true arc."""
         a, way = self.line[:-1], np.diff(self.line, axis=0)
         share = np.clip(
             np.einsum("ij,ij->i", place - a, way) / np.maximum(np.einsum("ij,ij->i", way, way), 1e-12), 0, 1
@@ -212,8 +216,8 @@ class Route:
         return Route(np.array([*before, place]), self.radius), Route(np.array([place, *after]), self.radius)
 
     def carried(self, across: Floats) -> tuple[Floats, Floats]:
-        """A direction across the tube at its first end (3,) carried along each chord of `line` (k − 1, 3) with no twist, as a bent tube carries its seam;
-        and the chords' directions (k − 1, 3)."""
+        """A direction across the tube at its first end (3,) carried along each chord of `line` (k − 1, 3) with no
+        twist, as a bent tube carries its seam; and the chords' directions (k − 1, 3)."""
         chords = np.diff(self.line, axis=0)
         ways = chords / np.linalg.norm(chords, axis=1, keepdims=True)
         made = [across - (across @ ways[0]) * ways[0]]
@@ -255,11 +259,14 @@ def demand_bendable(route: Route, name: str, grip: float = 0.0) -> None:
         wanted = leg - float(route.runs[short]) + need
         fits = _largest_radius(route, short, need)
         raise Problem(
-            f"{name}: {ends[short]} and {ends[short + 1]} are {leg:.1f} mm apart, and bends of {route.radius:g} mm radius need {wanted:.1f} mm there"
+            f"{name}: {ends[short]} and {ends[short + 1]} are {leg:.1f} mm apart, and bends of {route.radius:g} mm "
+            f"radius need {wanted:.1f} mm there"
             f"{f', {grip:g} mm of it straight for the bender' if need else ''}.",
             where=name,
-            hint=f"A radius of {fits:.0f} mm or less would fit, or move the corners apart." if fits >= 1 else "Move the corners apart.",
-        )  # fmt: skip
+            hint=f"A radius of {fits:.0f} mm or less would fit, or move the corners apart."
+            if fits >= 1
+            else "Move the corners apart.",
+        )
 
 
 def _between(route: Route) -> NDArray[np.bool_]:
@@ -273,9 +280,11 @@ def _largest_radius(route: Route, run: int, need: float) -> float:
 
 
 def nearest_pass(route: Route) -> float:
-    """How near the centreline comes to itself, between runs that do not follow each other, mm; infinite when it has fewer than three.
+    """How near the centreline comes to itself, between runs that do not follow each other, mm; infinite when it has
+    fewer than three.
 
-    Where two runs are nearest at the ends that face each other along the tube, it is the run between them that is short, and it does not count.
+    Where two runs are nearest at the ends that face each other along the tube, it is the run between them that is
+    short, and it does not count.
     """
     starts, stops = route.points[:-1], route.points[1:]
     pairs = [(n, m) for n in range(len(starts)) for m in range(n + 2, len(starts))]

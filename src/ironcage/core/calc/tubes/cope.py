@@ -79,7 +79,8 @@ class Walls:
 
     @property
     def tips(self) -> Floats:
-        """The three curves (3, n) whose least values are the saddle tip, the template tip and, negative, the shoulder."""
+        """The three curves (3, n) whose least values are the saddle tip, the template tip and, negative, the
+        shoulder."""
         return np.stack([np.where(self.lands[0], self.outer, np.inf), self.cut, -self.cut])
 
 
@@ -114,9 +115,17 @@ def end_profile(
     pointer = across @ receiver.mark(into)
     mark = math.atan2(pointer[1], pointer[0]) if np.linalg.norm(pointer) > 1e-6 else 0.0
     return Profile(
-        around, contour.girth, told.outer, told.inner, told.cut, float(1 - told.lands[0].mean()), mark,
-        float(saddle if math.isfinite(saddle) else template), float(template), float(-shoulder),
-    )  # fmt: skip
+        around,
+        contour.girth,
+        told.outer,
+        told.inner,
+        told.cut,
+        float(1 - told.lands[0].mean()),
+        mark,
+        float(saddle if math.isfinite(saddle) else template),
+        float(template),
+        float(-shoulder),
+    )
 
 
 def _edges(lands: Callable[[Floats], Lands], around: Floats, found: Lands, girth: float) -> Floats:
@@ -177,7 +186,7 @@ def demand_crossing(way: Floats, direction: Floats) -> float:
         raise Problem(
             f"The tubes meet at {math.degrees(angle):.1f}°, too flat to cut one to the other.",
             hint="Lap or sleeve them, or move a joint to open the angle.",
-        )  # fmt: skip
+        )
     return angle
 
 

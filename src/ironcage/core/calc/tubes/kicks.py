@@ -13,7 +13,8 @@ Make = Literal["bend", "fold", "mitre"]
 
 @dataclass(frozen=True)
 class Kinks:
-    """What kinks take. make: how; cuts: passes of the saw; weld: length, mm; lost: tube that ends as scrap, mm; mouth: of a notch, mm, 0 where there is none."""
+    """What kinks take. make: how; cuts: passes of the saw; weld: length, mm; lost: tube that ends as scrap, mm;
+    mouth: of a notch, mm, 0 where there is none."""
 
     make: Make
     cuts: int
@@ -32,8 +33,10 @@ class Kinks:
 def kinked(size: tuple[float, float], wall: float, angle: float, count: int, make: Make) -> Kinks:
     """What `count` kinks of an angle (rad) take in a tube of a width and height (mm), kinked across its height.
 
-    A mitre is sawn square off the half angle: two cuts each, weld all round, height / cos(θ/2) on the slant. A fold leaves the outer wall and hinges at its
-    inside: two cuts for the notch, whose mouth on the other face is 2·(h − t)·tan(θ/2); weld on three sides. A bend costs neither.
+    A mitre is sawn square off the half angle: two cuts each, weld all round, height / cos(θ/2) on the slant. A fold
+    leaves the outer wall and hinges at its
+    inside: two cuts for the notch, whose mouth on the other face is 2·(h − t)·tan(θ/2); weld on three sides. A bend
+    costs neither.
     """
     width, height = size
     half = angle / 2

@@ -7,7 +7,8 @@ Floats = NDArray[np.float64]
 
 
 def distances(a: Floats, b: Floats, c: Floats, d: Floats) -> tuple[Floats, Floats, Floats]:
-    """How near the pieces a–b and c–d (n, 3) come to each other (n,), mm, and the shares (n,), 0 to 1, at which they do.
+    """How near the pieces a–b and c–d (n, 3) come to each other (n,), mm, and the shares (n,), 0 to 1, at which they
+    do.
 
     The unconstrained nearest places are clamped to the pieces in turn (Ericson, Real-Time Collision Detection, 5.1.9).
     """
@@ -25,7 +26,8 @@ def distances(a: Floats, b: Floats, c: Floats, d: Floats) -> tuple[Floats, Float
 
 
 def boxes_near(low: Floats, high: Floats, reach: float) -> NDArray[np.int64]:
-    """Pairs (p, 2), first less than second, of boxes (n, 3) that come within `reach` of each other, mm, by sweeping along x."""
+    """Pairs (p, 2), first less than second, of boxes (n, 3) that come within `reach` of each other, mm, by sweeping
+    along x."""
     order = np.argsort(low[:, 0])
     stop = np.searchsorted(low[order, 0], high[order, 0] + reach, side="right")
     counts = np.maximum(stop - np.arange(len(order)) - 1, 0)

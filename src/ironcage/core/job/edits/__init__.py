@@ -1,9 +1,10 @@
 """Everything that can be done to a job: pure functions from a job to a job.
 
-Each refuses bad input with a Problem and leaves the job it was given alone. `joints` and `tubes` keep left
-and right in step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig table; `placed` what has a shape: parts, people,
-chains, shafts; `plans` aims, rules, tyres and variants; `shaping` bends, kicks and tapers; `moving` what moves much at once; `fittings` sheet and fittings; `proving` load cases and the twist test; `ties` and
-`following` what follows what.
+Each refuses bad input with a Problem and leaves the job it was given alone. `joints` and `tubes` keep left and right in
+step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig table; `placed` what has a shape: parts,
+people, chains, shafts; `plans` aims, rules, tyres and variants; `shaping` bends, kicks and tapers; `moving` what moves
+much at once; `fittings` sheet and fittings; `proving` load cases and the twist test; `ties` and `following` what
+follows what.
 """
 
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
@@ -23,7 +24,7 @@ from ironcage.core.job.edits.parts import (
     set_brief,
     set_table,
     toggle_stands,
-)  # fmt: skip
+)
 from ironcage.core.job.edits.placed import (
     add_chain,
     add_hole,
@@ -189,4 +190,4 @@ __all__ = [
     "untie",
     "usual_levels",
     "way_of",
-]  # fmt: skip
+]

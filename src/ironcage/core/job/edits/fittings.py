@@ -42,7 +42,8 @@ def find_fitting(job: Job, name: str) -> AnyFitting:
 
 
 def add_fitting(job: Job, new: AnyFitting) -> Job:
-    """Put a fitting (its id is given here) on the frame and, where what it sits on has another on the other side, its mirror image there."""
+    """Put a fitting (its id is given here) on the frame and, where what it sits on has another on the other side,
+    its mirror image there."""
     job, new = _with_material(job, new)
     demand_fits(job, new)
     number = job.last_fitting + 1
@@ -226,8 +227,12 @@ def _demand_on_tube(job: Job, fitting: FishPlate | Doubler | Insert | CrushTube 
     if isinstance(fitting, Insert | SlipJoint):
         _demand_inside(job, fitting, tube)
     if isinstance(fitting, CrushTube) and not fitting.bore < fitting.od < size:
-        raise Problem(f"A crush tube {fitting.od:g} with a bore of {fitting.bore:g} does not go through {tube.id}, {size:g} mm across.", where=tube.id,
-                      hint="It must be larger than its bore and smaller than the tube.")  # fmt: skip
+        raise Problem(
+            f"A crush tube {fitting.od:g} with a bore of {fitting.bore:g} does not go through {tube.id}, {size:g} mm "
+            f"across.",
+            where=tube.id,
+            hint="It must be larger than its bore and smaller than the tube.",
+        )
     if isinstance(fitting, Tab) and (
         fitting.hole >= fitting.width
         or (fitting.reach or math.inf) + fitting.hole / 2 >= fitting.height > fitting.reach > 0

@@ -83,9 +83,11 @@ def _settle(
     if joint.twin == name and abs(y) > MOVED_MM:
         if abs(y) > CENTRE_MM:
             raise Problem(
-                f"{name} lies on the centreline and follows {tie_words(tie)}, which would take it {abs(y):.1f} mm off it.", where=name,
+                f"{name} lies on the centreline and follows {tie_words(tie)}, which would take it {abs(y):.1f} mm off "
+                f"it.",
+                where=name,
                 hint=f"Part it from its mirror first (choose {name}, type part), or untie it.",
-            )  # fmt: skip
+            )
         y = 0.0
     places[name] = x, y, z
     if joint.twin and joint.twin != name and joint.twin not in tied:

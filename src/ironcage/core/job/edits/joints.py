@@ -36,7 +36,8 @@ def demand_room(job: Job, places: Mapping[str, Place]) -> None:
         far = max(place, key=abs)
         if abs(far) > MOST_REACH_MM:
             raise Problem(
-                f"{name} would be {abs(far) / 1000:,.0f} m off, and no frame reaches beyond {MOST_REACH_MM / 1000:g} m.",
+                f"{name} would be {abs(far) / 1000:,.0f} m off, and no frame reaches beyond {MOST_REACH_MM / 1000:g} "
+                f"m.",
                 where=name,
                 hint="Was it typed in another unit?",
             )
@@ -83,8 +84,11 @@ def _to_places(job: Job, places: Mapping[str, Place]) -> Job:
     for name, place in places.items():
         twin = job.joint_by_id[name].twin
         if twin == name and abs(place[1]) > CENTRE_MM:
-            raise Problem(f"{name} lies on the centreline and is its own mirror.", where=name,
-                          hint="Part it from its mirror first to move it sideways.")  # fmt: skip
+            raise Problem(
+                f"{name} lies on the centreline and is its own mirror.",
+                where=name,
+                hint="Part it from its mirror first to move it sideways.",
+            )
         if twin is not None and twin != name:
             both[twin] = flipped(place)
     demand_room(job, both)
@@ -145,7 +149,8 @@ def without(job: Job, joints: set[str], tubes: set[str]) -> Job:
 
 
 def _lines_of(job: Job, kept: Mapping[str, str]) -> dict[str, Any]:
-    """The section lines with their joints under the names they are kept by, as changes of the job; nothing when none is other."""
+    """The section lines with their joints under the names they are kept by, as changes of the job; nothing when none
+    is other."""
     lines = tuple(
         line.but(joints=tuple(dict.fromkeys(kept[j] for j in line.joints if j in kept)))
         if any(kept.get(j) != j for j in line.joints)
@@ -208,9 +213,12 @@ def merge(job: Job, keep: str, gone: str) -> Job:
     unique = {(p.joint, p.corner): p for p in reversed(pickups)}
     stands = tuple(dict.fromkeys(renames.get(s, s) for s in job.table.stands))
     return renamed_hosts(job, renames, dropped).but(
-        joints=tuple(joints), tubes=tuple(tubes), pickups=tuple(reversed(unique.values())),
-        table=job.table.but(stands=stands), **_lines_of(job, {j.id: renames.get(j.id, j.id) for j in job.joints}),
-    )  # fmt: skip
+        joints=tuple(joints),
+        tubes=tuple(tubes),
+        pickups=tuple(reversed(unique.values())),
+        table=job.table.but(stands=stands),
+        **_lines_of(job, {j.id: renames.get(j.id, j.id) for j in job.joints}),
+    )
 
 
 def _kept_corners(job: Job, tube: Tube, a: str, b: str) -> tuple[Place, ...]:
@@ -236,8 +244,11 @@ def pair(job: Job, first: str, second: str) -> Job:
     if a.twin or b.twin:
         raise Problem(f"{(a if a.twin else b).id} already has a mirror.", where=a.id)
     if any(abs(p - q) > SAME_PLACE_MM for p, q in zip(flipped(a.place), b.place, strict=True)):
-        raise Problem(f"{a.id} and {b.id} do not stand opposite each other.", where=a.id,
-                      hint="Put one at the other's mirror image first.")  # fmt: skip
+        raise Problem(
+            f"{a.id} and {b.id} do not stand opposite each other.",
+            where=a.id,
+            hint="Put one at the other's mirror image first.",
+        )
     return job.but(
         joints=tuple(j.but(twin=b.id) if j.id == a.id else j.but(twin=a.id) if j.id == b.id else j for j in job.joints)
     )

@@ -1,4 +1,5 @@
-"""Moving much at once: stretch and shorten at a plane, turn a group, copy and array, slide along an axis, mirror one side to the other."""
+"""Moving much at once: stretch and shorten at a plane, turn a group, copy and array, slide along an axis, mirror one
+side to the other."""
 
 from __future__ import annotations
 
@@ -39,12 +40,12 @@ def stretch(
 ) -> Job:
     """Move everything on one side of a plane by millimetres, so that the frame grows or shrinks there.
 
-    beyond: what has the larger coordinate moves (ahead, above), else the smaller (behind, below). Along y, both sides move outward. Joints, corners of bent tubes,
-    parts, people, wheels, weights, chains, shafts, pictures, datums and lines go; what lies in the plane stays.
-    sides: ids of parts, people, chains, shafts and pictures that go (True) or
-    stay (False) whatever their place. Refuses a plane that passes through a part or a person that is not among those,
-    with the nearest that does not, and a shortening
-    past what stands on the other side.
+    beyond: what has the larger coordinate moves (ahead, above), else the smaller (behind, below). Along y, both sides
+    move outward. Joints, corners of bent tubes, parts, people, wheels, weights, chains, shafts, pictures, datums and
+    lines go; what lies in the plane stays.
+    sides: ids of parts, people, chains, shafts and pictures that go (True) or stay (False) whatever their place.
+    Refuses a plane that passes through a part or a person that is not among those, with the nearest that does not, and
+    a shortening past what stands on the other side.
     """
     told = {find_placed(job, name).id: goes for name, goes in (sides or {}).items()}
     n = "xyz".index(axis)
@@ -91,9 +92,11 @@ def _demand_clear(job: Job, axis: Axis, at: float, told: Mapping[str, bool]) -> 
     edges = sorted({e for s in spans for e in s[1:]}, key=lambda e: abs(e - at))
     free = [e for e in edges if not any(s[1] + NEAR_PLANE_MM < e < s[2] - NEAR_PLANE_MM for s in spans)]
     raise Problem(
-        f"The plane at {axis} {at:.1f} passes through {name}, {low:.1f} to {high:.1f}, which can't be cut.", where=name,
-        hint=(f"The nearest plane that cuts nothing is at {axis} {free[0]:.1f}; or say" if free else "Say") + " that it goes or stays: with ID, without ID.",
-    )  # fmt: skip
+        f"The plane at {axis} {at:.1f} passes through {name}, {low:.1f} to {high:.1f}, which can't be cut.",
+        where=name,
+        hint=(f"The nearest plane that cuts nothing is at {axis} {free[0]:.1f}; or say" if free else "Say")
+        + " that it goes or stays: with ID, without ID.",
+    )
 
 
 def _demand_left(job: Job, n: int, at: float, by: float, moves: Callable[[float], bool]) -> None:
@@ -104,8 +107,11 @@ def _demand_left(job: Job, n: int, at: float, by: float, moves: Callable[[float]
     staying = [abs(j.place[n] - at) for j in job.joints if not moves(j.place[n])]
     room = min(going, default=math.inf) + min(staying, default=math.inf)
     if room <= -by:
-        raise Problem(f"Only {room:.1f} mm lie between the joints on both sides of that plane.", where="stretch",
-                      hint=f"Shorten by less than {room:.1f} mm there, or choose another plane.")  # fmt: skip
+        raise Problem(
+            f"Only {room:.1f} mm lie between the joints on both sides of that plane.",
+            where="stretch",
+            hint=f"Shorten by less than {room:.1f} mm there, or choose another plane.",
+        )
 
 
 def _shifted(job: Job, shift: Shift, shift_thing: Callable[[str], Shift], n: int) -> Job:
@@ -130,9 +136,18 @@ def _shifted(job: Job, shift: Shift, shift_thing: Callable[[str], Shift], n: int
     lines = tuple(line.but(at=shift((line.at,) * 3)[n]) if line.axis == axis else line for line in job.lines)
     brief = job.brief.but(datums=tuple(moved(d) for d in job.brief.datums))
     return job.but(
-        joints=joints, tubes=tubes, parts=tuple(moved(p, own[p.id]) for p in job.parts), people=tuple(people), wheels=tuple(moved(w) for w in job.wheels),
-        masses=tuple(moved(m) for m in job.masses), chains=chains, shafts=shafts, pictures=tuple(moved(p, own[p.id]) for p in job.pictures), lines=lines, brief=brief,
-    )  # fmt: skip
+        joints=joints,
+        tubes=tubes,
+        parts=tuple(moved(p, own[p.id]) for p in job.parts),
+        people=tuple(people),
+        wheels=tuple(moved(w) for w in job.wheels),
+        masses=tuple(moved(m) for m in job.masses),
+        chains=chains,
+        shafts=shafts,
+        pictures=tuple(moved(p, own[p.id]) for p in job.pictures),
+        lines=lines,
+        brief=brief,
+    )
 
 
 def _seat_moved(seat: Seat, by: Floats) -> Seat:
@@ -171,7 +186,8 @@ def group_of(job: Job, names: Iterable[str]) -> tuple[list[str], list[str]]:
 
 
 def turn(job: Job, names: Iterable[str], angle: float, pivot: Place, axis: Floats) -> Job:
-    """Turn joints, tubes' joints and parts about an axis (3,) through a place, right-handed, by an angle (rad); mirrored joints turn as mirror images.
+    """Turn joints, tubes' joints and parts about an axis (3,) through a place, right-handed, by an angle (rad);
+    mirrored joints turn as mirror images.
 
     Bent tubes whose joints both turn keep their shape.
     """
@@ -270,7 +286,8 @@ def _tube_like(job: Job, tube: Tube, ends: tuple[str, str]) -> Job:
 
 
 def slide(job: Job, name: str, by: float, along: tuple[str, str]) -> Job:
-    """Slide a joint so far along the line from one joint to another (mm), as a pickup along its arm's pivot axis, which leaves the motion as it is."""
+    """Slide a joint so far along the line from one joint to another (mm), as a pickup along its arm's pivot axis,
+    which leaves the motion as it is."""
     joint = job.joint(name)
     a, b = (np.array(job.joint(n).place) for n in along)
     way = b - a
@@ -306,7 +323,8 @@ def axis_of_pickup(job: Job, name: str) -> tuple[str, str]:
 
 
 def mirror(job: Job, names: Iterable[str]) -> Job:
-    """Make the other side of joints and tubes that have none: opposite joints are paired or added, tubes laid between them.
+    """Make the other side of joints and tubes that have none: opposite joints are paired or added, tubes laid between
+    them.
 
     Refuses where another tube lies in the mirror's place.
     """
@@ -330,8 +348,11 @@ def mirror(job: Job, names: Iterable[str]) -> Job:
             image = mirrored(tube, crossed=there.a != a)
             other = [k for k in ("section", "material", "corners") if getattr(there, k) != image[k]]
             if other:
-                raise Problem(f"{tube.id}'s mirror would land on {there.id}, which is of another {other[0]}.", where=there.id,
-                              hint=f"Delete {there.id}, or make both alike first.")  # fmt: skip
+                raise Problem(
+                    f"{tube.id}'s mirror would land on {there.id}, which is of another {other[0]}.",
+                    where=there.id,
+                    hint=f"Delete {there.id}, or make both alike first.",
+                )
             continue
         number = made.last_tube + 1
         new = Tube(id=f"T{number}", a=a, b=b, **mirrored(tube, crossed=False))
@@ -363,13 +384,17 @@ def _with_twin(job: Job, name: str) -> Job:
         job = job.but(joints=(*job.joints, there), last_joint=number)
     pairs = {name: there.id, there.id: name}
     x, y, z = place
-    return job.but(joints=tuple(
-        j.but(twin=pairs[j.id], **({"x": x, "y": y, "z": z} if j.id == there.id else {})) if j.id in pairs else j for j in job.joints
-    ))  # fmt: skip
+    return job.but(
+        joints=tuple(
+            j.but(twin=pairs[j.id], **({"x": x, "y": y, "z": z} if j.id == there.id else {})) if j.id in pairs else j
+            for j in job.joints
+        )
+    )
 
 
 def sever(job: Job, x: float, *, ahead: bool) -> Job:
-    """Cut the donor's tubes across at x (mm) and take away what lies on the other side of the cut; ahead: what is kept. Each stub ends at a new joint."""
+    """Cut the donor's tubes across at x (mm) and take away what lies on the other side of the cut; ahead: what is
+    kept. Each stub ends at a new joint."""
     made = job
     for tube in job.tubes:
         if tube.donor and tube.id in made.tube_by_id:

@@ -18,8 +18,11 @@ from ironcage.core.job.values.model import (
 from ironcage.problem import Problem
 
 _OTHER_SIDE: dict[Corner, Corner] = {
-    "front left": "front right", "front right": "front left", "rear left": "rear right", "rear right": "rear left",
-}  # fmt: skip
+    "front left": "front right",
+    "front right": "front left",
+    "rear left": "rear right",
+    "rear right": "rear left",
+}
 
 
 def add_pickup(job: Job, joint: str, end: str = "") -> Job:

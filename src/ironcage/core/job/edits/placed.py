@@ -81,14 +81,18 @@ def add_picture(job: Job, name: str, digest: str, width: float, height: float) -
     return job.but(pictures=(*job.pictures, new), last_part=number)
 
 
-RIGHT_UP: dict[Plane, tuple[tuple[int, int], tuple[int, int]]] = {  # axis and sign to the right, axis and sign upward, as each view shows them
-    "side": ((0, -1), (2, 1)), "plan": ((0, -1), (1, -1)), "front": ((1, 1), (2, 1)),
-}  # fmt: skip
+RIGHT_UP: dict[
+    Plane, tuple[tuple[int, int], tuple[int, int]]
+] = {  # axis and sign to the right, axis and sign upward, as each view shows them
+    "side": ((0, -1), (2, 1)),
+    "plan": ((0, -1), (1, -1)),
+    "front": ((1, 1), (2, 1)),
+}
 
 
 def scale_picture(job: Job, name: str, one: Place, other: Place, distance: float, *, upright: bool) -> Job:
-    """Scale a picture by a known distance between two of its points, given where they lie now: `upright` stretches its height alone,
-    else it is scaled and turned until they are level."""
+    """Scale a picture by a known distance between two of its points, given where they lie now: `upright` stretches
+    its height alone, else it is scaled and turned until they are level."""
     picture = find_placed(job, name)
     if not isinstance(picture, Picture):
         raise Problem(f"{name} is not a picture.", where=name, hint="Pick a picture in the list of what is placed.")
@@ -111,8 +115,17 @@ def seat_for(limbs: Limbs, hip: Place) -> Seat:
     x, y, z = hip
     leg = limbs.thigh + limbs.lower_leg
     arm = limbs.upper_arm + limbs.forearm
-    return Seat(hip=hip, back=0.44, pedals=(x + 0.97 * leg, y, z + 30), feet_apart=180.0, floor=z - 80.0, stroke=60.0,
-                wheel=(x + 0.62 * arm, y, z + 0.5 * limbs.trunk), wheel_size=300.0, splay=0.14)  # fmt: skip
+    return Seat(
+        hip=hip,
+        back=0.44,
+        pedals=(x + 0.97 * leg, y, z + 30),
+        feet_apart=180.0,
+        floor=z - 80.0,
+        stroke=60.0,
+        wheel=(x + 0.62 * arm, y, z + 0.5 * limbs.trunk),
+        wheel_size=300.0,
+        splay=0.14,
+    )
 
 
 def add_person(job: Job, name: str, mass: float, limbs: Limbs, seat: Seat, **more: Any) -> Job:
@@ -258,7 +271,8 @@ def put_things(job: Job, names: Iterable[str], **axes: float) -> Job:
 
 
 def put_by_points(job: Job, name: str, own: Floats, there: Floats) -> tuple[Job, float]:
-    """Pose a part by three of its own points and where they were measured (3, 3), mm; the worst that a point is then off, mm."""
+    """Pose a part by three of its own points and where they were measured (3, 3), mm; the worst that a point is then
+    off, mm."""
     part = find_part(job, name)
     turn, by = by_three_points(own, there)
     yaw, pitch, roll = angles(turn)
@@ -283,8 +297,8 @@ def add_hole(job: Job, name: str, hole: Hole) -> Job:
 
 
 def align(job: Job, name: str, to: str, other: str = "") -> Job:
-    """Lay a part: its underside on the `ground`, its middle on the `centreline`, or its middle `level`, `abreast` (same x) or
-    `in line` (same y) with another part."""
+    """Lay a part: its underside on the `ground`, its middle on the `centreline`, or its middle `level`, `abreast`
+    (same x) or `in line` (same y) with another part."""
     part = find_part(job, name)
     low = part_body(part).bounds[0]
     if to == "ground":
@@ -308,8 +322,8 @@ STEP_LEFT_MM = 0.01
 def drop(job: Job, name: str, clearance_mm: float) -> tuple[Job, str]:
     """Let a part down until it is `clearance` off the ground or its margin off anything below; what it then rests on.
 
-    A step goes as far as the planes between it and its neighbours allow (conservative advancement, after Mirtich 1996), so
-    nothing is passed through.
+    A step goes as far as the planes between it and its neighbours allow (conservative advancement, after Mirtich 1996),
+    so nothing is passed through.
     """
     part = find_part(job, name)
     here = part_body(part)
@@ -318,9 +332,10 @@ def drop(job: Job, name: str, clearance_mm: float) -> tuple[Job, str]:
     room = float(here.bounds[0][2]) - clearance_mm
     if room < -STEP_LEFT_MM:
         raise Problem(
-            f"{part.name} is {clearance_mm + room:.1f} mm off the ground already, lower than {clearance_mm:g}.", where=part.id,
+            f"{part.name} is {clearance_mm + room:.1f} mm off the ground already, lower than {clearance_mm:g}.",
+            where=part.id,
             hint=f"A drop only lets it down; to lift it: z{-room:+.1f}",
-        )  # fmt: skip
+        )
     pairs = [(s, o, b) for s in here.solids for b in others for o in b.solids]
     for _ in range(200):
         step, on = room - fallen, "ground"

@@ -1,4 +1,5 @@
-"""The shape of tubes: bends, hoops, kicks, jogs, tapers, ends that land beside their joints, sections cut down. Both sides in one edit."""
+"""The shape of tubes: bends, hoops, kicks, jogs, tapers, ends that land beside their joints, sections cut down. Both
+sides in one edit."""
 
 from __future__ import annotations
 
@@ -68,9 +69,11 @@ def die_for(job: Job, od: float, radius: float | None) -> Die:
 
 
 def shape(job: Job, name: str, corners: Floats, radius: float = 0.0, grip: float = 0.0) -> Job:
-    """Give a tube corners (n, 3), mm, in order from its first joint, with bends of a radius or, with none, notched and folded; no corners straighten it.
+    """Give a tube corners (n, 3), mm, in order from its first joint, with bends of a radius or, with none, notched and
+    folded; no corners straighten it.
 
-    Refuses corners too close for the bends, a tube that crosses itself, and one whose sides differ though it crosses the centreline evenly.
+    Refuses corners too close for the bends, a tube that crosses itself, and one whose sides differ though it crosses
+    the centreline evenly.
     """
     tube = job.tube(name)
     a, b = (np.array(p) for p in landings(job, tube))
@@ -82,9 +85,10 @@ def shape(job: Job, name: str, corners: Floats, radius: float = 0.0, grip: float
     if (straight := np.flatnonzero(route.angles == 0)).size:
         n = int(straight[0]) + 1
         raise Problem(
-            f"{tube.id} does not turn at corner {n}: it lies in line with what is before and after it.", where=tube.id,
+            f"{tube.id} does not turn at corner {n}: it lies in line with what is before and after it.",
+            where=tube.id,
             hint="Put it off that line, or leave it out.",
-        )  # fmt: skip
+        )
     across = max(job.section(tube.section).shape.size)
     if nearest_pass(route) < across:
         raise Problem(
@@ -98,15 +102,20 @@ def shape(job: Job, name: str, corners: Floats, radius: float = 0.0, grip: float
         off = np.linalg.norm(opposite - corners, axis=1)
         if off.max() > EVEN_MM:
             n = int(off.argmax()) + 1
-            raise Problem(f"{tube.id} crosses the centreline evenly, and its corner {n} is {off.max():.1f} mm from having one opposite.", where=tube.id,
-                          hint="Give corners on both sides, or part its joints first.")  # fmt: skip
+            raise Problem(
+                f"{tube.id} crosses the centreline evenly, and its corner {n} is {off.max():.1f} mm from having one "
+                f"opposite.",
+                where=tube.id,
+                hint="Give corners on both sides, or part its joints first.",
+            )
     return change_tubes(job, [tube.id], corners=hung(a, b, corners), radius=radius)
 
 
 def hoop(
     job: Job, feet: tuple[Place, Place], height: float, top: float, lean: float, die: Die, section: Section, role: str
 ) -> tuple[Job, str]:
-    """Add a hoop on two feet: so high above them along its own plane, so wide between its top corners, leaning rearward by an angle (rad); its tube's id.
+    """Add a hoop on two feet: so high above them along its own plane, so wide between its top corners, leaning rearward
+    by an angle (rad); its tube's id.
 
     Feet that are joints already are used.
     """
@@ -149,7 +158,8 @@ _WAYS = {
 
 
 def way_of(job: Job, tube: Tube, word: str) -> Floats:
-    """The direction (3,) square to a tube that a word means: up, down, in, out, fore, aft, left, right. Refuses one along the tube."""
+    """The direction (3,) square to a tube that a word means: up, down, in, out, fore, aft, left, right. Refuses one
+    along the tube."""
     a, b = (np.array(job.joint_by_id[e].place) for e in tube.ends)
     middle = (a + b) / 2
     if word in ("in", "out"):
@@ -187,9 +197,11 @@ def kick(
     grip: float,
     joints: bool,
 ) -> Job:
-    """Kick a straight tube sideways by an offset, at an angle to itself (rad), starting at a distance from one of its joints, mm.
+    """Kick a straight tube sideways by an offset, at an angle to itself (rad), starting at a distance from one of its
+    joints, mm.
 
-    With `back` it comes back to its line there (a jog); else its far joint goes with it (a Z). With `joints` it is mitred: each corner becomes a joint.
+    With `back` it comes back to its line there (a jog); else its far joint goes with it (a Z). With `joints` it is
+    mitred: each corner becomes a joint.
     """
     tube = job.tube(name)
     if tube.corners:
@@ -210,8 +222,11 @@ def kick(
         places += [(back - run, offset), (back, 0.0)]
     steps = [0.0, *(s for s, _ in places), length]
     if min(np.diff(steps)) < -1e-9 or at <= 0 or (back is not None and back - 2 * run - at < 1e-9):
-        raise Problem(f"The kick does not fit in {tube.id}, which is {length:.1f} mm long.", where=tube.id,
-                      hint=f"It takes {run if back is None else 2 * run:.1f} mm of it, from {at:.1f} mm.")  # fmt: skip
+        raise Problem(
+            f"The kick does not fit in {tube.id}, which is {length:.1f} mm long.",
+            where=tube.id,
+            hint=f"It takes {run if back is None else 2 * run:.1f} mm of it, from {at:.1f} mm.",
+        )
     corners = np.array([first + s * along + h * square for s, h in places])
     made = job
     if back is None:
@@ -255,7 +270,8 @@ def land_beside(job: Job, name: str, joint: str, off: Place) -> Job:
 
 
 def taper(job: Job, names: Iterable[str], section: Section | None, joint: str = "") -> Job:
-    """Let tubes taper to a section at their second end, or at a named joint; None takes the taper away. Walls stay as they are."""
+    """Let tubes taper to a section at their second end, or at a named joint; None takes the taper away. Walls stay
+    as they are."""
     made = job
     for name in names:
         tube = made.tube(name)
@@ -297,7 +313,9 @@ def cut_down(job: Job, names: Iterable[str], height: float) -> Job:
                 where=tube.id,
                 hint=f"Give a height over {2 * stock.wall_mm + 1:g} and under {stock.height_mm:g} mm.",
             )
-        own = Section(name=f"{height:g} x {stock.width_mm:g} x {stock.wall_mm:g} cut from {held.name}",
-                      shape=Rect(stock.width_mm, height, stock.wall_mm, min(stock.corner_mm, height / 2)))  # fmt: skip
+        own = Section(
+            name=f"{height:g} x {stock.width_mm:g} x {stock.wall_mm:g} cut from {held.name}",
+            shape=Rect(stock.width_mm, height, stock.wall_mm, min(stock.corner_mm, height / 2)),
+        )
         made = change_tubes(made, [tube.id], section=own, cut_from=held.name)
     return made

@@ -24,8 +24,12 @@ def find_hole(part: Part, name: str) -> Hole:
         if hole.name.lower() == name.strip().lower():
             return hole
     known = [h.name for h in part.holes]
-    raise Problem(f"{part.name or part.id} has no hole ‘{name.strip()}’.", where=name,
-                  hint=nearest(name, known) or (f"It has {', '.join(known)}." if known else "Give it one first: hole foot at 0, 0, 0 dia 10"))  # fmt: skip
+    raise Problem(
+        f"{part.name or part.id} has no hole ‘{name.strip()}’.",
+        where=name,
+        hint=nearest(name, known)
+        or (f"It has {', '.join(known)}." if known else "Give it one first: hole foot at 0, 0, 0 dia 10"),
+    )
 
 
 def part_and_hole(job: Job, text: str) -> tuple[Part, Hole]:
@@ -59,9 +63,11 @@ def tie(job: Job, name: str, to: AnyTie) -> Job:
         off = math.dist(twin.place, flipped(made.joint_by_id[joint.id].place))
         if off > CENTRE_MM:
             raise Problem(
-                f"{twin.id}, the mirror of {joint.id}, follows {tie_words(twin.tie)}, which is {off:.1f} mm from where it would stand.", where=twin.id,
+                f"{twin.id}, the mirror of {joint.id}, follows {tie_words(twin.tie)}, which is {off:.1f} mm from "
+                f"where it would stand.",
+                where=twin.id,
                 hint=f"Let it go first (untie {twin.id}), or part the two.",
-            )  # fmt: skip
+            )
     demand_room(made, {n: made.joint_by_id[n].place for n in (joint.id, joint.twin) if n})
     return made
 
@@ -84,7 +90,8 @@ def untie(job: Job, name: str) -> Job:
 
 
 def cross(job: Job, one: str, other: str) -> tuple[Job, str]:
-    """Put one joint into two tubes where they cross, on both sides; its id. Refuses tubes that pass by each other, saying by how much."""
+    """Put one joint into two tubes where they cross, on both sides; its id. Refuses tubes that pass by each other,
+    saying by how much."""
     first, second = route_of(job, job.tube(one)), route_of(job, job.tube(other))
     a, b = first.line[:-1], first.line[1:]
     c, d = second.line[:-1], second.line[1:]

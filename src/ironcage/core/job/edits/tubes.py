@@ -24,12 +24,20 @@ def _side(job: Job, ends: tuple[str, str]) -> float:
 
 
 def add_tube(
-    job: Job, a: str, b: str, section: Section | str, material: Material | str, role: str = "", corners: tuple[Place, ...] = (), radius: float = 0.0
-) -> Job:  # fmt: skip
-    """Add a tube between two joints and, where both have mirrors, the one on the other side. One that crosses the centreline has none: its mirror image
-    would run through it.
+    job: Job,
+    a: str,
+    b: str,
+    section: Section | str,
+    material: Material | str,
+    role: str = "",
+    corners: tuple[Place, ...] = (),
+    radius: float = 0.0,
+) -> Job:
+    """Add a tube between two joints and, where both have mirrors, the one on the other side. One that crosses the
+    centreline has none: its mirror image would run through it.
 
-    A bent tube may join two joints that a straight one joins already, as a hoop over a cross member does. Section and material are taken from the shelf, then from the library, and put on the shelf.
+    A bent tube may join two joints that a straight one joins already, as a hoop over a cross member does. Section and
+    material are taken from the shelf, then from the library, and put on the shelf.
     """
     ends = job.joint(a).id, job.joint(b).id
     if ends[0] == ends[1]:
@@ -106,9 +114,11 @@ def change_tubes(
     material: Material | str | None = None,
     **changes: Any,
 ) -> Job:
-    """Change fields of tubes, on both sides: section, material, role, roll, pinned ends, corners, offsets, taper and the rest.
+    """Change fields of tubes, on both sides: section, material, role, roll, pinned ends, corners, offsets, taper and
+    the rest.
 
-    What belongs to an end follows the mirrored end; corners and offsets lie opposite; roll turns the other way on the other side.
+    What belongs to an end follows the mirrored end; corners and offsets lie opposite; roll turns the other way on the
+    other side.
     """
     chosen = {job.tube(name).id for name in names}
     if not chosen:
@@ -139,17 +149,23 @@ _SWAPPED = {"pinned_a": "pinned_b", "pinned_b": "pinned_a", "offset_a": "offset_
 
 
 def mirrored(tube: Tube, *, crossed: bool) -> dict[str, Any]:
-    """What a tube's mirror image is like, but for its name and joints; `crossed`: it starts at the mirror of the tube's second joint."""
+    """What a tube's mirror image is like, but for its name and joints; `crossed`: it starts at the mirror of the
+    tube's second joint."""
     fields: dict[str, Any] = {k: getattr(tube, k) for k in type(tube).model_fields if k not in ("id", "a", "b")}
     fields |= {
-        "roll": tube.roll if crossed else -tube.roll, "corners": tuple(flipped(c) for c in tube.corners),
-        "offset_a": flipped(tube.offset_a), "offset_b": flipped(tube.offset_b),
-    }  # fmt: skip
+        "roll": tube.roll if crossed else -tube.roll,
+        "corners": tuple(flipped(c) for c in tube.corners),
+        "offset_a": flipped(tube.offset_a),
+        "offset_b": flipped(tube.offset_b),
+    }
     if crossed:
         fields["corners"] = fields["corners"][::-1]
         fields |= {
-            "pinned_a": tube.pinned_b, "pinned_b": tube.pinned_a, "offset_a": flipped(tube.offset_b), "offset_b": flipped(tube.offset_a),
-        }  # fmt: skip
+            "pinned_a": tube.pinned_b,
+            "pinned_b": tube.pinned_a,
+            "offset_a": flipped(tube.offset_b),
+            "offset_b": flipped(tube.offset_a),
+        }
         if tube.taper:
             fields |= {"section": tube.taper, "taper": tube.section}
     return fields
@@ -242,21 +258,29 @@ def _cut(job: Job, tube: Tube, joints: list[Joint], names: list[str]) -> Job:
     for n, (route, a, b) in enumerate(zip(routes, [tube.a, *chain], chain, strict=False)):
         pieces.append(
             tube.but(
-                id=ids[n], a=a, b=b, pinned_a=tube.pinned_a and n == 0, pinned_b=tube.pinned_b and b == tube.b,
-                offset_a=tube.offset_a if n == 0 else NONE, offset_b=tube.offset_b if b == tube.b else NONE,
-                corners=hung(route.points[0], route.points[-1], route.points[1:-1]), radius=tube.radius if len(route.points) > 2 else 0.0,
+                id=ids[n],
+                a=a,
+                b=b,
+                pinned_a=tube.pinned_a and n == 0,
+                pinned_b=tube.pinned_b and b == tube.b,
+                offset_a=tube.offset_a if n == 0 else NONE,
+                offset_b=tube.offset_b if b == tube.b else NONE,
+                corners=hung(route.points[0], route.points[-1], route.points[1:-1]),
+                radius=tube.radius if len(route.points) > 2 else 0.0,
                 taper=tube.taper if b == tube.b else "",
             )
-        )  # fmt: skip
+        )
     # a joint that the builder said this tube runs through, at its far end, is now met by the last piece
     moved = tuple(j.but(through=names[-1]) if j.id == tube.b and j.through == tube.id else j for j in job.joints)
     tubes = tuple(piece for t in job.tubes for piece in (pieces if t.id == tube.id else [t]))
     starts = np.concatenate([[0.0], np.cumsum([r.length for r in routes])])
     return job.but(
-        joints=(*moved, *new), tubes=tubes, fittings=tuple(_on_piece(f, tube, pieces, starts) for f in job.fittings),
+        joints=(*moved, *new),
+        tubes=tubes,
+        fittings=tuple(_on_piece(f, tube, pieces, starts) for f in job.fittings),
         last_joint=max(job.last_joint, *(int(j.id[1:].rstrip("LR")) for j in joints)),
         last_tube=max(job.last_tube, *(int(n[1:].rstrip("LR")) for n in names)),
-    )  # fmt: skip
+    )
 
 
 NONE = (0.0, 0.0, 0.0)

@@ -40,8 +40,9 @@ KEEP = 20_000  # more than a job of five thousand tubes has, twice over
 
 @dataclass(frozen=True, eq=False)
 class Body:
-    """A thing in space. solids: its convex pieces, named by `labels` (a person's limbs; else the same name throughout); margin: to be kept clear,
-    mm; use: a part's kind or a tube's role; touches: ids, kinds and roles of what it may touch; scan: the mesh it is, if it is one."""
+    """A thing in space. solids: its convex pieces, named by `labels` (a person's limbs; else the same name
+    throughout); margin: to be kept clear, mm; use: a part's kind or a tube's role; touches: ids, kinds and roles of
+    what it may touch; scan: the mesh it is, if it is one."""
 
     id: str
     name: str
@@ -95,7 +96,19 @@ def part_body(part: Part) -> Body:
     turn, at = turn_of(part), np.array(part.place)
     solids = tuple(s.moved(turn, at) for s in shape_solids(part))
     scan = part.shape.digest if part.shape.kind == "scan" else ""
-    return Body(part.id, part.name, "part", solids, ("",) * len(solids), part.margin, part.kind, frozenset(part.touches), scan, turn, at)  # fmt: skip
+    return Body(
+        part.id,
+        part.name,
+        "part",
+        solids,
+        ("",) * len(solids),
+        part.margin,
+        part.kind,
+        frozenset(part.touches),
+        scan,
+        turn,
+        at,
+    )
 
 
 @lru_cache(64)

@@ -58,8 +58,8 @@ def is_plain(tube: Tube) -> bool:
 
 
 class Pieces(NamedTuple):
-    """The chords of every tube's centreline: start, stop (k, 3), mm; share (k, 2): how far along their tube both are, 0 to 1; roll (k,), rad, about
-    each; owner (k,): the row of its tube in the job."""
+    """The chords of every tube's centreline: start, stop (k, 3), mm; share (k, 2): how far along their tube both
+    are, 0 to 1; roll (k,), rad, about each; owner (k,): the row of its tube in the job."""
 
     start: Floats
     stop: Floats
@@ -94,7 +94,8 @@ def pieces(job: Job, parts: int = 1) -> Pieces:
 
 
 def seam(route: Route, roll: float) -> Floats:
-    """Where a tube's y axis points at the start of its centreline (3,): as its first run's would, if it were straight."""
+    """Where a tube's y axis points at the start of its centreline (3,): as its first run's would, if it were
+    straight."""
     first = route.line[:2]
     return np.asarray(element_axes(first[:1], first[1:], np.array([roll]))[0, 1])
 
@@ -118,7 +119,8 @@ def bend_facings(route: Route, roll: float) -> tuple[tuple[float, float], ...]:
 
 
 def end_axes(job: Job) -> dict[tuple[str, str], Floats]:
-    """The axes (3, 3) of each tube at each of its joints, by (tube, joint): rows x from first to second end, y and z."""
+    """The axes (3, 3) of each tube at each of its joints, by (tube, joint): rows x from first to second end, y and
+    z."""
     ends = np.array([(job.joint_by_id[t.a].place, job.joint_by_id[t.b].place) for t in job.tubes]).reshape(-1, 2, 3)
     plain = element_axes(ends[:, 0], ends[:, 1], np.array([t.roll for t in job.tubes]).reshape(-1))
     made: dict[tuple[str, str], Floats] = {}

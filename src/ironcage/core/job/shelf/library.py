@@ -36,9 +36,10 @@ def read_section(text: str, units: Units) -> Section:
     parts = [p for p in re.split(r"(?<=[\s\d\"a])[x×](?=[\s\d.])", _KIND.sub("", text).replace("*", "x")) if p.strip()]
     if len(parts) not in (2, 3) or (is_angle and len(parts) != 3):
         raise Problem(
-            f"‘{text}’ is not a section.", where=text,
+            f"‘{text}’ is not a section.",
+            where=text,
             hint=nearest(plain, known) or "Write for example 38.1 x 2, 40 x 20 x 2 or 3/4 sch 40.",
-        )  # fmt: skip
+        )
     sizes_mm = [units.read_length(p) for p in parts]
     if len(sizes_mm) == 2:
         return Section(name=name, shape=Round(sizes_mm[0], sizes_mm[1]))

@@ -12,8 +12,9 @@ from ironcage.problem import Problem
 
 @dataclass(frozen=True)
 class Generic:
-    """A generic part. of: what its number counts; base: that number for `size` (mm: a box's three or a cylinder's diameter and length) and `mass` kg;
-    all sizes grow with the cube root of the number, the mass in proportion. fixed: kg that it weighs besides."""
+    """A generic part. of: what its number counts; base: that number for `size` (mm: a box's three or a cylinder's
+    diameter and length) and `mass` kg; all sizes grow with the cube root of the number, the mass in proportion.
+    fixed: kg that it weighs besides."""
 
     of: str
     base: float
@@ -52,7 +53,8 @@ class FromShelf:
 
 
 def generic(kind: PartKind, text: str) -> FromShelf:
-    """A generic part of a kind by the number in the text, which may begin with a name; the middling one without a number."""
+    """A generic part of a kind by the number in the text, which may begin with a name; the middling one without a
+    number."""
     if kind not in SHELF:
         raise Problem(
             f"There is no generic {kind}.", where=kind, hint="Give its shape: box 500 x 620 x 480 or cylinder 250 x 600"
@@ -64,8 +66,11 @@ def generic(kind: PartKind, text: str) -> FromShelf:
     number = float(match["number"]) if match and match["number"] else shelf.base
     name = (match["name"] if match else text).strip()
     if not 0.01 * shelf.base <= number <= 100 * shelf.base:
-        raise Problem(f"A {kind} of {number:g} {shelf.of} is not in the shelf's range.", where=text,
-                      hint=f"{0.01 * shelf.base:g} to {100 * shelf.base:g} {shelf.of} are.")  # fmt: skip
+        raise Problem(
+            f"A {kind} of {number:g} {shelf.of} is not in the shelf's range.",
+            where=text,
+            hint=f"{0.01 * shelf.base:g} to {100 * shelf.base:g} {shelf.of} are.",
+        )
     grown = (number / shelf.base) ** (1 / 3)
     sizes = [round(s * grown, 1) for s in shelf.size]
     shape: Shape

@@ -1,9 +1,8 @@
 """Files written whole or not at all, told apart by what they hold, and locked while they are in use.
 
 A file is written beside its target under a name that starts with a dot and ends in `.new`, locked by the system
-meanwhile, and then takes the
-target's place. What a killed program leaves behind is therefore not locked, and goes when the same file is written
-next.
+meanwhile, and then takes the target's place. What a killed program leaves behind is therefore not locked, and goes when
+the same file is written next.
 """
 
 from __future__ import annotations
@@ -77,8 +76,7 @@ def write_atomically(path: Path, data: bytes, *, older: Path | None = None) -> N
     written.
 
     older: where the file that is replaced is kept. A device or a pipe is written to as it is. Raises Problem when the
-    folder cannot be written or the
-    disk is full; the old file is then untouched.
+    folder cannot be written or the disk is full; the old file is then untouched.
     """
     write_by(path, lambda stream: stream.write(data), older=older)
 
@@ -102,9 +100,10 @@ def write_by(path: Path, write: Callable[[BinaryIO], object], *, older: Path | N
         _keep_folder(real.parent)
     except OSError as error:
         raise Problem(
-            f"{path.name} could not be saved in {path.parent}: {error.strerror or error}.", where=path.name,
+            f"{path.name} could not be saved in {path.parent}: {error.strerror or error}.",
+            where=path.name,
             hint="What you have is still here; save it somewhere else.",
-        ) from None  # fmt: skip
+        ) from None
 
 
 @contextlib.contextmanager

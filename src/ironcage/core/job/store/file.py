@@ -217,13 +217,16 @@ def save(job: Job, path: Path, *, expected: str | None = None) -> str:
     digest of what was written.
 
     expected: the digest of the file as it was read or last saved, "" where there was none; None asks nothing. Raises
-    ChangedOnDisk when another has
-    written it since, and Problem when the folder cannot be written or the disk is full; the file is then untouched.
+    ChangedOnDisk when another has written it since, and Problem when the folder cannot be written or the disk is full;
+    the file is then untouched.
     """
     data = to_text(job).encode("utf-8")
     if expected is not None and path.is_file() and digest_of(_bytes_of(path)) != expected:
-        raise ChangedOnDisk(f"{path.name} has been changed by another window or program since it was opened here.", where=path.name,
-                            hint="Save yours under another name, or over it: the other version is kept beside it.")  # fmt: skip
+        raise ChangedOnDisk(
+            f"{path.name} has been changed by another window or program since it was opened here.",
+            where=path.name,
+            hint="Save yours under another name, or over it: the other version is kept beside it.",
+        )
     lay_beside(job, path)
     write_atomically(path, data, older=path.with_name(path.name + "~"))
     return digest_of(data)

@@ -46,7 +46,8 @@ class History:
         return History((*self.steps[: self.at], (self.steps[self.at][0], job), *self.steps[self.at + 1 :]), self.at)
 
     def since(self, job: Job) -> tuple[str, ...]:
-        """The names of the steps from a job to the present one; of the last one only where that job is not behind it."""
+        """The names of the steps from a job to the present one; of the last one only where that job is not behind
+        it."""
         behind = [n for n, (_, held) in enumerate(self.steps[: self.at + 1]) if held is job]
         first = behind[-1] if behind else max(self.at - 1, 0)
         return tuple(name for name, _ in self.steps[first + 1 : self.at + 1])

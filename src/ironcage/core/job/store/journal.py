@@ -49,11 +49,10 @@ _LISTS = {
 
 
 class Journal:
-    """A journal being written. `record` hands each line to the system at once, so it survives the program
-    being killed; a thread asks the disk to keep it (fsync), so that it survives a power cut without the window
-    waiting. A disk that is full or gone is told by `fault`, never raised: the edit itself stands, and the next one
-    tries again with a journal of
-    its own. The system's lock on the file tells other windows that it is in use."""
+    """A journal being written. `record` hands each line to the system at once, so it survives the program being
+    killed; a thread asks the disk to keep it (fsync), so that it survives a power cut without the window waiting. A
+    disk that is full or gone is told by `fault`, never raised: the edit itself stands, and the next one tries again
+    with a journal of its own. The system's lock on the file tells other windows that it is in use."""
 
     def __init__(self, folder: Path, job: Job, path: Path | None, digest: str | None = None) -> None:
         self.fault = ""
@@ -171,8 +170,7 @@ def applied(body: dict[str, Any], line: dict[str, Any]) -> dict[str, Any]:
 @dataclass(frozen=True)
 class Recovered:
     """A job found in a journal: where its file is (None if never saved) and the digest it then had, how many edits
-    were not saved, and whether all of
-    the journal could be read."""
+    were not saved, and whether all of the journal could be read."""
 
     job: Job
     file: Path | None
@@ -186,9 +184,8 @@ class Recovered:
 def left_behind(folder: Path) -> Iterator[Recovered]:
     """The unsaved work of programs that are no longer running, newest first.
 
-    A journal without edits holds nothing that the file does not, and is removed, as is one without its first line;
-    one that can't be read is put aside
-    as `.spoilt` for whoever can make something of it.
+    A journal without edits holds nothing that the file does not, and is removed, as is one without its first line; one
+    that can't be read is put aside as `.spoilt` for whoever can make something of it.
     """
     for path in _journals(folder):
         if in_use(path):

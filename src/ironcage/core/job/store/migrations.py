@@ -30,7 +30,8 @@ def _with_shaped_tubes(body: Body) -> Body:
 
 
 def _with_proving(body: Body) -> Body:
-    """4 -> 5: load cases, the joint factor and the twist test came; a job without them has the usual ones and rigid welds."""
+    """4 -> 5: load cases, the joint factor and the twist test came; a job without them has the usual ones and rigid
+    welds."""
     return body
 
 
@@ -50,9 +51,10 @@ def migrated(document: dict[str, Any], name: str) -> Body:
         raise Problem(f"{name} does not say which version of the format it is.", where=name)
     if version > VERSION:
         raise Problem(
-            f"{name} was written by a newer Iron Cage (format {version}; this one knows up to {VERSION}).", where=name,
+            f"{name} was written by a newer Iron Cage (format {version}; this one knows up to {VERSION}).",
+            where=name,
             hint="Open it with that one; nothing was changed.",
-        )  # fmt: skip
+        )
     if not isinstance(body, dict):
         raise Problem(f"{name} holds no job.", where=name)
     for step in range(version, VERSION):

@@ -1,6 +1,8 @@
-"""Where scan meshes and pictures lie: in the program's own folder, by their content, and beside a saved job so that it can be shared.
+"""Where scan meshes and pictures lie: in the program's own folder, by their content, and beside a saved job so that it
+can be shared.
 
-A mesh is written once under a name made from what it holds; reading it again gives the same triangles, so what is read is kept.
+A mesh is written once under a name made from what it holds; reading it again gives the same triangles, so what is read
+is kept.
 """
 
 from __future__ import annotations

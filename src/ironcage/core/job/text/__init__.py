@@ -1,7 +1,8 @@
 """What a builder types: one line in, one named step out.
 
-`understand` reads a line with the job and what is chosen; the commands are declared in `places`,
-`structure`, `shaping`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `shop` and `proving`, each with an example that help, docs and tests use. May import `edits` and `units`.
+`understand` reads a line with the job and what is chosen; the commands are declared in `places`, `structure`,
+`shaping`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `shop` and `proving`, each with an example
+that help, docs and tests use. May import `edits` and `units`.
 """
 
 import re

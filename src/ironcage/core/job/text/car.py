@@ -86,8 +86,11 @@ def units(job: Job, chosen: Chosen, rest: str) -> Done:
         elif word == "decimal" or word.removeprefix("1/") in ("8", "16", "32", "64"):
             choice = choice.but(fraction=0 if word == "decimal" else int(word.removeprefix("1/")))
         else:
-            raise Problem(f"‘{word}’ is not a choice of units.", where=word,
-                          hint=nearest(word, ["mm", "inch", "kg", "lb", "decimal"]) or "Write for example: units inch 1/16 lb")  # fmt: skip
+            raise Problem(
+                f"‘{word}’ is not a choice of units.",
+                where=word,
+                hint=nearest(word, ["mm", "inch", "kg", "lb", "decimal"]) or "Write for example: units inch 1/16 lb",
+            )
     return Done("Choose units", edits.set_brief(job, units=UnitChoice(**dict(choice))), chosen)
 
 
@@ -137,7 +140,9 @@ COMMANDS = (
     Command("mass", "mass 84 Engine at -1870 0 430", "adds something heavy at a place or at the chosen joint", mass),
     Command("datum", "datum firewall", "shows readings from a datum; ‘at x y z’ adds one, ‘gone’ removes it", datum),
     Command("units", "units inch 1/16 lb", "chooses what bare numbers mean and how figures are written", units),
-    _brief("name"), _brief("builder"), _brief("vehicle"),
+    _brief("name"),
+    _brief("builder"),
+    _brief("vehicle"),
     Command("stand", "stand", "puts the chosen joints on stands, or takes them off", stand),
     Command("table", "table top 120", "sets the jig table: length, width, top, saddle, x, y", table),
-)  # fmt: skip
+)

@@ -51,8 +51,10 @@ def joints_of(job: Job, chosen: Chosen, *, need: int = 1) -> list[str]:
     joints = [c for c in chosen if c in job.joint_by_id]
     if len(joints) < need:
         many = "a joint" if need == 1 else f"{need} joints"
-        raise Problem(f"This needs {many}, and {len(joints) or 'none'} {'are' if len(joints) > 1 else 'is'} chosen.",
-                      hint="Pick on the table or in the list first.")  # fmt: skip
+        raise Problem(
+            f"This needs {many}, and {len(joints) or 'none'} {'are' if len(joints) > 1 else 'is'} chosen.",
+            hint="Pick on the table or in the list first.",
+        )
     return joints
 
 
@@ -92,8 +94,11 @@ def read_place(job: Job, text: str) -> tuple[float, float, float]:
     body, datum = with_datum(job, text)
     parts = [p.strip() for p in body.split(",")] if "," in body else body.split()
     if len(parts) != 3:
-        raise Problem(f"‘{body.strip()}’ is not a place.", where=body,
-                      hint="Write x, y and z, with commas where a number has a space: 0, 250, 12 3/8\"")  # fmt: skip
+        raise Problem(
+            f"‘{body.strip()}’ is not a place.",
+            where=body,
+            hint='Write x, y and z, with commas where a number has a space: 0, 250, 12 3/8"',
+        )
     x, y, z = (units_of(job).read_length(p) for p in parts)
     return x + datum.x, y + datum.y, z + datum.z
 

@@ -1,4 +1,5 @@
-"""What can be typed of a part, a person, a chain or a shaft: each field declared once, with how it is read and how it is shown.
+"""What can be typed of a part, a person, a chain or a shaft: each field declared once, with how it is read and how it
+is shown.
 
 `set FIELD VALUE` and the card of what is chosen are both made from these.
 """
@@ -36,7 +37,8 @@ from ironcage.units.shown import angle as angle_text
 
 @dataclass(frozen=True)
 class Field:
-    """A field of a placed thing. says: what it is called on the card; show: as text that can be typed again; read: the thing changed."""
+    """A field of a placed thing. says: what it is called on the card; show: as text that can be typed again; read:
+    the thing changed."""
 
     says: str
     show: Callable[[Job, Any], str]
@@ -119,10 +121,19 @@ def _numbers(says: str, path: str, count: int = 0) -> Field:
     return _field(says, path, lambda u, v: " ".join(_plain(x) for x in v), read)
 
 
-NAMEABLE = frozenset({
-    *get_args(PartKind), *(r for r in get_args(Role) if r), *KINDS,
-    "tubes", "person", "tyre", "chain", "shaft", "floor panel",
-})  # fmt: skip
+NAMEABLE = frozenset(
+    {
+        *get_args(PartKind),
+        *(r for r in get_args(Role) if r),
+        *KINDS,
+        "tubes",
+        "person",
+        "tyre",
+        "chain",
+        "shaft",
+        "floor panel",
+    }
+)
 
 
 def _named(job: Job, text: str) -> str | None:
@@ -148,8 +159,11 @@ def _names(says: str, path: str) -> Field:
             each = [whole] if whole else [_named(job, word) for word in part.split()]
             if None in each:
                 known = [*job.placed, *(t.name for t in job.placed.values()), *NAMEABLE]
-                raise Problem(f"‘{part}’ is nothing that {says} can name.", where=part,
-                              hint=nearest(part, known) or "Write ids or kinds with commas between: B14, seat, cross member.")  # fmt: skip
+                raise Problem(
+                    f"‘{part}’ is nothing that {says} can name.",
+                    where=part,
+                    hint=nearest(part, known) or "Write ids or kinds with commas between: B14, seat, cross member.",
+                )
             found += [name for name in each if name]
         return _put(thing, path, tuple(dict.fromkeys(found)))
 
@@ -157,7 +171,8 @@ def _names(says: str, path: str) -> Field:
 
 
 def _place(says: str, path: str, *, own: bool = False) -> Field:
-    """A place from the shown datum (`own`: in the part's axes): three readings, or `x+40 z 310` to move or put by axis."""
+    """A place from the shown datum (`own`: in the part's axes): three readings, or `x+40 z 310` to move or put by
+    axis."""
 
     def zero(job: Job) -> tuple[float, float, float]:
         return (0.0, 0.0, 0.0) if own else (job.datum.x, job.datum.y, job.datum.z)
@@ -195,12 +210,15 @@ _SHAPE = re.compile(r"^\s*(box|cylinder|outline)\s+(.+?)\s*$", re.IGNORECASE)
 
 
 def read_shape(text: str, units: Units) -> Shape:
-    """`box 500 x 620 x 480` (along, across, up), `cylinder 250 x 600` (diameter, length along its x), or `outline 0 0, 400 0, 400 300 by 120`
-    (corners forward and up, thickness across)."""
+    """`box 500 x 620 x 480` (along, across, up), `cylinder 250 x 600` (diameter, length along its x), or `outline 0
+    0, 400 0, 400 300 by 120` (corners forward and up, thickness across)."""
     match = _SHAPE.match(text)
     if match is None:
-        raise Problem(f"‘{text.strip()}’ is not a shape.", where=text,
-                      hint="Write box 500 x 620 x 480, cylinder 250 x 600 or outline 0 0, 400 0, 400 300 by 120")  # fmt: skip
+        raise Problem(
+            f"‘{text.strip()}’ is not a shape.",
+            where=text,
+            hint="Write box 500 x 620 x 480, cylinder 250 x 600 or outline 0 0, 400 0, 400 300 by 120",
+        )
     word, rest = match[1].lower(), match[2]
     if word == "outline":
         corners, by, thick = rest.partition(" by ")
@@ -244,8 +262,11 @@ def shape_text(shape: Shape, units: Units) -> str:
 def _read_kind(job: Job, thing: Part, text: str) -> Part:
     word = text.strip().lower()
     if word not in get_args(PartKind):
-        raise Problem(f"‘{word}’ is no kind of part.", where=word,
-                      hint=nearest(word, get_args(PartKind)) or f"There are {', '.join(get_args(PartKind))}.")  # fmt: skip
+        raise Problem(
+            f"‘{word}’ is no kind of part.",
+            where=word,
+            hint=nearest(word, get_args(PartKind)) or f"There are {', '.join(get_args(PartKind))}.",
+        )
     return thing.but(kind=word)
 
 
@@ -287,15 +308,23 @@ def _share(says: str, path: str) -> Field:
 _PART: dict[str, Field] = {
     "name": _text("name", "name"),
     "kind": Field("kind", lambda job, t: t.kind, _read_kind),
-    "shape": Field("shape", lambda job, t: shape_text(t.shape, units_of(job)), lambda job, t, text: t.but(shape=read_shape(text, units_of(job)))),
+    "shape": Field(
+        "shape",
+        lambda job, t: shape_text(t.shape, units_of(job)),
+        lambda job, t, text: t.but(shape=read_shape(text, units_of(job))),
+    ),
     **{a: _coordinate(a) for a in "xyz"},
-    "yaw": _angle("yaw", "yaw"), "pitch": _angle("pitch", "pitch"), "roll": _angle("roll", "roll"),
-    "mass": _mass("mass", "mass"), "contents": _mass("holds besides", "contents"), "full": _yes("full", "full"),
+    "yaw": _angle("yaw", "yaw"),
+    "pitch": _angle("pitch", "pitch"),
+    "roll": _angle("roll", "roll"),
+    "mass": _mass("mass", "mass"),
+    "contents": _mass("holds besides", "contents"),
+    "full": _yes("full", "full"),
     "cg": _place("CG, own axes", "cg", own=True),
     "margin": _length("keep clear", "margin"),
     "slide": Field("slides out", _slide_text, _read_slide),
     "touches": _names("may touch", "touches"),
-}  # fmt: skip
+}
 
 
 def _read_stature(job: Job, person: Person, text: str) -> Person:
@@ -311,16 +340,23 @@ def _read_stature(job: Job, person: Person, text: str) -> Person:
 
 
 _PERSON: dict[str, Field] = {
-    "name": _text("name", "name"), "mass": _mass("mass", "mass"), "aboard": _yes("aboard", "aboard"),
+    "name": _text("name", "name"),
+    "mass": _mass("mass", "mass"),
+    "aboard": _yes("aboard", "aboard"),
     "stature": Field("stature", lambda job, t: units_of(job).length(t.limbs.stature, unit=False), _read_stature),
-    "hip": _place("hip", "seat.hip"), "back": _angle("seat back", "seat.back"),
-    "pedals": _place("pedals", "seat.pedals"), "feet": _length("feet apart", "seat.feet_apart"),
-    "floor": _length("floor, from the ground", "seat.floor"), "stroke": _length("pedal stroke", "seat.stroke"),
-    "wheel": _place("hand wheel", "seat.wheel"), "wheel size": _length("hand wheel size", "seat.wheel_size"),
-    "splay": _angle("knees splayed", "seat.splay"), "margin": _length("keep clear", "margin"),
+    "hip": _place("hip", "seat.hip"),
+    "back": _angle("seat back", "seat.back"),
+    "pedals": _place("pedals", "seat.pedals"),
+    "feet": _length("feet apart", "seat.feet_apart"),
+    "floor": _length("floor, from the ground", "seat.floor"),
+    "stroke": _length("pedal stroke", "seat.stroke"),
+    "wheel": _place("hand wheel", "seat.wheel"),
+    "wheel size": _length("hand wheel size", "seat.wheel_size"),
+    "splay": _angle("knees splayed", "seat.splay"),
+    "margin": _length("keep clear", "margin"),
     **{f.name.replace("_", " "): _length(f.name.replace("_", " "), f"limbs.{f.name}") for f in fields(Limbs)},
     "uses": _names("uses", "uses"),
-}  # fmt: skip
+}
 
 
 def _sprocket(which: str) -> dict[str, Field]:
@@ -333,23 +369,40 @@ def _sprocket(which: str) -> dict[str, Field]:
 
 
 _CHAIN: dict[str, Field] = {
-    "name": _text("name", "name"), "belt": _yes("belt", "belt"), "pitch": _length("pitch", "pitch"),
-    **_sprocket("driving"), **_sprocket("driven"),
-    "width": _length("width", "width"), "height": _length("height", "height"),
-    "up": _length("travel up", "up"), "down": _length("travel down", "down"),
-    "span": _length("bearings apart", "span"), "reach": _length("wheel from left bearing", "reach"),
-    "left off": _length("left bore above its block", "left_off"), "right off": _length("right bore above its block", "right_off"),
-    "most angle": _angle("angle allowed", "most_angle"), "most offset": _length("offset allowed", "most_offset"),
-    "wear": _share("wear allowed", "wear"), "gears": _numbers("engine turns per turn, each gear", "gears"),
-    "guarded": _yes("guard fitted", "guarded"), "margin": _length("keep clear", "margin"), "touches": _names("may touch", "touches"),
-}  # fmt: skip
+    "name": _text("name", "name"),
+    "belt": _yes("belt", "belt"),
+    "pitch": _length("pitch", "pitch"),
+    **_sprocket("driving"),
+    **_sprocket("driven"),
+    "width": _length("width", "width"),
+    "height": _length("height", "height"),
+    "up": _length("travel up", "up"),
+    "down": _length("travel down", "down"),
+    "span": _length("bearings apart", "span"),
+    "reach": _length("wheel from left bearing", "reach"),
+    "left off": _length("left bore above its block", "left_off"),
+    "right off": _length("right bore above its block", "right_off"),
+    "most angle": _angle("angle allowed", "most_angle"),
+    "most offset": _length("offset allowed", "most_offset"),
+    "wear": _share("wear allowed", "wear"),
+    "gears": _numbers("engine turns per turn, each gear", "gears"),
+    "guarded": _yes("guard fitted", "guarded"),
+    "margin": _length("keep clear", "margin"),
+    "touches": _names("may touch", "touches"),
+}
 _SHAFT: dict[str, Field] = {
-    "name": _text("name", "name"), "from": _place("first joint", "start"), "to": _place("second joint", "stop"),
-    "drive": _numbers("driving axis", "drive", 3), "driven": _numbers("driven axis", "driven", 3),
-    "phase": _angle("yokes out of phase", "phase"), "diameter": _length("diameter", "diameter"),
-    "up": _length("travel up", "up"), "down": _length("travel down", "down"),
-    "margin": _length("keep clear", "margin"), "touches": _names("may touch", "touches"),
-}  # fmt: skip
+    "name": _text("name", "name"),
+    "from": _place("first joint", "start"),
+    "to": _place("second joint", "stop"),
+    "drive": _numbers("driving axis", "drive", 3),
+    "driven": _numbers("driven axis", "driven", 3),
+    "phase": _angle("yokes out of phase", "phase"),
+    "diameter": _length("diameter", "diameter"),
+    "up": _length("travel up", "up"),
+    "down": _length("travel down", "down"),
+    "margin": _length("keep clear", "margin"),
+    "touches": _names("may touch", "touches"),
+}
 
 
 def _read_plane(job: Job, thing: Picture, text: str) -> Picture:
@@ -360,9 +413,14 @@ def _read_plane(job: Job, thing: Picture, text: str) -> Picture:
 
 
 _PICTURE: dict[str, Field] = {
-    "name": _text("name", "name"), "plane": Field("plane", lambda job, t: t.plane, _read_plane), **{a: _coordinate(a) for a in "xyz"},
-    "width": _length("width", "width"), "height": _length("height", "height"), "turn": _angle("turned", "turn"), "dim": _share("dimmed", "dim"),
-}  # fmt: skip
+    "name": _text("name", "name"),
+    "plane": Field("plane", lambda job, t: t.plane, _read_plane),
+    **{a: _coordinate(a) for a in "xyz"},
+    "width": _length("width", "width"),
+    "height": _length("height", "height"),
+    "turn": _angle("turned", "turn"),
+    "dim": _share("dimmed", "dim"),
+}
 FIELDS: Mapping[type, Mapping[str, Field]] = {
     Part: _PART,
     Person: _PERSON,

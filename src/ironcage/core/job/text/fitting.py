@@ -16,8 +16,8 @@ HIDDEN = ("id", "twin", "kind")
 
 
 def add(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Put a fitting on the frame: `add KIND field value, field value`; `add F3 gone` takes one away; `add F3 thickness 2` changes it. What is not named is taken from
-    what is chosen."""
+    """Put a fitting on the frame: `add KIND field value, field value`; `add F3 gone` takes one away; `add F3
+    thickness 2` changes it. What is not named is taken from what is chosen."""
     words = rest.strip().split(maxsplit=1)
     if words and re.fullmatch(r"[Ff]\d+[LRlr]?", words[0]):
         return _change(job, chosen, words[0].upper(), words[1] if len(words) > 1 else "")
@@ -133,5 +133,12 @@ def fitting_text(fitting: AnyFitting, units: Units) -> str:
 
 
 COMMANDS = (
-    Command("add", "add gusset leg 60, thickness 2", "puts a fitting on what is named or chosen: " + ", ".join(KINDS) + "; F3 before a field changes that one, ‘gone’ takes it away", add),
-)  # fmt: skip
+    Command(
+        "add",
+        "add gusset leg 60, thickness 2",
+        "puts a fitting on what is named or chosen: "
+        + ", ".join(KINDS)
+        + "; F3 before a field changes that one, ‘gone’ takes it away",
+        add,
+    ),
+)

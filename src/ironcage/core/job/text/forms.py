@@ -51,7 +51,8 @@ def read_number(kind: type, name: str, text: str) -> Any:
 def read_fields(
     form: type[Value], body: str, hidden: Iterable[str], what: str, read: Callable[[Any, str, str], Any]
 ) -> tuple[dict[str, Any], list[str]]:
-    """The fields of a form that were typed, by `read(annotation, name, text)`, and the needed ones that were not; `hidden` ones can't be typed."""
+    """The fields of a form that were typed, by `read(annotation, name, text)`, and the needed ones that were not;
+    `hidden` ones can't be typed."""
     known = {n.replace("_", " "): n for n in form.model_fields if n not in hidden}
     longest_first = sorted(known, key=len, reverse=True)
     values: dict[str, Any] = {}

@@ -33,8 +33,9 @@ STRETCH_EXAMPLE = "stretch behind -900 by -150"
 
 
 def stretch(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Stretch or shorten everything at a plane: `stretch behind -900 by -150` brings all that stands behind x -900 forward by 150. Sides: ahead of, behind, above,
-    below, outside. Things that the plane passes through are named: `with B3`, they go; `without D1`, they stay."""
+    """Stretch or shorten everything at a plane: `stretch behind -900 by -150` brings all that stands behind x -900
+    forward by 150. Sides: ahead of, behind, above, below, outside. Things that the plane passes through are named:
+    `with B3`, they go; `without D1`, they stay."""
     match = _STRETCH.match(rest.strip())
     if match is None:
         raise Problem("The stretch is not all there.", where=rest, hint=f"Write for example: {STRETCH_EXAMPLE}")
@@ -55,7 +56,8 @@ _AXES = {"x": (1.0, 0.0, 0.0), "y": (0.0, 1.0, 0.0), "z": (0.0, 0.0, 1.0)}
 
 
 def turn(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Turn what is chosen: `turn 5 about y at J3L`, or about the line from one joint to another: `turn 5 about J1L J1R`."""
+    """Turn what is chosen: `turn 5 about y at J3L`, or about the line from one joint to another: `turn 5 about J1L
+    J1R`."""
     match = _TURN.match(rest.strip())
     if match is None:
         raise Problem("The turn is not all there.", where=rest, hint="Write for example: turn 5 about y at J1L")
@@ -91,7 +93,8 @@ def copy(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 def slide(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Slide the chosen joint along the line of two others, `slide 20 along J1L J2L`, or a pickup along its arm's pivot axis: `slide 20`."""
+    """Slide the chosen joint along the line of two others, `slide 20 along J1L J2L`, or a pickup along its arm's
+    pivot axis: `slide 20`."""
     name = joints_of(job, chosen)[0]
     typed, _, line = rest.partition(" along ")
     words = line.split()
@@ -129,10 +132,28 @@ def sever(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 COMMANDS = (
-    Command("stretch", STRETCH_EXAMPLE, "stretches or shortens everything at a plane: ahead of, behind, above, below, outside; with B3, without D1 say who goes", stretch),
-    Command("turn", "turn 5 about y at J1L", "turns what is chosen about x, y or z at a joint, or about the line of two joints", turn),
+    Command(
+        "stretch",
+        STRETCH_EXAMPLE,
+        "stretches or shortens everything at a plane: ahead of, behind, above, below, outside; with B3, without D1 "
+        "say who goes",
+        stretch,
+    ),
+    Command(
+        "turn",
+        "turn 5 about y at J1L",
+        "turns what is chosen about x, y or z at a joint, or about the line of two joints",
+        turn,
+    ),
     Command("copy", "copy 2 times x-300", "copies the chosen tubes with their joints, once or in a row", copy),
-    Command("slide", "slide 20 along J1L J2L", "slides the chosen joint along a line; a pickup along its own axis", slide),
-    Command("sever", "sever at -900 keep ahead", "cuts the donor’s tubes across and keeps what is ahead of the cut, or behind", sever),
+    Command(
+        "slide", "slide 20 along J1L J2L", "slides the chosen joint along a line; a pickup along its own axis", slide
+    ),
+    Command(
+        "sever",
+        "sever at -900 keep ahead",
+        "cuts the donor’s tubes across and keeps what is ahead of the cut, or behind",
+        sever,
+    ),
     Command("mirror", "mirror", "makes the other side of what is chosen and has none", mirror),
-)  # fmt: skip
+)

@@ -49,7 +49,8 @@ _PLACE = "place engine Triple box 500 x 620 x 480 at -1870 0 430 mass 84"
 
 
 def place(job: Job, chosen: Chosen, rest: str) -> Done:
-    """`place KIND NAME SHAPE at x y z mass m`; without a shape a generic one of the shelf, sized by a number: `place tank 14 at …`."""
+    """`place KIND NAME SHAPE at x y z mass m`; without a shape a generic one of the shelf, sized by a number: `place
+    tank 14 at …`."""
     units = units_of(job)
     text = " " + rest.strip()
     mass: float | None = None
@@ -88,7 +89,8 @@ _PERSON = re.compile(
 
 
 def person(job: Job, chosen: Chosen, rest: str) -> Done:
-    """`person NAME STATURE at x y z mass m` (the place of the hip); or `person NAME men 95 at …` from the table of statures."""
+    """`person NAME STATURE at x y z mass m` (the place of the hip); or `person NAME men 95 at …` from the table of
+    statures."""
     units = units_of(job)
     text, mass = " " + rest.strip(), 77.0
     if match := _MASS.search(text):
@@ -117,11 +119,15 @@ _CHAIN = re.compile(
 
 
 def chain(job: Job, chosen: Chosen, rest: str) -> Done:
-    """`chain NAME teeth 15 40 pitch 15.875 from x y z to x y z`: the driving sprocket's middle, then the driven one's."""
+    """`chain NAME teeth 15 40 pitch 15.875 from x y z to x y z`: the driving sprocket's middle, then the driven
+    one's."""
     match = _CHAIN.match(rest.strip())
     if match is None:
-        raise Problem("The chain is not all there.", where=rest,
-                      hint="Write for example: chain Final teeth 15 40 pitch 15.875 from -1870 60 330 to -2300 60 300")  # fmt: skip
+        raise Problem(
+            "The chain is not all there.",
+            where=rest,
+            hint="Write for example: chain Final teeth 15 40 pitch 15.875 from -1870 60 330 to -2300 60 300",
+        )
     pitch = units_of(job).read_length(match["pitch"])
     ends = []
     for teeth, where in ((match["a"], match["p"]), (match["b"], match["q"])):
@@ -180,8 +186,11 @@ def set_field(job: Job, chosen: Chosen, rest: str) -> Done:
 def _points(job: Job, text: str, words: str) -> np.ndarray:
     rows = [r for r in text.split(";") if r.strip()]
     if len(rows) != 3:
-        raise Problem(f"Three points {words} are needed, and {len(rows)} came.", where=text,
-                      hint="Write: three 0 0 0; 400 0 0; 0 300 0 to -1800 10 300; -1400 12 305; -1798 310 300")  # fmt: skip
+        raise Problem(
+            f"Three points {words} are needed, and {len(rows)} came.",
+            where=text,
+            hint="Write: three 0 0 0; 400 0 0; 0 300 0 to -1800 10 300; -1400 12 305; -1798 310 300",
+        )
     units = units_of(job)
     points = []
     for r in rows:
@@ -197,8 +206,11 @@ def three(job: Job, chosen: Chosen, rest: str) -> Done:
     part = _part_of(job, chosen)
     own, to, there = rest.partition(" to ")
     if not to:
-        raise Problem("Where the three points were measured is missing.", where=rest,
-                      hint="Write: three 0 0 0; 400 0 0; 0 300 0 to -1800 10 300; -1400 12 305; -1798 310 300")  # fmt: skip
+        raise Problem(
+            "Where the three points were measured is missing.",
+            where=rest,
+            hint="Write: three 0 0 0; 400 0 0; 0 300 0 to -1800 10 300; -1400 12 305; -1798 310 300",
+        )
     datum = job.datum
     measured = _points(job, there, "as measured") + [datum.x, datum.y, datum.z]
     made, off = edits.put_by_points(job, part.id, _points(job, own, "of the part"), measured)
@@ -228,7 +240,8 @@ FIT_WITHIN_MM = 20.0
 
 
 def fit(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Find a hole in the chosen scan near a place, by fitting a cylinder or a circle; it becomes a mount hole of the part."""
+    """Find a hole in the chosen scan near a place, by fitting a cylinder or a circle; it becomes a mount hole of the
+    part."""
     from ironcage.core.calc.solids.roundfits import fit_round
 
     part, units = _part_of(job, chosen), units_of(job)
@@ -253,8 +266,13 @@ def fit(job: Job, chosen: Chosen, rest: str) -> Done:
     x, y, z = (float(v) for v in found.centre)
     made = edits.add_hole(job, part.id, Hole(name=name, x=x, y=y, z=z, diameter=2 * found.radius))
     lean = turn @ found.axis
-    return Done(f"Fit {name}: a {found.kind} of {units.fine(2 * found.radius)}, {units.fine(found.residual)} off on {found.points:,} points, axis "
-                f"{lean[0]:+.3f} {lean[1]:+.3f} {lean[2]:+.3f}", made, chosen)  # fmt: skip
+    return Done(
+        f"Fit {name}: a {found.kind} of {units.fine(2 * found.radius)}, {units.fine(found.residual)} off on "
+        f"{found.points:,} points, axis "
+        f"{lean[0]:+.3f} {lean[1]:+.3f} {lean[2]:+.3f}",
+        made,
+        chosen,
+    )
 
 
 def align(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -293,7 +311,8 @@ READINGS = {"side": "xz", "plan": "xy", "front": "yz"}
 
 
 def scale(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Scale the chosen picture: two places on it as they read now, and how far apart they really are; level by default, or `upright`."""
+    """Scale the chosen picture: two places on it as they read now, and how far apart they really are; level by
+    default, or `upright`."""
     picture = next((job.placed[c] for c in chosen if isinstance(job.placed.get(c), Picture)), None)
     if not isinstance(picture, Picture):
         raise Problem("This needs a picture, and none is chosen.", hint="Pick one in the list of what is placed.")
@@ -317,17 +336,58 @@ def scale(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 COMMANDS = (
-    Command("scale", "scale 0 300; -2300 310 apart 2300", "scales the chosen picture by two of its points and how far apart they are; ‘upright’ for its height alone", scale),
-    Command("place", _PLACE, "puts a part: kind, name, shape, place, mass; without a shape a generic one: place tank 14 at 0 0 300", place),
-    Command("person", "person Bryn 1780 at -1330 280 320 mass 82", "seats a person of a stature, or of a table: person Bryn men 95 at …", person),
-    Command("chain", "chain Final teeth 15 40 pitch 15.875 from -1870 60 330 to -2300 60 300", "lays a chain or belt between two wheels", chain),
+    Command(
+        "scale",
+        "scale 0 300; -2300 310 apart 2300",
+        "scales the chosen picture by two of its points and how far apart they are; ‘upright’ for its height alone",
+        scale,
+    ),
+    Command(
+        "place",
+        _PLACE,
+        "puts a part: kind, name, shape, place, mass; without a shape a generic one: place tank 14 at 0 0 300",
+        place,
+    ),
+    Command(
+        "person",
+        "person Bryn 1780 at -1330 280 320 mass 82",
+        "seats a person of a stature, or of a table: person Bryn men 95 at …",
+        person,
+    ),
+    Command(
+        "chain",
+        "chain Final teeth 15 40 pitch 15.875 from -1870 60 330 to -2300 60 300",
+        "lays a chain or belt between two wheels",
+        chain,
+    ),
     Command("shaft", "shaft Prop from -700 0 420 to -1700 0 330", "lays a shaft with a joint at each end", shaft),
-    Command("set", "set pedals x+40", "changes a field of the chosen part, person, chain or shaft; the card in Place lists them", set_field),
-    Command("three", "three 0 0 0; 400 0 0; 0 300 0 to -1800 10 300; -1400 12 305; -1798 310 300",
-            "poses the chosen part by three of its points and where they were measured", three),
-    Command("hole", "hole front left at 180, 220, -240 dia 10", "gives the chosen part a mount hole, in its own axes", hole),
-    Command("fit", "fit front left at -1800, 220, 310 within 20", "finds a hole in the chosen scan near a place; it becomes a mount hole", fit),
-    Command("align", "align level B2", "lays the chosen part: ground, centreline, level, abreast or in line with another", align),
+    Command(
+        "set",
+        "set pedals x+40",
+        "changes a field of the chosen part, person, chain or shaft; the card in Place lists them",
+        set_field,
+    ),
+    Command(
+        "three",
+        "three 0 0 0; 400 0 0; 0 300 0 to -1800 10 300; -1400 12 305; -1798 310 300",
+        "poses the chosen part by three of its points and where they were measured",
+        three,
+    ),
+    Command(
+        "hole", "hole front left at 180, 220, -240 dia 10", "gives the chosen part a mount hole, in its own axes", hole
+    ),
+    Command(
+        "fit",
+        "fit front left at -1800, 220, 310 within 20",
+        "finds a hole in the chosen scan near a place; it becomes a mount hole",
+        fit,
+    ),
+    Command(
+        "align",
+        "align level B2",
+        "lays the chosen part: ground, centreline, level, abreast or in line with another",
+        align,
+    ),
     Command("drop", "drop 90", "lets the chosen part down until it touches or is so far off the ground", drop),
     Command("use", "use", "ties the chosen person to the chosen seat, pedals and hand wheel; they move together", use),
-)  # fmt: skip
+)

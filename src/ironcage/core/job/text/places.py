@@ -35,7 +35,8 @@ def joint(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 def coordinates(job: Job, chosen: Chosen, text: str) -> Done:
-    """`x 100` puts, `z+25` moves; several axes in one line; `r` counts rearward from the datum. Joints and placed things alike."""
+    """`x 100` puts, `z+25` moves; several axes in one line; `r` counts rearward from the datum. Joints and placed
+    things alike."""
     names = [c for c in chosen if c in job.placed]
     names = [*joints_of(job, chosen, need=0 if names else 1), *names]
     body, datum = with_datum(job, text)
@@ -87,12 +88,17 @@ def pair(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 COMMANDS = (
-    Command("joint", "joint 0 250 300", "adds a joint and its mirror (‘alone’: none); also at B1 foot, beside J2L z-40, on T3L 40%, from J2L to z 200", joint),
-    Command("x", "x 100", "puts the chosen joints at x; x+25 moves them; y and z likewise, several in one line",
-            coordinates),
-    Command("r", "r 45 1/2 from firewall", "puts the chosen joints so far rearward of a datum",
-            coordinates),
+    Command(
+        "joint",
+        "joint 0 250 300",
+        "adds a joint and its mirror (‘alone’: none); also at B1 foot, beside J2L z-40, on T3L 40%, from J2L to z 200",
+        joint,
+    ),
+    Command(
+        "x", "x 100", "puts the chosen joints at x; x+25 moves them; y and z likewise, several in one line", coordinates
+    ),
+    Command("r", "r 45 1/2 from firewall", "puts the chosen joints so far rearward of a datum", coordinates),
     Command("merge", "merge", "makes two chosen joints one; the first stays", merge),
     Command("part", "part", "parts the chosen joints from their mirrors", part),
     Command("pair", "pair", "pairs two joints that stand opposite each other", pair),
-)  # fmt: skip
+)

@@ -107,7 +107,8 @@ def _read(annotation: Any, name: str, text: str, units: Units, angular: bool) ->
 
 
 def read_rule(text: str, units: Units, name: str) -> AnyRule:
-    """`KIND field value, field value: clause` as a rule of that kind. Raises Problem for a rule with no numbers or no clause."""
+    """`KIND field value, field value: clause` as a rule of that kind. Raises Problem for a rule with no numbers or
+    no clause."""
     head, colon, clause = text.partition(":")
     kind, body = kind_at_start(head, KINDS, "rule")
     if not colon or not clause.strip():
@@ -147,7 +148,8 @@ def rule_text(rule: AnyRule, units: Units) -> str:
 
 
 def rule(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Add a rule from your own book: `rule KIND field value, field value: clause`; `rule R3 gone` takes one away; `rule R3 KIND …` changes it."""
+    """Add a rule from your own book: `rule KIND field value, field value: clause`; `rule R3 gone` takes one away;
+    `rule R3 KIND …` changes it."""
     words = rest.strip().split(maxsplit=1)
     units = units_of(job)
     if words and re.fullmatch(r"[Rr]\d+", words[0]):
@@ -162,7 +164,8 @@ def rule(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 def tick(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Tick a rule that is judged by hand, with a note: `tick R9 isolator left of the wheel`; again to take the tick off."""
+    """Tick a rule that is judged by hand, with a note: `tick R9 isolator left of the wheel`; again to take the tick
+    off."""
     name, _, note = rest.strip().partition(" ")
     old = find_rule(job, name)
     if not isinstance(old, Note):
@@ -184,7 +187,8 @@ def profile(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 def variant(job: Job, chosen: Chosen, rest: str) -> Done:
-    """`variant keep NAME: note` keeps the present state; `variant open NAME` goes on from it; `variant gone NAME` lets it go."""
+    """`variant keep NAME: note` keeps the present state; `variant open NAME` goes on from it; `variant gone NAME`
+    lets it go."""
     what, _, body = rest.strip().partition(" ")
     name, _, note = body.partition(":")
     if what == "keep":
@@ -201,12 +205,35 @@ def variant(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 COMMANDS = (
-    Command("target", "target wheelbase 2300 +- 10", "aims at a figure, with what it may be off; ‘gone’ drops it", target),
-    Command("tyre", "tyre front 205/50R15", "puts a tyre on both wheels of an axle: 205/50R15, 22x7-10 or 570 by 165", tyre),
+    Command(
+        "target", "target wheelbase 2300 +- 10", "aims at a figure, with what it may be off; ‘gone’ drops it", target
+    ),
+    Command(
+        "tyre", "tyre front 205/50R15", "puts a tyre on both wheels of an axle: 205/50R15, 22x7-10 or 570 by 165", tyre
+    ),
     Command("deadline", "deadline 2027-04-10", "sets the day by which it must run; none takes it away", deadline),
-    Command("rule", "rule tube size role main hoop, od 45, wall 2.5: Main hoop no thinner than 45 x 2.5",
-            "adds a rule from your own book; R3 before the kind changes that one, ‘R3 gone’ takes it away", rule),
-    Command("tick", "tick R9 isolator left of the wheel", "ticks a rule that is judged by hand, with a note; again takes it off", tick),
-    Command("profile", "profile example", "names the rule profile; ‘empty’ starts one, ‘example’ takes the made-up one", profile),
-    Command("variant", "variant keep Low roof: 60 lower", "keeps the present state beside the job; open and gone do the rest", variant),
-)  # fmt: skip
+    Command(
+        "rule",
+        "rule tube size role main hoop, od 45, wall 2.5: Main hoop no thinner than 45 x 2.5",
+        "adds a rule from your own book; R3 before the kind changes that one, ‘R3 gone’ takes it away",
+        rule,
+    ),
+    Command(
+        "tick",
+        "tick R9 isolator left of the wheel",
+        "ticks a rule that is judged by hand, with a note; again takes it off",
+        tick,
+    ),
+    Command(
+        "profile",
+        "profile example",
+        "names the rule profile; ‘empty’ starts one, ‘example’ takes the made-up one",
+        profile,
+    ),
+    Command(
+        "variant",
+        "variant keep Low roof: 60 lower",
+        "keeps the present state beside the job; open and gone do the rest",
+        variant,
+    ),
+)

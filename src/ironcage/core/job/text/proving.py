@@ -56,7 +56,8 @@ def _level(what: str, text: str) -> float:
 
 
 def case(job: Job, chosen: Chosen, rest: str) -> Done:
-    """A case of your own, `case NAME: JOINT z-12 kN, JOINT … held JOINTS`; `case tow at J1L` says where a standard one takes hold (`at chosen`); `case NAME gone`."""
+    """A case of your own, `case NAME: JOINT z-12 kN, JOINT … held JOINTS`; `case tow at J1L` says where a standard
+    one takes hold (`at chosen`); `case NAME gone`."""
     head, colon, body = rest.strip().partition(":")
     if colon:
         return _own_case(job, chosen, head.strip(), body)
@@ -148,7 +149,8 @@ def ovalise(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 def stress(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Let an engine or gearbox carry load between its mounts (joints tied to its holes): `stress B22 rigid`, `stress B22 800` N/mm a mount, `stress B22 gone`."""
+    """Let an engine or gearbox carry load between its mounts (joints tied to its holes): `stress B22 rigid`, `stress
+    B22 800` N/mm a mount, `stress B22 gone`."""
     name, _, how = rest.strip().partition(" ")
     word = how.strip().lower()
     mount = RIGID if word == "rigid" else 0.0 if word == "gone" else read_number(float, "stress", word)
@@ -173,8 +175,8 @@ def rollstiff(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 def reading(job: Job, chosen: Chosen, rest: str) -> Done:
-    """The twist test of the real frame: `reading 40 kg front 0.42 rear 0.05` (degrees by a level) or `reading 40 kg dials 3.1 -2.9 0.2 -0.1 apart 900`;
-    `reading lever 1200`, `reading off 0.02`, `reading 2 gone`, `reading none`."""
+    """The twist test of the real frame: `reading 40 kg front 0.42 rear 0.05` (degrees by a level) or `reading 40 kg
+    dials 3.1 -2.9 0.2 -0.1 apart 900`; `reading lever 1200`, `reading off 0.02`, `reading 2 gone`, `reading none`."""
     units, words = units_of(job), rest.strip().lower()
     first, _, more = words.partition(" ")
     if words == "none":
@@ -216,12 +218,37 @@ def reading(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 COMMANDS = (
-    Command("level", "level brake 1.3", f"says how hard the car is used: {', '.join(LEVELS)}; ‘usual’ goes back", level),
-    Command("case", CASE_EXAMPLE, "puts in a load case of your own; ‘case tow at J1L’ says where a standard one takes hold; ‘gone’ takes one away", case),
-    Command("combine", "combine Kerb in a corner: 1 bump front + 0.8 cornering left", "adds up cases, each with its factor", combine),
+    Command(
+        "level", "level brake 1.3", f"says how hard the car is used: {', '.join(LEVELS)}; ‘usual’ goes back", level
+    ),
+    Command(
+        "case",
+        CASE_EXAMPLE,
+        "puts in a load case of your own; ‘case tow at J1L’ says where a standard one takes hold; ‘gone’ takes one "
+        "away",
+        case,
+    ),
+    Command(
+        "combine",
+        "combine Kerb in a corner: 1 bump front + 0.8 cornering left",
+        "adds up cases, each with its factor",
+        combine,
+    ),
     Command("welds", "welds 0.9", "says how rigid the welded joints are in bending, 1 for rigid", welds),
     Command("ovalise", "ovalise on", "says whether bends are softer because they go oval", ovalise),
-    Command("stress", "stress B22 rigid", "lets an engine or gearbox carry load between its mounts: rigid, N/mm a mount, or gone", stress),
-    Command("rollstiff", "rollstiff front 300 rear 220", "says the roll stiffness of both axles, N·m a degree", rollstiff),
-    Command("reading", "reading 40 kg front 0.42 rear 0.05", "enters a reading of the twist test, by a level (degrees) or by dials; lever, off, gone, none", reading),
-)  # fmt: skip
+    Command(
+        "stress",
+        "stress B22 rigid",
+        "lets an engine or gearbox carry load between its mounts: rigid, N/mm a mount, or gone",
+        stress,
+    ),
+    Command(
+        "rollstiff", "rollstiff front 300 rear 220", "says the roll stiffness of both axles, N·m a degree", rollstiff
+    ),
+    Command(
+        "reading",
+        "reading 40 kg front 0.42 rear 0.05",
+        "enters a reading of the twist test, by a level (degrees) or by dials; lever, off, gone, none",
+        reading,
+    ),
+)

@@ -72,8 +72,8 @@ def _split_off(text: str, *words: str) -> tuple[str, dict[str, str]]:
 
 
 def bend(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Bend the chosen tube through corner points, `bend 0 400 900; 0 -400 900 clr 114`, with a die of yours; `fold` in place of clr notches and folds it;
-    `bend straight` straightens it."""
+    """Bend the chosen tube through corner points, `bend 0 400 900; 0 -400 900 clr 114`, with a die of yours; `fold`
+    in place of clr notches and folds it; `bend straight` straightens it."""
     tube = _one_tube(job, chosen)
     if rest.strip().lower() == "straight":
         return Done(f"Straighten {tube.id}", edits.shape(job, tube.id, np.zeros((0, 3))), chosen)
@@ -96,8 +96,8 @@ def bend(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 def hoop(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Lay a hoop: `hoop main height 1050 width 1100 clr 114 lean 8 at -1400 200`, its feet at that x and z; on a chosen pair of joints, without `at`.
-    `top` makes it narrower at the top; a section may follow the kind."""
+    """Lay a hoop: `hoop main height 1050 width 1100 clr 114 lean 8 at -1400 200`, its feet at that x and z; on a
+    chosen pair of joints, without `at`. `top` makes it narrower at the top; a section may follow the kind."""
     body, more = _split_off(rest, "height", "width", "clr", "lean", "at", "top")
     units = units_of(job)
     kind, _, typed = body.partition(" ")
@@ -177,8 +177,8 @@ def _kick(rest: str, example: str) -> _Kick:
 
 
 def kick(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Kick the chosen rail sideways from a place on: `kick up 80 angle 30 at 600 by fold`; its far joint goes with it. by: bend (with a die), fold
-    (notch and wedge) or mitre."""
+    """Kick the chosen rail sideways from a place on: `kick up 80 angle 30 at 600 by fold`; its far joint goes with
+    it. by: bend (with a die), fold (notch and wedge) or mitre."""
     return _kicked(job, chosen, rest, Z_EXAMPLE)
 
 
@@ -201,10 +201,18 @@ def _kicked(job: Job, chosen: Chosen, rest: str, example: str) -> Done:
         raise Problem(f"{tube.id} does not end at {end}.", where=end, hint=f"It ends at {tube.a} and {tube.b}.")
     offset = units.read_length(asked.offset)
     made = edits.kick(
-        job, tube.id, offset, turned, units.read_length(asked.more["at"]), asked.way, from_end=job.joint(end).id if end else "",
-        back=units.read_length(asked.more["to"]) if "to" in asked.more else None, radius=tool.radius if tool else 0.0, grip=tool.grip if tool else 0.0,
+        job,
+        tube.id,
+        offset,
+        turned,
+        units.read_length(asked.more["at"]),
+        asked.way,
+        from_end=job.joint(end).id if end else "",
+        back=units.read_length(asked.more["to"]) if "to" in asked.more else None,
+        radius=tool.radius if tool else 0.0,
+        grip=tool.grip if tool else 0.0,
         joints=asked.make == "mitre",
-    )  # fmt: skip
+    )
     shape = job.section(tube.section).shape
     axes = end_axes(job)[tube.id, tube.a]
     _, y, z = (float(v) for v in axes @ edits.way_of(job, tube, asked.way))
@@ -230,14 +238,16 @@ def land(job: Job, chosen: Chosen, rest: str) -> Done:
     beside = float(np.linalg.norm(np.cross((b - a) / np.linalg.norm(b - a), place)))
     # a force F along a tube that lands e beside its joint bends the joint by F·e: a kN and a mm make a N·m
     return Done(
-        f"Land {tube.id} {units_of(job).length(math.dist(place, (0, 0, 0)))} beside {joint.id}: each kN along it bends the joint by {beside:.0f} N·m",
+        f"Land {tube.id} {units_of(job).length(math.dist(place, (0, 0, 0)))} beside {joint.id}: each kN along it "
+        f"bends the joint by {beside:.0f} N·m",
         made,
         chosen,
     )
 
 
 def taper(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Let the chosen tubes taper to a section at their second end, or at a joint: `taper 60 x 30 x 3 at J3L`; `taper none`."""
+    """Let the chosen tubes taper to a section at their second end, or at a joint: `taper 60 x 30 x 3 at J3L`; `taper
+    none`."""
     names = tubes_of(job, chosen)
     body, more = _split_off(rest, "at")
     if body.lower() == "none":
@@ -262,7 +272,8 @@ def lower(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 def donor(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Say that the chosen tubes are there already, of a donor, and are neither bought nor cut: `donor`; `donor no` takes it back."""
+    """Say that the chosen tubes are there already, of a donor, and are neither bought nor cut: `donor`; `donor no`
+    takes it back."""
     names = tubes_of(job, chosen)
     new = rest.strip().lower() in ("no", "off")
     return Done(
@@ -291,15 +302,42 @@ def lock(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 COMMANDS = (
-    Command("die", "die 38 clr 114 grip 60", "puts a bending die on the shelf: tube size, centre-line radius, straight it needs between bends", die),
-    Command("bend", "bend straight", "bends the chosen tube through corner points with a die (clr) or notched (fold); straight straightens it", bend),
-    Command("hoop", "hoop main 38 x 2 height 1050 width 1100 lean 8 at -1400 200", "lays a hoop: height, width, top, radius (clr), lean, feet at x and z", hoop),
-    Command("kick", Z_EXAMPLE, "kicks the chosen rail sideways from a place on, its far joint with it; by bend, fold or mitre", kick),
+    Command(
+        "die",
+        "die 38 clr 114 grip 60",
+        "puts a bending die on the shelf: tube size, centre-line radius, straight it needs between bends",
+        die,
+    ),
+    Command(
+        "bend",
+        "bend straight",
+        "bends the chosen tube through corner points with a die (clr) or notched (fold); straight straightens it",
+        bend,
+    ),
+    Command(
+        "hoop",
+        "hoop main 38 x 2 height 1050 width 1100 lean 8 at -1400 200",
+        "lays a hoop: height, width, top, radius (clr), lean, feet at x and z",
+        hoop,
+    ),
+    Command(
+        "kick",
+        Z_EXAMPLE,
+        "kicks the chosen rail sideways from a place on, its far joint with it; by bend, fold or mitre",
+        kick,
+    ),
     Command("jog", JOG_EXAMPLE, "takes the chosen tube round something and back to its line", jog),
     Command("land", "land J1L z-20", "lets the chosen tube land so far beside a joint; ‘on’ brings it back", land),
-    Command("taper", "taper none", "lets the chosen tubes taper to a section at their second end, or at a joint", taper),
+    Command(
+        "taper", "taper none", "lets the chosen tubes taper to a section at their second end, or at a joint", taper
+    ),
     Command("lower", "lower to 40", "cuts the chosen rectangular tubes down to a lower height", lower),
-    Command("donor", "donor", "says that the chosen tubes are of a donor: there already, not bought or cut; ‘no’ takes it back", donor),
+    Command(
+        "donor",
+        "donor",
+        "says that the chosen tubes are of a donor: there already, not bought or cut; ‘no’ takes it back",
+        donor,
+    ),
     Command("price", "price 38 x 2 round 6.50", "says what a section costs a metre", price),
     Command("lock", "lock 32", "says how far the outer front wheel steers, for the turning circle", lock),
-)  # fmt: skip
+)

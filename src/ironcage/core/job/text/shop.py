@@ -68,8 +68,11 @@ def bolt(job: Job, chosen: Chosen, rest: str) -> Done:
     if lean:
         said += f" by {units.fine(hole.along)} along the lean, the far one {units.fine(hole.shift)} off"
     if tube:
-        said += (f"; crush tube {units.length(through)} long, bore {units.length(tube.bore)}, {units.fine(tube.least_od)} outside or more in mild steel; clear "
-                 f"{units.fine(tube.head)} for the head, {units.length(tube.washer)} for a washer")  # fmt: skip
+        said += (
+            f"; crush tube {units.length(through)} long, bore {units.length(tube.bore)}, {units.fine(tube.least_od)} "
+            f"outside or more in mild steel; clear "
+            f"{units.fine(tube.head)} for the head, {units.length(tube.washer)} for a washer"
+        )
     return Done(said, job, chosen)
 
 
@@ -99,8 +102,23 @@ def lay(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 COMMANDS = (
-    Command("pattern", _PATTERN_EXAMPLE, "keeps a bolt pattern from what was taped between hole centres; ‘gone’ lets it go", pattern),
-    Command("bolt", "bolt M10 through 50 wall 3 lean 12", "says what holes, crush tube and room a bolt through hollow tube asks for", bolt),
-    Command("line", "line roof z 1340", "draws a section line, or moves it with the joints laid to it; ‘gone’ lets it go", line),
+    Command(
+        "pattern",
+        _PATTERN_EXAMPLE,
+        "keeps a bolt pattern from what was taped between hole centres; ‘gone’ lets it go",
+        pattern,
+    ),
+    Command(
+        "bolt",
+        "bolt M10 through 50 wall 3 lean 12",
+        "says what holes, crush tube and room a bolt through hollow tube asks for",
+        bolt,
+    ),
+    Command(
+        "line",
+        "line roof z 1340",
+        "draws a section line, or moves it with the joints laid to it; ‘gone’ lets it go",
+        line,
+    ),
     Command("lay", "lay roof", "lays the chosen joints to a section line; they follow it", lay),
-)  # fmt: skip
+)

@@ -52,4 +52,4 @@ def _material(name: str, figures: str) -> Material:
 
 COMMANDS = (
     Command("stock", EXAMPLE, "puts a material of your own on the shelf; ‘stock Hoop = 45 x 2.5’ a section", stock),
-)  # fmt: skip
+)

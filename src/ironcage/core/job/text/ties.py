@@ -21,7 +21,8 @@ EXAMPLE = "tie to B1 foot"
 
 
 def read_tie(job: Job, name: str, text: str) -> AnyTie:
-    """`to B1 foot` (a part's hole), `to J2L` (another joint, as far off as it is now), `between J1L J2L` (as it is now) or `40% between J1L J2L`."""
+    """`to B1 foot` (a part's hole), `to J2L` (another joint, as far off as it is now), `between J1L J2L` (as it is
+    now) or `40% between J1L J2L`."""
     body = text.strip()
     here = job.joint(name)
     share = _SHARE.match(body)
@@ -81,8 +82,8 @@ def cross(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 def place_joint(job: Job, rest: str) -> Job | None:
-    """`joint` at a part's hole (`at B1 foot`), beside another joint (`beside J2L z-40`, which it follows), on a tube (`on T3L 40%`, `on T3L 300 from J1L`) or projected to a plane
-    (`from J2L to z 200`); None for a plain place."""
+    """`joint` at a part's hole (`at B1 foot`), beside another joint (`beside J2L z-40`, which it follows), on a tube
+    (`on T3L 40%`, `on T3L 300 from J1L`) or projected to a plane (`from J2L to z 200`); None for a plain place."""
     word, _, body = rest.strip().partition(" ")
     if word == "at":
         part, hole = edits.part_and_hole(job, body)
@@ -116,8 +117,13 @@ def onto(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 COMMANDS = (
-    Command("tie", "tie between J1L J2L", "lets the chosen joint follow a part’s hole (to B1 foot), a joint (to J2L) or a line (40% between J1L J2L)", tie),
+    Command(
+        "tie",
+        "tie between J1L J2L",
+        "lets the chosen joint follow a part’s hole (to B1 foot), a joint (to J2L) or a line (40% between J1L J2L)",
+        tie,
+    ),
     Command("untie", "untie", "lets the chosen joint follow nothing any more", untie),
     Command("cross", "cross", "puts one joint into two chosen tubes where they cross", cross),
     Command("meet", "meet J1L", "splits the chosen tube at a joint that stands on it", onto),
-)  # fmt: skip
+)

@@ -63,13 +63,25 @@ class UnitChoice(Value):
 
 
 TargetKind = Literal[
-    "wheelbase", "front track", "rear track", "length", "width", "height", "ride height", "ground clearance", "mass", "power",
-    "torque", "budget", "twist stiffness",
-]  # fmt: skip
+    "wheelbase",
+    "front track",
+    "rear track",
+    "length",
+    "width",
+    "height",
+    "ride height",
+    "ground clearance",
+    "mass",
+    "power",
+    "torque",
+    "budget",
+    "twist stiffness",
+]
 
 
 class Target(Value):
-    """What a figure is meant to become, and how far off it may be: mm, kg, kW, N·m, N·m a degree, or the builder's money."""
+    """What a figure is meant to become, and how far off it may be: mm, kg, kW, N·m, N·m a degree, or the builder's
+    money."""
 
     kind: TargetKind
     value: Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)]
@@ -130,7 +142,8 @@ class Material(Value):
 
 
 class Die(Value):
-    """A bending die: the tube's outside diameter (or height), the centre-line radius it bends to, the straight it needs between two bends, mm."""
+    """A bending die: the tube's outside diameter (or height), the centre-line radius it bends to, the straight it
+    needs between two bends, mm."""
 
     od: Size
     radius: Size
@@ -146,7 +159,8 @@ class Shelf(Value):
 
 
 class Joint(Value):
-    """A point where tubes meet. `through` names the tube that runs through it, if the builder chose one; `tie` what it follows."""
+    """A point where tubes meet. `through` names the tube that runs through it, if the builder chose one; `tie` what
+    it follows."""
 
     id: Id
     x: Coordinate
@@ -165,10 +179,12 @@ class Joint(Value):
 class Tube(Value):
     """A tube between two joints; `roll` turns its section about its axis (rad).
 
-    corners: where its straight runs meet, none for a straight tube. Each is told from the end it belongs to, so that a bent tube follows its joints: those of
-    the first half from the first end, those of the second half from the second, one in the middle from half way between them. radius: of the bends on the
-    centreline, 0 where it is notched and folded. offset_a, offset_b: how far its ends land beside their joints. taper: the section
-    at its second end, where that is another. cut_from: the section it is cut down from. donor: it is there already, and is neither bought nor cut.
+    corners: where its straight runs meet, none for a straight tube. Each is told from the end it belongs to, so that a
+    bent tube follows its joints: those of the first half from the first end, those of the second half from the second,
+    one in the middle from half way between them. radius: of the bends on the centreline, 0 where it is notched and
+    folded. offset_a, offset_b: how far its ends land beside their joints. taper: the section at its second end, where
+    that is another. cut_from: the section it is cut down from. donor: it is there already, and is neither bought nor
+    cut.
     """
 
     id: Id
@@ -309,7 +325,8 @@ class Job(Value):
 
     @cached_property
     def tube_by_ends(self) -> Mapping[frozenset[str], Tube]:
-        """Tubes by their pair of joints; where a straight and a bent one join the same two, as under a hoop, the straight one."""
+        """Tubes by their pair of joints; where a straight and a bent one join the same two, as under a hoop, the
+        straight one."""
         found: dict[frozenset[str], Tube] = {}
         for t in self.tubes:
             if not t.corners or frozenset(t.ends) not in found:
@@ -392,9 +409,14 @@ def demand_within_limits(changes: Mapping[str, Any]) -> None:
 
 
 _INDEXES = {  # by what a job's parts are looked up, and those parts: a changed job takes over what is still true of it
-    "joint_by_id": ("joints",), "tube_by_id": ("tubes",), "tube_by_ends": ("tubes",), "_bent_by_ends": ("tubes",), "tubes_at": ("tubes",),
-    "placed": ("parts", "people", "chains", "shafts", "pictures"), "fitting_by_id": ("fittings",),
-}  # fmt: skip
+    "joint_by_id": ("joints",),
+    "tube_by_id": ("tubes",),
+    "tube_by_ends": ("tubes",),
+    "_bent_by_ends": ("tubes",),
+    "tubes_at": ("tubes",),
+    "placed": ("parts", "people", "chains", "shafts", "pictures"),
+    "fitting_by_id": ("fittings",),
+}
 T = TypeVar("T")
 
 
@@ -408,6 +430,26 @@ def _find(known: Mapping[str, T], name: str, what: str) -> T:
 
 
 __all__ = [
-    "AnySection", "Brief", "Corner", "Datum", "Die", "JigTable", "Job", "Joint", "Material", "Pickup", "PointMass", "Role", "RuleProfile",
-    "Section", "Shelf", "Target", "TargetKind", "Tube", "UnitChoice", "Value", "Variant", "Wheel",
-]  # fmt: skip
+    "AnySection",
+    "Brief",
+    "Corner",
+    "Datum",
+    "Die",
+    "JigTable",
+    "Job",
+    "Joint",
+    "Material",
+    "Pickup",
+    "PointMass",
+    "Role",
+    "RuleProfile",
+    "Section",
+    "Shelf",
+    "Target",
+    "TargetKind",
+    "Tube",
+    "UnitChoice",
+    "Value",
+    "Variant",
+    "Wheel",
+]

@@ -19,9 +19,27 @@ from ironcage.core.job.values.base import (
 )
 
 PartKind = Literal[
-    "engine", "gearbox", "differential", "axle", "motor", "battery", "tank", "radiator", "seat", "pedals", "column", "hand wheel",
-    "rack", "exhaust", "muffler", "glass", "wheel tub", "dash", "load", "other",
-]  # fmt: skip
+    "engine",
+    "gearbox",
+    "differential",
+    "axle",
+    "motor",
+    "battery",
+    "tank",
+    "radiator",
+    "seat",
+    "pedals",
+    "column",
+    "hand wheel",
+    "rack",
+    "exhaust",
+    "muffler",
+    "glass",
+    "wheel tub",
+    "dash",
+    "load",
+    "other",
+]
 Weight = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]
 Margin = Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
 Travel = Annotated[float, Field(ge=0, le=2000, allow_inf_nan=False)]
@@ -59,7 +77,8 @@ class Outline(Value):
 
 
 class Scan(Value):
-    """A mesh that was measured or drawn elsewhere. digest: what its file is called by its content; low, high: its bounds in its own axes."""
+    """A mesh that was measured or drawn elsewhere. digest: what its file is called by its content; low, high: its
+    bounds in its own axes."""
 
     kind: Literal["scan"] = "scan"
     digest: Annotated[str, Field(pattern=r"^[0-9a-f]{16,64}$")]
@@ -82,10 +101,11 @@ class Hole(Value):
 
 
 class Part(Value):
-    """Something that is in the car. x, y, z: where the middle of its shape is; yaw, pitch, roll: how it is turned (see `calc.solids.rotation`); cg:
-    its centre of gravity in its own axes; contents: what it holds besides its mass, kg, weighed while `full`; margin: what must be kept clear round it; slide: the way it has to come out, its
-    length the distance, in the car's axes (zero: none); touches: ids and roles of what it may touch; mount: stiffness of each of its mounts,
-    N/mm, where it carries the frame's load, else 0."""
+    """Something that is in the car. x, y, z: where the middle of its shape is; yaw, pitch, roll: how it is turned
+    (see `calc.solids.rotation`); cg: its centre of gravity in its own axes; contents: what it holds besides its
+    mass, kg, weighed while `full`; margin: what must be kept clear round it; slide: the way it has to come out, its
+    length the distance, in the car's axes (zero: none); touches: ids and roles of what it may touch; mount:
+    stiffness of each of its mounts, N/mm, where it carries the frame's load, else 0."""
 
     id: Id
     name: Name
@@ -114,8 +134,8 @@ class Part(Value):
 
 
 class Person(Value):
-    """Somebody who sits in the car; not aboard, they are kept but neither weighed nor checked. uses: the seat, pedals and hand wheel
-    (ids of parts) that are theirs, which move with them and they with those."""
+    """Somebody who sits in the car; not aboard, they are kept but neither weighed nor checked. uses: the seat,
+    pedals and hand wheel (ids of parts) that are theirs, which move with them and they with those."""
 
     id: Id
     name: Name
@@ -131,7 +151,8 @@ Plane = Literal["side", "plan", "front"]
 
 
 class Picture(Value):
-    """A photo or drawing laid on a plane of the car, to take proportions from. digest: what its file is called by its content; x, y, z: its middle;
+    """A photo or drawing laid on a plane of the car, to take proportions from. digest: what its file is called by its
+    content; x, y, z: its middle;
     width, height: as it lies; turn: anticlockwise as it is seen; dim: how far it is faded, 0 to 1."""
 
     id: Id
@@ -175,7 +196,8 @@ class Pattern(Value):
 
 
 class SectionLine(Value):
-    """A line that joints are laid to, such as the roof or the glass: an axis, where it is, and the joints that follow it."""
+    """A line that joints are laid to, such as the roof or the glass: an axis, where it is, and the joints that
+    follow it."""
 
     name: Annotated[str, Field(min_length=1, max_length=80)]
     axis: Literal["x", "y", "z"]
@@ -184,8 +206,8 @@ class SectionLine(Value):
 
 
 class Sprocket(Value):
-    """A sprocket or toothed pulley: teeth, middle, and how its shaft stands off the car's y: yaw (its left end ahead positive) and tilt (its left
-    end up positive)."""
+    """A sprocket or toothed pulley: teeth, middle, and how its shaft stands off the car's y: yaw (its left end ahead
+    positive) and tilt (its left end up positive)."""
 
     teeth: Teeth
     x: Coordinate
@@ -196,10 +218,13 @@ class Sprocket(Value):
 
 
 class Chain(Value):
-    """A chain or toothed belt from a driving to a driven wheel. width: over its outer plates or the belt; height: of its plates; up, down: travel of the
-    driven wheel; span: from the driven shaft's left bearing to its right one; reach: from the left bearing to the wheel, to the right;
-    left_off, right_off: how far each bearing's bore stands above its block's middle; most_angle, most_offset: the limits;
-    wear: the share it may lengthen; gears: engine turns for one of the driving sprocket, one a gear; guarded: a guard is fitted."""
+    """A chain or toothed belt from a driving to a driven wheel. width: over its outer plates or the belt; height: of
+    its plates; up, down: travel of the driven wheel; span: from the driven shaft's left bearing to its right one;
+    reach: from the left bearing to the wheel, to the right;
+    left_off, right_off: how far each bearing's bore stands above its block's middle; most_angle, most_offset: the
+    limits;
+    wear: the share it may lengthen; gears: engine turns for one of the driving sprocket, one a gear; guarded: a
+    guard is fitted."""
 
     id: Id
     name: Name
@@ -225,8 +250,8 @@ class Chain(Value):
 
 
 class Shaft(Value):
-    """A shaft with a universal joint at each end: joint centres, axes of what it joins along the flow of power, how far its second yoke is turned
-    against its first, diameter, and travel of its second joint."""
+    """A shaft with a universal joint at each end: joint centres, axes of what it joins along the flow of power, how
+    far its second yoke is turned against its first, diameter, and travel of its second joint."""
 
     id: Id
     name: Name

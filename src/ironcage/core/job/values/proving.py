@@ -1,6 +1,8 @@
-"""What a builder tells about proving the frame: how it is modelled, how hard the car is driven, cases from their own book, and what was measured on the real frame.
+"""What a builder tells about proving the frame: how it is modelled, how hard the car is driven, cases from their own
+book, and what was measured on the real frame.
 
-Forces N, lengths mm, angles rad, stiffness N·mm/rad. Cases name joints that may since have gone; the answer then says so.
+Forces N, lengths mm, angles rad, stiffness N·mm/rad. Cases name joints that may since have gone; the answer then says
+so.
 """
 
 from __future__ import annotations
@@ -20,8 +22,9 @@ Called = Annotated[str, Field(min_length=1, max_length=80)]
 
 
 class Levels(Value):
-    """How hard the car is used. bump: a wheel's load over its own at rest; landing: all four; brake, corner, drive: g; tow: pull as a share of the car's weight; strap: pull of
-    each tie-down strap, harness: of each shoulder strap, N; final_drive: turns of the drive shaft for one of the wheels."""
+    """How hard the car is used. bump: a wheel's load over its own at rest; landing: all four; brake, corner, drive:
+    g; tow: pull as a share of the car's weight; strap: pull of each tie-down strap, harness: of each shoulder strap,
+    N; final_drive: turns of the drive shaft for one of the wheels."""
 
     bump: Multiple = 3.0
     landing: Multiple = 4.0
@@ -35,13 +38,34 @@ class Levels(Value):
 
 
 LEVELS = {
-    "bump": "times its load at rest", "landing": "times its load at rest", "brake": "g", "corner": "g", "drive": "g", "tow": "of the car's weight",
-    "strap": "N a strap", "harness": "N a strap", "final drive": "turns of the shaft to one of the wheels",
-}  # fmt: skip
+    "bump": "times its load at rest",
+    "landing": "times its load at rest",
+    "brake": "g",
+    "corner": "g",
+    "drive": "g",
+    "tow": "of the car's weight",
+    "strap": "N a strap",
+    "harness": "N a strap",
+    "final drive": "turns of the shaft to one of the wheels",
+}
 STANDARD = (
-    "static", "bump front", "bump front left", "bump front right", "bump rear", "bump rear left", "bump rear right", "landing", "braking", "cornering left",
-    "cornering right", "acceleration", "tow", "jack", "strap", "harness",
-)  # fmt: skip
+    "static",
+    "bump front",
+    "bump front left",
+    "bump front right",
+    "bump rear",
+    "bump rear left",
+    "bump rear right",
+    "landing",
+    "braking",
+    "cornering left",
+    "cornering right",
+    "acceleration",
+    "tow",
+    "jack",
+    "strap",
+    "harness",
+)
 PLACES = ("tow", "jack", "strap", "harness")  # cases that need to know at which joints
 
 
@@ -62,7 +86,8 @@ class PointLoad(Value):
 
 
 class Case(Value):
-    """Loads from the builder's own book. held: joints that hold the frame in x, y and z meanwhile; none: the car's own masses answer with their inertia."""
+    """Loads from the builder's own book. held: joints that hold the frame in x, y and z meanwhile; none: the car's
+    own masses answer with their inertia."""
 
     name: Called
     loads: Annotated[tuple[PointLoad, ...], Field(min_length=1, max_length=200)]
@@ -84,7 +109,8 @@ class Combination(Value):
 
 
 class Reading(Value):
-    """A reading of the twist test: the weight hung on the beam, kg, and how far the frame turned at the front and at the rear stands, rad."""
+    """A reading of the twist test: the weight hung on the beam, kg, and how far the frame turned at the front and at
+    the rear stands, rad."""
 
     mass: Annotated[float, Field(ge=0, le=5000, allow_inf_nan=False)]
     front: Annotated[float, Field(ge=-1, le=1, allow_inf_nan=False)]
@@ -92,7 +118,8 @@ class Reading(Value):
 
 
 class TwistTest(Value):
-    """A twist test of the real frame. lever: from the frame's middle to the weight along the beam, mm; off: how exactly an angle is read, rad."""
+    """A twist test of the real frame. lever: from the frame's middle to the weight along the beam, mm; off: how
+    exactly an angle is read, rad."""
 
     when: date | None = None
     lever: Annotated[float, Field(gt=0, le=20_000, allow_inf_nan=False)] = 1000.0
@@ -110,7 +137,8 @@ class Logged(Value):
 
 
 class Proving(Value):
-    """joint: how rigid the welds are in bending, 1 rigid (see `calc.beams.soften`); ovalise: bends are softer because they go oval; roll_front, roll_rear: roll stiffness of both axles, 0 not known."""
+    """joint: how rigid the welds are in bending, 1 rigid (see `calc.beams.soften`); ovalise: bends are softer
+    because they go oval; roll_front, roll_rear: roll stiffness of both axles, 0 not known."""
 
     joint: Share = 1.0
     ovalise: bool = False

@@ -33,7 +33,8 @@ def _demand_known(owner: str, what: str, name: str | None, known: set[str]) -> N
 def demand_sound(job: Job, since: Job | None = None) -> None:
     """Refuse a job with repeated ids, names of things it does not have, or a tube that ends where it starts.
 
-    Where it was made from a sound one, `since`, tubes that are the same objects are not looked into again unless what they name may be gone.
+    Where it was made from a sound one, `since`, tubes that are the same objects are not looked into again unless what
+    they name may be gone.
     """
     joints = _demand_unique("joints", (j.id for j in job.joints))
     tubes = _demand_unique("tubes", (t.id for t in job.tubes))

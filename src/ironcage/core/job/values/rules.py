@@ -20,9 +20,19 @@ Degrees = Annotated[float, Field(ge=0, le=180, allow_inf_nan=False)]
 Count = Annotated[int, Field(ge=0, le=10_000)]
 SomeRole = Annotated[Role, Field(min_length=1)]
 Reading = Literal[
-    "helmet to hoop line", "helmet to tubes", "shoulder room", "elbow room", "knee to wheel", "knee room", "foot room", "eyes over nose", "ground seen ahead",
-    "harness angle", "lap belt angle", "egress room",
-]  # fmt: skip
+    "helmet to hoop line",
+    "helmet to tubes",
+    "shoulder room",
+    "elbow room",
+    "knee to wheel",
+    "knee room",
+    "foot room",
+    "eyes over nose",
+    "ground seen ahead",
+    "harness angle",
+    "lap belt angle",
+    "egress room",
+]
 
 
 class _Rule(Value):

@@ -30,7 +30,8 @@ MARKS = {"pass": "✓ pass", "fail": "✗ fail", "can't tell": "? can't tell"}
 
 @dataclass(frozen=True)
 class Line:
-    """A row of the page's first list: what it is called, what is wanted, how far off it may be, what it is now, and by how much it is off.
+    """A row of the page's first list: what it is called, what is wanted, how far off it may be, what it is now, and by
+    how much it is off.
     command: what a typed cell is put after."""
 
     key: str
@@ -75,8 +76,18 @@ def lines(job: Job, aims: dict[str, brief.Aim], units: Units) -> list[Line]:
         past = "" if aim is None or aim.off is None else "met"
         if aim is not None and aim.off is not None and not aim.met:
             past = f"{'+' if aim.off > 0 else '−'}{amount_text(kind, abs(aim.off), units)}"
-        made.append(Line(kind, kind + limit, amount_text(kind, t.value, units), amount_text(kind, t.tolerance, units) if t.tolerance else "",
-                         now, past, f"target {kind}", bool(aim and aim.met is False)))  # fmt: skip
+        made.append(
+            Line(
+                kind,
+                kind + limit,
+                amount_text(kind, t.value, units),
+                amount_text(kind, t.tolerance, units) if t.tolerance else "",
+                now,
+                past,
+                f"target {kind}",
+                bool(aim and aim.met is False),
+            )
+        )
     return made
 
 
@@ -127,24 +138,51 @@ class BriefPage(Page):
         box.addWidget(self.tabs)
 
     def _aims(self) -> QWidget:
-        self.aims = Grid("Aims", (
-            Column("what", lambda r: r.words), Column("wanted", lambda r: r.wanted, change=_want, tip="Type it here; an emptied target is dropped"),
-            Column("now", lambda r: r.now, True),
-            Column("off", lambda r: r.off, True, tip="How far it is off beyond what it may be"),
-            Column("give or take", lambda r: r.off_by, True, _may_be_off),
-        ), lambda r: r.key, self.session.do)  # fmt: skip
-        self.datums = Grid("Datums", (
-            Column("datum", lambda d: d.name), *(Column(a, self._coordinate(a), True, _datum_cell(a)) for a in "xyz"),
-            Column("read from", lambda d: "readings" if d.name == self.session.job.brief.shown_from else ""),
-        ), lambda d: d.name, self.session.do)  # fmt: skip
+        self.aims = Grid(
+            "Aims",
+            (
+                Column("what", lambda r: r.words),
+                Column("wanted", lambda r: r.wanted, change=_want, tip="Type it here; an emptied target is dropped"),
+                Column("now", lambda r: r.now, True),
+                Column("off", lambda r: r.off, True, tip="How far it is off beyond what it may be"),
+                Column("give or take", lambda r: r.off_by, True, _may_be_off),
+            ),
+            lambda r: r.key,
+            self.session.do,
+        )
+        self.datums = Grid(
+            "Datums",
+            (
+                Column("datum", lambda d: d.name),
+                *(Column(a, self._coordinate(a), True, _datum_cell(a)) for a in "xyz"),
+                Column("read from", lambda d: "readings" if d.name == self.session.job.brief.shown_from else ""),
+            ),
+            lambda d: d.name,
+            self.session.do,
+        )
         press = self.session.press
         self.datums.list.setMinimumHeight(90)
         right = column(
-            heading("Datums, from the ground under the front axle line"), self.datums,
-            row(button("Add a datum…", lambda: self.typing.emit("datum firewall at -1620 0 220"), "Starts a line to finish (datum NAME at x y z)"),
-                button("Read from it", lambda: self._with_datum(lambda n: press(f"datum {n}")), "Show readings from the picked datum (datum NAME)"),
-                button("Remove", lambda: self._with_datum(lambda n: press(f"datum {n} gone")), "Remove the picked datum (datum NAME gone)")),
-        )  # fmt: skip
+            heading("Datums, from the ground under the front axle line"),
+            self.datums,
+            row(
+                button(
+                    "Add a datum…",
+                    lambda: self.typing.emit("datum firewall at -1620 0 220"),
+                    "Starts a line to finish (datum NAME at x y z)",
+                ),
+                button(
+                    "Read from it",
+                    lambda: self._with_datum(lambda n: press(f"datum {n}")),
+                    "Show readings from the picked datum (datum NAME)",
+                ),
+                button(
+                    "Remove",
+                    lambda: self._with_datum(lambda n: press(f"datum {n} gone")),
+                    "Remove the picked datum (datum NAME gone)",
+                ),
+            ),
+        )
         right.setStretch(1, 1)
         whole = QWidget()
         box = QHBoxLayout(whole)
@@ -165,22 +203,48 @@ class BriefPage(Page):
         self.kind.activated.connect(lambda _: self._begin_rule())
         self.profile = Words(name="head")
         caution = Words(CAUTION, name="quiet", wrap=True)
-        self.rules = Grid("Rules", (
-            Column("rule", lambda r: r[0].id), Column("verdict", lambda r: MARKS[r[1].state] if r[1] else "…"),
-            Column("measured", lambda r: by_text(r[1], self.units, r[1].measured) if r[1] else "", True),
-            Column("to spare", lambda r: by_text(r[1], self.units, r[1].by) if r[1] else "", True, tip="What is to spare, or missing with a minus"),
-            Column("clause, in the words of your book", lambda r: r[0].clause, change=self._reword),
-            Column("asks", lambda r: rule_text(r[0], self.units), change=self._ask_otherwise), Column("kind", lambda r: r[0].kind),
-            Column("where", self._where),
-        ), lambda r: r[0].id, self.session.do)  # fmt: skip
+        self.rules = Grid(
+            "Rules",
+            (
+                Column("rule", lambda r: r[0].id),
+                Column("verdict", lambda r: MARKS[r[1].state] if r[1] else "…"),
+                Column("measured", lambda r: by_text(r[1], self.units, r[1].measured) if r[1] else "", True),
+                Column(
+                    "to spare",
+                    lambda r: by_text(r[1], self.units, r[1].by) if r[1] else "",
+                    True,
+                    tip="What is to spare, or missing with a minus",
+                ),
+                Column("clause, in the words of your book", lambda r: r[0].clause, change=self._reword),
+                Column("asks", lambda r: rule_text(r[0], self.units), change=self._ask_otherwise),
+                Column("kind", lambda r: r[0].kind),
+                Column("where", self._where),
+            ),
+            lambda r: r[0].id,
+            self.session.do,
+        )
         self.rules.chose.connect(self._show_rule)
         press = self.session.press
         tools = row(
-            self.kind, button("Tick", lambda: self._with_rule(lambda n: press(f"tick {n}")), "Tick the picked rule that is judged by hand (tick R9)"),
-            button("Delete rule", lambda: self._with_rule(lambda n: press(f"rule {n} gone")), "Take the picked rule away (rule R9 gone)"),
-            button("Example rules", lambda: press("profile example"), "Take the made-up profile that shows how (profile example)"),
-            button("Empty", lambda: press("profile empty"), "Start an empty profile (profile empty)"), stretch=False,
-        )  # fmt: skip
+            self.kind,
+            button(
+                "Tick",
+                lambda: self._with_rule(lambda n: press(f"tick {n}")),
+                "Tick the picked rule that is judged by hand (tick R9)",
+            ),
+            button(
+                "Delete rule",
+                lambda: self._with_rule(lambda n: press(f"rule {n} gone")),
+                "Take the picked rule away (rule R9 gone)",
+            ),
+            button(
+                "Example rules",
+                lambda: press("profile example"),
+                "Take the made-up profile that shows how (profile example)",
+            ),
+            button("Empty", lambda: press("profile empty"), "Start an empty profile (profile empty)"),
+            stretch=False,
+        )
         tools.addWidget(caution, 1)
         whole = QWidget()
         inner = column(tools, self.profile, self.empty, self.rules)
@@ -190,19 +254,45 @@ class BriefPage(Page):
         return whole
 
     def _variants(self) -> QWidget:
-        self.variants = Grid("Variants", (
-            Column("variant", lambda r: r[0]), Column("note", lambda r: r[1]),
-            *(Column(words, self._beside(key), True) for key, words in (
-                ("wheelbase", "wheelbase"), ("frame mass", "frame"), ("car mass", "car"), ("cg height", "CG height"),
-                ("front share", "front axle"), ("torsion", "twist stiffness"), ("clashes", "clashes"))),
-        ), lambda r: r[0])  # fmt: skip
+        self.variants = Grid(
+            "Variants",
+            (
+                Column("variant", lambda r: r[0]),
+                Column("note", lambda r: r[1]),
+                *(
+                    Column(words, self._beside(key), True)
+                    for key, words in (
+                        ("wheelbase", "wheelbase"),
+                        ("frame mass", "frame"),
+                        ("car mass", "car"),
+                        ("cg height", "CG height"),
+                        ("front share", "front axle"),
+                        ("torsion", "twist stiffness"),
+                        ("clashes", "clashes"),
+                    )
+                ),
+            ),
+            lambda r: r[0],
+        )
         press = self.session.press
         tools = row(
-            button("Keep this state…", lambda: self.typing.emit("variant keep Low roof: 60 lower"), "Starts a line to finish (variant keep NAME: note)"),
-            button("Go on from it", lambda: self._with_variant(lambda n: press(f"variant open {n}")), "Take the picked variant in hand; undo brings this state back"),
-            button("Measure from it", lambda: self._with_variant(self._measure), "The tally shows differences from the picked variant"),
+            button(
+                "Keep this state…",
+                lambda: self.typing.emit("variant keep Low roof: 60 lower"),
+                "Starts a line to finish (variant keep NAME: note)",
+            ),
+            button(
+                "Go on from it",
+                lambda: self._with_variant(lambda n: press(f"variant open {n}")),
+                "Take the picked variant in hand; undo brings this state back",
+            ),
+            button(
+                "Measure from it",
+                lambda: self._with_variant(self._measure),
+                "The tally shows differences from the picked variant",
+            ),
             button("Let it go", lambda: self._with_variant(lambda n: press(f"variant gone {n}"))),
-        )  # fmt: skip
+        )
         whole = QWidget()
         self.none_kept = Words(
             "No other state is kept yet. Keep this one under a name, change the job, and compare.", name="hint"

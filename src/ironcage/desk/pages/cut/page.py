@@ -21,17 +21,54 @@ class CutPage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.pieces = Grid("Pieces to cut", (
-            Column("piece", lambda p: p.id), Column("section", lambda p: p.section.name),
-            Column("bar", lambda p: self.units.length(p.bar, unit=False), True, tip="Cut this off square: enough for a hole saw and for the paper"),
-            Column("saddle tip", lambda p: self.units.length(p.saddle_tip, unit=False), True, tip="Over the longest points as a hole saw leaves them: the outer wall, feather edges included"),
-            Column("template tip", lambda p: self.units.length(p.template_tip, unit=False), True, tip="Over the longest points of a cut along the paper, square through the wall"),
-            Column("shoulder", lambda p: self.units.length(p.shoulder, unit=False), True, tip="Between the deepest points of both cuts"),
-            Column("first end", lambda p: f"{p.first.joint}: {p.first.words}"), Column("second end", lambda p: f"{p.second.joint}: {p.second.words}"),
-            Column("clocking", lambda p: "" if p.clock is None else f"{math.degrees(p.clock):.1f}°", True,
-                   tip="How far the second end's mark is turned, clockwise looking from the first end to the second"),
-            Column("bends", lambda p: ", ".join(self._bends(p)), tip="Where each starts along the straight bar from its first end, how far it turns, and the clock of its plane"),
-            Column("mass", lambda p: self.units.mass(p.mass), True), Column("role", lambda p: p.role)), lambda p: p.id)  # fmt: skip
+        self.pieces = Grid(
+            "Pieces to cut",
+            (
+                Column("piece", lambda p: p.id),
+                Column("section", lambda p: p.section.name),
+                Column(
+                    "bar",
+                    lambda p: self.units.length(p.bar, unit=False),
+                    True,
+                    tip="Cut this off square: enough for a hole saw and for the paper",
+                ),
+                Column(
+                    "saddle tip",
+                    lambda p: self.units.length(p.saddle_tip, unit=False),
+                    True,
+                    tip="Over the longest points as a hole saw leaves them: the outer wall, feather edges included",
+                ),
+                Column(
+                    "template tip",
+                    lambda p: self.units.length(p.template_tip, unit=False),
+                    True,
+                    tip="Over the longest points of a cut along the paper, square through the wall",
+                ),
+                Column(
+                    "shoulder",
+                    lambda p: self.units.length(p.shoulder, unit=False),
+                    True,
+                    tip="Between the deepest points of both cuts",
+                ),
+                Column("first end", lambda p: f"{p.first.joint}: {p.first.words}"),
+                Column("second end", lambda p: f"{p.second.joint}: {p.second.words}"),
+                Column(
+                    "clocking",
+                    lambda p: "" if p.clock is None else f"{math.degrees(p.clock):.1f}°",
+                    True,
+                    tip="How far the second end's mark is turned, clockwise looking from the first end to the second",
+                ),
+                Column(
+                    "bends",
+                    lambda p: ", ".join(self._bends(p)),
+                    tip="Where each starts along the straight bar from its first end, how far it turns, and the clock "
+                    "of its plane",
+                ),
+                Column("mass", lambda p: self.units.mass(p.mass), True),
+                Column("role", lambda p: p.role),
+            ),
+            lambda p: p.id,
+        )
         self.pieces.chose.connect(self._pick)
         self.preview = SheetView()
         self.ends, choices = choice(self, ("First end", "Second end"), self._preview)
@@ -149,12 +186,24 @@ class CutPage(Page):
     def cards(self) -> list[Card]:
         units = self.units
         return [
-            Card(f"{p.id}  {p.section.name}", units.length(p.bar), (
-                f"bar, cut square · saddle tip {units.length(p.saddle_tip)} · template tip {units.length(p.template_tip)} · shoulder {units.length(p.shoulder)}", f"{p.first.joint}: {p.first.words}", f"{p.second.joint}: {p.second.words}",
-                "" if p.clock is None else f"second mark {math.degrees(p.clock):.1f}° clockwise", *(f"bend at {b}" for b in self._bends(p)), *p.notes, *p.first.notes, *p.second.notes,
-                *p.problems))
+            Card(
+                f"{p.id}  {p.section.name}",
+                units.length(p.bar),
+                (
+                    f"bar, cut square · saddle tip {units.length(p.saddle_tip)} · template tip "
+                    f"{units.length(p.template_tip)} · shoulder {units.length(p.shoulder)}",
+                    f"{p.first.joint}: {p.first.words}",
+                    f"{p.second.joint}: {p.second.words}",
+                    "" if p.clock is None else f"second mark {math.degrees(p.clock):.1f}° clockwise",
+                    *(f"bend at {b}" for b in self._bends(p)),
+                    *p.notes,
+                    *p.first.notes,
+                    *p.second.notes,
+                    *p.problems,
+                ),
+            )
             for p in (self.result.pieces if self.result else ())
-        ]  # fmt: skip
+        ]
 
     def first_card(self) -> int:
         return self.result.pieces.index(self.piece) if self.result and self.piece in self.result.pieces else 0

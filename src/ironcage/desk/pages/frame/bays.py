@@ -1,4 +1,5 @@
-"""The bays of the frame: which are open, what closes each, and how the frame folds if joints were hinges, shown moving."""
+"""The bays of the frame: which are open, what closes each, and how the frame folds if joints were hinges, shown
+moving."""
 
 import math
 from collections.abc import Callable
@@ -70,9 +71,18 @@ class BaysTab(FrameTab):
             Column("state", lambda b: b.state),
             Column("sides", lambda b: str(len(b.corners)), True),
             Column("area, m²", lambda b: f"{b.area / 1e6:.3f}", True),
-            Column("off flat", lambda b: self._length(b.warp), True, tip="The furthest that a joint lies off the bay's mean plane"),
-            Column("folds", lambda b: ", ".join(str(n + 1) for n in b.folds), tip="The ways the frame would fold in which this bay shears"),
-        )  # fmt: skip
+            Column(
+                "off flat",
+                lambda b: self._length(b.warp),
+                True,
+                tip="The furthest that a joint lies off the bay's mean plane",
+            ),
+            Column(
+                "folds",
+                lambda b: ", ".join(str(n + 1) for n in b.folds),
+                tip="The ways the frame would fold in which this bay shears",
+            ),
+        )
 
     def _closing_columns(self) -> tuple[Column, ...]:
         return (
@@ -211,7 +221,8 @@ class BaysTab(FrameTab):
         self.decorated.emit()
 
     def _moved(self) -> Floats:
-        """How far the fold that is shown moves each joint (n, 3) at this moment, mm; zero when it stands still or the job is another."""
+        """How far the fold that is shown moves each joint (n, 3) at this moment, mm; zero when it stands still or
+        the job is another."""
         job = self.session.job
         nodes = lines(job).nodes
         if self.fold == STILL or self.job.joints is not job.joints or self.job.tubes is not job.tubes:

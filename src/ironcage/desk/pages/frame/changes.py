@@ -1,4 +1,5 @@
-"""What has changed since the last edit, the mark, or another variant: figures, tubes, joints and parts side by side; and what is not symmetric."""
+"""What has changed since the last edit, the mark, or another variant: figures, tubes, joints and parts side by side;
+and what is not symmetric."""
 
 from collections.abc import Callable
 

@@ -59,12 +59,18 @@ class FittingsTab(FrameTab):
         return (
             Column("fitting", lambda f: f.id),
             Column("kind", lambda f: f.kind),
-            Column("told", self._told, change=self._change, tip="What was typed; type it again with other figures", room="joints J1L J2L J2R J1R, thickness 1.5, pitch 40"),
+            Column(
+                "told",
+                self._told,
+                change=self._change,
+                tip="What was typed; type it again with other figures",
+                room="joints J1L J2L J2R J1R, thickness 1.5, pitch 40",
+            ),
             Column("cut or buy", self._cut, room="8 holes of 80, 2011 to cut, twist −0.01 %  "),
             Column("kg", lambda f: f"{f.kg:.2f}", True),
             Column("saved", lambda f: f"{f.saved:.2f}" if f.saved else "", True, tip="kg that lightening holes save"),
             Column("weld", lambda f: units_of(self.session.job).length(f.weld, unit=False) if f.weld else "", True),
-        )  # fmt: skip
+        )
 
     def _cut(self, fitted: Fitted) -> str:
         """What it is cut from; of holes in a panel also the share of twist stiffness that goes with them."""
@@ -103,5 +109,6 @@ class FittingsTab(FrameTab):
         self.sum.setToolTip(" ".join(ASSUMED))
         self.hint.setVisible(not made)
         self.hint.setText(
-            "No sheet and no fittings yet. Choose joints or tubes, pick a kind and start its line: what is chosen need not be typed."
+            "No sheet and no fittings yet. Choose joints or tubes, pick a kind and start its line: what is chosen "
+            "need not be typed."
         )

@@ -1,4 +1,5 @@
-"""Frame: joints, tubes, fittings and bays as lists that are typed into, what has changed, the car's wheels and weights, the shelf."""
+"""Frame: joints, tubes, fittings and bays as lists that are typed into, what has changed, the car's wheels and
+weights, the shelf."""
 
 from collections.abc import Callable
 from typing import Any, get_args
@@ -214,16 +215,25 @@ class FramePage(Page):
 
     def _tube_columns(self) -> tuple[Column, ...]:
         return (
-            Column("tube", lambda t: t.id), Column("from", lambda t: t.a), Column("to", lambda t: t.b),
+            Column("tube", lambda t: t.id),
+            Column("from", lambda t: t.a),
+            Column("to", lambda t: t.b),
             Column("section", lambda t: t.section, change=typed("section")),
             Column("material", lambda t: t.material, change=typed("material")),
             Column("role", lambda t: t.role, change=typed("role")),
-            Column("length", lambda t: self.units.length(self._length(t), unit=False), True, tip="Along its centreline, joint to joint"),
+            Column(
+                "length",
+                lambda t: self.units.length(self._length(t), unit=False),
+                True,
+                tip="Along its centreline, joint to joint",
+            ),
             Column("mass", lambda t: self.units.mass(self._mass(t)), True),
             Column("roll", lambda t: angle(t.roll), True, typed("roll")),
             Column("shape", self._shape, tip="Bends, folds, taper, ends that land beside their joints"),
-            Column("pinned", self._pins, change=typed("pin"), tip="Ends that are ball joints: first, second, both or none"),
-        )  # fmt: skip
+            Column(
+                "pinned", self._pins, change=typed("pin"), tip="Ends that are ball joints: first, second, both or none"
+            ),
+        )
 
     def _shape(self, tube: Tube) -> str:
         count = len(tube.corners)
@@ -250,12 +260,22 @@ class FramePage(Page):
             return lambda p: self.units.length(getattr(p, field), unit=False) if hasattr(p, field) else ""
 
         return (
-            Column("id", lambda p: p.id), Column("what", lambda p: p.name if isinstance(p, PointMass) else f"{p.corner} wheel", change=_only(PointMass, "name")),
-            Column("mass", lambda p: self.units.mass(p.mass) if isinstance(p, PointMass) else "", True, _only(PointMass, "mass")),
+            Column("id", lambda p: p.id),
+            Column(
+                "what",
+                lambda p: p.name if isinstance(p, PointMass) else f"{p.corner} wheel",
+                change=_only(PointMass, "name"),
+            ),
+            Column(
+                "mass",
+                lambda p: self.units.mass(p.mass) if isinstance(p, PointMass) else "",
+                True,
+                _only(PointMass, "mass"),
+            ),
             *(Column(axis, self._read(axis), True, _part(axis)) for axis in "xyz"),
             Column("tyre diameter", text("diameter"), True, _only(Wheel, "diameter")),
             Column("tyre width", text("width"), True, _only(Wheel, "width")),
-        )  # fmt: skip
+        )
 
     # showing
 
@@ -362,8 +382,11 @@ class FramePage(Page):
             self.tabs.setCurrentWidget(self.joints)
         self._decorate()
         self._show_picked()
-        for combo, values in ((self.section, {t.section for t in tubes}), (self.material, {t.material for t in tubes}),
-                              (self.role, {t.role or "no role" for t in tubes})):  # fmt: skip
+        for combo, values in (
+            (self.section, {t.section for t in tubes}),
+            (self.material, {t.material for t in tubes}),
+            (self.role, {t.role or "no role" for t in tubes}),
+        ):
             one = next(iter(values)) if len(values) == 1 else ""
             if combo is self.section:
                 combo.setEditText(one)

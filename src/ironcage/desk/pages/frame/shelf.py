@@ -66,11 +66,12 @@ class ShelfTab(FrameTab):
 
     def _section_columns(self) -> tuple[Column, ...]:
         return (
-            Column("section", lambda s: s.name), Column("size, mm", size_text, change=_section_size),
+            Column("section", lambda s: s.name),
+            Column("size, mm", size_text, change=_section_size),
             Column("kg/m", lambda s: f"{s.shape.properties(0.3).area * 7.85e-3:.2f}", True, tip="As steel"),
             Column("price a m", lambda s: f"{s.price:.2f}" if s.price else "", True, _price, tip="In your money"),
             Column("used by", lambda s: str(sum(t.section == s.name for t in self.session.job.tubes)), True),
-        )  # fmt: skip
+        )
 
     @staticmethod
     def _material_columns() -> tuple[Column, ...]:
@@ -78,11 +79,16 @@ class ShelfTab(FrameTab):
             return lambda m: f"{getattr(m, field):g}"
 
         return (
-            Column("material", lambda m: m.name), Column("E, MPa", of("e"), True, _figure("e")), Column("G, MPa", of("g"), True, _figure("g")),
-            Column("kg/m³", of("density"), True, _figure("density")), Column("yield, MPa", of("yield_strength"), True, _figure("yield_strength")),
-            Column("as welded", of("as_welded_yield"), True, _figure("as_welded_yield"), tip="Yield beside a weld, MPa"),
+            Column("material", lambda m: m.name),
+            Column("E, MPa", of("e"), True, _figure("e")),
+            Column("G, MPa", of("g"), True, _figure("g")),
+            Column("kg/m³", of("density"), True, _figure("density")),
+            Column("yield, MPa", of("yield_strength"), True, _figure("yield_strength")),
+            Column(
+                "as welded", of("as_welded_yield"), True, _figure("as_welded_yield"), tip="Yield beside a weld, MPa"
+            ),
             Column("source", lambda m: m.source, change=_figure("source")),
-        )  # fmt: skip
+        )
 
     def show_job(self, job: Job) -> None:
         shelf = job.shelf
@@ -129,7 +135,7 @@ class SwapTab(FrameTab):
             Column("tube", length("od"), True),
             Column("radius", length("radius"), True, tip="Of the centreline"),
             Column("grip", length("grip"), True, _grip, tip="The straight that the bender needs between two bends"),
-        )  # fmt: skip
+        )
 
     @staticmethod
     def _equal_columns() -> tuple[Column, ...]:
@@ -139,11 +145,14 @@ class SwapTab(FrameTab):
             return lambda pair: f"{getattr(pair[1], field) / getattr(pair[0], field) * 100:.0f} %"
 
         return (
-            Column("section", lambda pair: pair[1].name), Column("area", share("area"), True), Column("bending", share("bending"), True, tip="EI, about its softer axis"),
-            Column("torsion", share("torsion"), True, tip="GJ"), Column("kg/m", lambda pair: f"{pair[1].kg:.2f}", True),
+            Column("section", lambda pair: pair[1].name),
+            Column("area", share("area"), True),
+            Column("bending", share("bending"), True, tip="EI, about its softer axis"),
+            Column("torsion", share("torsion"), True, tip="GJ"),
+            Column("kg/m", lambda pair: f"{pair[1].kg:.2f}", True),
             Column("price a m", lambda pair: f"{pair[1].price:.2f}" if pair[1].price else "", True),
             Column("area, mm²", lambda pair: f"{pair[1].area:.0f}", True),
-        )  # fmt: skip
+        )
 
     def show_job(self, job: Job) -> None:
         self.show_chosen()

@@ -57,19 +57,39 @@ class StationsTab(FrameTab):
             Column("z", lambda w: self._length(w.z - self.session.job.datum.z), True),
             Column("inside", lambda w: self._length(w.inside), True, tip="Between the faces of the two rails"),
             Column("outside", lambda w: self._length(w.outside), True, tip="Over both rails"),
-            Column("across", lambda w: self._length(w.member), True, tip="Length of a cross member there from axis to axis, before its ends are cut"),
-            Column("splay", lambda w: angle(w.splay), True, tip="Of each rail to the centreline, seen from above; positive where the frame widens forward"),
-        )  # fmt: skip
+            Column(
+                "across",
+                lambda w: self._length(w.member),
+                True,
+                tip="Length of a cross member there from axis to axis, before its ends are cut",
+            ),
+            Column(
+                "splay",
+                lambda w: angle(w.splay),
+                True,
+                tip="Of each rail to the centreline, seen from above; positive where the frame widens forward",
+            ),
+        )
 
     def _stub_columns(self) -> tuple[Column, ...]:
         return (
             Column("donor tube", lambda s: s.tube),
             Column("to", lambda s: s.joint),
-            Column("left", lambda s: self._length(s.left), True, tip="Straight length from the cut to the joint or bend that stays"),
-            Column("cut", lambda s: f"{math.degrees(s.angle):.0f}°", True, tip="Between the cut and the tube's axis; 90° is square"),
+            Column(
+                "left",
+                lambda s: self._length(s.left),
+                True,
+                tip="Straight length from the cut to the joint or bend that stays",
+            ),
+            Column(
+                "cut",
+                lambda s: f"{math.degrees(s.angle):.0f}°",
+                True,
+                tip="Between the cut and the tube's axis; 90° is square",
+            ),
             Column("weld", lambda s: self._length(s.weld), True, tip="Length of weld round the cut"),
             Column("warning", lambda s: s.warning),
-        )  # fmt: skip
+        )
 
     def _length(self, value: float) -> str:
         return units_of(self.session.job).length(value, unit=False)

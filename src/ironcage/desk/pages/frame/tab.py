@@ -1,4 +1,5 @@
-"""What every list of Frame's page that is made when it is wanted is: it shows an answer as well as the job, and may paint the table."""
+"""What every list of Frame's page that is made when it is wanted is: it shows an answer as well as the job, and may
+paint the table."""
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
@@ -17,8 +18,8 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class FrameShown:
-    """What the page shows: the frame's answer, and bays, what is not symmetric or the share of twist stiffness that holes take (by fitting) where a list that is
-    open asked for them."""
+    """What the page shows: the frame's answer, and bays, what is not symmetric or the share of twist stiffness that
+    holes take (by fitting) where a list that is open asked for them."""
 
     frame: FrameAnswer
     bays: "BaysAnswer | None" = None

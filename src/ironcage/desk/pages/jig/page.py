@@ -33,10 +33,13 @@ class Setting:
 def _settings(job: Job) -> tuple[Setting, ...]:
     t = job.table
     return (
-        Setting("top", "top above the ground", t.top_z), Setting("saddle", "least saddle height", t.least_saddle),
-        Setting("length", "length along x", t.length), Setting("width", "width along y", t.width),
-        Setting("x", "rear right corner, x", t.corner_x), Setting("y", "rear right corner, y", t.corner_y),
-    )  # fmt: skip
+        Setting("top", "top above the ground", t.top_z),
+        Setting("saddle", "least saddle height", t.least_saddle),
+        Setting("length", "length along x", t.length),
+        Setting("width", "width along y", t.width),
+        Setting("x", "rear right corner, x", t.corner_x),
+        Setting("y", "rear right corner, y", t.corner_y),
+    )
 
 
 def _set(job: Job, setting: Setting, text: str) -> Done:
@@ -52,30 +55,52 @@ class JigPage(Page):
         def length(value: float) -> str:
             return self.units.length(value, unit=False)
 
-        self.stands = Grid("Stands", (
-            Column("joint", lambda s: s.joint), Column("x", lambda s: length(s.x), True, tip="From the table's rear right corner, forward"),
-            Column("y", lambda s: length(s.y), True, tip="From the table's rear right corner, to the left"),
-            Column("saddle", lambda s: length(s.saddle), True, tip="Underside of the carried tube above the table top"),
-            Column("carries", lambda s: s.tube or "nothing level"), Column("slope", lambda s: f"{math.degrees(s.slope):.1f}°", True)),
-            lambda s: s.joint)  # fmt: skip
-        self.diagonals = Grid("Diagonals to tape", (
-            Column("from", lambda d: d.first), Column("to", lambda d: d.second),
-            Column("in space", lambda d: length(d.space), True, tip="Joint centre to joint centre"),
-            Column("in plan", lambda d: length(d.plan), True, tip="Between plumb lines on the table"),
-            Column("must equal", lambda d: "–".join(d.equals) if d.equals else "")), lambda d: f"{d.first} {d.second}")  # fmt: skip
-        self.table = Grid("The jig table", (
-            Column("table", lambda s: s.words), Column("size", lambda s: length(s.mm), True, _set)), lambda s: s.word, session.do)  # fmt: skip
+        self.stands = Grid(
+            "Stands",
+            (
+                Column("joint", lambda s: s.joint),
+                Column("x", lambda s: length(s.x), True, tip="From the table's rear right corner, forward"),
+                Column("y", lambda s: length(s.y), True, tip="From the table's rear right corner, to the left"),
+                Column(
+                    "saddle", lambda s: length(s.saddle), True, tip="Underside of the carried tube above the table top"
+                ),
+                Column("carries", lambda s: s.tube or "nothing level"),
+                Column("slope", lambda s: f"{math.degrees(s.slope):.1f}°", True),
+            ),
+            lambda s: s.joint,
+        )
+        self.diagonals = Grid(
+            "Diagonals to tape",
+            (
+                Column("from", lambda d: d.first),
+                Column("to", lambda d: d.second),
+                Column("in space", lambda d: length(d.space), True, tip="Joint centre to joint centre"),
+                Column("in plan", lambda d: length(d.plan), True, tip="Between plumb lines on the table"),
+                Column("must equal", lambda d: "–".join(d.equals) if d.equals else ""),
+            ),
+            lambda d: f"{d.first} {d.second}",
+        )
+        self.table = Grid(
+            "The jig table",
+            (Column("table", lambda s: s.words), Column("size", lambda s: length(s.mm), True, _set)),
+            lambda s: s.word,
+            session.do,
+        )
         self.stands.chose.connect(session.choose)
         self.diagonals.chose.connect(lambda keys: session.choose(tuple(n for k in keys for n in k.split())))
         self.advice = Words(wrap=True)
         caution = Words(CAUTION, name="quiet", wrap=True)
         self.set_top = button("Set it so", self._best_top)
         tools = row(
-            button("Stand on or off", lambda: session.press("stand"), "Put the chosen joints on stands, or take them off (stand)"),
+            button(
+                "Stand on or off",
+                lambda: session.press("stand"),
+                "Put the chosen joints on stands, or take them off (stand)",
+            ),
             button("Plan as DXF…", lambda: self.export.emit("plan-dxf", "")),
             button("Plan as PDF, 1:1…", lambda: self.export.emit("plan-pdf", "A4"), "Tiled on A4, with trim lines"),
             button("Stands as CSV…", lambda: self.export.emit("stands-csv", "")),
-        )  # fmt: skip
+        )
         # the tools stand over all three lists: over one they would make it too wide for a small window
         tools.setStretch(tools.count() - 1, 0)
         tools.addWidget(caution, 1)
@@ -117,7 +142,8 @@ class JigPage(Page):
             self.advice.setText("")
         elif off:
             self.advice.setText(
-                f"With its top at {self.units.length(best)} the lowest saddle is just {self.units.length(job.table.least_saddle)} high."
+                f"With its top at {self.units.length(best)} the lowest saddle is just "
+                f"{self.units.length(job.table.least_saddle)} high."
             )
         else:
             self.advice.setText("The table is as high as the least saddle allows.")
@@ -159,8 +185,17 @@ class JigPage(Page):
     def cards(self) -> list[Card]:
         units = self.units
         return [
-            Card(f"Stand at {s.joint}", units.length(s.saddle), (
-                f"x {units.length(s.x)} forward, y {units.length(s.y)} to the left of the table's rear right corner",
-                f"saddle under {s.tube}, slope {math.degrees(s.slope):.1f}°" if s.tube else "nothing level to carry", CAUTION))
+            Card(
+                f"Stand at {s.joint}",
+                units.length(s.saddle),
+                (
+                    f"x {units.length(s.x)} forward, y {units.length(s.y)} to the left of the table's rear right "
+                    f"corner",
+                    f"saddle under {s.tube}, slope {math.degrees(s.slope):.1f}°"
+                    if s.tube
+                    else "nothing level to carry",
+                    CAUTION,
+                ),
+            )
             for s in (self.result.stands if self.result else ())
-        ]  # fmt: skip
+        ]

@@ -29,8 +29,18 @@ class Measure:
 
 
 MEASURES = (
-    Measure("trunk", "Sitting upright: from the hip bone, the knob at the side, straight up to the top of the shoulder.", "left hip", "shoulder top"),
-    Measure("head", "From the top of the shoulder straight up to the crown; a level on the head helps.", "shoulder top", "crown"),
+    Measure(
+        "trunk",
+        "Sitting upright: from the hip bone, the knob at the side, straight up to the top of the shoulder.",
+        "left hip",
+        "shoulder top",
+    ),
+    Measure(
+        "head",
+        "From the top of the shoulder straight up to the crown; a level on the head helps.",
+        "shoulder top",
+        "crown",
+    ),
     Measure("shoulders", "Across both shoulders at their widest, arms down.", "left shoulder", "right shoulder", True),
     Measure("hips", "Across both hips at their widest, sitting.", "left hip", "right hip", True),
     Measure("upper_arm", "From the tip of the shoulder to the elbow, arm bent.", "left shoulder", "left elbow"),
@@ -40,17 +50,21 @@ MEASURES = (
     Measure("ankle", "From the ankle bone straight down to the floor, shoe on.", "left ankle", "left sole"),
     Measure("foot", "From the back of the heel to the tip of the toes, shoe on.", "left heel", "left toe"),
     Measure("helmet", "Across the helmet at its widest.", "helmet left", "helmet right", True),
-)  # fmt: skip
+)
 
 
 def limb_cards(person: Person, units: Units) -> list[Card]:
     """One card for each limb of a person."""
     figure = _upright(person.limbs)
     return [
-        Card(f"{person.name}: {m.limb.replace('_', ' ')}", units.length(getattr(person.limbs, m.limb)), (m.how, f"Then type: set {m.limb.replace('_', ' ')} …", CAUTION),
-             _picture(figure, m))
+        Card(
+            f"{person.name}: {m.limb.replace('_', ' ')}",
+            units.length(getattr(person.limbs, m.limb)),
+            (m.how, f"Then type: set {m.limb.replace('_', ' ')} …", CAUTION),
+            _picture(figure, m),
+        )
         for m in MEASURES
-    ]  # fmt: skip
+    ]
 
 
 def _upright(limbs: Limbs) -> dict[str, np.ndarray]:
@@ -69,11 +83,27 @@ def _upright(limbs: Limbs) -> dict[str, np.ndarray]:
 
 
 _BONES = (
-    ("left hip", "shoulder top"), ("shoulder top", "crown"), ("left shoulder", "left elbow"), ("left elbow", "left hand"), ("left hip", "left knee"),
-    ("left knee", "left ankle"), ("left heel", "left toe"), ("left ankle", "left heel"),
-)  # fmt: skip
-_FRONT = (("left shoulder", "right shoulder"), ("left hip", "right hip"), ("shoulder top", "crown"), ("hip", "shoulder top"), ("left hip", "left knee"),
-          ("right hip", "right knee"), ("left knee", "left ankle"), ("right knee", "right ankle"), ("left shoulder", "left elbow"), ("right shoulder", "right elbow"))  # fmt: skip
+    ("left hip", "shoulder top"),
+    ("shoulder top", "crown"),
+    ("left shoulder", "left elbow"),
+    ("left elbow", "left hand"),
+    ("left hip", "left knee"),
+    ("left knee", "left ankle"),
+    ("left heel", "left toe"),
+    ("left ankle", "left heel"),
+)
+_FRONT = (
+    ("left shoulder", "right shoulder"),
+    ("left hip", "right hip"),
+    ("shoulder top", "crown"),
+    ("hip", "shoulder top"),
+    ("left hip", "left knee"),
+    ("right hip", "right knee"),
+    ("left knee", "left ankle"),
+    ("right knee", "right ankle"),
+    ("left shoulder", "left elbow"),
+    ("right shoulder", "right elbow"),
+)
 
 
 def _picture(points: dict[str, np.ndarray], measure: Measure) -> Callable[[QPainter, QRectF, Look], None]:

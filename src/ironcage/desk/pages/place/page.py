@@ -71,24 +71,55 @@ class PlacePage(Page):
         self.result: placing.PlaceAnswer | None = None
         self._bodies: tuple[Body, ...] = ()
         self._card_of = ""
-        self.things = Grid("What is placed", (
-            Column("id", lambda t: t.id), Column("what", lambda t: t.name, change=typed("set name")),
-            Column("nearest", self._nearest, tip="The nearest thing, by what is left over or missing of the margin", room="✗ 115.6 into T68L"),
-            *(Column(a, self._axis(a), True, typed(a)) for a in "xyz"),
-            Column("mass", lambda t: self.units.mass(t.mass) if isinstance(t, Part | Person) else "", True, typed("set mass")),
-        ), lambda t: t.id, session.do)  # fmt: skip
-        self.card = Grid("The card of what is chosen", (
-            Column("field", lambda c: c.says), Column("value", lambda c: c.shown, change=_change_cell),
-        ), lambda c: c.name, session.do)  # fmt: skip
-        self.card.say_when_empty(
-            "Choose a part, a person, a chain or a shaft, in the list or on the table: all that is known of it stands here, to be changed."
+        self.things = Grid(
+            "What is placed",
+            (
+                Column("id", lambda t: t.id),
+                Column("what", lambda t: t.name, change=typed("set name")),
+                Column(
+                    "nearest",
+                    self._nearest,
+                    tip="The nearest thing, by what is left over or missing of the margin",
+                    room="✗ 115.6 into T68L",
+                ),
+                *(Column(a, self._axis(a), True, typed(a)) for a in "xyz"),
+                Column(
+                    "mass",
+                    lambda t: self.units.mass(t.mass) if isinstance(t, Part | Person) else "",
+                    True,
+                    typed("set mass"),
+                ),
+            ),
+            lambda t: t.id,
+            session.do,
         )
-        self.clashes = Grid("Clashes", (
-            Column("state", lambda n: STATES[n.state], room="✗ can't come out past"),
-            Column("gap", lambda n: self.units.length(n.gap, unit=False), True, tip="Negative: how deep they overlap"),
-            Column("one", lambda n: self._name(n.first)), Column("other", lambda n: self._name(n.second)),
-            Column("wanted", lambda n: self.units.length(n.margin, unit=False), True), Column("which piece", lambda n: n.part),
-        ), lambda n: f"{n.first} {n.second} {n.state}")  # fmt: skip
+        self.card = Grid(
+            "The card of what is chosen",
+            (
+                Column("field", lambda c: c.says),
+                Column("value", lambda c: c.shown, change=_change_cell),
+            ),
+            lambda c: c.name,
+            session.do,
+        )
+        self.card.say_when_empty(
+            "Choose a part, a person, a chain or a shaft, in the list or on the table: all that is known of it stands "
+            "here, to be changed."
+        )
+        self.clashes = Grid(
+            "Clashes",
+            (
+                Column("state", lambda n: STATES[n.state], room="✗ can't come out past"),
+                Column(
+                    "gap", lambda n: self.units.length(n.gap, unit=False), True, tip="Negative: how deep they overlap"
+                ),
+                Column("one", lambda n: self._name(n.first)),
+                Column("other", lambda n: self._name(n.second)),
+                Column("wanted", lambda n: self.units.length(n.margin, unit=False), True),
+                Column("which piece", lambda n: n.part),
+            ),
+            lambda n: f"{n.first} {n.second} {n.state}",
+        )
         told = (Column("what", lambda r: r.what), Column("says", lambda r: r.says))
         self.people = Grid("People", told, lambda r: r.what, wrap=True)
         self.drives = Grid("Chains and shafts", told, lambda r: r.what, wrap=True)
@@ -100,8 +131,13 @@ class PlacePage(Page):
             grid.chose.connect(lambda keys, g=grid: self._choose_told(g, keys))
         self.tabs = QTabWidget()
         for grid, words in (
-            (self.clashes, "Clashes"), (self.card, "Card"), (self.people, "People"), (self.drives, "Drives"), (self.stance, "Stance"), (self.shop, "Holes"),
-        ):  # fmt: skip
+            (self.clashes, "Clashes"),
+            (self.card, "Card"),
+            (self.people, "People"),
+            (self.drives, "Drives"),
+            (self.stance, "Stance"),
+            (self.shop, "Holes"),
+        ):
             self.tabs.addTab(grid, words)
         left = column(self._tools(), self.empty, self.things)
         left.setStretch(2, 1)
@@ -153,10 +189,19 @@ class PlacePage(Page):
         self.writing.aboutToShow.connect(self._fill_writing)
         write.setMenu(self.writing)
         return row(
-            put, lay, write, button("Drop", lambda: press("drop"), "Let the chosen part down until it touches (drop, or drop 90 off the ground)"),
-            button("Tie", lambda: press("use"), "Tie the chosen person to the chosen seat, pedals and hand wheel (use)"),
+            put,
+            lay,
+            write,
+            button(
+                "Drop",
+                lambda: press("drop"),
+                "Let the chosen part down until it touches (drop, or drop 90 off the ground)",
+            ),
+            button(
+                "Tie", lambda: press("use"), "Tie the chosen person to the chosen seat, pedals and hand wheel (use)"
+            ),
             button("Remove", lambda: press("delete"), "Remove what is chosen (delete)"),
-        )  # fmt: skip
+        )
 
     # cells
 
@@ -249,7 +294,8 @@ class PlacePage(Page):
         self.tabs.setTabText(CARD, "Card" if thing is None else f"Card {thing.id}")
 
     def _to_draw(self, job: Job) -> tuple[Body, ...]:
-        """Everything placed, and whoever is chosen though not aboard, so that the tallest and the shortest can be seen in one seat."""
+        """Everything placed, and whoever is chosen though not aboard, so that the tallest and the shortest can be
+        seen in one seat."""
         left = [p for p in job.people if not p.aboard and p.id in self.session.chosen]
         return (*placed_bodies(job), *map(person_body, left))
 
@@ -347,9 +393,13 @@ def _free_seat(job: Job) -> str:
 
 
 _STARTS = (
-    ("An engine", "place engine 1.2 at -1870 0 430"), ("A seat", "place seat 7 at -1300 240 400"), ("A tank, by litres", "place tank 14 at -1500 0 330"),
-    ("A battery, by ampere hours", "place battery 60 at 0 0 300"), ("A radiator, by kW", "place radiator 60 at 250 0 340"),
-    ("A person, by stature", "person Bryn 1780 at {seat} mass 82"), ("A person, by table", "person Tall men 95 at {seat}"),
+    ("An engine", "place engine 1.2 at -1870 0 430"),
+    ("A seat", "place seat 7 at -1300 240 400"),
+    ("A tank, by litres", "place tank 14 at -1500 0 330"),
+    ("A battery, by ampere hours", "place battery 60 at 0 0 300"),
+    ("A radiator, by kW", "place radiator 60 at 250 0 340"),
+    ("A person, by stature", "person Bryn 1780 at {seat} mass 82"),
+    ("A person, by table", "person Tall men 95 at {seat}"),
     ("A chain or belt", "chain Final teeth 15 40 pitch 15.875 from -1990 235 370 to -2300 235 295"),
     ("A shaft", "shaft Prop from -700 0 420 to -1700 0 330"),
-)  # fmt: skip
+)

@@ -65,25 +65,37 @@ def drives(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
         rows.append(
             Told(c.name, f"{c.fit.links} links (tight at {c.fit.needed:.2f}), centres {units.fine(c.centres)}", (c.id,))
         )
-        rows.append(Told(f"{c.name}: take-up", f"centres grow {units.fine(c.fit.take_up)} to lie tight, {units.fine(c.fit.worn)} more by wear; "
-                         f"or a slack run pushed {units.length(c.fit.sag)}", (c.id,)))  # fmt: skip
+        rows.append(
+            Told(
+                f"{c.name}: take-up",
+                f"centres grow {units.fine(c.fit.take_up)} to lie tight, {units.fine(c.fit.worn)} more by wear; "
+                f"or a slack run pushed {units.length(c.fit.sag)}",
+                (c.id,),
+            )
+        )
         rows.append(Told(f"{c.name}: travel", f"needs {c.bump:+.2f} pitches at bump, {c.droop:+.2f} at droop", (c.id,)))
         line = (
-            f"driven shaft's left end {abs(math.degrees(c.line.plan)):.2f}° {'ahead' if c.line.plan >= 0 else 'behind'}, "
+            f"driven shaft's left end {abs(math.degrees(c.line.plan)):.2f}° "
+            f"{'ahead' if c.line.plan >= 0 else 'behind'}, "
             f"{abs(math.degrees(c.line.elevation)):.2f}° {'up' if c.line.elevation >= 0 else 'down'}; "
             f"driven wheel {units.fine(abs(c.line.offset))} to the {'left' if c.line.offset >= 0 else 'right'}"
         )
         rows.append(
             Told(
                 f"{c.name}: line",
-                f"{line}{'' if c.in_line else ' – out of line'} (allowed {math.degrees(told.most_angle):.2f}°, {units.fine(told.most_offset)})",
+                f"{line}{'' if c.in_line else ' – out of line'} (allowed {math.degrees(told.most_angle):.2f}°, "
+                f"{units.fine(told.most_offset)})",
                 (c.id,),
                 not c.in_line,
             )
         )
         if not c.in_line:
-            mend = f"right block {units.fine(abs(c.mend.forward))} {'forward' if c.mend.forward > 0 else 'back'}, {units.fine(abs(c.mend.up))} " \
-                   f"{'up' if c.mend.up > 0 else 'down'}; wheel {units.fine(abs(c.mend.along))} {'left' if c.mend.along > 0 else 'right'}"  # fmt: skip
+            mend = (
+                f"right block {units.fine(abs(c.mend.forward))} {'forward' if c.mend.forward > 0 else 'back'}, "
+                f"{units.fine(abs(c.mend.up))} "
+                f"{'up' if c.mend.up > 0 else 'down'}; wheel {units.fine(abs(c.mend.along))} "
+                f"{'left' if c.mend.along > 0 else 'right'}"
+            )
             rows.append(Told(f"{c.name}: mend", mend, (c.id,)))
         if c.blocks:
             best = c.blocks[0]
@@ -111,15 +123,28 @@ def drives(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
         rows.append(
             Told(
                 s.name,
-                f"joints {math.degrees(a.first):.1f}° and {math.degrees(a.second):.1f}°, {units.length(a.length)} between them",
+                f"joints {math.degrees(a.first):.1f}° and {math.degrees(a.second):.1f}°, {units.length(a.length)} "
+                f"between them",
                 (s.id,),
             )
         )
-        rows.append(Told(f"{s.name}: plan and side", f"plan {math.degrees(a.plan[0]):+.1f}° and {math.degrees(a.plan[1]):+.1f}°, side "
-                         f"{math.degrees(a.side[0]):+.1f}° and {math.degrees(a.side[1]):+.1f}°", (s.id,)))  # fmt: skip
+        rows.append(
+            Told(
+                f"{s.name}: plan and side",
+                f"plan {math.degrees(a.plan[0]):+.1f}° and {math.degrees(a.plan[1]):+.1f}°, side "
+                f"{math.degrees(a.side[0]):+.1f}° and {math.degrees(a.side[1]):+.1f}°",
+                (s.id,),
+            )
+        )
         cancels = a.left_over < math.radians(0.5)
-        rows.append(Told(f"{s.name}: evenness", "joints cancel" if cancels else f"shakes like one joint at {math.degrees(a.left_over):.1f}°",
-                         (s.id,), a.left_over > math.radians(3)))  # fmt: skip
+        rows.append(
+            Told(
+                f"{s.name}: evenness",
+                "joints cancel" if cancels else f"shakes like one joint at {math.degrees(a.left_over):.1f}°",
+                (s.id,),
+                a.left_over > math.radians(3),
+            )
+        )
         rows.append(
             Told(
                 f"{s.name}: plunge", f"{units.fine(s.plunge[0])} to {units.fine(s.plunge[1])} over its travel", (s.id,)
@@ -142,7 +167,8 @@ def stance(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
             Told("falls over", s.problem, (), True),
             Told(
                 "car",
-                f"{units.mass(w.car.mass)}, CG {units.point((x - datum.x, y - datum.y, z - datum.z))} from {datum.name}",
+                f"{units.mass(w.car.mass)}, CG {units.point((x - datum.x, y - datum.y, z - datum.z))} from "
+                f"{datum.name}",
             ),
         ]
     corners = s.stance.corners
@@ -150,19 +176,41 @@ def stance(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
     aimed = (
         ""
         if aim is None
-        else f"; target {units.mass(aim.value)}, {units.mass(abs(w.car.mass - aim.value))} {'over' if w.car.mass > aim.value else 'to spare'}"
+        else f"; target {units.mass(aim.value)}, {units.mass(abs(w.car.mass - aim.value))} "
+        f"{'over' if w.car.mass > aim.value else 'to spare'}"
     )
     rows = [
-        Told("car", f"{units.mass(w.car.mass)}, CG {units.point((x - datum.x, y - datum.y, z - datum.z))} from {datum.name}{aimed}"),
-        Told("front axle", f"{(w.front_share or 0) * 100:.1f} %, left {units.mass(corners[0])}, right {units.mass(corners[1])}"),
-        Told("rear axle", f"{100 - (w.front_share or 0) * 100:.1f} %, left {units.mass(corners[2])}, right {units.mass(corners[3])}"),
-        Told("front wheels lift", f"at {s.stance.front_lifts:.2f} g forward"), Told("rear wheels lift", f"at {s.stance.rear_lifts:.2f} g braking"),
-        Told("tips over", f"on a slope of {math.degrees(s.stance.tips_left):.0f}° to the left, {math.degrees(s.stance.tips_right):.0f}° to the right"),
-    ]  # fmt: skip
+        Told(
+            "car",
+            f"{units.mass(w.car.mass)}, CG {units.point((x - datum.x, y - datum.y, z - datum.z))} from "
+            f"{datum.name}{aimed}",
+        ),
+        Told(
+            "front axle",
+            f"{(w.front_share or 0) * 100:.1f} %, left {units.mass(corners[0])}, right {units.mass(corners[1])}",
+        ),
+        Told(
+            "rear axle",
+            f"{100 - (w.front_share or 0) * 100:.1f} %, left {units.mass(corners[2])}, right {units.mass(corners[3])}",
+        ),
+        Told("front wheels lift", f"at {s.stance.front_lifts:.2f} g forward"),
+        Told("rear wheels lift", f"at {s.stance.rear_lifts:.2f} g braking"),
+        Told(
+            "tips over",
+            f"on a slope of {math.degrees(s.stance.tips_left):.0f}° to the left, "
+            f"{math.degrees(s.stance.tips_right):.0f}° to the right",
+        ),
+    ]
     step = 25.4 if units.length_unit == "inch" else 30.0
     for lever in s.levers[:8]:
-        rows.append(Told(f"{lever.load.name} back {units.length(step)}", f"front axle {-lever.share_per_mm * step * 100:+.2f} %; up: CG up {units.fine(lever.height_per_mm * step)}",
-                         (lever.load.id,)))  # fmt: skip
+        rows.append(
+            Told(
+                f"{lever.load.name} back {units.length(step)}",
+                f"front axle {-lever.share_per_mm * step * 100:+.2f} %; up: CG up "
+                f"{units.fine(lever.height_per_mm * step)}",
+                (lever.load.id,),
+            )
+        )
     return [*rows, *(Told(f"note {n + 1}", text) for n, text in enumerate(ASSUMED))]
 
 

@@ -1,4 +1,5 @@
-"""Balance: how stiff is stiff enough; the share of a change in balance that reaches the tyres, as a curve with this frame on it."""
+"""Balance: how stiff is stiff enough; the share of a change in balance that reaches the tyres, as a curve with this
+frame on it."""
 
 import math
 from collections.abc import Callable
@@ -35,8 +36,15 @@ class BalanceTab(ProveTab):
         self.share.setFont(text_font(13, bold=True))
         self.said, self.how = Words(name="hint", wrap=True), Words(balance.ASSUMED, name="quiet", wrap=True)
         self.curve = Curve()
-        left = column(heading("Roll stiffness, N·m/deg"), row(QLabel("front"), self.front, QLabel("rear"), self.rear), heading("Of a change in balance reaches the tyres"), self.share, self.said,
-                      self.empty, self.how)  # fmt: skip
+        left = column(
+            heading("Roll stiffness, N·m/deg"),
+            row(QLabel("front"), self.front, QLabel("rear"), self.rear),
+            heading("Of a change in balance reaches the tyres"),
+            self.share,
+            self.said,
+            self.empty,
+            self.how,
+        )
         left.addStretch(1)
         box = QHBoxLayout(self)
         box.setContentsMargins(0, 4, 0, 0)
@@ -63,7 +71,8 @@ class BalanceTab(ProveTab):
         self.share.setText(f"{told.share:.0%}")
         needs = ", ".join(f"{part:.0%} takes {units.torsional_stiffness(k)}" for part, k in told.needs)
         self.said.setText(
-            f"At {units.torsional_stiffness(told.torsion)}. Of what leans the car over the front takes {told.front:.1%}; a rigid frame would give it {told.rigid:.1%}. {needs}."
+            f"At {units.torsional_stiffness(told.torsion)}. Of what leans the car over the front takes "
+            f"{told.front:.1%}; a rigid frame would give it {told.rigid:.1%}. {needs}."
         )
 
     def show_look(self, look: Look) -> None:

@@ -1,4 +1,5 @@
-"""Cases: what pushes on the car in each, that it balances, and the tube it works hardest; levels typed into; pushes and shape drawn on the table."""
+"""Cases: what pushes on the car in each, that it balances, and the tube it works hardest; levels typed into; pushes
+and shape drawn on the table."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -27,7 +28,8 @@ SHARE = 0.5  # of the largest swing that a case's shape is drawn with
 
 @dataclass(frozen=True)
 class Row:
-    """A case as it is listed. use: of the tube that works hardest, and which; buckles: at so many times its loads, None where that is not told; row: its place among the cases told, None where it is not."""
+    """A case as it is listed. use: of the tube that works hardest, and which; buckles: at so many times its loads,
+    None where that is not told; row: its place among the cases told, None where it is not."""
 
     case: Loaded
     tube: str
@@ -54,14 +56,29 @@ class CasesTab(ProveTab):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.cases = Grid("Load cases", (
-            Column("case", lambda r: r.case.name, room="bump front right"), Column("pushes, kN  x  y  z", lambda r: "" if r.case.problem else _three(r.case.applied), True),
-            Column("left over", lambda r: "" if r.row is None else "held" if r.case.held else f"{r.case.off[0]:.0e} N", True,
-                   tip="The sum of all forces on the car: nothing, but for rounding"),
-            Column("hardest", lambda r: r.tube, tip="The tube that uses most of what it stands"), Column("used", lambda r: "" if r.row is None else f"{r.use:.0%}", True),
-            Column("buckles at", lambda r: "" if r.buckles is None else f"× {r.buckles:.1f}" if np.isfinite(r.buckles) else "never", True,
-                   tip="The whole frame buckles at so many times these loads (linear, of a perfect frame)"),
-            Column("held by", self._answered, tip="What answers the pushes, or why the case can't be told")), lambda r: r.case.name)  # fmt: skip
+        self.cases = Grid(
+            "Load cases",
+            (
+                Column("case", lambda r: r.case.name, room="bump front right"),
+                Column("pushes, kN  x  y  z", lambda r: "" if r.case.problem else _three(r.case.applied), True),
+                Column(
+                    "left over",
+                    lambda r: "" if r.row is None else "held" if r.case.held else f"{r.case.off[0]:.0e} N",
+                    True,
+                    tip="The sum of all forces on the car: nothing, but for rounding",
+                ),
+                Column("hardest", lambda r: r.tube, tip="The tube that uses most of what it stands"),
+                Column("used", lambda r: "" if r.row is None else f"{r.use:.0%}", True),
+                Column(
+                    "buckles at",
+                    lambda r: "" if r.buckles is None else f"× {r.buckles:.1f}" if np.isfinite(r.buckles) else "never",
+                    True,
+                    tip="The whole frame buckles at so many times these loads (linear, of a perfect frame)",
+                ),
+                Column("held by", self._answered, tip="What answers the pushes, or why the case can't be told"),
+            ),
+            lambda r: r.case.name,
+        )
         self.levels = Grid(
             "Levels",
             (

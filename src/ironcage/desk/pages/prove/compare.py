@@ -21,7 +21,8 @@ PER_DEGREE = math.pi / 180 / 1000
 
 @dataclass(frozen=True)
 class Beside:
-    """A state of the job: its name, its answer to Prove or why there is none, and how much its hardest worked tube uses."""
+    """A state of the job: its name, its answer to Prove or why there is none, and how much its hardest worked tube
+    uses."""
 
     name: str
     told: stiffness.ProveAnswer | None
@@ -36,14 +37,53 @@ class CompareTab(ProveTab):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         figure = self._figure
-        self.states = Grid("States side by side", (
-            Column("state", lambda b: b.name), Column("twist", figure(lambda t: f"{t.torsion * PER_DEGREE:,.1f}"), True, tip="Twist stiffness, N·m/deg"),
-            Column("bending", figure(lambda t: "–" if t.bending is None else f"{t.bending:,.0f}"), True, tip="Bending stiffness, N/mm"),
-            Column("sideways", figure(lambda t: "–" if t.lateral is None else f"{t.lateral:,.0f}"), True, tip="Sideways stiffness, N/mm"),
-            Column("frame", figure(lambda t: units_of(self.session.job).mass(t.mass)), True), Column("per kg", figure(lambda t: f"{t.per_kg * PER_DEGREE:.1f}"), True, tip="Twist stiffness by mass of the frame, N·m/deg per kg"),
-            Column("used", lambda b: "" if b.used is None else f"{b.used:.0%}", True, tip="What the hardest worked tube uses of what it stands"), Column("tubes", lambda b: str(b.tubes), True), Column("", lambda b: b.why)), lambda b: b.name)  # fmt: skip
-        self.log = Grid("Log", (Column("day", lambda e: e.when.isoformat()), Column("twist N·m/deg", lambda e: f"{e.torsion * PER_DEGREE:,.1f}", True),
-                        Column("frame", lambda e: units_of(self.session.job).mass(e.mass), True), Column("what was done", lambda e: e.note)), lambda e: f"{e.when} {e.note}")  # fmt: skip
+        self.states = Grid(
+            "States side by side",
+            (
+                Column("state", lambda b: b.name),
+                Column(
+                    "twist", figure(lambda t: f"{t.torsion * PER_DEGREE:,.1f}"), True, tip="Twist stiffness, N·m/deg"
+                ),
+                Column(
+                    "bending",
+                    figure(lambda t: "–" if t.bending is None else f"{t.bending:,.0f}"),
+                    True,
+                    tip="Bending stiffness, N/mm",
+                ),
+                Column(
+                    "sideways",
+                    figure(lambda t: "–" if t.lateral is None else f"{t.lateral:,.0f}"),
+                    True,
+                    tip="Sideways stiffness, N/mm",
+                ),
+                Column("frame", figure(lambda t: units_of(self.session.job).mass(t.mass)), True),
+                Column(
+                    "per kg",
+                    figure(lambda t: f"{t.per_kg * PER_DEGREE:.1f}"),
+                    True,
+                    tip="Twist stiffness by mass of the frame, N·m/deg per kg",
+                ),
+                Column(
+                    "used",
+                    lambda b: "" if b.used is None else f"{b.used:.0%}",
+                    True,
+                    tip="What the hardest worked tube uses of what it stands",
+                ),
+                Column("tubes", lambda b: str(b.tubes), True),
+                Column("", lambda b: b.why),
+            ),
+            lambda b: b.name,
+        )
+        self.log = Grid(
+            "Log",
+            (
+                Column("day", lambda e: e.when.isoformat()),
+                Column("twist N·m/deg", lambda e: f"{e.torsion * PER_DEGREE:,.1f}", True),
+                Column("frame", lambda e: units_of(self.session.job).mass(e.mass), True),
+                Column("what was done", lambda e: e.note),
+            ),
+            lambda e: f"{e.when} {e.note}",
+        )
         self.note = QLineEdit()
         self.note.setPlaceholderText("what was done, such as: hoop braces in")
         self.note.setAccessibleName("What was done to the frame")

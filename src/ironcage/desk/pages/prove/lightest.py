@@ -1,4 +1,5 @@
-"""Lightest: the lightest sections from the shelf that keep a twist stiffness, every margin and the rules; a list that is taken line by line."""
+"""Lightest: the lightest sections from the shelf that keep a twist stiffness, every margin and the rules; a list
+that is taken line by line."""
 
 import math
 from collections.abc import Callable
@@ -17,7 +18,8 @@ from ironcage.desk.words import Words
 
 PER_DEGREE = math.pi / 180 / 1000
 HOW = (
-    "Sections are those on this job's shelf, of each tube's own kind; stock puts more there. The bound knows the stiffness and the least sizes of your rules, not the margins, "
+    "Sections are those on this job's shelf, of each tube's own kind; stock puts more there. The bound knows the "
+    "stiffness and the least sizes of your rules, not the margins, "
     "so the gap is at most what is told."
 )
 
@@ -31,9 +33,16 @@ class LightestTab(ProveTab):
         self.target.setAccessibleName("Twist stiffness to keep, N·m/deg")
         self.target.setMaximumWidth(120)
         self.target.returnPressed.connect(self._search)
-        self.swaps = Grid("Sections to change", (
-            Column("tubes", lambda s: " ".join(s.tubes)), Column("has", lambda s: s.old), Column("would have", lambda s: s.new),
-            Column("mass", lambda s: self._mass(s.kg), True)), lambda s: " ".join(s.tubes))  # fmt: skip
+        self.swaps = Grid(
+            "Sections to change",
+            (
+                Column("tubes", lambda s: " ".join(s.tubes)),
+                Column("has", lambda s: s.old),
+                Column("would have", lambda s: s.new),
+                Column("mass", lambda s: self._mass(s.kg), True),
+            ),
+            lambda s: " ".join(s.tubes),
+        )
         self.swaps.chose.connect(lambda keys: session.choose(tuple(n for key in keys for n in key.split())))
         self.said = Words(name="hint", wrap=True)
         self.said.setText("Type the twist stiffness to keep, and search.")
@@ -41,9 +50,19 @@ class LightestTab(ProveTab):
         self.found: lightest.Lightest | None = None
         self.of: Job | None = None
         left = column(
-            row(QLabel("Keep N·m/deg"), self.target, button("Search", self._search, "Search for the lightest sections; it can be stopped")), self.said, self.empty,
-            row(button("Take these", self._take_picked, "Change the sections of the picked lines"), button("Take all", self._take_all, "Change the sections of all lines")), self.how,
-        )  # fmt: skip
+            row(
+                QLabel("Keep N·m/deg"),
+                self.target,
+                button("Search", self._search, "Search for the lightest sections; it can be stopped"),
+            ),
+            self.said,
+            self.empty,
+            row(
+                button("Take these", self._take_picked, "Change the sections of the picked lines"),
+                button("Take all", self._take_all, "Change the sections of all lines"),
+            ),
+            self.how,
+        )
         left.addStretch(1)
         box = QHBoxLayout(self)
         box.setContentsMargins(0, 4, 0, 0)
@@ -95,7 +114,8 @@ class LightestTab(ProveTab):
         self.swaps.show_rows(found.swaps)
         used = "no case can be told" if found.used is None else f"the hardest worked tube uses {found.used:.0%}"
         self.said.setText(
-            f"{units.mass(found.kg)} of tube instead of {units.mass(found.before)}, {found.torsion * PER_DEGREE:,.0f} N·m/deg, {used}. Nothing as stiff weighs less than "
+            f"{units.mass(found.kg)} of tube instead of {units.mass(found.before)}, {found.torsion * PER_DEGREE:,.0f} "
+            f"N·m/deg, {used}. Nothing as stiff weighs less than "
             f"{units.mass(found.bound)}: at most {found.gap:.1%} from the best."
             + (f" Left alone: {', '.join(found.untouched[:6])}." if found.untouched else "")
         )

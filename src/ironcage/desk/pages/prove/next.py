@@ -1,4 +1,5 @@
-"""Next: the braces that would stiffen most, what every tube is worth, and each a size up or down; every figure exact, every line one press away from being done."""
+"""Next: the braces that would stiffen most, what every tube is worth, and each a size up or down; every figure
+exact, every line one press away from being done."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -43,13 +44,35 @@ class NextTab(ProveTab):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.braces = Grid("Braces", (
-            Column("brace", lambda b: "–".join(b.joints), room="J12R–J21L"), Column("N·m/deg", lambda b: f"{b.change.torsion * PER_DEGREE:+.0f}", True, tip="By how much the twist stiffness rises: exact"),
-            Column("mass", lambda b: self._mass(b.change.kg), True), Column("per kg", lambda b: f"{b.change.per_kg * PER_DEGREE:.0f}", True, tip="N·m/deg for each kg"),
-            Column("per 1", lambda b: "" if b.change.per_money is None else f"{b.change.per_money * PER_DEGREE:.0f}", True, tip="N·m/deg for each 1 of your money; needs a price"),
-            Column("in the way", lambda b: ", ".join(b.blocked) or "nothing"),
-            Column("money", lambda b: "" if b.change.money is None else f"{b.change.money:.2f}", True, tip="At the shelf's price a metre; ‘price’ sets one"),
-            Column("section", lambda b: b.section)), lambda b: b.line)  # fmt: skip
+        self.braces = Grid(
+            "Braces",
+            (
+                Column("brace", lambda b: "–".join(b.joints), room="J12R–J21L"),
+                Column(
+                    "N·m/deg",
+                    lambda b: f"{b.change.torsion * PER_DEGREE:+.0f}",
+                    True,
+                    tip="By how much the twist stiffness rises: exact",
+                ),
+                Column("mass", lambda b: self._mass(b.change.kg), True),
+                Column("per kg", lambda b: f"{b.change.per_kg * PER_DEGREE:.0f}", True, tip="N·m/deg for each kg"),
+                Column(
+                    "per 1",
+                    lambda b: "" if b.change.per_money is None else f"{b.change.per_money * PER_DEGREE:.0f}",
+                    True,
+                    tip="N·m/deg for each 1 of your money; needs a price",
+                ),
+                Column("in the way", lambda b: ", ".join(b.blocked) or "nothing"),
+                Column(
+                    "money",
+                    lambda b: "" if b.change.money is None else f"{b.change.money:.2f}",
+                    True,
+                    tip="At the shelf's price a metre; ‘price’ sets one",
+                ),
+                Column("section", lambda b: b.section),
+            ),
+            lambda b: b.line,
+        )
         self.first = Pick()
         self.first.setAccessibleName("Which brace comes first")
         self.first.addItems(list(RANKED))
@@ -57,11 +80,28 @@ class NextTab(ProveTab):
         self._show_measure()
         self.unranked = Words(name="hint", wrap=True)
         self.unranked.hide()
-        self.tubes = Grid("What tubes are worth", (
-            Column("tubes", lambda w: " ".join(w.tubes)), Column("without", lambda w: "falls" if w.gone.falls else f"{w.gone.torsion * PER_DEGREE:+.0f}", True, tip="Twist stiffness without them, N·m/deg"),
-            Column("mass", lambda w: self._mass(w.gone.kg), True),
-            Column("hardest", self._hardest, True, tip="How much the hardest worked tube of the frame would use without them"),
-            *self._sized("up"), *self._sized("down")), lambda w: " ".join(w.tubes))  # fmt: skip
+        self.tubes = Grid(
+            "What tubes are worth",
+            (
+                Column("tubes", lambda w: " ".join(w.tubes)),
+                Column(
+                    "without",
+                    lambda w: "falls" if w.gone.falls else f"{w.gone.torsion * PER_DEGREE:+.0f}",
+                    True,
+                    tip="Twist stiffness without them, N·m/deg",
+                ),
+                Column("mass", lambda w: self._mass(w.gone.kg), True),
+                Column(
+                    "hardest",
+                    self._hardest,
+                    True,
+                    tip="How much the hardest worked tube of the frame would use without them",
+                ),
+                *self._sized("up"),
+                *self._sized("down"),
+            ),
+            lambda w: " ".join(w.tubes),
+        )
         self.braces.chose.connect(lambda _: self.decorated.emit())
         self.tubes.chose.connect(lambda keys: session.choose(tuple(n for key in keys for n in key.split())))
         self.said = Words(name="quiet", wrap=True)
@@ -71,11 +111,15 @@ class NextTab(ProveTab):
         right = QVBoxLayout()
         right.addLayout(column(heading("What every tube is worth, the least first")))
         right.addWidget(self.tubes, 1)
-        right.addLayout(row(
-            button("Size up", lambda: self._size("up"), "Give the picked tubes the next larger section"),
-            button("Size down", lambda: self._size("down"), "Give the picked tubes the next smaller section"),
-            button("Take out", self._take_out, "Delete the picked tubes on both sides; undo brings them back"), self.said, stretch=False,
-        ))  # fmt: skip
+        right.addLayout(
+            row(
+                button("Size up", lambda: self._size("up"), "Give the picked tubes the next larger section"),
+                button("Size down", lambda: self._size("down"), "Give the picked tubes the next smaller section"),
+                button("Take out", self._take_out, "Delete the picked tubes on both sides; undo brings them back"),
+                self.said,
+                stretch=False,
+            )
+        )
         box = QHBoxLayout(self)
         box.setContentsMargins(0, 4, 0, 0)
         box.setSpacing(12)

@@ -1,4 +1,5 @@
-"""Prove: stiff enough, strong enough, and what to change; one list after the other under tabs, each with its own question."""
+"""Prove: stiff enough, strong enough, and what to change; one list after the other under tabs, each with its own
+question."""
 
 from collections.abc import Callable
 from dataclasses import dataclass

@@ -1,4 +1,5 @@
-"""Stiffness: the twist, bending and sideways tests of the frame, where it twists, which tubes work; the set-up drawn on the table."""
+"""Stiffness: the twist, bending and sideways tests of the frame, where it twists, which tubes work; the set-up drawn
+on the table."""
 
 import math
 import re
@@ -49,15 +50,37 @@ class StiffnessTab(ProveTab):
         self.scale = QLabel()
         self.scale.setMinimumWidth(60)
         self.plot = TwistPlot()
-        self.tubes = Grid("Tubes by share of strain energy", (
-            Column("tube", lambda r: r[0].id), Column("energy", lambda r: f"{r[1]:.1%}", True,
-                   tip="Share of the strain energy of the twist test: where it is high, a larger section or a brace helps most"),
-            Column("section", lambda r: r[0].section), Column("role", lambda r: r[0].role)), lambda r: r[0].id)  # fmt: skip
+        self.tubes = Grid(
+            "Tubes by share of strain energy",
+            (
+                Column("tube", lambda r: r[0].id),
+                Column(
+                    "energy",
+                    lambda r: f"{r[1]:.1%}",
+                    True,
+                    tip="Share of the strain energy of the twist test: where it is high, a larger section or a brace "
+                    "helps most",
+                ),
+                Column("section", lambda r: r[0].section),
+                Column("role", lambda r: r[0].role),
+            ),
+            lambda r: r[0].id,
+        )
         self.tubes.chose.connect(session.choose)
         self.limits = Words(LIMITS, name="quiet", wrap=True)
         self.limits.setToolTip(" ".join(stiffness.ASSUMPTIONS))
-        left = column(heading("Twist stiffness"), self.figures["twist"], self.figures["clamped"], self.figures["per kg"], heading("Bending"), self.figures["bending"], self.figures["sideways"],
-                      heading("Frame"), self.figures["frame"], self.empty)  # fmt: skip
+        left = column(
+            heading("Twist stiffness"),
+            self.figures["twist"],
+            self.figures["clamped"],
+            self.figures["per kg"],
+            heading("Bending"),
+            self.figures["bending"],
+            self.figures["sideways"],
+            heading("Frame"),
+            self.figures["frame"],
+            self.empty,
+        )
         left.setSpacing(2)
         left.addStretch(1)
         middle = column(
@@ -74,9 +97,15 @@ class StiffnessTab(ProveTab):
         box.addLayout(left, 3)
         box.addLayout(middle, 6)
         right = QVBoxLayout()
-        self.shares = Grid("Work by bay or region", (
-            Column("energy", lambda r: f"{r[1]:.1%}", True, tip="Share of the strain energy of the twist test"), Column("where", lambda r: r[0], room="J12L J12R J21R J21L"),
-            Column("", lambda r: r[2])), lambda r: r[0])  # fmt: skip
+        self.shares = Grid(
+            "Work by bay or region",
+            (
+                Column("energy", lambda r: f"{r[1]:.1%}", True, tip="Share of the strain energy of the twist test"),
+                Column("where", lambda r: r[0], room="J12L J12R J21R J21L"),
+                Column("", lambda r: r[2]),
+            ),
+            lambda r: r[0],
+        )
         self.shares.chose.connect(
             lambda keys: session.choose(tuple(n for key in keys for n in re.findall(r"J\d+[LR]?", key)))
         )
@@ -129,12 +158,16 @@ class StiffnessTab(ProveTab):
             "" if result.clamped is None else f"held rigid {units.torsional_stiffness(result.clamped).split()[0]}"
         )
         self.figures["clamped"].setToolTip(
-            "Every rear pickup held by itself; above, the mean of each corner's is held and they may move against each other"
+            "Every rear pickup held by itself; above, the mean of each corner's is held and they may move against "
+            "each other"
         )
         self.figures["twist"].setToolTip("The mean of each rear corner's pickups is held")
         self.figures["bending"].setText("–" if result.bending is None else units.linear_stiffness(result.bending))
-        self.figures["bending"].setToolTip(f"1 kN at {' and '.join(result.bending_at)}" if result.bending_at else
-                                           "No joint between the axles can be loaded.")  # fmt: skip
+        self.figures["bending"].setToolTip(
+            f"1 kN at {' and '.join(result.bending_at)}"
+            if result.bending_at
+            else "No joint between the axles can be loaded."
+        )
         self.figures["per kg"].setText(f"{result.per_kg * math.pi / 180 / 1000:.1f} N·m/deg per kg")
         self.figures["sideways"].setText(
             "" if result.lateral is None else f"sideways {units.linear_stiffness(result.lateral)}"

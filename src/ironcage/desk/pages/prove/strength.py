@@ -24,13 +24,32 @@ class StrengthTab(ProveTab):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.tubes = Grid("Tubes by what they use", (
-            Column("tube", lambda t: t.tube), Column("section", self._section), Column("used", lambda t: f"{t.use:.0%}", True, tip="Of what it stands, at its worst over all cases"),
-            Column("how", lambda t: t.cause if t.check == "column" else f"{t.cause} {t.check}".removesuffix(" yield")), Column("case", lambda t: t.case), Column("at", lambda t: t.at),
-            Column("MPa", lambda t: f"{t.stress:.0f}", True, tip="Von Mises there; the mean push for a column"),
-            *map(_left_on, range(len(strength.MEMBER_CHECKS)))), lambda t: t.tube)  # fmt: skip
-        self.moves = Grid("What moves", (Column("what", lambda m: m.what), Column("mm", lambda m: f"{m.mm:.2f}", True),
-                          Column("°", lambda m: "" if m.angle is None else f"{math.degrees(m.angle):.2f}", True), Column("worst in", lambda m: m.case)), lambda m: m.what)  # fmt: skip
+        self.tubes = Grid(
+            "Tubes by what they use",
+            (
+                Column("tube", lambda t: t.tube),
+                Column("section", self._section),
+                Column("used", lambda t: f"{t.use:.0%}", True, tip="Of what it stands, at its worst over all cases"),
+                Column(
+                    "how", lambda t: t.cause if t.check == "column" else f"{t.cause} {t.check}".removesuffix(" yield")
+                ),
+                Column("case", lambda t: t.case),
+                Column("at", lambda t: t.at),
+                Column("MPa", lambda t: f"{t.stress:.0f}", True, tip="Von Mises there; the mean push for a column"),
+                *map(_left_on, range(len(strength.MEMBER_CHECKS))),
+            ),
+            lambda t: t.tube,
+        )
+        self.moves = Grid(
+            "What moves",
+            (
+                Column("what", lambda m: m.what),
+                Column("mm", lambda m: f"{m.mm:.2f}", True),
+                Column("°", lambda m: "" if m.angle is None else f"{math.degrees(m.angle):.2f}", True),
+                Column("worst in", lambda m: m.case),
+            ),
+            lambda m: m.what,
+        )
         self.tubes.chose.connect(session.choose)
         self.moves.chose.connect(self._pick_move)
         self.sum, self.caution = Words(name="quiet", wrap=True), Words(CAUTION, name="quiet", wrap=True)
@@ -41,12 +60,22 @@ class StrengthTab(ProveTab):
         right.addLayout(column(heading("What moves, at worst")))
         right.addWidget(self.moves, 1)
         right.addWidget(self.caution)
-        right.addLayout(row(
-            button("Report…", lambda: self.export.emit("report-pdf", ""), "The whole of Prove as PDF, with every assumption"),
-            button("List…", lambda: self.export.emit("strength-csv", ""), "These tubes as CSV"),
-            button("Shape…", lambda: self.export.emit("shape-vtu", ""), "Shape and stress for other viewers (VTU)"),
-            button("Solver…", lambda: self.export.emit("solver-inp", ""), "The model as text that a general solver reads"),
-        ))  # fmt: skip
+        right.addLayout(
+            row(
+                button(
+                    "Report…",
+                    lambda: self.export.emit("report-pdf", ""),
+                    "The whole of Prove as PDF, with every assumption",
+                ),
+                button("List…", lambda: self.export.emit("strength-csv", ""), "These tubes as CSV"),
+                button("Shape…", lambda: self.export.emit("shape-vtu", ""), "Shape and stress for other viewers (VTU)"),
+                button(
+                    "Solver…",
+                    lambda: self.export.emit("solver-inp", ""),
+                    "The model as text that a general solver reads",
+                ),
+            )
+        )
         box = QHBoxLayout(self)
         box.setContentsMargins(0, 4, 0, 0)
         box.addLayout(left, 8)

@@ -1,4 +1,5 @@
-"""What every list of Prove's page is: it asks its own question, shows the answer, and says what the table shows meanwhile."""
+"""What every list of Prove's page is: it asks its own question, shows the answer, and says what the table shows
+meanwhile."""
 
 from abc import abstractmethod
 from collections.abc import Callable
@@ -72,7 +73,8 @@ class ProveTab(ListTab):
 
 
 def deflected(job: Job, u: np.ndarray, share: float) -> tuple[Pieces | None, float]:
-    """Centrelines moved by displacements (n, 6), the largest travel drawn as `share` of FULL_SWING of the frame's length, and how many times as large they are drawn."""
+    """Centrelines moved by displacements (n, 6), the largest travel drawn as `share` of FULL_SWING of the frame's
+    length, and how many times as large they are drawn."""
     nodes = np.array([j.place for j in job.joints])
     largest = float(np.linalg.norm(u[:, :3], axis=1).max())
     scale = share * FULL_SWING * float(np.ptp(nodes, axis=0).max()) / largest if largest else 0.0
@@ -84,7 +86,8 @@ def deflected(job: Job, u: np.ndarray, share: float) -> tuple[Pieces | None, flo
 
 
 def arrow(brush: Brush, place: np.ndarray, way: np.ndarray, colour: str, px: float = ARROW_PX) -> None:
-    """A load of a length on the screen, drawn along a direction in the car; its tail is at the joint for a pull away from it, as forces are drawn."""
+    """A load of a length on the screen, drawn along a direction in the car; its tail is at the joint for a pull away
+    from it, as forces are drawn."""
     spot = brush.camera.project(np.stack([place, place + way / (np.linalg.norm(way) or 1.0) * 10.0]))
     if not np.isfinite(spot).all():
         return

@@ -1,4 +1,5 @@
-"""Twist test: how to twist the real frame, the readings, what they tell with how sure that is, and the joint factor that makes the model agree."""
+"""Twist test: how to twist the real frame, the readings, what they tell with how sure that is, and the joint factor
+that makes the model agree."""
 
 import math
 from collections.abc import Callable
@@ -31,10 +32,18 @@ class TestTab(ProveTab):
             + "".join(f"<li style='margin-bottom: 4px'>{escape(line)}</li>" for line in measured.CARD)
             + "</ol>"
         )
-        self.readings = Grid("Readings", (
-            Column("no.", lambda r: str(r[0]), True), Column("weight", lambda r: units_of(session.job).mass(r[1].mass), True),
-            Column("torque", self._torque, True), Column("front °", lambda r: f"{math.degrees(r[1].front):.3f}", True), Column("rear °", lambda r: f"{math.degrees(r[1].rear):.3f}", True),
-            Column("twist °", lambda r: f"{math.degrees(r[1].front - r[1].rear):.3f}", True)), lambda r: str(r[0]))  # fmt: skip
+        self.readings = Grid(
+            "Readings",
+            (
+                Column("no.", lambda r: str(r[0]), True),
+                Column("weight", lambda r: units_of(session.job).mass(r[1].mass), True),
+                Column("torque", self._torque, True),
+                Column("front °", lambda r: f"{math.degrees(r[1].front):.3f}", True),
+                Column("rear °", lambda r: f"{math.degrees(r[1].rear):.3f}", True),
+                Column("twist °", lambda r: f"{math.degrees(r[1].front - r[1].rear):.3f}", True),
+            ),
+            lambda r: str(r[0]),
+        )
         self.lever = QLineEdit()
         self.lever.setAccessibleName("Lever")
         self.lever.setMaximumWidth(90)
@@ -46,8 +55,18 @@ class TestTab(ProveTab):
         left = column(heading("How to do it (F11 shows it large)"))
         left.addWidget(self.card, 1)
         middle = QVBoxLayout()
-        middle.addLayout(row(QLabel("Lever"), self.lever, button("Add…", lambda: self.typing.emit("reading 40 kg front 0.42 rear 0.05"), "By a level in degrees, or by dials (reading)"),
-                             button("Take out", self._take_out, "Take the picked reading out")))  # fmt: skip
+        middle.addLayout(
+            row(
+                QLabel("Lever"),
+                self.lever,
+                button(
+                    "Add…",
+                    lambda: self.typing.emit("reading 40 kg front 0.42 rear 0.05"),
+                    "By a level in degrees, or by dials (reading)",
+                ),
+                button("Take out", self._take_out, "Take the picked reading out"),
+            )
+        )
         middle.addWidget(self.readings, 1)
         right = column(heading("The real frame"), self.stiffness, self.said, self.empty, self.use)
         right.addStretch(1)
@@ -87,7 +106,8 @@ class TestTab(ProveTab):
             low, high = ("–" if f is None else f"{f:.2f}" for f in told.between)
             agrees = f"A joint factor of {told.factor:.3f} makes the model agree (between {low} and {high})."
         self.said.setText(
-            f"The model says {units.torsional_stiffness(told.model)}, with rigid welds {units.torsional_stiffness(told.rigid)}. {agrees} Slack {math.degrees(told.measured.slack):.3f}°."
+            f"The model says {units.torsional_stiffness(told.model)}, with rigid welds "
+            f"{units.torsional_stiffness(told.rigid)}. {agrees} Slack {math.degrees(told.measured.slack):.3f}°."
         )
 
     def _use(self) -> None:

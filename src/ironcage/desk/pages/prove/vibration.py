@@ -38,8 +38,17 @@ class VibrationTab(ProveTab):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.modes = Grid("Modes", (Column("frame", lambda r: r.words), Column("no.", lambda r: str(r.number), True), Column("Hz", lambda r: f"{r.mode.hz:.1f}", True),
-                          Column("what it does", lambda r: MEANS[r.mode.kind], room="bends up and down"), Column("moves most at", self._where)), lambda r: f"{r.words} {r.number}")  # fmt: skip
+        self.modes = Grid(
+            "Modes",
+            (
+                Column("frame", lambda r: r.words),
+                Column("no.", lambda r: str(r.number), True),
+                Column("Hz", lambda r: f"{r.mode.hz:.1f}", True),
+                Column("what it does", lambda r: MEANS[r.mode.kind], room="bends up and down"),
+                Column("moves most at", self._where),
+            ),
+            lambda r: f"{r.words} {r.number}",
+        )
         self.modes.chose.connect(lambda _: self.decorated.emit())
         self.said, self.how = Words(name="hint", wrap=True), Words(" ".join(vibration.ASSUMED), name="quiet", wrap=True)
         left = column(heading("First of the whole frame"), self.said, self.empty, self.how)
