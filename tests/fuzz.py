@@ -220,7 +220,10 @@ def _meshes(ending: str) -> Callable[[], list[bytes]]:
         ]
 
     def ply() -> list[bytes]:
-        head = "ply\nformat {} 1.0\nelement vertex 4\nproperty float x\nproperty float y\nproperty float z\nelement face 4\nproperty list uchar int vertex_indices\nend_header\n"
+        head = (
+            "ply\nformat {} 1.0\nelement vertex 4\nproperty float x\nproperty float y\nproperty float z\n"
+            "element face 4\nproperty list uchar int vertex_indices\nend_header\n"
+        )
         text = (
             head.format("ascii")
             + "".join(f"{x} {y} {z}\n" for x, y, z in points)

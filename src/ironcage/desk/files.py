@@ -223,7 +223,10 @@ class Files(QObject):
         self.session.start(lost.job, lost.file, lost.digest or "", unsaved=True)
         self.opened.emit()
         if not self.session.recovery_on:
-            words = f"{lost.job.brief.name} is back, but can't be kept for recovery again: save it now. What was left behind stays where it is."
+            words = (
+                f"{lost.job.brief.name} is back, but can't be kept for recovery again: save it now. "
+                "What was left behind stays where it is."
+            )
             self.session.told.emit(words, True)
             return
         self.drop(lost)

@@ -136,7 +136,9 @@ def style(look: Look) -> str:
     QPushButton:focus {{ border: 2px solid {look.blue}; padding: 4px 9px; }}
     QPushButton:checked {{ background: {look.blue_paper}; border: 2px solid {look.blue}; padding: 4px 9px; }}
     QPushButton:disabled {{ color: {look.quiet}; }}
-    QPushButton#step {{ text-align: left; background: transparent; border: none; border-left: 5px solid transparent; padding: 8px 6px; }}
+    QPushButton#step {{
+        text-align: left; background: transparent; border: none; border-left: 5px solid transparent; padding: 8px 6px;
+    }}
     QPushButton#step:checked {{ background: {look.chalk}; border-left: 5px solid {look.blue}; font-weight: bold; }}
     QPushButton#step:focus {{ border: 1px solid {look.blue}; border-left: 5px solid {look.blue}; }}
     QPushButton::menu-indicator {{ subcontrol-position: right center; right: 8px; }}
@@ -145,7 +147,10 @@ def style(look: Look) -> str:
     QPushButton#plain:focus {{ border: 1px solid {look.blue}; }}
     QTableView {{ background: {look.chalk}; alternate-background-color: {look.paper}; border: 1px solid {look.line};
         gridline-color: {look.line}; selection-background-color: {look.blue_paper}; selection-color: {look.ink}; }}
-    QHeaderView::section {{ background: {look.steel}; border: none; border-bottom: 1px solid {look.line}; padding: 3px 6px; font-weight: bold; }}
+    QHeaderView::section {{
+        background: {look.steel}; border: none; border-bottom: 1px solid {look.line}; padding: 3px 6px;
+        font-weight: bold;
+    }}
     QTableCornerButton::section {{ background: {look.steel}; border: none; }}
     QTabBar::tab {{ background: {look.steel}; padding: 5px 12px; border: 1px solid {look.line}; border-bottom: none; }}
     QTabBar::tab:selected {{ background: {look.chalk}; font-weight: bold; }}

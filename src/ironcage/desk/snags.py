@@ -69,10 +69,8 @@ class NextLine(QWidget):
         """Show other advice."""
         self._advice = advice
         self.button.setText(f"Next: {advice.what}".rstrip("."))
-        self.why.setText(
-            f"because "
-            f"{advice.why[0].lower() if not advice.why[:2].isupper() and not advice.why[1:2].isdigit() else advice.why[0]}{advice.why[1:]}"
-        )
+        starts_with_a_name = advice.why[:2].isupper() or advice.why[1:2].isdigit()
+        self.why.setText(f"because {advice.why if starts_with_a_name else advice.why[0].lower() + advice.why[1:]}")
         self.why.setToolTip(advice.why)
 
     def show_old(self) -> None:

@@ -74,7 +74,8 @@ def test_blocks_within_blocks_end_and_can_be_stopped(tmp_path: Path, monkeypatch
         ("head.ply", b"ply\nformat ascii 1.0\nelement vertex -1\nproperty float x\nend_header\n"),
         (
             "huge.ply",
-            b"ply\nformat binary_little_endian 1.0\nelement vertex 99999999999\nproperty float x\nproperty float y\nproperty float z\nend_header\n",
+            b"ply\nformat binary_little_endian 1.0\nelement vertex 99999999999\nproperty float x\nproperty float y\n"
+            b"property float z\nend_header\n",
         ),
         ("odd.ply", b"ply\nformat ascii 1.0\nelement\nproperty\nend_header\n"),
         ("cut.stl", b"\x00" * 83),

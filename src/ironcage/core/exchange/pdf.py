@@ -125,7 +125,10 @@ def _tile(canvas: Any, sheet: Sheet, width: float, height: float) -> None:
             canvas.rect(BORDER_MM * POINT, BORDER_MM * POINT, step_x * POINT, step_y * POINT)
             canvas.setDash(())
             canvas.setFont("Helvetica", 7)
-            name = f"{sheet.title} · row {row + 1} of {up}, column {column + 1} of {across}, empty pages left out · print at 100 %, trim on the dashed line, this field is {step_x:g} × {step_y:g} mm"
+            name = (
+                f"{sheet.title} · row {row + 1} of {up}, column {column + 1} of {across}, empty pages left out · "
+                f"print at 100 %, trim on the dashed line, this field is {step_x:g} × {step_y:g} mm"
+            )
             canvas.drawString(BORDER_MM * POINT, (BORDER_MM - 4) * POINT, name)
             canvas.showPage()
 

@@ -291,4 +291,7 @@ def _modelled(job: Job) -> Iterable[str]:
     frame = beam_frame(job)
     yield f"{len(frame.ends)} tubes, {len(frame.stressed)} panels and parts that carry load. {stiffness.modelled(job)}"
     for m in {t.material: job.material(t.material) for t in job.tubes}.values():
-        yield f"{m.name}: E {m.e:,.0f} MPa, G {m.g:,.0f} MPa, yield {m.yield_strength:g} MPa, {m.as_welded_yield:g} MPa beside a weld. {m.source}"
+        yield (
+            f"{m.name}: E {m.e:,.0f} MPa, G {m.g:,.0f} MPa, yield {m.yield_strength:g} MPa, "
+            f"{m.as_welded_yield:g} MPa beside a weld. {m.source}"
+        )

@@ -62,7 +62,8 @@ def to_vtu(job: Job) -> bytes:
 def _array(name: str, values: Floats) -> str:
     wide = 3 if values.ndim == 2 else 1
     text = " ".join(format(float(v), ".7g") for v in values.ravel())
-    return f'<DataArray type="Float64" Name={quoteattr(name)} NumberOfComponents="{wide}" format="ascii">{text}</DataArray>'
+    head = f'<DataArray type="Float64" Name={quoteattr(name)} NumberOfComponents="{wide}" format="ascii">'
+    return f"{head}{text}</DataArray>"
 
 
 def _whole(name: str, values: Iterable[int]) -> str:

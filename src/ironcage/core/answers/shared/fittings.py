@@ -385,7 +385,8 @@ def _doubler(shop: _Shop, f: kinds.Doubler) -> Fitted:
 def _insert(shop: _Shop, f: kinds.Insert) -> Fitted:
     shape = Round(f.od, f.wall)
     length = 2 * f.depth + f.gap
-    extra = f"{f', look hole {f.hole:g}' if f.hole else ''}{f', {f.rosettes} rosettes of {f.rosette:g} a side' if f.rosettes else ''}"
+    extra = f", look hole {f.hole:g}" if f.hole else ""
+    extra += f", {f.rosettes} rosettes of {f.rosette:g} a side" if f.rosettes else ""
     weld = 2 * math.pi * max(shop.shape(f.tube).size) + 2 * f.rosettes * math.pi * f.rosette
     return _of_tube(
         shop,

@@ -265,4 +265,7 @@ def schema() -> dict[str, Any]:
 def _definitions() -> dict[str, Any]:
     made = Job.model_json_schema(ref_template="#/$defs/{model}")
     definitions: dict[str, Any] = made["$defs"]  # with Job among them, because a variant holds one
+    for definition in definitions.values():  # where a docstring breaks its lines is nobody's business
+        if said := definition.get("description"):
+            definition["description"] = "\n\n".join(" ".join(part.split()) for part in said.split("\n\n"))
     return definitions

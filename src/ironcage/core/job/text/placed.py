@@ -113,7 +113,8 @@ def person(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 _CHAIN = re.compile(
-    r"^(?P<name>.*?)\s*teeth\s+(?P<a>\d+)\s+(?P<b>\d+)\s+pitch\s+(?P<pitch>.+?)\s+from\s+(?P<p>.+?)\s+to\s+(?P<q>.+?)\s*$",
+    r"^(?P<name>.*?)\s*teeth\s+(?P<a>\d+)\s+(?P<b>\d+)\s+pitch\s+(?P<pitch>.+?)"
+    r"\s+from\s+(?P<p>.+?)\s+to\s+(?P<q>.+?)\s*$",
     re.IGNORECASE,
 )
 

@@ -39,7 +39,8 @@ def pattern(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 _BOLT = re.compile(
-    r"^\s*(?P<size>.+?)\s+through\s+(?P<through>.+?)(?:\s+wall\s+(?P<wall>.+?))?(?:\s+lean\s+(?P<lean>.+?))?(?:\s+clearance\s+(?P<clearance>.+?))?\s*$",
+    r"^\s*(?P<size>.+?)\s+through\s+(?P<through>.+?)(?:\s+wall\s+(?P<wall>.+?))?"
+    r"(?:\s+lean\s+(?P<lean>.+?))?(?:\s+clearance\s+(?P<clearance>.+?))?\s*$",
     re.IGNORECASE,
 )
 MILD_YIELD_MPA = 235.0
@@ -64,7 +65,9 @@ def bolt(job: Job, chosen: Chosen, rest: str) -> Done:
     slack = units.read_length(match["clearance"]) if match["clearance"] else tube.bore - size if tube else 0.0
     lean = typed.angle(match["lean"]) if match["lean"] else 0.0
     hole = splay_hole(size, units.read_length(match["wall"]) if match["wall"] else 0.0, through, lean, slack)
-    said = f"{f'Bolt {known.name}, class {next(iter(known.proof))},' if known else f'Shaft {units.length(size)}'} through {units.length(through)}{f' at {math.degrees(lean):.0f}°' if lean else ''}: holes {units.fine(hole.across)}"
+    what = f"Bolt {known.name}, class {next(iter(known.proof))}," if known else f"Shaft {units.length(size)}"
+    leant = f" at {math.degrees(lean):.0f}°" if lean else ""
+    said = f"{what} through {units.length(through)}{leant}: holes {units.fine(hole.across)}"
     if lean:
         said += f" by {units.fine(hole.along)} along the lean, the far one {units.fine(hole.shift)} off"
     if tube:

@@ -26,9 +26,9 @@ def read_tie(job: Job, name: str, text: str) -> AnyTie:
     body = text.strip()
     here = job.joint(name)
     share = _SHARE.match(body)
-    between = re.match(r"^between\s+(\S+)\s+(\S+)$", body, re.IGNORECASE)
-    if share or between:
-        a, b = (job.joint(w).id for w in ((share["a"], share["b"]) if share else (between[1], between[2])))  # type: ignore[index]
+    between = re.match(r"^between\s+(?P<a>\S+)\s+(?P<b>\S+)$", body, re.IGNORECASE)
+    if found := share or between:
+        a, b = (job.joint(found[group]).id for group in ("a", "b"))
         part = float(share["share"]) / 100 if share else _share_of(job, here.place, a, b)
         if not 0 < part < 1 or a == b:
             raise Problem(

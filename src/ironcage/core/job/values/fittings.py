@@ -1,8 +1,9 @@
 """Sheet and fittings: what is welded, riveted or bolted to tubes. One value a kind.
 
-Each kind's docstring is what a builder reads of it, its fields are what is typed: `add gusset joint J4L, tubes T3L T9L, leg 60, thickness 2`.
-`at` is the distance along the tube's centreline from its first joint to the fitting's middle. What each weighs, how it is cut
-and what it stiffens is in `answers/fittings`. Lengths mm.
+Each kind's docstring is what a builder reads of it, its fields are what is typed:
+`add gusset joint J4L, tubes T3L T9L, leg 60, thickness 2`. `at` is the distance along the tube's centreline from its
+first joint to the fitting's middle. What each weighs, how it is cut and what it stiffens is in
+`answers/shared/fittings`. Lengths mm.
 """
 
 from __future__ import annotations
@@ -80,7 +81,8 @@ class Doubler(_Fitting):
 
 
 class Insert(_Fitting):
-    """a piece inside that joins two lengths; depth: into each; gap: between them for the weld; hole: to look through, 0 none; rosettes: plug welds in each length"""
+    """a piece inside that joins two lengths; depth: into each; gap: between them for the weld; hole: to look through,
+    0 none; rosettes: plug welds in each length"""
 
     kind: Literal["insert"] = "insert"
     tube: Id
@@ -105,7 +107,8 @@ class CrushTube(_Fitting):
 
 
 class Tab(_Fitting):
-    """a bracket on a tube: width along the tube, height off it; hole at `reach` from the tube's face; tabs: drilled in one stack, `gap` apart"""
+    """a bracket on a tube: width along the tube, height off it; hole at `reach` from the tube's face; tabs: drilled in
+    one stack, `gap` apart"""
 
     kind: Literal["tab"] = "tab"
     tube: Id
@@ -120,7 +123,8 @@ class Tab(_Fitting):
 
 
 class SlipJoint(_Fitting):
-    """a smaller tube that slides in a larger one and is pinned; engaged: how far it is in; stop: it can't slide further"""
+    """a smaller tube that slides in a larger one and is pinned; engaged: how far it is in; stop: it can't slide
+    further"""
 
     kind: Literal["slip joint"] = "slip joint"
     tube: Id

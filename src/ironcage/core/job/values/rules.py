@@ -1,7 +1,7 @@
 """Rules that a builder copies from their own book: a clause in their words, a kind, and its numbers.
 
-A kind says with its fields what it asks; how it is judged is in `answers/rules`. Each kind's docstring is what a builder
-reads of it, its fields are what is typed: `rule tube size role main hoop, od 45, wall 2.5: the clause`.
+A kind says with its fields what it asks; how it is judged is in `answers/brief/rules`. Each kind's docstring is what
+a builder reads of it, its fields are what is typed: `rule tube size role main hoop, od 45, wall 2.5: the clause`.
 """
 
 from __future__ import annotations

@@ -199,7 +199,7 @@ class BriefPage(Page):
         self.kind.setPlaceholderText("add a rule of a kind…")
         self.kind.setAccessibleName("Add a rule")
         for n, kind in enumerate(KINDS.values()):
-            self.kind.setItemData(n, kind.__doc__, 3)
+            self.kind.setItemData(n, " ".join((kind.__doc__ or "").split()), 3)
         self.kind.activated.connect(lambda _: self._begin_rule())
         self.profile = Words(name="head")
         caution = Words(CAUTION, name="quiet", wrap=True)

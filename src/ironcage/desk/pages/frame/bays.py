@@ -167,7 +167,10 @@ class BaysTab(FrameTab):
         way = self.made.folds[self.fold]
         head = f"Fold {self.fold + 1} of {len(self.made.folds)}: "
         if way.bay < 0:
-            return f"{head}{', '.join(way.movers[:4])} held by bending alone; a brace in a bay does not stop it, a tube to it does."
+            return (
+                f"{head}{', '.join(way.movers[:4])} held by bending alone; "
+                "a brace in a bay does not stop it, a tube to it does."
+            )
         others = [b for b in way.bays if b != way.bay]
         also = f"; with it shear {len(others)} more" if others else ""
         return f"{head}a brace in {'–'.join(self.made.bays[way.bay].corners)} stops it{also}."

@@ -32,7 +32,7 @@ class FittingsTab(FrameTab):
         for kind, form in KINDS.items():
             self.kinds.addItem(kind)
             self.kinds.setItemData(
-                self.kinds.count() - 1, (form.__doc__ or "").strip(), 3
+                self.kinds.count() - 1, " ".join((form.__doc__ or "").split()), 3
             )  # Qt.ItemDataRole.ToolTipRole
         self.new = button(
             "Start its line",

@@ -195,7 +195,10 @@ class StiffnessTab(ProveTab):
         rate = math.degrees(abs(a.twist - b.twist)) / abs(a.x - b.x) * 1000
         region = next((r for r in result.regions if (r.front, r.rear) == (a, b)), None)
         holds = f", with {region.energy:.0%} of the work" if region else ""
-        return f"Twist along the frame under 1,000 N·m. Softest between {a.left}/{a.right} and {b.left}/{b.right}: {rate:.3f}° a metre{holds}."
+        return (
+            f"Twist along the frame under 1,000 N·m. Softest between {a.left}/{a.right} and {b.left}/{b.right}: "
+            f"{rate:.3f}° a metre{holds}."
+        )
 
     def show_chosen(self) -> None:
         self.tubes.show_chosen(self.session.chosen)

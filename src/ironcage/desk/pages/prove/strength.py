@@ -16,7 +16,10 @@ from ironcage.desk.table.decor import Decor
 from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.desk.words import Words
 
-CAUTION = "An estimate of stress, not of a crash, and no judgement of a roll structure: for that ask your sanctioning body and a licensed engineer."
+CAUTION = (
+    "An estimate of stress, not of a crash, and no judgement of a roll structure: for that ask your sanctioning body "
+    "and a licensed engineer."
+)
 
 
 class StrengthTab(ProveTab):
