@@ -15,6 +15,9 @@ from PyQt6.QtCore import QObject, QThread, pyqtSignal
 
 from ironcage.problem import Problem
 
+# What is asked about a job or another snapshot: a plain function, or a partial one that holds plain values.
+Question = Callable[[Any], Any]
+
 
 @dataclass(frozen=True)
 class Answered:
@@ -37,7 +40,7 @@ class Asker(QObject):
         super().__init__()
         # A short switch interval keeps the window answering while Python code runs on the other thread.
         sys.setswitchinterval(0.0005)
-        self._asked: dict[str, tuple[Callable[[Any], Any], Any]] = {}
+        self._asked: dict[str, tuple[Question, Any, Callable[[Any], None] | None]] = {}
         self._last: Callable[[], None] | None = None
         self._change = threading.Condition()
         self._ending = False
@@ -45,10 +48,11 @@ class Asker(QObject):
         self._thread = _Worker(self)
         self._thread.start()
 
-    def ask(self, kind: str, question: Callable[[Any], Any], job: Any) -> None:
-        """Ask, taking the place of an unanswered question of the same kind."""
+    def ask(self, kind: str, question: Question, job: Any, then: Callable[[Any], None] | None = None) -> None:
+        """Ask, taking the place of an unanswered question of the same kind; `then` is called with the job, on the
+        thread, once it is answered."""
         with self._change:
-            self._asked[kind] = (question, job)
+            self._asked[kind] = (question, job, then)
             self._change.notify()
 
     def drop(self, kind: str) -> None:
@@ -81,7 +85,7 @@ class Asker(QObject):
                 if self._ending:
                     break
                 kind = next(iter(self._asked))
-                question, job = self._asked.pop(kind)
+                question, job, then = self._asked.pop(kind)
                 self._busy = True
             try:
                 self.answered.emit(Answered(kind, job, question(job)))
@@ -89,8 +93,28 @@ class Asker(QObject):
                 self.answered.emit(Answered(kind, job, None, problem))
             except Exception as error:
                 self.broke.emit(error)
+            if then:
+                then(job)
         if self._last:
             self._last()
+
+
+class FollowUp:
+    """A question that is asked as soon as another one is answered, without a way round by the window: put on the GUI
+    thread, asked from the thread that answered."""
+
+    def __init__(self, asker: Asker) -> None:
+        self._asker = asker
+        self._asks: tuple[str, Question, Any] | None = None
+
+    def put(self, kind: str, question: Question, job: Any) -> None:
+        """What is to follow the answer for a job, in place of what was to follow before."""
+        self._asks = kind, question, job
+
+    def __call__(self, job: Any) -> None:
+        """The answer for a job is there."""
+        if self._asks is not None and self._asks[2] is job:
+            self._asker.ask(*self._asks)
 
 
 class _Worker(QThread):

@@ -1,8 +1,9 @@
 """The main window: puts the parts together and passes messages between them."""
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from pydantic import ValidationError
 from PyQt6.QtCore import QEvent, QSize, Qt, QTimer
@@ -23,7 +24,7 @@ from ironcage.core.job.text.placed import READINGS
 from ironcage.core.job.values.model import Job
 from ironcage.desk import questions
 from ironcage.desk.actions import ACTIONS, Action
-from ironcage.desk.asker import Answered, Asker
+from ironcage.desk.asker import Answered, Asker, FollowUp
 from ironcage.desk.entry import Entry
 from ironcage.desk.files import Files
 from ironcage.desk.look import DARK, LIGHT, palette, style, text_font
@@ -64,6 +65,7 @@ class Window(QMainWindow):
         self._apply_type()  # before any widget is made, so that all start with it
         self.session = Session(folder / "recovery")
         self.asker, self.slow = Asker(), Asker()  # the tally never waits behind a page or the snags
+        self._after_tally = FollowUp(self.slow)
         self.strip = WorkStrip(self)
         self.files = Files(self, self.session, self.settings, self.strip, folder / "recovery")
         self.table = TableView()
@@ -209,20 +211,9 @@ class Window(QMainWindow):
         self._checks_later.start()
 
     def _ask_figures(self, job: Job) -> None:
-        """The tally, and right after it, without a way round by the window, the page's answer, which shares much
-        with it."""
-        mark = self.session.mark
-        self._page_asks = self.step, self.page.question()
-
-        def figures(j: Job) -> Any:
-            try:
-                return questions.figures(j, mark)
-            finally:
-                if j is self._dragged_to:  # still asked for
-                    step, question = self._page_asks  # of the page and the list that are open by now
-                    self.slow.ask(step, question, j)
-
-        self.asker.ask("tally", figures, job)
+        """The tally, and right after it the page's answer, which shares much with it."""
+        self._after_tally.put(self.step, self.page.question(), job)
+        self.asker.ask("tally", partial(questions.figures, mark=self.session.mark), job, self._after_tally)
 
     @property
     def at_rest(self) -> bool:
@@ -231,8 +222,7 @@ class Window(QMainWindow):
 
     def _ask_checks(self) -> None:
         """What may wait until edits pause: the clashes, every snag, the next thing to do."""
-        mark = self.session.mark
-        self.slow.ask("clashes", lambda job: questions.clashes(job, mark), self.session.job)
+        self.slow.ask("clashes", partial(questions.clashes, mark=self.session.mark), self.session.job)
         self.slow.ask("checks", questions.findings, self.session.job)
 
     def _answered(self, a: Answered) -> None:
@@ -294,8 +284,9 @@ class Window(QMainWindow):
 
     def _ask_page(self) -> None:
         """The question of the page, as its open list has it now."""
-        self._page_asks = self.step, self.page.question()
-        self.slow.ask(*self._page_asks, self.session.job)
+        question = self.page.question()
+        self._after_tally.put(self.step, question, self._dragged_to)  # the list that is open by now
+        self.slow.ask(self.step, question, self.session.job)
 
     def _jump(self, step: str, where: tuple[str, ...]) -> None:
         self.go(step)

@@ -7,6 +7,7 @@ from typing import Any
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QTabWidget, QVBoxLayout, QWidget
 
+from ironcage.desk.asker import Question
 from ironcage.desk.look import LIGHT, Look
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Grid
@@ -27,6 +28,10 @@ class ListTab(QWidget):
         super().__init__()
         self.session = session
         self.look: Look = LIGHT
+
+    def question(self) -> Question | None:
+        """What the list asks of the core while it is open, as `Page.question`; None where the page's own has it all."""
+        return None
 
     def show_job(self, job: Any) -> None:
         """The job is another, or the list was opened."""

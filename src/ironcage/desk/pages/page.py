@@ -14,6 +14,7 @@ from ironcage.core.job.text.placed import FIT_WITHIN_MM
 from ironcage.core.job.values.fittings import PLATES
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Part
+from ironcage.desk.asker import Question
 from ironcage.desk.look import LIGHT, Look
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
@@ -58,14 +59,10 @@ class Page(QWidget):
         self.empty = Words(name="hint", wrap=True)
         self.empty.hide()
 
-    @staticmethod
     @abstractmethod
-    def asks(job: Job) -> Any:
-        """The question put to the core off the GUI thread."""
-
-    def question(self) -> Callable[[Job], Any]:
-        """The question as the page wants it now; other than `asks` where an open list needs more."""
-        return self.asks
+    def question(self) -> Question:
+        """What is to be asked of the core now. Made on the GUI thread and asked on another, so it holds the page's
+        choices as values, and no widget."""
 
     @property
     def units(self) -> Units:

@@ -16,6 +16,7 @@ from ironcage.core.job.text import Done, understand, units_of
 from ironcage.core.job.text.plans import amount_text, rule_text
 from ironcage.core.job.values.model import Datum, Job, TargetKind
 from ironcage.core.job.values.rules import EXAMPLES, KINDS
+from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Page, button, column, heading, row
 from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
@@ -356,9 +357,8 @@ class BriefPage(Page):
 
     # showing
 
-    @staticmethod
-    def asks(job: Job) -> brief.BriefAnswer:
-        return brief.answer(job)
+    def question(self) -> Question:
+        return brief.answer
 
     def show_job(self, job: Job) -> None:
         self.datums.show_rows(job.brief.datums)

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton
 from ironcage.core.answers.cut import pieces as cut
 from ironcage.core.exchange.templates import SAFETY, placing, template
 from ironcage.core.job.values.model import Job
+from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Column, Grid
@@ -117,9 +118,8 @@ class CutPage(Page):
         self.plating.clear()
         add_plates(self.plating, self.session.job, self.export.emit)
 
-    @staticmethod
-    def asks(job: Job) -> cut.CutAnswer:
-        return cut.answer(job)
+    def question(self) -> Question:
+        return cut.answer
 
     def show_answer(self, job: Job, result: cut.CutAnswer | None, problem: Problem | None) -> None:
         self.result = result

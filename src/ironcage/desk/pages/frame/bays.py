@@ -2,7 +2,6 @@
 moving."""
 
 import math
-from collections.abc import Callable
 
 import numpy as np
 from PyQt6.QtCore import QTimer
@@ -15,6 +14,7 @@ from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.geometry.routes import Pieces, pieces
 from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
+from ironcage.desk.asker import Question
 from ironcage.desk.pages.frame.tab import FrameShown, FrameTab
 from ironcage.desk.pages.page import button, row
 from ironcage.desk.session import Session
@@ -95,9 +95,8 @@ class BaysTab(FrameTab):
     def _length(self, value: float) -> str:
         return units_of(self.session.job).length(value, unit=False)
 
-    @staticmethod
-    def asks() -> Callable[[Job], FrameShown]:
-        return lambda job: FrameShown(materials.answer(job), bays=bays.find_bays(job))
+    def question(self) -> Question:
+        return _with_bays
 
     def show_result(self, job: Job, shown: FrameShown) -> None:
         if shown.bays is None:
@@ -245,3 +244,7 @@ class BaysTab(FrameTab):
             for n, at in enumerate((chords.start, chords.stop))
         )
         return chords._replace(start=start, stop=stop)
+
+
+def _with_bays(job: Job) -> FrameShown:
+    return FrameShown(materials.answer(job), bays=bays.find_bays(job))

@@ -1,8 +1,6 @@
 """What has changed since the last edit, the mark, or another variant: figures, tubes, joints and parts side by side;
 and what is not symmetric."""
 
-from collections.abc import Callable
-
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers import tally
@@ -11,6 +9,7 @@ from ironcage.core.answers.frame.symmetry import Odd
 from ironcage.core.answers.shared.figures import difference, shown
 from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
+from ironcage.desk.asker import Question
 from ironcage.desk.pages.frame.tab import FrameShown, FrameTab
 from ironcage.desk.pages.page import column, heading
 from ironcage.desk.pick import Pick
@@ -91,9 +90,8 @@ class ChangesTab(FrameTab):
         variant = next((v for v in self.session.job.variants if v.name == name), None)
         return variant.job if variant else self.session.mark if name == MARK else self.session.before
 
-    @staticmethod
-    def asks() -> Callable[[Job], FrameShown]:
-        return lambda job: FrameShown(materials.answer(job), odd=symmetry.find_unlike_sides(job))
+    def question(self) -> Question:
+        return _with_unlike_sides
 
     def show_result(self, job: Job, shown: FrameShown) -> None:
         if shown.odd is not None:
@@ -139,3 +137,7 @@ class ChangesTab(FrameTab):
     def _signed(self, value: float) -> str:
         text = units_of(self.session.job).length(abs(value), unit=False)
         return f"{'+' if value > 0 else '−'}{text}" if abs(value) > tally.SAME_MM else ""
+
+
+def _with_unlike_sides(job: Job) -> FrameShown:
+    return FrameShown(materials.answer(job), odd=symmetry.find_unlike_sides(job))

@@ -1,6 +1,6 @@
 """Sheet and fittings: the list, what each is cut from, and the start of a new one."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 
 from PyQt6.QtWidgets import QMenu, QPushButton, QVBoxLayout
 
@@ -11,6 +11,7 @@ from ironcage.core.job.text import Done, understand, units_of
 from ironcage.core.job.text.fitting import fitting_text
 from ironcage.core.job.values.fittings import EXAMPLES, KINDS
 from ironcage.core.job.values.model import Job
+from ironcage.desk.asker import Question
 from ironcage.desk.pages.frame.tab import FrameShown, FrameTab
 from ironcage.desk.pages.page import button, row
 from ironcage.desk.pick import Pick
@@ -96,9 +97,8 @@ class FittingsTab(FrameTab):
     def show_chosen(self) -> None:
         self.list.show_chosen(self.session.chosen)
 
-    @staticmethod
-    def asks() -> Callable[[Job], FrameShown]:
-        return lambda job: FrameShown(materials.answer(job), hole_costs=prove.twist_costs(job))
+    def question(self) -> Question:
+        return _with_costs
 
     def show_result(self, job: Job, shown: FrameShown) -> None:
         made, self.costs = shown.frame.fittings, shown.hole_costs
@@ -112,3 +112,7 @@ class FittingsTab(FrameTab):
             "No sheet and no fittings yet. Choose joints or tubes, pick a kind and start its line: what is chosen "
             "need not be typed."
         )
+
+
+def _with_costs(job: Job) -> FrameShown:
+    return FrameShown(materials.answer(job), hole_costs=prove.twist_costs(job))

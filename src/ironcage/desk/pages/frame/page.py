@@ -1,7 +1,6 @@
 """Frame: joints, tubes, fittings and bays as lists that are typed into, what has changed, the car's wheels and
 weights, the shelf."""
 
-from collections.abc import Callable
 from typing import Any, get_args
 
 from PyQt6.QtCore import Qt
@@ -32,6 +31,7 @@ from ironcage.core.job.values.model import (
     Wheel,
 )
 from ironcage.core.job.values.placed import Part
+from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.frame.tab import FrameShown, FrameTab
 from ironcage.desk.pages.latertabs import LaterTabs
@@ -279,13 +279,9 @@ class FramePage(Page):
 
     # showing
 
-    @staticmethod
-    def asks(job: Job) -> FrameShown:
-        return FrameShown(materials.answer(job))
-
-    def question(self) -> Callable[[Job], FrameShown]:
+    def question(self) -> Question:
         """With what the open list wants besides: a key does not wait for that otherwise."""
-        return (self.here.asks() if self.here else None) or self.asks
+        return (self.here.question() if self.here else None) or _what_it_is_made_of
 
     def show_job(self, job: Job) -> None:
         self._fill()
@@ -295,7 +291,7 @@ class FramePage(Page):
         self._fill()
         self._show_result()
         self._decorate()
-        if self.here and self.here.asks():
+        if self.here and self.here.question():
             self.wants.emit()
 
     def _fill(self) -> None:
@@ -409,3 +405,7 @@ def _only(kind: type, field: str) -> Any:
         return _part(field)(job, thing, text)
 
     return change
+
+
+def _what_it_is_made_of(job: Job) -> FrameShown:
+    return FrameShown(materials.answer(job))

@@ -1,7 +1,7 @@
 """What every list of Frame's page that is made when it is wanted is: it shows an answer as well as the job, and may
 paint the table."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
@@ -29,11 +29,6 @@ class FrameShown:
 
 class FrameTab(ListTab):
     """A list of Frame's page."""
-
-    @staticmethod
-    def asks() -> Callable[[Job], FrameShown] | None:
-        """The question while this list is open, where it wants more than the page's own."""
-        return None
 
     def show_result(self, job: Job, shown: FrameShown) -> None:
         """The answer for a job."""

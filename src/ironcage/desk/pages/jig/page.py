@@ -9,6 +9,7 @@ from ironcage.core.answers.jig import stands as jig
 from ironcage.core.job import edits
 from ironcage.core.job.text import Done, understand
 from ironcage.core.job.values.model import Job
+from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Card, Page, button, column, heading, row
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
@@ -121,9 +122,8 @@ class JigPage(Page):
         box.addLayout(lists, 1)
         self.result: jig.JigAnswer | None = None
 
-    @staticmethod
-    def asks(job: Job) -> jig.JigAnswer:
-        return jig.answer(job)
+    def question(self) -> Question:
+        return jig.answer
 
     def show_job(self, job: Job) -> None:
         self.table.show_rows(_settings(job))

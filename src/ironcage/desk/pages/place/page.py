@@ -21,6 +21,7 @@ from ironcage.core.job.text import Done, understand, units_of
 from ironcage.core.job.text.fields import FIELDS
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Part, PartKind, Person
+from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Card, Page, add_plates, button, column, row, typed
 from ironcage.desk.pages.place import words as placewords
 from ironcage.desk.pages.place.limbcards import limb_cards
@@ -235,9 +236,8 @@ class PlacePage(Page):
 
     # showing
 
-    @staticmethod
-    def asks(job: Job) -> placing.PlaceAnswer:
-        return placing.answer(job)
+    def question(self) -> Question:
+        return placing.answer
 
     def show_job(self, job: Job) -> None:
         self._bodies = self._to_draw(job)

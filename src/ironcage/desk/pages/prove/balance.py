@@ -2,7 +2,6 @@
 frame on it."""
 
 import math
-from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
@@ -11,6 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
 from ironcage.core.answers.prove import balance
 from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
+from ironcage.desk.asker import Question
 from ironcage.desk.look import LIGHT, Look, text_font
 from ironcage.desk.pages.page import Card, column, heading, row
 from ironcage.desk.pages.prove.tab import ProveTab
@@ -52,7 +52,7 @@ class BalanceTab(ProveTab):
         box.addLayout(left, 5)
         box.addWidget(self.curve, 7)
 
-    def question(self) -> Callable[[Job], balance.BalanceAnswer]:
+    def question(self) -> Question:
         return balance.roll_balance
 
     def show_job(self, job: Job) -> None:

@@ -1,8 +1,8 @@
 """Cases: what pushes on the car in each, that it balances, and the tube it works hardest; levels typed into; pushes
 and shape drawn on the table."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
@@ -13,6 +13,7 @@ from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.proving import CASE_EXAMPLE
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.proving import LEVELS
+from ironcage.desk.asker import Question
 from ironcage.desk.look import ramp
 from ironcage.desk.pages.page import Card, button, column, heading, row
 from ironcage.desk.pages.prove.tab import ProveTab, arrow, deflected, foot
@@ -123,10 +124,10 @@ class CasesTab(ProveTab):
         box.addLayout(left, 8)
         box.addLayout(right, 4)
 
-    def question(self) -> Callable[[Job], Result]:
+    def question(self) -> Question:
         """The cases; of a job whose cases are shown, with the buckling of each, which takes longer."""
         shown = self.job if self.result is not None else None
-        return lambda job: _told(job, with_buckling=job is shown)
+        return partial(_told, shown)
 
     @staticmethod
     def _answered(r: Row) -> str:
@@ -206,7 +207,9 @@ def _three(force: np.ndarray) -> str:
     return "  ".join(f"{v / 1000 + 0.0:.2f}" for v in force)
 
 
-def _told(job: Job, *, with_buckling: bool) -> Result:
+def _told(shown: Job | None, job: Job) -> Result:
+    """The cases of a job; with the buckling of each where they are `shown` already."""
+    with_buckling = job is shown
     told = strength.tube_strength(job)
     buckles: dict[str, float | None] = {}
     if with_buckling and len(job.tubes) <= BUCKLED_TUBES:

@@ -4,12 +4,14 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
+from functools import partial
 
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout
 
 from ironcage.core.answers.prove import measured, stiffness, strength
 from ironcage.core.job.text import Done, units_of
 from ironcage.core.job.values.model import Job
+from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import button, column, heading, row
 from ironcage.desk.pages.prove.tab import ProveTab
 from ironcage.desk.session import Session
@@ -110,14 +112,8 @@ class CompareTab(ProveTab):
     def _figure(text: Callable[[stiffness.ProveAnswer], str]) -> Callable[[Beside], str]:
         return lambda b: text(b.told) if b.told else ""
 
-    def question(self) -> Callable[[Job], tuple[Beside, ...]]:
-        name, mark = f"mark: {self.session.mark_name}", self.session.mark
-
-        def ask(job: Job) -> tuple[Beside, ...]:
-            states = (("now", job), (name, mark), *((v.name, v.job) for v in job.variants))
-            return tuple(_beside(name, state) for name, state in states)
-
-        return ask
+    def question(self) -> Question:
+        return partial(_all_beside, f"mark: {self.session.mark_name}", self.session.mark)
 
     def show_job(self, job: Job) -> None:
         self.log.show_rows(tuple(reversed(job.proving.log)))
@@ -140,6 +136,12 @@ class CompareTab(ProveTab):
 
 def _kept(done: Done, chosen: tuple[str, ...]) -> Done:
     return Done(done.name, done.job, chosen)
+
+
+def _all_beside(name: str, mark: Job, job: Job) -> tuple[Beside, ...]:
+    """The job, the mark by its name, and the job's variants."""
+    states = (("now", job), (name, mark), *((v.name, v.job) for v in job.variants))
+    return tuple(_beside(name, state) for name, state in states)
 
 
 def _beside(name: str, job: Job) -> Beside:

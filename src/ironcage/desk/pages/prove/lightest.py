@@ -10,6 +10,7 @@ from ironcage.core.answers.prove import lightest, stiffness
 from ironcage.core.job import edits
 from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
+from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import button, column, row
 from ironcage.desk.pages.prove.tab import ProveTab
 from ironcage.desk.session import Session
@@ -72,7 +73,7 @@ class LightestTab(ProveTab):
         right.addWidget(self.swaps)
         box.addLayout(right, 7)
 
-    def question(self) -> Callable[[Job], float]:
+    def question(self) -> Question:
         return _wanted
 
     def show_result(self) -> None:

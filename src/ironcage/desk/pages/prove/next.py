@@ -3,6 +3,7 @@ exact, every line one press away from being done."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
@@ -11,6 +12,7 @@ from ironcage.core.answers.prove import braces, worth
 from ironcage.core.job import edits
 from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
+from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Card, button, column, heading, row
 from ironcage.desk.pages.prove.tab import ProveTab
 from ironcage.desk.pick import Pick
@@ -126,17 +128,8 @@ class NextTab(ProveTab):
         box.addLayout(left, 5)
         box.addLayout(right, 7)
 
-    def question(self) -> Callable[[Job], Result]:
-        ranked = RANKED[self.first.currentText()]
-
-        def ask(job: Job) -> Result:
-            try:
-                found, why = ranked(job), ""
-            except Problem as problem:
-                found, why = (), str(problem)
-            return Result(found, why, worth.tube_worth(job), worth.strength_without(job))
-
-        return ask
+    def question(self) -> Question:
+        return partial(_advised, RANKED[self.first.currentText()])
 
     def _rank(self) -> None:
         """Another brace comes first: the pick was of the old order."""
@@ -271,3 +264,12 @@ class NextTab(ProveTab):
                 (brace.line, ", ".join(cost), f"in the way: {', '.join(brace.blocked) or 'nothing'}"),
             )
         ]
+
+
+def _advised(ranked: Callable[[Job], tuple[braces.Brace, ...]], job: Job) -> Result:
+    """Braces as they are `ranked`, or why there are none, and what each tube is worth."""
+    try:
+        found, why = ranked(job), ""
+    except Problem as problem:
+        found, why = (), str(problem)
+    return Result(found, why, worth.tube_worth(job), worth.strength_without(job))

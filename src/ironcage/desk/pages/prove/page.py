@@ -1,15 +1,15 @@
 """Prove: stiff enough, strong enough, and what to change; one list after the other under tabs, each with its own
 question."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QVBoxLayout
 
-from ironcage.core.answers.prove import stiffness
 from ironcage.core.job.values.model import Job
+from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.latertabs import LaterTabs
 from ironcage.desk.pages.page import Card, Page
@@ -77,23 +77,11 @@ class ProvePage(Page):
         found: ProveTab = self.tabs.here or self.stiffness
         return found
 
-    @staticmethod
-    def asks(job: Job) -> Any:
-        return Told("Stiffness", stiffness.answer(job), None)
-
-    def question(self) -> Callable[[Job], Told]:
+    def question(self) -> Question:
         """The open list's own."""
-        words, asks = self.tabs.words, self.here.question()
         if not self.waiting.isVisible():
             self._late.start()
-
-        def ask(job: Job) -> Told:
-            try:
-                return Told(words, asks(job), None)
-            except Problem as problem:
-                return Told(words, None, problem)
-
-        return ask
+        return partial(_told, self.tabs.words, self.here.question())
 
     def show_job(self, job: Job) -> None:
         self.here.show_job(job)
@@ -136,3 +124,11 @@ class ProvePage(Page):
 
     def cards(self) -> list[Card]:
         return self.here.cards() or self.stiffness.cards()
+
+
+def _told(words: str, question: Question, job: Job) -> Told:
+    """What the list of a tab is told, or why it is not."""
+    try:
+        return Told(words, question(job), None)
+    except Problem as problem:
+        return Told(words, None, problem)

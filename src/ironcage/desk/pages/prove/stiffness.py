@@ -3,7 +3,6 @@ on the table."""
 
 import math
 import re
-from collections.abc import Callable
 
 import numpy as np
 from PyQt6.QtCore import Qt
@@ -11,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSlider, QStackedWidget, QVBoxL
 
 from ironcage.core.answers.prove import baywork, stiffness
 from ironcage.core.job.text import units_of
-from ironcage.core.job.values.model import Job
+from ironcage.desk.asker import Question
 from ironcage.desk.look import Look, ramp, text_font
 from ironcage.desk.pages.page import Card, choice, column, heading, row
 from ironcage.desk.pages.prove.tab import ProveTab, arrow, deflected, foot
@@ -117,7 +116,7 @@ class StiffnessTab(ProveTab):
         right.addWidget(self.stack, 1)
         box.addLayout(right, 4)
 
-    def question(self) -> Callable[[Job], stiffness.ProveAnswer]:
+    def question(self) -> Question:
         return baywork.by_bay if self.by.checkedId() == BAYS else stiffness.answer
 
     def _split(self) -> None:

@@ -1,13 +1,12 @@
 """Strength: every tube's worst place, case and cause with what is left, and how far things move that matter."""
 
 import math
-from collections.abc import Callable
 
 import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers.prove import strength
-from ironcage.core.job.values.model import Job
+from ironcage.desk.asker import Question
 from ironcage.desk.look import ramp
 from ironcage.desk.pages.page import Card, button, column, heading, row
 from ironcage.desk.pages.prove.tab import ProveTab
@@ -84,7 +83,7 @@ class StrengthTab(ProveTab):
         box.addLayout(left, 8)
         box.addLayout(right, 4)
 
-    def question(self) -> Callable[[Job], strength.StrengthAnswer]:
+    def question(self) -> Question:
         return strength.tube_strength
 
     def _section(self, t: strength.TubeStrength) -> str:

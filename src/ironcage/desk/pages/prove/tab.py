@@ -2,7 +2,6 @@
 meanwhile."""
 
 from abc import abstractmethod
-from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -14,6 +13,7 @@ from ironcage.core.calc.frames.deflected import moved
 from ironcage.core.calc.frames.factor import Mechanism
 from ironcage.core.job.geometry.routes import Pieces, pieces
 from ironcage.core.job.values.model import Job
+from ironcage.desk.asker import Question
 from ironcage.desk.pages.latertabs import ListTab
 from ironcage.desk.pages.page import Card
 from ironcage.desk.session import Session
@@ -39,7 +39,7 @@ class ProveTab(ListTab):
         self.job: Job = session.job
 
     @abstractmethod
-    def question(self) -> Callable[[Job], Any]:
+    def question(self) -> Question:
         """What is put to the core off the GUI thread, as the list's choices stand now: it must not look at the list
         itself."""
 

@@ -2,7 +2,6 @@
 that makes the model agree."""
 
 import math
-from collections.abc import Callable
 from html import escape
 
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QTextBrowser, QVBoxLayout
@@ -12,6 +11,7 @@ from ironcage.core.calc.frames.load_distribution import G
 from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.proving import Reading
+from ironcage.desk.asker import Question
 from ironcage.desk.look import text_font
 from ironcage.desk.pages.page import Card, button, column, heading, row
 from ironcage.desk.pages.prove.tab import ProveTab
@@ -77,7 +77,7 @@ class TestTab(ProveTab):
         box.addLayout(middle, 5)
         box.addLayout(right, 3)
 
-    def question(self) -> Callable[[Job], measured.TestAnswer]:
+    def question(self) -> Question:
         return measured.measured_frame
 
     def _torque(self, r: tuple[int, Reading]) -> str:

@@ -1,13 +1,12 @@
 """Vibration: the frame's first modes, bare and with the masses on, each shown as a shape on the table."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers.prove import vibration
 from ironcage.core.calc.frames.vibration import Mode
-from ironcage.core.job.values.model import Job
+from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Card, column, heading
 from ironcage.desk.pages.prove.tab import ProveTab, deflected
 from ironcage.desk.session import Session
@@ -61,7 +60,7 @@ class VibrationTab(ProveTab):
         right.addWidget(self.modes)
         box.addLayout(right, 7)
 
-    def question(self) -> Callable[[Job], vibration.VibrationAnswer]:
+    def question(self) -> Question:
         return vibration.frame_vibration
 
     def _where(self, r: Row) -> str:
