@@ -1,5 +1,6 @@
 """The import contract can break, and what the docs promise is there."""
 
+import pkgutil
 import re
 import shutil
 import subprocess
@@ -97,3 +98,11 @@ def test_architecture_names_only_folders_and_files_that_exist() -> None:
     assert len(named) > 15
     for name in named:
         assert (ROOT / name).exists(), name
+
+
+def test_every_name_of_the_glossary_is_in_the_code() -> None:
+    names = re.findall(r"^\|[^|]+\| `([\w.]+)` \|", (ROOT / "docs/glossary.md").read_text("utf-8"), re.MULTILINE)
+    assert len(names) > 40
+    for name in names:
+        found = pkgutil.resolve_name(f"ironcage.{name}")
+        assert found is not None, name

@@ -55,7 +55,7 @@ def test_frame_says_its_bays_folds_fittings_and_what_is_not_symmetric(
 ) -> None:
     path = tmp_path / "a.cage"
     job = understand("add panel joints J9L J9R J12R J12L, thickness 1, fixing riveted, pitch 40", sandpiper).job
-    file.save(edits.move(edits.part(job, ["J16"]), ["J16"], dy=3), path)
+    file.save(edits.move(edits.unpair(job, ["J16"]), ["J16"], dy=3), path)
     code, out, _ = said(capsys, "answer", "frame", path, "--json")
     told = json.loads(out)
     assert code == 0

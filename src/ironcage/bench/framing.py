@@ -16,7 +16,7 @@ from ironcage.bench.measure import Line, median, seconds
 from ironcage.core.answers.frame import bays, materials
 from ironcage.core.answers.shared.beam_model import beam_frame
 from ironcage.core.answers.tally import readout
-from ironcage.core.calc.plane.mechanisms import folds
+from ironcage.core.calc.plane.mechanisms import find_mechanisms
 from ironcage.core.exchange.incoming import incoming
 from ironcage.core.exchange.wireframe import to_frame_dxf
 from ironcage.core.job import edits
@@ -71,7 +71,7 @@ def run() -> Iterator[Line]:
     across = np.array([(b.corners[0], b.corners[2]) for b in made.open])
     row = {j.id: n for n, j in enumerate(job.joints)}
     diagonals = np.array([[row[a], row[c]] for a, c in across]).reshape(-1, 2)
-    hinged = median(lambda: folds(arrays.nodes, arrays.ends, diagonals))
+    hinged = median(lambda: find_mechanisms(arrays.nodes, arrays.ends, diagonals))
     yield Line(
         f"the ways {len(job.tubes)} tubes fold if joints were hinges",
         f"{hinged * 1e3:.1f} ms, {len(made.folds)} ways",

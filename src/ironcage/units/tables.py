@@ -4,6 +4,8 @@ Tube walls by the Birmingham wire gauge (BWG), the gauge tube mills quote for wa
 standard gauge (15 USC 206). Pipe by nominal size and schedule after ASME B36.10M.
 """
 
+import math
+
 INCH = 25.4
 
 _BWG_INCH = {
@@ -39,3 +41,5 @@ PIPE_MM: dict[str, tuple[float, dict[str, float]]] = {
     size: (od * INCH, {schedule: wall * INCH for schedule, wall in walls.items()})
     for size, (od, walls) in _PIPE_INCH.items()
 }
+
+N_M_PER_DEGREE = math.pi / 180 / 1000  # what a stiffness of one N·mm/rad is in N·m/deg

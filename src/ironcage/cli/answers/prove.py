@@ -17,9 +17,9 @@ from ironcage.core.answers.prove import (
 )
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
+from ironcage.units.tables import N_M_PER_DEGREE
 
 Said = dict[str, Any]
-PER_DEGREE = math.pi / 180 / 1000  # N·mm/rad to N·m/deg
 
 
 def say_prove(job: Job) -> Said:
@@ -38,8 +38,10 @@ def _stiffness(job: Job) -> Said:
     a = baywork.by_bay(job)
     ranked = sorted(zip(job.tubes, a.energy, strict=True), key=lambda pair: -pair[1])
     return {
-        "torsional_stiffness_n_m_per_deg": round(a.torsion * PER_DEGREE, 2),
-        "torsional_stiffness_each_rear_pickup_held": None if a.clamped is None else round(a.clamped * PER_DEGREE, 2),
+        "torsional_stiffness_n_m_per_deg": round(a.torsion * N_M_PER_DEGREE, 2),
+        "torsional_stiffness_each_rear_pickup_held": None
+        if a.clamped is None
+        else round(a.clamped * N_M_PER_DEGREE, 2),
         "twist_deg_at_1000_n_m": round(math.degrees(a.angle), 5),
         "track_of_loads_mm": round(a.track, 2),
         "bending_stiffness_n_per_mm": None if a.bending is None else round(a.bending, 2),
@@ -47,7 +49,7 @@ def _stiffness(job: Job) -> Said:
         "lateral_stiffness_n_per_mm": None if a.lateral is None else round(a.lateral, 2),
         "mass_kg": round(a.mass, 3),
         "cg_mm": [round(v, 2) for v in a.cg],
-        "stiffness_per_kg": round(a.per_kg * PER_DEGREE, 3),
+        "stiffness_per_kg": round(a.per_kg * N_M_PER_DEGREE, 3),
         "softest_between": [[s.left, s.right] for s in a.soft] if a.soft else [],
         "twist": [
             {"x_mm": s.x, "left": s.left, "right": s.right, "deg": round(math.degrees(s.twist), 5)} for s in a.stations
@@ -132,7 +134,7 @@ def _modes(job: Job) -> Said:
 def _change(c: worth.Change) -> Said:
     return {
         "what": c.what,
-        "twist_n_m_per_deg": round(c.torsion * PER_DEGREE, 3),
+        "twist_n_m_per_deg": round(c.torsion * N_M_PER_DEGREE, 3),
         "bending_n_per_mm": None if c.bending is None else round(c.bending, 3),
         "kg": round(c.kg, 4),
         "money": None if c.money is None else round(c.money, 2),
@@ -166,16 +168,16 @@ def _balance(job: Job) -> Said:
         "share_that_reaches_the_tyres": round(a.share, 4),
         "front_takes": round(a.front, 4),
         "front_takes_if_rigid": round(a.rigid, 4),
-        "needs_n_m_per_deg": {f"{part:g}": round(k * PER_DEGREE, 1) for part, k in a.needs},
+        "needs_n_m_per_deg": {f"{part:g}": round(k * N_M_PER_DEGREE, 1) for part, k in a.needs},
     }
 
 
 def _test(job: Job) -> Said:
     a = measured.measured_frame(job)
     return {
-        "measured_n_m_per_deg": round(a.measured.stiffness * PER_DEGREE, 2),
-        "give_or_take": round(a.measured.spread * PER_DEGREE, 2),
-        "model_n_m_per_deg": round(a.model * PER_DEGREE, 2),
+        "measured_n_m_per_deg": round(a.measured.stiffness * N_M_PER_DEGREE, 2),
+        "give_or_take": round(a.measured.spread * N_M_PER_DEGREE, 2),
+        "model_n_m_per_deg": round(a.model * N_M_PER_DEGREE, 2),
         "joint_factor": a.factor and round(a.factor, 4),
         "why_none": a.why,
     }

@@ -11,7 +11,7 @@ from pydantic import Field
 from ironcage.cli.calc.question import Asked, Number, Place, plain
 from ironcage.cli.calc.stock import UNKNOWN_MPA, MaterialLike, SectionLike
 from ironcage.core.answers.prove import MEMBER_CHECKS, Figures
-from ironcage.core.answers.shared.beam_model import Spread, beam_frame, fine_frame, slender_frame, spots
+from ironcage.core.answers.shared.beam_model import Spread, beam_frame, fine_frame, slender_frame, stress_points
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.frames.beams import Floats, Frame, Ints, released, solve
 from ironcage.core.calc.frames.block import Block
@@ -217,7 +217,10 @@ class _Model:
         rigid = replace(frame, fixity=1.0).local_stiffness if freed else np.zeros((0, 12, 12))
         return replace(
             frame,
-            formed={**frame.formed, **{beam: released(rigid[beam], np.unique(axes)) for beam, axes in freed.items()}},
+            condensed={
+                **frame.condensed,
+                **{beam: released(rigid[beam], np.unique(axes)) for beam, axes in freed.items()},
+            },
             stressed=(*frame.stressed, *blocks),
             node_names=(
                 *self.names,
@@ -261,7 +264,7 @@ def _static(question: Question, model: _Model, frame: Frame) -> dict[str, Any]:
     solved = solve(frame, held, loads)
     u, reactions = solved.u[:, :, 0], solved.reactions[:, :, 0]
     forces = frame.end_forces(u)
-    figures = Figures.of(model.job, frame, spots(model.job), np.atleast_1d(held.any(axis=1))[:, None])
+    figures = Figures.of(model.job, frame, stress_points(model.job), np.atleast_1d(held.any(axis=1))[:, None])
     uses, stress = figures.uses(frame, solved.u)
     worst = np.maximum.reduceat(stress["mises"], figures.starts, axis=0)[:, 0]
     told: dict[str, Any] = {

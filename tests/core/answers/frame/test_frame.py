@@ -63,7 +63,7 @@ def test_a_box_has_six_open_bays_and_closing_each_as_told_leaves_none(box: Job) 
     done = bays.find_bays(job)
     assert not done.folds
     assert {b.state for b in done.bays} == {"triangulated"}
-    assert beam_frame(job).formed == {}
+    assert beam_frame(job).condensed == {}
 
 
 def test_a_panel_closes_a_bay_and_haunches_do_not_stop_a_fold(box: Job) -> None:
@@ -106,7 +106,7 @@ def test_what_stands_in_a_bay_blocks_its_diagonal_then_its_panel_and_leaves_haun
 
 
 def test_a_warped_bay_says_by_how_much_and_a_panel_in_it_is_a_snag(box: Job) -> None:
-    job = edits.move(edits.part(box, ["J4L"]), ["J4L"], dy=40)
+    job = edits.move(edits.unpair(box, ["J4L"]), ["J4L"], dy=40)
     assert max(b.warp for b in bays.find_bays(job).bays) == pytest.approx(10, rel=0.02)
     job = understand("add panel joints J1L J2L J4L J3L, thickness 1", job).job
     assert any("not flat" in w for w in _codes(job)["warped panel"])

@@ -55,6 +55,18 @@ def test_a_saddle_is_under_the_true_outline(section: str, roll: float, drop: flo
     assert stand.saddle == pytest.approx(500 - drop + (math.sqrt(2) - 1) * corner)
 
 
+@pytest.mark.parametrize(("end", "lower"), [("J1", 6.0), ("J2", 0.0)])
+def test_a_saddle_follows_a_tube_that_lands_below_its_joint_at_that_end_alone(end: str, lower: float) -> None:
+    job = understand("joint -500 100 300", understand("joint 0 100 300", Job()).job).job
+    job = edits.unpair(job, [j.id for j in job.joints])
+    near, far = job.joints[0].id, next(j.id for j in job.joints if j.x < 0 and j.y > 0)
+    job = edits.add_tube(job, near, far, "38 x 2 round", "Drawn mild steel tube")
+    job = edits.land_beside(job, job.tubes[0].id, near if end == "J1" else far, (0.0, 0.0, -6.0))
+    stand = stands.answer(edits.toggle_stands(job, [near])).stands[0]
+    slope = math.atan2(6, 500)
+    assert stand.saddle == pytest.approx(300 - 19 / math.cos(slope) - lower, abs=1e-6)
+
+
 def test_a_foot_that_runs_past_its_joint_stands_on_the_saddle() -> None:
     """A 45 leg that a 38 rail lands on at its lower end: upright it ends level with the rail's underside, leaning it
     reaches lower."""

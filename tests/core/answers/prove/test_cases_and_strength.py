@@ -9,7 +9,7 @@ import pytest
 
 from ironcage.core.answers.findings import checks
 from ironcage.core.answers.prove import cases, measured, stiffness, strength, vibration
-from ironcage.core.answers.shared.beam_model import beam_frame, fine_frame, spots
+from ironcage.core.answers.shared.beam_model import beam_frame, fine_frame, stress_points
 from ironcage.core.answers.shared.mass import stance, weigh
 from ironcage.core.calc.frames.beams import solve
 from ironcage.core.calc.frames.load_distribution import G
@@ -205,7 +205,7 @@ def test_stress_in_a_demo_is_what_an_independent_sum_of_its_end_forces_gives(dem
         return
     forces = frame.end_forces(told.u[:, :, n])
     for row, tube in enumerate(demo.tubes):
-        if row in frame.formed or demo.section(tube.section).shape.kind != "round":
+        if row in frame.condensed or demo.section(tube.section).shape.kind != "round":
             continue
         r, i = demo.section(tube.section).shape.size[0] / 2, frame.i_y[row]
         ends = []
@@ -226,7 +226,7 @@ def test_forces_along_a_bend_are_those_of_the_same_tube_cut_into_its_chords() ->
     held = np.zeros((2, 6), dtype=bool)
     held[0] = True
     u = solve(tube, held, load).u
-    figures = strength.Figures.of(job, tube, spots(job), held.any(axis=1)[:, None])
+    figures = strength.Figures.of(job, tube, stress_points(job), held.any(axis=1)[:, None])
     uses, parts = figures.uses(tube, u)
     wide = np.zeros((len(fine.frame.nodes), 6, 1))
     wide[1] = load[1]
@@ -345,7 +345,7 @@ def test_a_post_that_hangs_free_at_one_end_is_a_column_of_twice_its_length() -> 
     """Euler of a cantilever, π²EI/(2L)², of which the buckling of the whole is the independent road."""
     job = typed(flat_ladder(), "joint 0 300 1700 alone", "tube J1L J2R 38 x 2")
     top = job.joints[-1].id
-    job = typed(job, f"tube J1L {top} 25 x 1.5", f"case Push: {top} z-1 kN held J1L J2L J1R")
+    job = typed(job, f"tube J1L {top} 25 x 1.5", f"case AppliedLoad: {top} z-1 kN held J1L J2L J1R")
     told = strength.tube_strength(job)
     post = next(t for t in told.tubes if top in job.tube(t.tube).ends)
     i, area = math.pi / 64 * (25**4 - 22**4), math.pi / 4 * (25**2 - 22**2)

@@ -117,9 +117,9 @@ def test_at_every_joint_each_end_has_exactly_one_fate(sandpiper: Job) -> None:
     """An end runs through, is half of a mitre, or lands on one of those that do."""
     for name, plan in plans(sandpiper, end_axes(sandpiper)).items():
         here = {t.id for t in sandpiper.tubes_at[name]}
-        assert set(plan.runs) | set(plan.onto) == here
-        assert not set(plan.runs) & set(plan.onto)
-        assert set(plan.onto.values()) <= set(plan.runs)
+        assert set(plan.through) | set(plan.receiver_of) == here
+        assert not set(plan.through) & set(plan.receiver_of)
+        assert set(plan.receiver_of.values()) <= set(plan.through)
 
 
 def test_the_frame_answer_is_the_sum_of_its_bill(sandpiper: Job) -> None:

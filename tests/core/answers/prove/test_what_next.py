@@ -66,9 +66,9 @@ def test_a_tube_is_worth_what_the_frame_is_without_it(demo: Job, nth: int) -> No
     if any(p.joint not in without.tubes_at for p in without.pickups):
         return
     stiff = beam_frame(without)
-    if stiff.formed.keys() != {
+    if stiff.condensed.keys() != {
         n - sum(m < n for m in _rows(demo, one.tubes))
-        for n in beam_frame(demo).formed
+        for n in beam_frame(demo).condensed
         if n not in _rows(demo, one.tubes)
     }:
         return  # a fitting went with it and left another tube as it was
@@ -289,8 +289,8 @@ def test_welds_that_give_and_bends_that_go_oval_soften_and_undo() -> None:
     assert stiffness.answer(typed(job, "welds 0.5", "welds 1")).torsion == pytest.approx(base)
     hoop = typed(Job(), "die 38 clr 114 grip 50", "hoop main 38 x 1.5 height 900 width 1000 at -500 200")
     plain, oval = beam_frame(hoop), beam_frame(typed(hoop, "ovalise on"))
-    assert np.linalg.eigvalsh(plain.formed[0] - oval.formed[0]).min() > -1e-9 * np.abs(plain.formed[0]).max()
-    assert np.abs(plain.formed[0] - oval.formed[0]).max() > 1
+    assert np.linalg.eigvalsh(plain.condensed[0] - oval.condensed[0]).min() > -1e-9 * np.abs(plain.condensed[0]).max()
+    assert np.abs(plain.condensed[0] - oval.condensed[0]).max() > 1
 
 
 def test_the_fine_frame_is_as_stiff_as_the_one_with_a_beam_a_tube(demo: Job) -> None:

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from ironcage.core.calc.frames import factor
 from ironcage.core.calc.frames.beams import Frame, solve
 from ironcage.core.calc.frames.deflected import moved
-from ironcage.core.calc.frames.factor import Mechanism
+from ironcage.core.calc.frames.factor import MechanismError
 from ironcage.core.calc.frames.rigs import Rig, twist_test
 from ironcage.core.calc.sections import Rect, Round
 from ironcage.problem import Problem
@@ -128,7 +128,7 @@ def test_a_mechanism_is_named_and_shown_not_solved(limit: int, monkeypatch: pyte
     monkeypatch.setattr(factor, "BAND_LIMIT", limit)
     nodes = [[0, 0, 0], [0, 0, 500], [800, 0, 500], [800, 0, 0]]
     frame = frame_of(nodes, [[0, 1], [1, 2], [2, 3]], pinned=[[True, True]] * 3)
-    with pytest.raises(Mechanism, match=r"N[12] can move") as caught:
+    with pytest.raises(MechanismError, match=r"N[12] can move") as caught:
         solve(frame, held_at(frame, 0, 3), load_at(frame, 1, 1.0))
     motion = caught.value.motion
     stretch = [(motion[b, :3] - motion[a, :3]) @ (frame.nodes[b] - frame.nodes[a]) for a, b in frame.ends]

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from ironcage.core.calc.frames.beams import Frame, solve
-from ironcage.core.calc.frames.condensed import Member, stiffness
+from ironcage.core.calc.frames.condensed import CondensedMember, stiffness
 from ironcage.core.calc.frames.membrane import Membrane
 from ironcage.core.calc.tubes.centreline import Route
 from ironcage.problem import Problem
@@ -17,11 +17,11 @@ E, G, AREA, SECOND, J = 210e3, 80e3, 200.0, 40e3, 80e3
 
 def _member(
     line: np.ndarray, first: np.ndarray | None = None, second: np.ndarray | None = None, **more: object
-) -> Member:
+) -> CondensedMember:
     count = len(line) - 1
     figures = np.tile([AREA, SECOND, SECOND, J, 0.0, 0.0], (count, 1))
     across = np.tile([0.0, 1.0, 0.0], (count, 1))
-    return Member(
+    return CondensedMember(
         line, figures, across, E, G, line[0] if first is None else first, line[-1] if second is None else second, **more
     )  # type: ignore[arg-type]
 
@@ -51,7 +51,7 @@ def test_a_quarter_circle_bends_and_twists_as_a_curved_cantilever_does() -> None
     member = _member(fine)
     figures = np.tile([1e9, SECOND, SECOND, J, 0.0, 0.0], (180, 1))
     across = np.tile([0.0, 0.0, 1.0], (180, 1))
-    k = stiffness(Member(fine, figures, across, E, G, member.first, member.second))
+    k = stiffness(CondensedMember(fine, figures, across, E, G, member.first, member.second))
     axes = np.array([[1, 1, 0], [-1, 1, 0], [0, 0, math.sqrt(2)]]) / math.sqrt(2)
     out = _tip(k, np.array([0, 0, 100.0, 0, 0, 0]))
     assert out[2] == pytest.approx(
@@ -64,7 +64,9 @@ def test_a_quarter_circle_bends_and_twists_as_a_curved_cantilever_does() -> None
     rough = _member(route.line)
     many = np.tile([1e9, SECOND, SECOND, J, 0.0, 0.0], (len(route.line) - 1, 1))
     coarse = _tip(
-        stiffness(Member(route.line, many, np.tile([0, 0, 1.0], (len(many), 1)), E, G, rough.first, rough.second)),
+        stiffness(
+            CondensedMember(route.line, many, np.tile([0, 0, 1.0], (len(many), 1)), E, G, rough.first, rough.second)
+        ),
         np.array([0, 0, 100.0, 0, 0, 0]),
     )
     assert coarse[2] == pytest.approx(out[2], rel=0.02)

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from ironcage.core.calc.car import rollbalance
 from ironcage.core.calc.frames import strength
 from ironcage.core.calc.frames.beams import solve
-from ironcage.core.calc.frames.load_distribution import G, Weights, spreader, wheel_loads
+from ironcage.core.calc.frames.load_distribution import G, Weights, distribution_matrix, wheel_loads
 from ironcage.core.calc.frames.twisttest import measure
 from ironcage.core.calc.sections import Angle, Rect, Round
 from ironcage.problem import Problem
@@ -28,7 +28,7 @@ def test_a_load_spread_over_joints_is_the_same_load(seed: int, count: int) -> No
     if seed % 3 == 0:
         places[:, 1:] = 0.0  # in a line
     force, moment = rng.normal(size=3) * 1000, rng.normal(size=3) * 1e5
-    made = (spreader(places, at) @ np.concatenate([force, moment])).reshape(-1, 6)
+    made = (distribution_matrix(places, at) @ np.concatenate([force, moment])).reshape(-1, 6)
     assert made[:, :3].sum(axis=0) == pytest.approx(force, abs=1e-6)
     turned = (made[:, 3:] + np.cross(places, made[:, :3])).sum(axis=0)
     assert turned == pytest.approx(moment + np.cross(at, force), abs=1e-3)
@@ -38,7 +38,7 @@ def test_bolts_in_a_plate_share_as_the_textbook_has_it() -> None:
     """Four bolts on a 200 mm square, 1 kN hung 300 mm beside their middle: direct 250 N each, and M·r/Σr² square to
     r."""
     places = np.array([[x, 0.0, z] for x in (-100, 100) for z in (-100, 100)], dtype=float)
-    made = (spreader(places, np.array([300.0, 0, 0])) @ np.array([0, 0, -1000.0, 0, 0, 0])).reshape(-1, 6)
+    made = (distribution_matrix(places, np.array([300.0, 0, 0])) @ np.array([0, 0, -1000.0, 0, 0, 0])).reshape(-1, 6)
     share = 300_000 / (4 * 2 * 100**2) * 100
     assert made[:, 2] == pytest.approx([-250 + share, -250 + share, -250 - share, -250 - share])
     assert np.abs(made[:, 0]) == pytest.approx(share)
@@ -83,12 +83,12 @@ def test_a_wheel_lifts_before_the_car_tips_and_tipping_is_refused() -> None:
         wheel_loads(np.zeros((4, 3)), weights, 0, 0, 0.5)
 
 
-def _spots(frame, shape) -> strength.Spots:
+def _spots(frame, shape) -> strength.StressPoints:
     p, f = shape.properties(0.296), shape.fibres()
     full = [
         np.full(2, v) for v in (p.area, p.i_y, p.i_z, p.shear_area_y, p.shear_area_z, f.y, f.z, f.twist, float(f.round))
     ]
-    return strength.Spots(np.zeros(2, dtype=np.int64), frame.nodes[[0, 1]], frame.axes[[0, 0]], *full)
+    return strength.StressPoints(np.zeros(2, dtype=np.int64), frame.nodes[[0, 1]], frame.axes[[0, 0]], *full)
 
 
 @pytest.mark.parametrize("shape", [Round(38, 2), Rect(40, 60, 3), Angle(40, 40, 4)])

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from ironcage.core.calc.plane.facets import facets
-from ironcage.core.calc.plane.mechanisms import folds
+from ironcage.core.calc.plane.mechanisms import find_mechanisms
 
 CUBE = np.array(list(itertools.product((0.0, 600.0), (0.0, 400.0), (0.0, 300.0))))
 EDGES = np.array([(a, b) for a, b in itertools.combinations(range(8), 2) if (CUBE[a] != CUBE[b]).sum() == 1])
@@ -75,7 +75,7 @@ def test_a_member_with_a_loose_end_and_an_outer_rim_are_no_bay() -> None:
 def test_a_cube_of_hinges_folds_six_ways_and_six_braces_stop_it() -> None:
     found = facets(CUBE, EDGES)
     diagonals = np.array([(f.ring[0], f.ring[2]) for f in found])
-    ways = folds(CUBE, EDGES, diagonals)
+    ways = find_mechanisms(CUBE, EDGES, diagonals)
     assert len(ways) == 3 * 8 - 6 - 12  # Maxwell 1864
     assert sorted(w.bay for w in ways) == [0, 1, 2, 3, 4, 5]
     for way in ways:
@@ -83,7 +83,7 @@ def test_a_cube_of_hinges_folds_six_ways_and_six_braces_stop_it() -> None:
         stretch = np.einsum("ij,ij->i", way.motion[one[1]] - way.motion[one[0]], CUBE[one[1]] - CUBE[one[0]])
         assert np.abs(stretch).max() < 1e-6
         assert np.linalg.norm(way.motion, axis=1).max() == pytest.approx(1)
-    assert folds(CUBE, np.vstack([EDGES, diagonals]), np.zeros((0, 2), int)) == ()
+    assert find_mechanisms(CUBE, np.vstack([EDGES, diagonals]), np.zeros((0, 2), int)) == ()
 
 
 @given(st.sets(st.integers(0, 15), max_size=6))
@@ -92,14 +92,14 @@ def test_bracing_the_bays_that_folds_name_leaves_no_fold_that_a_bay_shows(braced
     found = facets(nodes, ends)
     across = np.array([(f.ring[0], f.ring[2]) for f in found])
     bars = np.vstack([ends, across[sorted(b for b in braced if b < len(across))]]) if braced else ends
-    ways = folds(nodes, bars, across)
+    ways = find_mechanisms(nodes, bars, across)
     named = [w.bay for w in ways if w.bay >= 0]
     assert len(set(named)) == len(named)
     assert not set(named) & braced
     if named:
-        fewer = folds(nodes, np.vstack([bars, across[named[:1]]]), across)
+        fewer = find_mechanisms(nodes, np.vstack([bars, across[named[:1]]]), across)
         assert len(fewer) == len(ways) - 1
-    assert all(w.bay < 0 for w in folds(nodes, np.vstack([bars, across[named]]) if named else bars, across))
+    assert all(w.bay < 0 for w in find_mechanisms(nodes, np.vstack([bars, across[named]]) if named else bars, across))
 
 
 def test_bays_as_good_as_each_other_do_not_change_places_by_a_hair() -> None:
@@ -109,7 +109,7 @@ def test_bays_as_good_as_each_other_do_not_change_places_by_a_hair() -> None:
     across = np.array([(f.ring[0], f.ring[2]) for f in facets(cube, EDGES)])
     bars = np.vstack([EDGES, [(0, 7)]])
     hairs = np.random.default_rng(3).normal(0, 1e-8, (12, *cube.shape))
-    told = {tuple(sorted(w.bay for w in folds(cube + hair, bars, across))) for hair in hairs}
+    told = {tuple(sorted(w.bay for w in find_mechanisms(cube + hair, bars, across))) for hair in hairs}
     assert len(told) == 1
     assert len(told.pop()) == 5
 
@@ -117,6 +117,6 @@ def test_bays_as_good_as_each_other_do_not_change_places_by_a_hair() -> None:
 def test_a_joint_held_in_line_by_two_tubes_swings_and_no_bay_can_stop_it() -> None:
     nodes = np.array([[0, 0, 0], [500.0, 0, 0], [0, 400, 0], [0, 0, 300], [250, 0, 0]])
     bars = np.array([(0, 4), (4, 1), (0, 2), (0, 3), (1, 2), (1, 3), (2, 3)])
-    ways = folds(nodes, bars, np.zeros((0, 2), int))
+    ways = find_mechanisms(nodes, bars, np.zeros((0, 2), int))
     assert len(ways) == 15 - 6 - 7  # the middle joint leaves its line two ways
     assert all(w.bay == -1 for w in ways)

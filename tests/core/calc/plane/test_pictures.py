@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ironcage.core.calc.plane.pictures import Laid, levelled, squared
+from ironcage.core.calc.plane.pictures import Laid, set_level, set_upright
 from ironcage.problem import Problem
 
 
@@ -27,7 +27,7 @@ def test_levelled_points_lie_level_and_as_far_apart_as_taped(a, b, c, d, distanc
     one, other = spot(laid, a, b), spot(laid, c, d)
     if np.linalg.norm(other - one) < 50:
         return
-    made = levelled(laid, one, other, distance)
+    made = set_level(laid, one, other, distance)
     there, then = spot(made, a, b), spot(made, c, d)
     assert there == pytest.approx(one, abs=1e-6)
     assert abs(then[1] - there[1]) < 1e-6
@@ -41,7 +41,7 @@ def test_squared_stretches_the_height_alone(b, d, distance) -> None:
     one, other = spot(laid, 0.1, b), spot(laid, 0.1, d)
     if np.linalg.norm(other - one) < 50:
         return
-    made = squared(laid, one, other, distance)
+    made = set_upright(laid, one, other, distance)
     assert spot(made, 0.1, b) == pytest.approx(one, abs=1e-6)
     assert np.linalg.norm(spot(made, 0.1, d) - spot(made, 0.1, b)) == pytest.approx(distance)
     assert (made.width, made.turn) == (laid.width, laid.turn)
@@ -50,9 +50,9 @@ def test_squared_stretches_the_height_alone(b, d, distance) -> None:
 def test_pins_at_one_place_or_level_ones_upright_are_refused() -> None:
     laid, here = Laid(0, 0, 100, 50, 0.0), np.zeros(2)
     for act in (
-        lambda: levelled(laid, here, here, 100),
-        lambda: levelled(laid, here, here + 40, 0),
-        lambda: squared(laid, here, np.array([40.0, 0]), 100),
+        lambda: set_level(laid, here, here, 100),
+        lambda: set_level(laid, here, here + 40, 0),
+        lambda: set_upright(laid, here, np.array([40.0, 0]), 100),
     ):
         with pytest.raises(Problem):
             act()

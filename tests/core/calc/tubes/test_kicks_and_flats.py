@@ -57,3 +57,11 @@ def test_a_flat_plate_keeps_its_size_however_it_stands(turn: float, lean: float,
     assert Flat(outline).edge == pytest.approx(Flat(flat[:, :2]).edge)
     x, y = outline.T
     assert x @ np.roll(y, -1) - y @ np.roll(x, -1) > 0  # anticlockwise
+
+
+def test_a_plate_with_fingers_holds_what_lies_in_them_and_not_between_them() -> None:
+    """Three fingers 10 wide and 10 apart on a bar 10 high: a line across them crosses the outline six times."""
+    fingers = [(0, 0), (50, 0), (50, 40), (40, 40), (40, 10), (30, 10), (30, 40), (20, 40), (20, 10), (10, 10)]
+    plate = Flat(np.array([*fingers, (10, 40), (0, 40)], dtype=float))
+    across = np.array([[x, 25.0] for x in (-5, 5, 15, 25, 35, 45, 55)])
+    assert plate.holds(across).tolist() == [False, True, False, True, False, True, False]

@@ -9,7 +9,7 @@ import pytest
 from ironcage.core.job import edits
 from ironcage.core.job.store.history import History
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.references import demand_sound
+from ironcage.core.job.values.references import check_references
 from ironcage.problem import Problem
 from tests.core.job.edits import walk
 
@@ -73,7 +73,7 @@ def test_one_edit_serves_both_sides(box: Job) -> None:
 
 
 def test_a_parted_joint_goes_alone_and_can_be_paired_again(box: Job) -> None:
-    parted = edits.part(box, ["J2R"])
+    parted = edits.unpair(box, ["J2R"])
     alone = edits.move(parted, ["J2L"], dz=30)
     assert alone.joint("J2R").z == 500
     with pytest.raises(Problem, match="do not stand opposite"):
@@ -87,7 +87,7 @@ def test_merging_moves_tubes_and_drops_the_one_between(box: Job) -> None:
     assert "J2R" not in merged.joint_by_id
     assert merged.tube("T4L").ends == ("J1L", "J4L")
     assert len({frozenset(t.ends) for t in merged.tubes}) == len(merged.tubes)
-    demand_sound(merged)
+    check_references(merged)
 
 
 @pytest.mark.parametrize(
@@ -172,5 +172,5 @@ def test_a_changed_job_is_refused_as_the_whole_of_it_would_be(changes, says: str
     with pytest.raises(Problem, match=says) as part:
         box.but(**changes(box))
     with pytest.raises(Problem) as whole:
-        demand_sound(Job.model_construct(**kept | changes(box)))
+        check_references(Job.model_construct(**kept | changes(box)))
     assert str(part.value) == str(whole.value)

@@ -20,7 +20,7 @@ from ironcage.core.job.store.history import MOST_STEPS, History
 from ironcage.core.job.store.journal import applied, changes
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import _INDEXES, Job
-from ironcage.core.job.values.references import demand_sound
+from ironcage.core.job.values.references import check_references
 from ironcage.problem import Problem
 from ironcage.samples import sample
 from tests.core.job.edits import walk
@@ -97,7 +97,7 @@ def test_a_job_that_takes_over_how_things_are_found_finds_what_a_new_one_does(se
         done = walk.step(job, rng)
         job = done.job if done else job
         fresh = Job.model_construct(**{name: getattr(job, name) for name in Job.model_fields})
-        demand_sound(job)
+        check_references(job)
         for name in _INDEXES:
             assert getattr(job, name) == getattr(fresh, name), name
 
@@ -107,7 +107,7 @@ def test_parting_and_pairing_is_nothing(name: str) -> None:
     twin = SANDPIPER.joint(name).twin
     if twin == name:
         return
-    assert edits.pair(edits.part(SANDPIPER, [name]), name, twin) == SANDPIPER
+    assert edits.pair(edits.unpair(SANDPIPER, [name]), name, twin) == SANDPIPER
 
 
 @given(st.lists(st.sampled_from(JOINTS + TUBES), min_size=1, max_size=6, unique=True))

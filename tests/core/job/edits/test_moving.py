@@ -161,10 +161,10 @@ def test_one_side_is_mirrored_and_refused_where_another_tube_lies(box: Job) -> N
 
 
 def test_what_is_not_symmetric_is_listed_with_how_far(box: Job) -> None:
-    off = edits.move(edits.part(box, ["J1L"]), ["J1L"], dz=12.5)
+    off = edits.move(edits.unpair(box, ["J1L"]), ["J1L"], dz=12.5)
     told = symmetry.find_unlike_sides(off)
     assert [(o.where, o.by) for o in told if o.by] == [(("J1L", "J1R"), pytest.approx(12.5))]
-    one = edits.change_tubes(edits.part(box, ["J1L"]), [box.tubes[0].id], section="38 x 2 round")
+    one = edits.change_tubes(edits.unpair(box, ["J1L"]), [box.tubes[0].id], section="38 x 2 round")
     paired = edits.pair(one, "J1L", "J1R")
     assert [o.what for o in symmetry.find_unlike_sides(paired)] == ["of another section"]
 

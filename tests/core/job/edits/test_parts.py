@@ -98,7 +98,7 @@ def test_the_shelf_takes_new_figures_and_every_tube_of_that_section_follows(car:
         (lambda j: edits.toggle_stands(j, ["J99"]), "There is no joint ‘J99’"),
         (lambda j: edits.add_pickup(edits.add_joint(j, (5, 0, 5)), "J5"), "on the centreline and belongs to no corner"),
         (lambda j: edits.change_tubes(j, []), "No tube is chosen"),
-        (lambda j: edits.part(edits.part(j, ["J1L"]), ["J1R"]), "no mirror to part from"),
+        (lambda j: edits.unpair(edits.unpair(j, ["J1L"]), ["J1R"]), "no mirror to part from"),
         (lambda j: edits.pair(j, "J1L", "J2R"), "already has a mirror"),
         (
             lambda j: edits.move(

@@ -184,7 +184,7 @@ def test_an_end_that_lands_beside_is_softer_and_is_cut_where_it_lands(box: Job) 
     tube = next(t for t in done.job.tubes if any(t.offset_a) or any(t.offset_b))
     assert landings(done.job, tube) != landings(box, box.tube(tube.id))
     row = done.job.tubes.index(tube)
-    assert row in beam_frame(done.job).formed
+    assert row in beam_frame(done.job).condensed
     back = understand("land J1L on", done.job, (tube.id,)).job
     assert back.tubes == box.tubes
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 from ironcage.core.answers import prove, tally
@@ -13,6 +12,7 @@ from ironcage.core.answers.shared.figures import Figure
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
+from ironcage.units.tables import N_M_PER_DEGREE
 
 AT_MOST = ("length", "width", "height", "mass", "budget")
 AT_LEAST = ("ground clearance", "twist stiffness")
@@ -73,7 +73,7 @@ def _twist(job: Job) -> float | None:
     if not any(t.kind == "twist stiffness" for t in job.brief.targets):
         return None
     try:
-        return prove.twist(job).stiffness * math.pi / 180e3
+        return prove.twist(job).stiffness * N_M_PER_DEGREE
     except Problem:
         return None
 

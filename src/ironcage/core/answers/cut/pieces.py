@@ -196,9 +196,9 @@ class _Shop:
         start = tube.id
         while True:
             plan = self.plans[joint]
-            if not plan.continues or tube.id not in plan.runs:
+            if not plan.continues or tube.id not in plan.through:
                 return found
-            tube = self.job.tube_by_id[plan.runs[0] if plan.runs[1] == tube.id else plan.runs[1]]
+            tube = self.job.tube_by_id[plan.through[0] if plan.through[1] == tube.id else plan.through[1]]
             if tube.id == start or tube.donor:
                 return found
             out = tube.b if tube.a == joint else tube.a
@@ -282,10 +282,10 @@ class _Shop:
         """The cut of one end of a piece: square where it runs through, else to what the plan names."""
         plan, shape = self.plans[joint], self.shape(tube, joint)
         into = way * axes[0]
-        if tube.id in plan.onto:
+        if tube.id in plan.receiver_of:
             return self._landing(tube, plan, at, way, axes, shape)
         if plan.mitred:
-            other = plan.runs[0] if plan.runs[1] == tube.id else plan.runs[1]
+            other = plan.through[0] if plan.through[1] == tube.id else plan.through[1]
             away = self._away(other, joint)
             normal = into - away
             normal = normal / np.linalg.norm(normal)
@@ -314,7 +314,7 @@ class _Shop:
         return np.add(self.job.joint_by_id[joint].place, t.offset_a if t.a == joint else t.offset_b)
 
     def _landing(self, tube: Tube, plan: JointPlan, at: Floats, way: float, axes: Floats, shape: AnySection) -> EndCut:
-        onto = plan.onto[tube.id]
+        onto = plan.receiver_of[tube.id]
         target = self.shape(self.job.tube_by_id[onto], plan.joint)
         try:
             angle = cope.demand_crossing(axes[0], self.axes[onto, plan.joint][0])
@@ -337,8 +337,8 @@ class _Shop:
             shape, axes.tobytes(), at.tobytes(), way, target, self.axes[onto, plan.joint].tobytes(), place.tobytes()
         )
         notes = [*cope.cautions(angle, profile.misses, onto)]
-        if len(plan.onto) > 1:
-            others = ", ".join(sorted(t for t in plan.onto if t != tube.id))
+        if len(plan.receiver_of) > 1:
+            others = ", ".join(sorted(t for t in plan.receiver_of if t != tube.id))
             notes.append(f"cut to {onto} only; trim where it meets {others}")
         round_on_round = target.kind == "round"
         return EndCut(
@@ -357,8 +357,8 @@ class _Shop:
     def _overhang(self, plan: JointPlan, joint: str, at: Floats, outward: Floats) -> float:
         """How far the tube that runs through must pass the joint to carry every foot that lands on it."""
         reach = 0.0
-        receiver = self.receiver(plan.runs[0], joint, at)
-        for name in plan.onto:
+        receiver = self.receiver(plan.through[0], joint, at)
+        for name in plan.receiver_of:
             t = self.job.tube_by_id[name]
             if float(np.linalg.norm(np.cross(self.axes[name, joint][0], outward))) < math.sin(cope.PARALLEL):
                 continue

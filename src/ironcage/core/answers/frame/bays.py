@@ -18,7 +18,7 @@ from ironcage.core.answers.shared.frame_arrays import lines
 from ironcage.core.calc.frames.beams import Floats, Ints
 from ironcage.core.calc.plane.facets import Facet, facets
 from ironcage.core.calc.plane.flats import Flat, flattened
-from ironcage.core.calc.plane.mechanisms import Fold, folds
+from ironcage.core.calc.plane.mechanisms import Mechanism, find_mechanisms
 from ironcage.core.calc.solids.convex import plate
 from ironcage.core.calc.tubes.centreline import Route
 from ironcage.core.job.geometry.bodies import Body, placed_bodies, tube_bodies, tube_body
@@ -224,7 +224,9 @@ def _folds(job: Job, nodes: Floats, ends: Ints, bays: list[Bay]) -> tuple[FoldWa
         if isinstance(f, Panel):
             ring = [row[j] for j in f.joints]
             bars.append(np.array([(a, b) for i, a in enumerate(ring) for b in ring[i + 1 :]], dtype=np.int64))
-    ways: tuple[Fold, ...] = folds(nodes, np.concatenate(bars), np.array(across, dtype=np.int64).reshape(-1, 2))
+    ways: tuple[Mechanism, ...] = find_mechanisms(
+        nodes, np.concatenate(bars), np.array(across, dtype=np.int64).reshape(-1, 2)
+    )
     made = []
     for way in ways:
         travel = np.linalg.norm(way.motion, axis=1)

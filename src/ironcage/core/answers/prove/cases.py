@@ -20,12 +20,12 @@ from ironcage.core.answers.shared.mass import loads as heavy_things
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.car.chain import pitch_radius, runs
 from ironcage.core.calc.frames.beams import Floats
-from ironcage.core.calc.frames.load_distribution import G, Weights, spreader, wheel_loads
+from ironcage.core.calc.frames.load_distribution import G, Weights, distribution_matrix, wheel_loads
 from ironcage.core.calc.frames.rigs import CORNERS
 from ironcage.core.job.geometry.bodies import shaft_axis
 from ironcage.core.job.values.model import Job, Wheel
 from ironcage.core.job.values.placed import Chain, Shaft
-from ironcage.core.job.values.proving import STANDARD, Case, Combination
+from ironcage.core.job.values.proving import PLACES, STANDARD, Case, Combination
 from ironcage.core.job.values.ties import ToHole
 from ironcage.problem import Problem
 
@@ -44,8 +44,18 @@ ASSUMED = (
 )
 
 
+BUMPED = {  # the wheels that are on the bump in each case
+    "bump front": ("front left", "front right"),
+    "bump front left": ("front left",),
+    "bump front right": ("front right",),
+    "bump rear": ("rear left", "rear right"),
+    "bump rear left": ("rear left",),
+    "bump rear right": ("rear right",),
+}
+
+
 @dataclass(frozen=True, eq=False)
-class Push:
+class AppliedLoad:
     """Something that pushes on the car: what, where (3,) mm, force and moment (3,) N, N·mm; joints: where it reaches
     the frame."""
 
@@ -65,7 +75,7 @@ class Loaded:
     name: str
     loads: Floats
     held: tuple[str, ...]
-    pushes: tuple[Push, ...]
+    pushes: tuple[AppliedLoad, ...]
     answered: Floats
     off: tuple[float, float]
     problem: str = ""
@@ -83,8 +93,7 @@ def load_cases(job: Job) -> tuple[Loaded, ...]:
     car = _Car(job)
     made: dict[str, Loaded] = {}
     for name in STANDARD:
-        base = name.split()[0]
-        if base in ("tow", "jack", "strap", "harness") and not job.proving.at(base):
+        if name in PLACES and not job.proving.at(name):
             continue
         made[name] = car.case(name, lambda n=name: car.standard(n))  # type: ignore[misc]
     for own in job.proving.cases:
@@ -109,7 +118,7 @@ def _combined(both: Combination, known: dict[str, Loaded], count: int) -> Loaded
         both.name,
         np.sum([f * c.loads for c, f in found], axis=0),
         found[0][0].held,
-        tuple(Push(p.what, p.at, f * p.force, f * p.moment, p.joints) for c, f in found for p in c.pushes),
+        tuple(AppliedLoad(p.what, p.at, f * p.force, f * p.moment, p.joints) for c, f in found for p in c.pushes),
         np.sum([f * c.answered for c, f in found], axis=0),
         (sum(abs(f) * c.off[0] for c, f in found), sum(abs(f) * c.off[1] for c, f in found)),
     )
@@ -172,7 +181,7 @@ class _Car:
         self.carried += [
             _Carried(f.kg, np.array(f.place), self.near(np.array(f.place))) for f in fittings.fitting_facts(job) if f.kg
         ]
-        self._spreaders: dict[tuple[tuple[int, ...], bytes], Floats] = {}
+        self._distributions: dict[tuple[tuple[int, ...], bytes], Floats] = {}
         self.weights = Weights(
             np.concatenate([half[self.used], [c.mass for c in self.carried]]),
             np.vstack([self.nodes[self.used], *(c.place for c in self.carried)]).reshape(-1, 3),
@@ -209,13 +218,13 @@ class _Car:
         right = left - chain.span * shaft_axis(chain.driven)
         return tuple(dict.fromkeys((*self.near(left), *self.near(right))))
 
-    def _spreader(self, rows: tuple[int, ...], at: Floats) -> Floats:
+    def _distribution(self, rows: tuple[int, ...], at: Floats) -> Floats:
         key = rows, at.tobytes()
-        if key not in self._spreaders:
-            self._spreaders[key] = spreader(self.nodes[list(rows)], at)
-        return self._spreaders[key]
+        if key not in self._distributions:
+            self._distributions[key] = distribution_matrix(self.nodes[list(rows)], at)
+        return self._distributions[key]
 
-    def case(self, name: str, make: Callable[[], list[Push]], held: tuple[str, ...] = ()) -> Loaded:
+    def case(self, name: str, make: Callable[[], list[AppliedLoad]], held: tuple[str, ...] = ()) -> Loaded:
         """A case from what pushes, balanced by the masses' inertia unless joints hold it."""
         nothing = Loaded(name, np.zeros((len(self.nodes), 6)), held, (), np.zeros(3), (0.0, 0.0))
         try:
@@ -225,7 +234,7 @@ class _Car:
         loads = np.zeros((len(self.nodes), 6))
         for p in pushes:
             on = [self.index[j] for j in p.joints]
-            loads[on] += (self._spreader(tuple(on), p.at) @ np.concatenate([p.force, p.moment])).reshape(-1, 6)
+            loads[on] += (self._distribution(tuple(on), p.at) @ np.concatenate([p.force, p.moment])).reshape(-1, 6)
         if held:
             return Loaded(name, loads, held, tuple(pushes), np.zeros(3), (0.0, 0.0))
         if self.weights.mass <= 0:
@@ -235,7 +244,7 @@ class _Car:
         inertia = self.weights.inertia_forces(force, moment)
         loads[self.used, :3] += inertia[: len(self.used)]
         for c, f in zip(self.carried, inertia[len(self.used) :], strict=True):
-            loads[list(c.joints)] += (self._spreader(c.joints, c.place)[:, :3] @ f).reshape(-1, 6)
+            loads[list(c.joints)] += (self._distribution(c.joints, c.place)[:, :3] @ f).reshape(-1, 6)
         left, turned = self._sum(loads, cg)
         return Loaded(
             name,
@@ -249,44 +258,45 @@ class _Car:
     def _sum(self, loads: Floats, about: Floats) -> tuple[Floats, Floats]:
         return loads[:, :3].sum(axis=0), (loads[:, 3:] + np.cross(self.nodes - about, loads[:, :3])).sum(axis=0)
 
-    def own(self, case: Case) -> list[Push]:
+    def own(self, case: Case) -> list[AppliedLoad]:
         """What a case of the builder's own pushes with."""
         for name in (*(p.joint for p in case.loads), *case.held):
             if name not in self.index:
                 raise Problem(f"{case.name} names {name}, which is no longer there.", where=name)
         return [
-            Push(f"at {p.joint}", self.nodes[self.index[p.joint]], np.array([p.x, p.y, p.z]), np.zeros(3), (p.joint,))
+            AppliedLoad(
+                f"at {p.joint}", self.nodes[self.index[p.joint]], np.array([p.x, p.y, p.z]), np.zeros(3), (p.joint,)
+            )
             for p in case.loads
         ]
 
-    def standard(self, name: str) -> list[Push]:
+    def standard(self, name: str) -> list[AppliedLoad]:
         """What pushes in a standard case."""
         at, at_rest = self.job.proving.levels, self._at_rest()
-        base, *which = name.split(" ", 1)
-        if base == "bump":
-            times = np.array([at.bump if c == which[0] or c.startswith(which[0] + " ") else 1.0 for c in CORNERS])
-            return self._wheel_pushes(at_rest * times)
-        if base == "landing":
-            return self._wheel_pushes(at_rest * at.landing)
-        if base == "braking":
-            return self._driven(-at.brake)
-        if base == "acceleration":
-            return self._driven(at.drive)
-        if base == "cornering":
-            return self._cornering(at.corner * (1 if which[0] == "left" else -1))
-        if base == "jack":
-            return self._jacked()
-        if base == "strap":
-            return self._strapped(at.strap)
-        pushes = self._wheel_pushes(at_rest)
-        if base in ("tow", "harness"):
-            names = self._joints(base)
-            pull = at.tow * self.weights.mass * G / len(names) if base == "tow" else at.harness
-            pushes += [
-                Push(f"{base} at {j}", self.nodes[self.index[j]], np.array([pull, 0.0, 0.0]), np.zeros(3), (j,))
-                for j in names
-            ]
-        return pushes
+        makers: dict[str, Callable[[], list[AppliedLoad]]] = {
+            "landing": lambda: self._wheel_pushes(at_rest * at.landing),
+            "braking": lambda: self._driven(-at.brake),
+            "acceleration": lambda: self._driven(at.drive),
+            "cornering left": lambda: self._cornering(at.corner),
+            "cornering right": lambda: self._cornering(-at.corner),
+            "jack": self._jacked,
+            "strap": lambda: self._strapped(at.strap),
+            "tow": lambda: [*self._wheel_pushes(at_rest), *self._pulled("tow", at.tow * self.weights.mass * G)],
+            "harness": lambda: [
+                *self._wheel_pushes(at_rest),
+                *self._pulled("harness", at.harness * len(self._joints("harness"))),
+            ],
+        }
+        if name in makers:
+            return makers[name]()
+        on_bump = BUMPED.get(name, ())  # none where the car is at rest
+        return self._wheel_pushes(at_rest * np.array([at.bump if c in on_bump else 1.0 for c in CORNERS]))
+
+    def _pulled(self, name: str, pull: float) -> list[AppliedLoad]:
+        """A pull forward, N, shared by the joints that a case takes hold of."""
+        joints = self._joints(name)
+        force, moment = np.array([pull / len(joints), 0.0, 0.0]), np.zeros(3)
+        return [AppliedLoad(f"{name} at {j}", self.nodes[self.index[j]], force, moment, (j,)) for j in joints]
 
     def _joints(self, what: str) -> tuple[str, ...]:
         names = self.job.proving.at(what)
@@ -338,17 +348,17 @@ class _Car:
 
     def _wheel_pushes(
         self, up: Floats, along: Floats | None = None, across: Floats | None = None, *, at_hub: bool = False
-    ) -> list[Push]:
+    ) -> list[AppliedLoad]:
         contacts = self._contacts()
         made = []
         for n, corner in enumerate(CORNERS):
             w = self.wheels[corner]
             force = np.array([0.0 if along is None else along[n], 0.0 if across is None else across[n], up[n]])
             place = np.array([w.x, w.y, w.z]) if at_hub and corner.startswith("rear") else contacts[n]
-            made.append(Push(f"{corner} wheel", place, force, np.zeros(3), self._pickups(corner)))
+            made.append(AppliedLoad(f"{corner} wheel", place, force, np.zeros(3), self._pickups(corner)))
         return made
 
-    def _driven(self, forward: float) -> list[Push]:
+    def _driven(self, forward: float) -> list[AppliedLoad]:
         """Braking at all wheels as they are loaded, or driving at the rear ones."""
         up = self._loads(forward, 0.0)
         total = forward * self.weights.mass * G
@@ -363,7 +373,7 @@ class _Car:
             return self._wheel_pushes(up, along=along, at_hub=True) + self._shaft_torque(self.job.shafts[0], torque)
         return self._wheel_pushes(up, along=along)
 
-    def _chain_pull(self, chain: Chain, torque: float) -> list[Push]:
+    def _chain_pull(self, chain: Chain, torque: float) -> list[AppliedLoad]:
         """The tight upper strand pulls the engine and the driven shaft together; the driven sprocket's torque goes
         on to the wheels."""
         small, large = (np.array([c.x, c.y, c.z]) for c in (chain.driving, chain.driven))
@@ -371,19 +381,21 @@ class _Car:
         leaves, meets = runs((small, radii[0]), (large, radii[1]), np.array([0.0, 1.0, 0.0]))["upper"]
         pull = torque / radii[1] * (meets - leaves) / np.linalg.norm(meets - leaves)
         return [
-            Push(f"{chain.name} on the engine", leaves, pull, np.zeros(3), self._named(self.unit(small))),
-            Push(f"{chain.name} on the driven shaft", large, -pull, np.zeros(3), self._named(self.bearings(chain))),
+            AppliedLoad(f"{chain.name} on the engine", leaves, pull, np.zeros(3), self._named(self.unit(small))),
+            AppliedLoad(
+                f"{chain.name} on the driven shaft", large, -pull, np.zeros(3), self._named(self.bearings(chain))
+            ),
         ]
 
-    def _shaft_torque(self, shaft: Shaft, torque: float) -> list[Push]:
+    def _shaft_torque(self, shaft: Shaft, torque: float) -> list[AppliedLoad]:
         """The shaft turns the engine one way and the differential the other; the differential takes the wheels'
         torque as well."""
         start, stop = np.array(shaft.start), np.array(shaft.stop)
         twist = np.array(shaft.drive) / np.linalg.norm(shaft.drive) * torque / self.job.proving.levels.final_drive
         engine, back = self.unit(start), self.near(stop)
         return [
-            Push(f"{shaft.name} on the engine", start, np.zeros(3), twist, self._named(engine)),
-            Push(
+            AppliedLoad(f"{shaft.name} on the engine", start, np.zeros(3), twist, self._named(engine)),
+            AppliedLoad(
                 f"{shaft.name} on the differential",
                 stop,
                 np.zeros(3),
@@ -395,7 +407,7 @@ class _Car:
     def _named(self, rows: tuple[int, ...]) -> tuple[str, ...]:
         return tuple(self.job.joints[n].id for n in rows)
 
-    def _cornering(self, left: float) -> list[Push]:
+    def _cornering(self, left: float) -> list[AppliedLoad]:
         up, contacts, cg = self._loads(0.0, left), self._contacts(), self.weights.cg
         front, rear = contacts[:2, 0].mean(), contacts[2:, 0].mean()
         share = (cg[0] - rear) / (front - rear)
@@ -411,7 +423,7 @@ class _Car:
         )
         return self._wheel_pushes(up, across=across)
 
-    def _jacked(self) -> list[Push]:
+    def _jacked(self) -> list[AppliedLoad]:
         """Lifted at the jack's joints, the far axle's wheels still on the ground: three places, so equilibrium tells
         all."""
         names, contacts = self._joints("jack"), self._contacts()
@@ -435,16 +447,16 @@ class _Car:
             )
         up = np.zeros(4)
         up[on] = loads[:2]
-        return [*self._wheel_pushes(up), Push("jack", at, np.array([0.0, 0.0, loads[2]]), np.zeros(3), names)]
+        return [*self._wheel_pushes(up), AppliedLoad("jack", at, np.array([0.0, 0.0, loads[2]]), np.zeros(3), names)]
 
-    def _strapped(self, pull: float) -> list[Push]:
+    def _strapped(self, pull: float) -> list[AppliedLoad]:
         """Straps down and outwards, the wheels pushing back as equilibrium asks."""
         names, contacts, cg = self._joints("strap"), self._contacts(), self.weights.cg
         pushes = []
         for j in names:
             place = self.nodes[self.index[j]]
             way = np.array([np.sign(place[0] - cg[0]) or 1.0, 0.0, -1.0]) / np.sqrt(2)
-            pushes.append(Push(f"strap at {j}", place, pull * way, np.zeros(3), (j,)))
+            pushes.append(AppliedLoad(f"strap at {j}", place, pull * way, np.zeros(3), (j,)))
         down = -sum(p.force[2] for p in pushes)
         turned = np.sum([np.cross(p.at - cg, p.force) for p in pushes], axis=0)
         arms = contacts - cg

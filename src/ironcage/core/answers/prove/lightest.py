@@ -27,6 +27,7 @@ from ironcage.core.calc.frames.whatif import Changes, WhatIf
 from ironcage.core.job.values.model import Job, Section
 from ironcage.core.job.values.rules import TubeSize
 from ironcage.problem import Problem
+from ironcage.units.tables import N_M_PER_DEGREE
 
 ROUNDS, BOUND_ROUNDS, TRIED = 400, 25, 6
 NEAR = 1e-4  # a stiffness short of the target by less meets it
@@ -129,11 +130,11 @@ class _Choices:
     def mixed(self, shares: list[Floats]) -> Frame:
         """The frame with shares of sections in each tube."""
         base = beam_frame(self.job)
-        formed = {}
+        condensed = {}
         for g, o, s in zip(self.groups, self.options, shares, strict=True):
             for n in g:
-                formed[n] = sum(w * self.frames[k].local_stiffness[n] for w, k in zip(s, o, strict=True) if w > 0)
-        return replace(base, formed=formed, fixity=1.0)
+                condensed[n] = sum(w * self.frames[k].local_stiffness[n] for w, k in zip(s, o, strict=True) if w > 0)
+        return replace(base, condensed=condensed, fixity=1.0)
 
     def energies(self, u: Floats) -> tuple[list[Floats], float]:
         """uᵀ·K·u of each pair at each of its sections under a twist (6n,), and of all that is no tube, N·mm."""
@@ -181,9 +182,9 @@ def search(
     best_reachable = _stiffest(job, choices)
     if best_reachable < target * (1 - NEAR):
         raise Problem(
-            f"Nothing on the shelf makes this frame {target * np.pi / 180e3:,.0f} N·m/deg stiff in twist.",
+            f"Nothing on the shelf makes this frame {target * N_M_PER_DEGREE:,.0f} N·m/deg stiff in twist.",
             where="target",
-            hint=f"The best that can be reached is {best_reachable * np.pi / 180e3:,.0f} N·m/deg; add a brace or put "
+            hint=f"The best that can be reached is {best_reachable * N_M_PER_DEGREE:,.0f} N·m/deg; add a brace or put "
             f"stronger sections on the shelf.",
         )
     cuts: list[_Cut] = [_cut(choices, beam_frame(job), held, most)[0]]

@@ -7,7 +7,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from ironcage.core.answers.shared.beam_model import beam_frame
+from ironcage.core.answers.shared.beam_model import beam_frame, fresh_frame
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.frame_arrays import lines
 from ironcage.core.answers.shared.mass import weigh
@@ -192,7 +192,7 @@ def modelled(job: Job) -> str:
 
 def torsion_of(job: Job) -> float:
     """Twist stiffness alone, N·mm/rad, kept nowhere: for trying many values of one thing."""
-    frame = beam_frame.__wrapped__(job)  # type: ignore[attr-defined]
+    frame = fresh_frame(job)
     index = {name: n for n, name in enumerate(frame.node_names)}
     rig = rigs.Rig(frame, {c: tuple(index[p.joint] for p in job.pickups if p.corner == c) for c in rigs.CORNERS})
     return rigs.twist_test(rig, TORQUE).stiffness

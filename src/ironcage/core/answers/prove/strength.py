@@ -12,14 +12,14 @@ from numpy.typing import NDArray
 from ironcage.core.answers.prove import cases
 from ironcage.core.answers.prove.cases import Loaded
 from ironcage.core.answers.prove.stiffness import rigged
-from ironcage.core.answers.shared.beam_model import spots
+from ironcage.core.answers.shared.beam_model import stress_points
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.frame_arrays import lines
 from ironcage.core.calc.frames.beams import Floats, Frame, Ints
 from ironcage.core.calc.frames.factor import Factor
 from ironcage.core.calc.frames.rigs import rigid_motions
 from ironcage.core.calc.frames.strength import (
-    Spots,
+    StressPoints,
     column_stress,
     column_use,
     end_forces,
@@ -127,7 +127,7 @@ def tube_strength(job: Job) -> StrengthAnswer:
         )
     shape = (len(frame.nodes), 6, len(told))
     u, force = np.stack(columns, axis=1).reshape(shape), np.stack(reactions, axis=1).reshape(shape)
-    return _judged(job, frame, spots(job), told, refused, u, force)
+    return _judged(job, frame, stress_points(job), told, refused, u, force)
 
 
 def _held(frame: Frame, case: Loaded, index: dict[str, int]) -> tuple[Floats, Floats]:
@@ -155,7 +155,7 @@ def _held(frame: Frame, case: Loaded, index: dict[str, int]) -> tuple[Floats, Fl
 def _judged(
     job: Job,
     frame: Frame,
-    at: Spots,
+    at: StressPoints,
     told: list[Loaded],
     refused: list[Loaded],
     u: Floats,
@@ -178,7 +178,7 @@ class Figures:
     tube's; strength, welded, e (m,), MPa; length (m, cases or 1): of the column, twice the tube where one end hangs
     free; radius (m,): of gyration, mm."""
 
-    at: Spots
+    at: StressPoints
     starts: Ints
     counts: Ints
     strength: Floats
@@ -188,7 +188,7 @@ class Figures:
     radius: Floats
 
     @staticmethod
-    def of(job: Job, frame: Frame, at: Spots, held: NDArray[np.bool_]) -> Figures:
+    def of(job: Job, frame: Frame, at: StressPoints, held: NDArray[np.bool_]) -> Figures:
         """From a job, its frame and its spots; held (n, cases): joints that are held."""
         counts = np.bincount(at.beam, minlength=len(job.tubes))
         starts = np.cumsum(counts) - counts

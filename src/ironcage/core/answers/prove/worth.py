@@ -13,7 +13,7 @@ import numpy as np
 from ironcage.core.answers.prove import strength
 from ironcage.core.answers.prove.cases import CASE_PARTS
 from ironcage.core.answers.prove.stiffness import TORQUE, bending_joints, rigged
-from ironcage.core.answers.shared.beam_model import beam_frame, spots
+from ironcage.core.answers.shared.beam_model import beam_frame, stress_points
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.frames import rigs
@@ -238,7 +238,9 @@ def strength_without(job: Job) -> dict[tuple[str, ...], float]:
         return {}
     u = tests.rig.free.displacements(np.stack([c.loads.reshape(-1) for c in free], axis=1))
     whatif = WhatIf(tests.rig.free.factor, u)
-    figures = strength.Figures.of(job, tests.frame, spots(job), np.zeros((len(tests.frame.nodes), 1), dtype=bool))
+    figures = strength.Figures.of(
+        job, tests.frame, stress_points(job), np.zeros((len(tests.frame.nodes), 1), dtype=bool)
+    )
     groups = pairs(job)
     changes = _groups(tests.frame, groups, -GONE * tests.frame.global_stiffness)
     _, falls = tests.changed(changes)

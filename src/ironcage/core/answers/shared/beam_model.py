@@ -14,9 +14,9 @@ from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.frame_arrays import lines
 from ironcage.core.calc.frames.beams import Floats, Frame, Ints, element_axes
 from ironcage.core.calc.frames.block import Block
-from ironcage.core.calc.frames.condensed import Member, stiffness
+from ironcage.core.calc.frames.condensed import CondensedMember, stiffness
 from ironcage.core.calc.frames.membrane import Membrane
-from ironcage.core.calc.frames.strength import Spots
+from ironcage.core.calc.frames.strength import StressPoints
 from ironcage.core.calc.sections import AnySection, between
 from ironcage.core.calc.tubes.ovalise import flexibility
 from ironcage.core.job.geometry.routes import Place, is_plain, landings, route_between, seam
@@ -36,6 +36,11 @@ def beam_frame(job: Job) -> Frame:
     Tubes are rigidly joined, on their centrelines unless they land beside. Raises Problem when there is no tube or one
     has no length.
     """
+    return _frame(job, True)
+
+
+def fresh_frame(job: Job) -> Frame:
+    """The same, worked out anew and kept nowhere: for trying many values of one thing."""
     return _frame(job, True)
 
 
@@ -64,7 +69,7 @@ def _frame(job: Job, shear: bool) -> Frame:
         pinned=pinned,
         node_names=tuple(index),
         beam_names=names,
-        formed=_formed(job, shear),
+        condensed=_condensed(job, shear),
         stressed=(*_panels(job, index), *_blocks(job, index)),
         fixity=job.proving.joint,
     )
@@ -77,7 +82,7 @@ class _Tubes(NamedTuple):
     figures: Floats
     pinned: NDArray[np.bool_]
     names: tuple[str, ...]
-    formed: tuple[int, ...]
+    condensed: tuple[int, ...]
 
 
 @remembered("tubes", "shelf")
@@ -104,8 +109,8 @@ def _tubes(job: Job) -> _Tubes:
     pinned = np.array([(t.pinned_a, t.pinned_b) for t in job.tubes], dtype=bool).reshape(-1, 2)
     for shared in (figures, pinned):
         shared.setflags(write=False)
-    formed = tuple(n for n, t in enumerate(job.tubes) if not is_plain(t))
-    return _Tubes(figures, pinned, tuple(t.id for t in job.tubes), formed)
+    condensed = tuple(n for n, t in enumerate(job.tubes) if not is_plain(t))
+    return _Tubes(figures, pinned, tuple(t.id for t in job.tubes), condensed)
 
 
 def _panels(job: Job, index: dict[str, int]) -> tuple[Membrane, ...]:
@@ -124,12 +129,12 @@ def _panels(job: Job, index: dict[str, int]) -> tuple[Membrane, ...]:
 Stiff = tuple[tuple[float, float, tuple[float, ...]], ...]
 
 
-def _formed(job: Job, shear: bool) -> dict[int, Floats]:
+def _condensed(job: Job, shear: bool) -> dict[int, Floats]:
     """The tubes that are no straight beam of one section, by their place in the job."""
     stiff = _stiffeners(job)
     made = {}
     shapes = {s.name: s.shape for s in job.shelf.sections}
-    rows = _tubes(job).formed
+    rows = _tubes(job).condensed
     for n in sorted({*rows, *(n for n, t in enumerate(job.tubes) if t.id in stiff)}) if stiff else rows:
         t = job.tubes[n]
         m = job.material(t.material)
@@ -163,7 +168,7 @@ def _element(
     """Stiffness (12, 12) of one such tube, kept for those that did not change."""
     e, g, poisson = moduli
     laid = _laid(tube, ends, shape, last, poisson, stiff, oval, TAPER_STEPS, 1)
-    member = Member(
+    member = CondensedMember(
         laid.line,
         laid.figures if shear else laid.figures * [1, 1, 1, 1, 0, 0],
         laid.across,
@@ -177,8 +182,8 @@ def _element(
 
 
 class _Laid(NamedTuple):
-    """A tube as straight beams in a row: line (k + 1, 3) mm; figures (k, 6) as `Member` has them; across (k, 3):
-    where the section's y axis points; share (k + 1,) along it."""
+    """A tube as straight beams in a row: line (k + 1, 3) mm; figures (k, 6) as `CondensedMember` has them; across
+    (k, 3): where the section's y axis points; share (k + 1,) along it."""
 
     line: Floats
     figures: Floats
@@ -350,7 +355,7 @@ def _as_short(fixity: Floats, part: Floats) -> Floats:
     return np.where(loose, ratio / (1 + ratio), 1.0)
 
 
-def spots(job: Job) -> Spots:
+def stress_points(job: Job) -> StressPoints:
     """Where stress is looked at: both ends of every straight run of every tube, in order; a taper as many runs."""
     frame, shapes = beam_frame(job), {s.name: s.shape for s in job.shelf.sections}
     stiff: Stiff = ()
@@ -384,7 +389,7 @@ def spots(job: Job) -> Spots:
                     else _figures(between(shapes[t.section], last, float(laid.share[end])), m.poisson)
                 )
     columns = np.array(figures).T
-    return Spots(np.array(beam, dtype=np.int64), np.array(at), np.array(axes), *columns)
+    return StressPoints(np.array(beam, dtype=np.int64), np.array(at), np.array(axes), *columns)
 
 
 def _figures(shape: AnySection, poisson: float) -> tuple[float, ...]:

@@ -5,6 +5,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ironcage.units import Units
+from ironcage.units.tables import N_M_PER_DEGREE
 
 
 @dataclass(frozen=True)
@@ -58,7 +59,7 @@ NEUTRAL: dict[
     "car mass": ("kg", 1.0),
     "cg height": ("mm", 1.0),
     "front share": ("share", 1.0),
-    "torsion": ("N·m/deg", math.pi / 180 / 1000),
+    "torsion": ("N·m/deg", N_M_PER_DEGREE),
     "clashes": ("", 1.0),
     "days left": ("days", 1.0),
 }

@@ -24,18 +24,18 @@ _FIRST = {role: n for n, role in enumerate([*get_args(Role)[1:], ""])}
 
 @dataclass(frozen=True)
 class JointPlan:
-    """How a joint is made. `runs` has one tube that ends here, or the two of a straight pair, or the two of a
-    mitre or a butt (`mitred`); every other tube is cut to the one of `runs` named in `onto`."""
+    """How a joint is made. `through` has one tube that ends here, or the two of a straight pair, or the two of a
+    mitre or a butt (`mitred`); every other tube is cut to the one of `through` named in `receiver_of`."""
 
     joint: str
-    runs: tuple[str, ...]
+    through: tuple[str, ...]
     mitred: bool
-    onto: Mapping[str, str]
+    receiver_of: Mapping[str, str]
 
     @property
     def continues(self) -> bool:
         """Whether a straight pair runs through, to be cut from one piece."""
-        return len(self.runs) == 2 and not self.mitred
+        return len(self.through) == 2 and not self.mitred
 
 
 def plans(job: Job, axes: Mapping[tuple[str, str], Floats]) -> dict[str, JointPlan]:

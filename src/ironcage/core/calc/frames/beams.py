@@ -43,10 +43,10 @@ class Frame:
 
     nodes (n, 3); ends (m, 2) node numbers; e, g, area, i_y, i_z, j, shear_area_y, shear_area_z, roll (m,);
     pinned (m, 2) True where an end is a ball joint. A shear area of 0 switches shear flexibility off.
-    formed: stiffnesses (12, 12) in element axes of the members that are no straight beam, by their number (see
-    `calc.formed`).
-    stressed: sheet and parts that stiffen joints (see `calc.membrane` and `calc.block`). fixity: how rigid each end's
-    weld is against bending (m, 2), 1 for rigid, or one figure for all (see `soften`). `node_names` and `beam_names`
+    condensed: stiffnesses (12, 12) in element axes of the members that are no straight beam, by their number (see
+    `calc.condensed`).
+    stressed: sheet and parts that stiffen joints (see `membrane` and `block`). fixity: how rigid each end's weld is
+    against bending (m, 2), 1 for rigid, or one figure for all (see `with_end_fixity`). `node_names` and `beam_names`
     serve refusals.
     """
 
@@ -64,7 +64,7 @@ class Frame:
     pinned: NDArray[np.bool_]
     node_names: tuple[str, ...] = field(default=())
     beam_names: tuple[str, ...] = field(default=())
-    formed: Mapping[int, Floats] = field(default_factory=dict)
+    condensed: Mapping[int, Floats] = field(default_factory=dict)
     stressed: tuple[Stressed, ...] = ()
     fixity: Floats | float = 1.0
 
@@ -100,11 +100,11 @@ class Frame:
         made = _local_stiffness(self)
         if self.pinned.any():
             made = release_pins(made, self.pinned)
-        for beam, stiffness in self.formed.items():
+        for beam, stiffness in self.condensed.items():
             made[beam] = stiffness
         if np.any(np.less(self.fixity, 1)):
             fixity = np.broadcast_to(np.asarray(self.fixity, dtype=float), self.ends.shape)
-            made = soften(
+            made = with_end_fixity(
                 made, fixity, 3 * self.e[:, None] * np.stack([self.i_y, self.i_z], axis=1) / self.lengths[:, None]
             )
         return made
@@ -252,7 +252,7 @@ def released(k: Floats, freed: Ints) -> Floats:
     return np.asarray((made + made.T) / 2)
 
 
-def soften(k: Floats, fixity: Floats, hinge: Floats) -> Floats:
+def with_end_fixity(k: Floats, fixity: Floats, hinge: Floats) -> Floats:
     """Put a spring against bending between each end of elements and its joint, and condense the end out: k (m, 12, 12),
     fixity r (m, 2) of both ends.
 

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ironcage.core.calc.frames.dense_elements import in_twelves
+from ironcage.core.calc.frames.dense_elements import as_elements
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -40,4 +40,4 @@ class Block:
         # of mounts in one line the turn about that line is no motion of theirs, which the pseudo-inverse leaves out
         k = self.mount * (np.eye(len(rigid)) - rigid @ np.linalg.pinv(rigid))
         freedoms = (np.array(self.corners)[:, None] * 6 + np.arange(3)).ravel()
-        return in_twelves(k, freedoms)
+        return as_elements(k, freedoms)

@@ -17,7 +17,7 @@ FREEDOMS = 6
 
 
 @dataclass(frozen=True, eq=False)
-class Member:
+class CondensedMember:
     """A member as beams in a row. line (k + 1, 3): its centreline, mm; figures (k, 7): area, I about y and about z,
     J and shear areas along y and z of each beam, mm² and mm⁴; across (k, 3): where each beam's y axis points; e, g:
     MPa; first, second (3,): the joints, mm; pinned: ends that are balls."""
@@ -32,7 +32,7 @@ class Member:
     pinned: tuple[bool, bool] = (False, False)
 
 
-def stiffness(member: Member, roll: float = 0.0) -> Floats:
+def stiffness(member: CondensedMember, roll: float = 0.0) -> Floats:
     """Stiffness (12, 12) between the member's joints, N and mm, in the axes that a straight beam between them with
     that roll has."""
     inner = _condensed(member)
@@ -48,7 +48,7 @@ def stiffness(member: Member, roll: float = 0.0) -> Floats:
     return np.asarray((made + made.T) / 2)
 
 
-def _condensed(member: Member) -> Floats:
+def _condensed(member: CondensedMember) -> Floats:
     """Stiffness (12, 12) between the two ends of the line, in global axes."""
     count = len(member.line) - 1
     nodes = np.arange(count + 1)
@@ -80,7 +80,7 @@ def _condensed(member: Member) -> Floats:
     return np.asarray(kept - coupling.T @ np.linalg.solve(whole[np.ix_(inside, inside)], coupling))
 
 
-def _rolls(member: Member) -> Floats:
+def _rolls(member: CondensedMember) -> Floats:
     """How far each beam's axes are turned from the usual ones, rad."""
     axes = element_axes(member.line[:-1], member.line[1:], np.zeros(len(member.line) - 1))
     y, z = (np.einsum("ij,ij->i", member.across, axes[:, k]) for k in (1, 2))

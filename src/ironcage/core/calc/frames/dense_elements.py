@@ -7,7 +7,7 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
 
-def in_twelves(k: Floats, freedoms: Ints) -> list[tuple[Floats, Ints]]:
+def as_elements(k: Floats, freedoms: Ints) -> list[tuple[Floats, Ints]]:
     """A stiffness over many freedoms as several (12, 12) ones that add up to it."""
     blocks = [np.arange(n, min(n + 6, len(freedoms))) for n in range(0, len(freedoms), 6)]
     made = []

@@ -108,7 +108,7 @@ class Factor:
             raise self._mechanism(nudged.solve)
         return lu.solve
 
-    def _mechanism(self, nearly: Solver) -> Mechanism:
+    def _mechanism(self, nearly: Solver) -> MechanismError:
         """The motion that the equations resist least, by inverse iteration on the nudged ones."""
         vector = np.random.default_rng(0).standard_normal(self.layout.size)
         for _ in range(6):
@@ -120,10 +120,10 @@ class Factor:
         travel = np.linalg.norm(motion[:, :3], axis=1)
         if travel.max() == 0:
             travel = np.linalg.norm(motion[:, 3:], axis=1)
-        return Mechanism(self.frame.node_name(int(travel.argmax())), motion / travel.max())
+        return MechanismError(self.frame.node_name(int(travel.argmax())), motion / travel.max())
 
 
-class Mechanism(Problem):
+class MechanismError(Problem):
     """Nothing stops a motion of the frame; `motion` (n, 6) is that motion, its largest travel 1."""
 
     def __init__(self, joint: str, motion: Floats) -> None:

@@ -20,7 +20,7 @@ def _cross_matrices(arms: Floats) -> Floats:
     return np.stack([np.stack([zero, -z, y], -1), np.stack([z, zero, -x], -1), np.stack([-y, x, zero], -1)], 1)
 
 
-def spreader(places: Floats, at: Floats) -> Floats:
+def distribution_matrix(places: Floats, at: Floats) -> Floats:
     """What makes forces and moments (6k,) at places (k, 3) of a force and moment (6,) at a place (3,): a matrix (6k,
     6).
 

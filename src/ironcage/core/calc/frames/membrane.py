@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ironcage.core.calc.frames.dense_elements import in_twelves
+from ironcage.core.calc.frames.dense_elements import as_elements
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -85,4 +85,4 @@ class Membrane:
             whole[-3:, -3:]
         )  # nothing holds the middle square to the sheet
         k = whole[:-3, :-3] - whole[:-3, -3:] @ np.linalg.solve(inner, whole[-3:, :-3])
-        return in_twelves(k, (corners[:, None] * 6 + np.arange(3)).ravel())
+        return as_elements(k, (corners[:, None] * 6 + np.arange(3)).ravel())

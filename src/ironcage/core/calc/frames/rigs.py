@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 
 from ironcage.core.calc.frames.beams import Floats, Frame, demand_one_piece, solve
 from ironcage.core.calc.frames.factor import Factor
-from ironcage.core.calc.frames.load_distribution import spreader
+from ironcage.core.calc.frames.load_distribution import distribution_matrix
 from ironcage.problem import Problem
 
 CORNERS = ("front left", "front right", "rear left", "rear right")
@@ -174,7 +174,7 @@ def lateral_loads(rig: Rig, middle: tuple[int, ...], force: float) -> Floats:
     loads[list(middle), Y] = force / len(middle)
     pickups = [n for corner in CORNERS for n in rig.corners[corner]]
     at = nodes[list(middle)].mean(axis=0)
-    back = spreader(nodes[pickups], at)[:, Y] * -force
+    back = distribution_matrix(nodes[pickups], at)[:, Y] * -force
     np.add.at(loads, pickups, back.reshape(-1, 6))
     return loads.ravel()
 

@@ -17,7 +17,7 @@ from ironcage.core.calc.frames.beams import Floats, Frame, Ints
 
 
 @dataclass(frozen=True, eq=False)
-class Spots:
+class StressPoints:
     """Places on members where stress is worked out, k of them.
 
     beam (k,): the member; at (k, 3): where, mm; axes (k, 3, 3): rows along the member there and the section's y and z;
@@ -63,7 +63,7 @@ def end_forces(frame: Frame, u: Floats) -> Floats:
     return np.matmul(frame.global_stiffness, flat[frame.dofs])
 
 
-def resultants(frame: Frame, forces: Floats, spots: Spots) -> Floats:
+def resultants(frame: Frame, forces: Floats, spots: StressPoints) -> Floats:
     """N, Vy, Vz, T, My, Mz at each spot (k, 6, cases): what the part beyond does to the part before it, in the
     section's axes; forces as `end_forces` gives them."""
     first = forces[spots.beam]
@@ -72,7 +72,7 @@ def resultants(frame: Frame, forces: Floats, spots: Spots) -> Floats:
     return np.concatenate([np.matmul(spots.axes, force), np.matmul(spots.axes, moment)], axis=1)
 
 
-def stresses(made: Floats, spots: Spots) -> Stresses:
+def stresses(made: Floats, spots: StressPoints) -> Stresses:
     """Stress from resultants (k, 6, cases)."""
     n, v_y, v_z, t, m_y, m_z = (np.abs(made[:, i]) if i else made[:, i] for i in range(6))
     about_y, about_z = m_y * (spots.fibre_z / spots.i_y)[:, None], m_z * (spots.fibre_y / spots.i_z)[:, None]

@@ -21,7 +21,7 @@ SEEN = 0.02  # a bay that shears less than this share of the fold's largest trav
 
 
 @dataclass(frozen=True)
-class Fold:
+class Mechanism:
     """A way to fold. motion (n, 3): of the joints, its largest travel 1; bay: the row of the bay that is its own, or
     −1 where no bay shears and joints only leave their plane; shears: (bay row, share of the largest) of every bay
     that shears in it, most first."""
@@ -31,7 +31,7 @@ class Fold:
     shears: tuple[tuple[int, float], ...]
 
 
-def folds(nodes: Floats, bars: Ints, diagonals: Ints) -> tuple[Fold, ...]:
+def find_mechanisms(nodes: Floats, bars: Ints, diagonals: Ints) -> tuple[Mechanism, ...]:
     """Every independent fold of bars (m, 2) hinged at nodes (n, 3), mm; `diagonals` (b, 2): a pair of nodes across each
     open bay.
 
@@ -59,7 +59,7 @@ def folds(nodes: Floats, bars: Ints, diagonals: Ints) -> tuple[Fold, ...]:
         seen = np.flatnonzero(shear > SEEN)
         seen = seen[np.argsort(-shear[seen], kind="stable")]
         shares = shear[seen] / shear.max(initial=0.0)
-        made.append(Fold(whole, owner, tuple(zip(seen.tolist(), shares.tolist(), strict=True))))
+        made.append(Mechanism(whole, owner, tuple(zip(seen.tolist(), shares.tolist(), strict=True))))
     return tuple(made)
 
 

@@ -45,7 +45,7 @@ def _away(one: Floats, other: Floats, distance_mm: float) -> Floats:
     return way
 
 
-def levelled(laid: Laid, one: Floats, other: Floats, distance_mm: float) -> Laid:
+def set_level(laid: Laid, one: Floats, other: Floats, distance_mm: float) -> Laid:
     """The picture scaled and turned about its point now at `one` (2,), so that the one now at `other` lies level
     with it, `distance` away."""
     way = _away(one, other, distance_mm)
@@ -58,7 +58,7 @@ def levelled(laid: Laid, one: Floats, other: Floats, distance_mm: float) -> Laid
     return Laid(float(middle[0]), float(middle[1]), laid.width * grown, laid.height * grown, laid.turn - angle)
 
 
-def squared(laid: Laid, one: Floats, other: Floats, distance_mm: float) -> Laid:
+def set_upright(laid: Laid, one: Floats, other: Floats, distance_mm: float) -> Laid:
     """The picture stretched along its own height alone, about its point now at `one`, so that the one now at `other`
     stands `distance` above or below it."""
     way = _away(one, other, distance_mm)

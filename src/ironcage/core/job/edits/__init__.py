@@ -9,7 +9,7 @@ follows what.
 
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
 from ironcage.core.job.edits.following import place_of_tie
-from ironcage.core.job.edits.joints import add_joint, delete, merge, move, pair, part, put, set_through
+from ironcage.core.job.edits.joints import add_joint, delete, merge, move, pair, put, set_through, unpair
 from ironcage.core.job.edits.moving import axis_of_pickup, copy, mirror, sever, slide, stretch, turn
 from ironcage.core.job.edits.parts import (
     add_datum,
@@ -138,7 +138,6 @@ __all__ = [
     "move_things",
     "open_variant",
     "pair",
-    "part",
     "part_and_hole",
     "place_of",
     "place_of_tie",
@@ -187,6 +186,7 @@ __all__ = [
     "tied_joint",
     "toggle_stands",
     "turn",
+    "unpair",
     "untie",
     "usual_levels",
     "way_of",

@@ -229,7 +229,7 @@ def _kept_corners(job: Job, tube: Tube, a: str, b: str) -> tuple[Place, ...]:
     return hung(first, second, points)
 
 
-def part(job: Job, names: Iterable[str]) -> Job:
+def unpair(job: Job, names: Iterable[str]) -> Job:
     """Part joints from their mirrors: from now on each side is edited alone."""
     both = {j.id for name in names for j in (job.joint(name),)}
     both |= {job.joint_by_id[name].twin for name in both if job.joint_by_id[name].twin}  # type: ignore[misc]

@@ -9,7 +9,7 @@ from typing import Any, Literal
 import numpy as np
 
 from ironcage.core.calc.car.mannequin import Limbs, Seat
-from ironcage.core.calc.plane.pictures import Laid, levelled, squared
+from ironcage.core.calc.plane.pictures import Laid, set_level, set_upright
 from ironcage.core.calc.solids.convex import Floats, Solid, angles, by_three_points
 from ironcage.core.calc.solids.gaps import gaps
 from ironcage.core.job.edits.following import settled, without_parts
@@ -103,7 +103,7 @@ def scale_picture(job: Job, name: str, one: Place, other: Place, distance: float
 
     at = flat(picture.place)
     laid = Laid(float(at[0]), float(at[1]), picture.width, picture.height, picture.turn)
-    made = (squared if upright else levelled)(laid, flat(one), flat(other), distance)
+    made = (set_upright if upright else set_level)(laid, flat(one), flat(other), distance)
     moved = list(picture.place)
     moved[right], moved[up] = sign * made.right, rise * made.up
     x, y, z = moved

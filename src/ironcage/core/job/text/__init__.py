@@ -1,6 +1,6 @@
 """What a builder types: one line in, one named step out.
 
-`understand` reads a line with the job and what is chosen; the commands are declared in `places`, `structure`,
+`understand` reads a line with the job and what is chosen; the commands are declared in `joints`, `structure`,
 `shaping`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `shop` and `proving`, each with an example
 that help, docs and tests use. May import `edits` and `units`.
 """
@@ -12,9 +12,9 @@ from pydantic import ValidationError
 from ironcage.core.job.text import (
     car,
     fitting,
+    joints,
     moving,
     placed,
-    places,
     plans,
     proving,
     shaping,
@@ -28,7 +28,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem, nearest
 
 COMMANDS: tuple[Command, ...] = (
-    *places.COMMANDS,
+    *joints.COMMANDS,
     *structure.COMMANDS,
     *shaping.COMMANDS,
     *moving.COMMANDS,
@@ -57,7 +57,7 @@ def understand(line: str, job: Job, chosen: Chosen = ()) -> Done:
 
 def _run(text: str, job: Job, chosen: Chosen) -> Done:
     if re.match(r"^[xyzr](?=[\s+\-\d.(])", text, re.IGNORECASE):
-        return places.coordinates(job, chosen, text)
+        return joints.coordinates(job, chosen, text)
     named = tuple(_id_of(job, word) for word in text.split())
     if all(named):
         return Done(f"Choose {text}", job, tuple(n for n in named if n))

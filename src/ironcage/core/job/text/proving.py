@@ -19,10 +19,10 @@ from ironcage.core.job.values.proving import (
     Term,
 )
 from ironcage.problem import Problem, nearest
+from ironcage.units.tables import N_M_PER_DEGREE
 from ironcage.units.typed import force
 
 RIGID = 1e6  # N/mm of each mount bolted metal to metal
-PER_DEGREE = 180 / math.pi * 1000  # N·m a degree to N·mm a radian
 _FORCE = re.compile(r"([xyz])\s*([+-]?\s*\d+(?:\.\d+)?)\s*(kn|n|lbf)?(?=[\s,]|$)", re.IGNORECASE)
 _IN_N = {"": 1.0, "n": 1.0, "kn": 1000.0, "lbf": 4.4482216152605}
 CASE_EXAMPLE = "case Rollover: J9L z-12 kN y 3 kN, J9R z-12 kN held J1L J1R J27L J27R"
@@ -170,7 +170,7 @@ def rollstiff(job: Job, chosen: Chosen, rest: str) -> Done:
             where="rollstiff",
             hint="Write for example: rollstiff front 300 rear 220",
         )
-    changes = {f"roll_{end}": read_number(float, end, text) * PER_DEGREE for end, text in found.items()}
+    changes = {f"roll_{end}": read_number(float, end, text) / N_M_PER_DEGREE for end, text in found.items()}
     return Done(f"Set the roll stiffness {rest.strip()} N·m/deg", edits.set_proving(job, **changes), chosen)
 
 

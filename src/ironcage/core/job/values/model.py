@@ -39,7 +39,7 @@ from ironcage.core.job.values.placed import (
     Shaft,
 )
 from ironcage.core.job.values.proving import Proving
-from ironcage.core.job.values.references import demand_sound
+from ironcage.core.job.values.references import check_references
 from ironcage.core.job.values.rules import Rule
 from ironcage.core.job.values.ties import Tie
 from ironcage.problem import Problem, nearest
@@ -298,7 +298,7 @@ class Job(Value):
     @model_validator(mode="after")
     def _sound(self) -> Self:
         """Refuse a job whose parts name each other wrongly."""
-        demand_sound(self)
+        check_references(self)
         return self
 
     def but(self, **changes: Any) -> Self:
@@ -306,7 +306,7 @@ class Job(Value):
         demand_within_limits(changes)
         kept = {name: getattr(self, name) for name in type(self).model_fields}
         made = cast(Self, type(self).model_construct(**{**kept, **changes}))
-        demand_sound(made, since=self)
+        check_references(made, since=self)
         for name, parts in _INDEXES.items():
             index = self.__dict__.get(name)
             if index is not None and all(getattr(made, part) is kept[part] for part in parts):

@@ -137,8 +137,8 @@ class Logged(Value):
 
 
 class Proving(Value):
-    """joint: how rigid the welds are in bending, 1 rigid (see `calc.beams.soften`); ovalise: bends are softer
-    because they go oval; roll_front, roll_rear: roll stiffness of both axles, 0 not known."""
+    """joint: how rigid the welds are in bending, 1 rigid (see `frames.beams.with_end_fixity`); ovalise: bends are
+    softer because they go oval; roll_front, roll_rear: roll stiffness of both axles, 0 not known."""
 
     joint: Share = 1.0
     ovalise: bool = False

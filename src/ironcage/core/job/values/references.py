@@ -30,7 +30,7 @@ def _demand_known(owner: str, what: str, name: str | None, known: set[str]) -> N
         )
 
 
-def demand_sound(job: Job, since: Job | None = None) -> None:
+def check_references(job: Job, since: Job | None = None) -> None:
     """Refuse a job with repeated ids, names of things it does not have, or a tube that ends where it starts.
 
     Where it was made from a sound one, `since`, tubes that are the same objects are not looked into again unless what

@@ -1,8 +1,6 @@
 """Balance: how stiff is stiff enough; the share of a change in balance that reaches the tyres, as a curve with this
 frame on it."""
 
-import math
-
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QWidget
@@ -17,8 +15,8 @@ from ironcage.desk.pages.prove.tab import ProveTab
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.twistplot import Scale
 from ironcage.desk.words import Words
+from ironcage.units.tables import N_M_PER_DEGREE
 
-PER_DEGREE = math.pi / 180 / 1000
 LEFT_PX, RIGHT_PX, TOP_PX, FOOT_PX = 46, 18, 14, 36
 
 
@@ -58,7 +56,7 @@ class BalanceTab(ProveTab):
     def show_job(self, job: Job) -> None:
         for field, value in ((self.front, job.proving.roll_front), (self.rear, job.proving.roll_rear)):
             if not field.hasFocus() or not field.isModified():
-                field.setText(f"{value * PER_DEGREE:.0f}" if value else "")
+                field.setText(f"{value * N_M_PER_DEGREE:.0f}" if value else "")
 
     def show_result(self) -> None:
         told: balance.BalanceAnswer | None = self.result
@@ -113,7 +111,7 @@ class Curve(QWidget):
 
     def _paint(self, p: QPainter, told: balance.BalanceAnswer) -> None:
         look, metrics = self.look, p.fontMetrics()
-        xs, ys = told.curve[:, 0] * PER_DEGREE, told.curve[:, 1]
+        xs, ys = told.curve[:, 0] * N_M_PER_DEGREE, told.curve[:, 1]
         across = Scale(0.0, float(xs[-1]), LEFT_PX, self.width() - RIGHT_PX)
         up = Scale(0.0, 1.05, self.height() - FOOT_PX, TOP_PX)
         for value in across.ticks(80):
@@ -146,7 +144,7 @@ class Curve(QWidget):
                 ]
             )
         )
-        spot = QPointF(across.px(told.torsion * PER_DEGREE), up.px(told.share))
+        spot = QPointF(across.px(told.torsion * N_M_PER_DEGREE), up.px(told.share))
         p.setBrush(QColor(look.oxide))
         p.setPen(QPen(QColor(look.oxide), 2))
         p.drawEllipse(spot, 5, 5)

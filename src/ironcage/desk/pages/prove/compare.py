@@ -1,6 +1,5 @@
 """Compare: this frame beside the mark and every variant, and the log of stiffness and mass through the job's life."""
 
-import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
@@ -17,8 +16,7 @@ from ironcage.desk.pages.prove.tab import ProveTab
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.problem import Problem
-
-PER_DEGREE = math.pi / 180 / 1000
+from ironcage.units.tables import N_M_PER_DEGREE
 
 
 @dataclass(frozen=True)
@@ -44,7 +42,10 @@ class CompareTab(ProveTab):
             (
                 Column("state", lambda b: b.name),
                 Column(
-                    "twist", figure(lambda t: f"{t.torsion * PER_DEGREE:,.1f}"), True, tip="Twist stiffness, N·m/deg"
+                    "twist",
+                    figure(lambda t: f"{t.torsion * N_M_PER_DEGREE:,.1f}"),
+                    True,
+                    tip="Twist stiffness, N·m/deg",
                 ),
                 Column(
                     "bending",
@@ -61,7 +62,7 @@ class CompareTab(ProveTab):
                 Column("frame", figure(lambda t: units_of(self.session.job).mass(t.mass)), True),
                 Column(
                     "per kg",
-                    figure(lambda t: f"{t.per_kg * PER_DEGREE:.1f}"),
+                    figure(lambda t: f"{t.per_kg * N_M_PER_DEGREE:.1f}"),
                     True,
                     tip="Twist stiffness by mass of the frame, N·m/deg per kg",
                 ),
@@ -80,7 +81,7 @@ class CompareTab(ProveTab):
             "Log",
             (
                 Column("day", lambda e: e.when.isoformat()),
-                Column("twist N·m/deg", lambda e: f"{e.torsion * PER_DEGREE:,.1f}", True),
+                Column("twist N·m/deg", lambda e: f"{e.torsion * N_M_PER_DEGREE:,.1f}", True),
                 Column("frame", lambda e: units_of(self.session.job).mass(e.mass), True),
                 Column("what was done", lambda e: e.note),
             ),

@@ -16,8 +16,8 @@ from ironcage.desk.pages.prove.tab import ProveTab
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.desk.words import Words
+from ironcage.units.tables import N_M_PER_DEGREE
 
-PER_DEGREE = math.pi / 180 / 1000
 HOW = (
     "Sections are those on this job's shelf, of each tube's own kind; stock puts more there. The bound knows the "
     "stiffness and the least sizes of your rules, not the margins, "
@@ -78,7 +78,7 @@ class LightestTab(ProveTab):
 
     def show_result(self) -> None:
         if self.result and not self.target.text():
-            self.target.setText(f"{math.floor(self.result * PER_DEGREE)}")
+            self.target.setText(f"{math.floor(self.result * N_M_PER_DEGREE)}")
         if self.found and self.of is not None and self.of.tubes is not self.session.job.tubes:
             left = tuple(
                 s
@@ -96,7 +96,7 @@ class LightestTab(ProveTab):
     def _search(self) -> None:
         job = self.session.job
         try:
-            target = float(self.target.text().replace(",", "")) / PER_DEGREE
+            target = float(self.target.text().replace(",", "")) / N_M_PER_DEGREE
         except ValueError:
             self.said.setText(f"‘{self.target.text()}’ is no stiffness. Write a number of N·m/deg, such as 2500.")
             return
@@ -115,8 +115,8 @@ class LightestTab(ProveTab):
         self.swaps.show_rows(found.swaps)
         used = "no case can be told" if found.used is None else f"the hardest worked tube uses {found.used:.0%}"
         self.said.setText(
-            f"{units.mass(found.kg)} of tube instead of {units.mass(found.before)}, {found.torsion * PER_DEGREE:,.0f} "
-            f"N·m/deg, {used}. Nothing as stiff weighs less than "
+            f"{units.mass(found.kg)} of tube instead of {units.mass(found.before)}, "
+            f"{found.torsion * N_M_PER_DEGREE:,.0f} N·m/deg, {used}. Nothing as stiff weighs less than "
             f"{units.mass(found.bound)}: at most {found.gap:.1%} from the best."
             + (f" Left alone: {', '.join(found.untouched[:6])}." if found.untouched else "")
         )
@@ -143,4 +143,4 @@ class LightestTab(ProveTab):
 def _wanted(job: Job) -> float:
     """The stiffness to keep, N·mm/rad: the brief's, else what the frame has."""
     aim = next((t.value for t in job.brief.targets if t.kind == "twist stiffness"), None)
-    return aim / PER_DEGREE if aim else stiffness.twist(job).stiffness
+    return aim / N_M_PER_DEGREE if aim else stiffness.twist(job).stiffness

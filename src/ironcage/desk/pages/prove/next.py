@@ -22,8 +22,8 @@ from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
+from ironcage.units.tables import N_M_PER_DEGREE
 
-PER_DEGREE = np.pi / 180 / 1000
 RANKED: dict[str, Callable[[Job], tuple[braces.Brace, ...]]] = {
     "the most for its mass": braces.rank_braces,
     "the most for its money": braces.for_money,
@@ -52,15 +52,15 @@ class NextTab(ProveTab):
                 Column("brace", lambda b: "–".join(b.joints), room="J12R–J21L"),
                 Column(
                     "N·m/deg",
-                    lambda b: f"{b.change.torsion * PER_DEGREE:+.0f}",
+                    lambda b: f"{b.change.torsion * N_M_PER_DEGREE:+.0f}",
                     True,
                     tip="By how much the twist stiffness rises: exact",
                 ),
                 Column("mass", lambda b: self._mass(b.change.kg), True),
-                Column("per kg", lambda b: f"{b.change.per_kg * PER_DEGREE:.0f}", True, tip="N·m/deg for each kg"),
+                Column("per kg", lambda b: f"{b.change.per_kg * N_M_PER_DEGREE:.0f}", True, tip="N·m/deg for each kg"),
                 Column(
                     "per 1",
-                    lambda b: "" if b.change.per_money is None else f"{b.change.per_money * PER_DEGREE:.0f}",
+                    lambda b: "" if b.change.per_money is None else f"{b.change.per_money * N_M_PER_DEGREE:.0f}",
                     True,
                     tip="N·m/deg for each 1 of your money; needs a price",
                 ),
@@ -88,7 +88,7 @@ class NextTab(ProveTab):
                 Column("tubes", lambda w: " ".join(w.tubes)),
                 Column(
                     "without",
-                    lambda w: "falls" if w.gone.falls else f"{w.gone.torsion * PER_DEGREE:+.0f}",
+                    lambda w: "falls" if w.gone.falls else f"{w.gone.torsion * N_M_PER_DEGREE:+.0f}",
                     True,
                     tip="Twist stiffness without them, N·m/deg",
                 ),
@@ -157,7 +157,7 @@ class NextTab(ProveTab):
             Column(f"size {way}", told(lambda c: c.what)),
             Column(
                 "gives",
-                told(lambda c: f"{c.torsion * PER_DEGREE:+.0f}"),
+                told(lambda c: f"{c.torsion * N_M_PER_DEGREE:+.0f}"),
                 True,
                 tip=f"A size {way}: twist stiffness, N·m/deg",
             ),
@@ -248,7 +248,7 @@ class NextTab(ProveTab):
                 brush.pen(colour, 2 if n else 4)
                 brush.line(*(job.joint_by_id[j].place for j in pair))
         one, other = (np.array(job.joint_by_id[j].place) for j in brace.joints)
-        brush.tag(tuple((one + other) / 2), f"{brace.change.torsion * PER_DEGREE:+.0f} N·m/deg", colour)
+        brush.tag(tuple((one + other) / 2), f"{brace.change.torsion * N_M_PER_DEGREE:+.0f} N·m/deg", colour)
 
     def cards(self) -> list[Card]:
         brace = self.picked
@@ -260,7 +260,7 @@ class NextTab(ProveTab):
         return [
             Card(
                 "Next brace",
-                f"{brace.change.torsion * PER_DEGREE:+.0f} N·m/deg",
+                f"{brace.change.torsion * N_M_PER_DEGREE:+.0f} N·m/deg",
                 (brace.line, ", ".join(cost), f"in the way: {', '.join(brace.blocked) or 'nothing'}"),
             )
         ]

@@ -20,6 +20,7 @@ from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.desk.widgets.twistplot import TwistPlot
 from ironcage.desk.words import Words
+from ironcage.units.tables import N_M_PER_DEGREE
 
 LIMITS = "An estimate. For roll structures ask your sanctioning body and a licensed engineer."
 UP = np.array([0.0, 0.0, 1.0])
@@ -167,7 +168,7 @@ class StiffnessTab(ProveTab):
             if result.bending_at
             else "No joint between the axles can be loaded."
         )
-        self.figures["per kg"].setText(f"{result.per_kg * math.pi / 180 / 1000:.1f} N·m/deg per kg")
+        self.figures["per kg"].setText(f"{result.per_kg * N_M_PER_DEGREE:.1f} N·m/deg per kg")
         self.figures["sideways"].setText(
             "" if result.lateral is None else f"sideways {units.linear_stiffness(result.lateral)}"
         )

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QColor, QPolygonF
 
 from ironcage.core.answers.shared.beam_model import beam_frame
 from ironcage.core.calc.frames.deflected import moved
-from ironcage.core.calc.frames.factor import Mechanism
+from ironcage.core.calc.frames.factor import MechanismError
 from ironcage.core.job.geometry.routes import Pieces, pieces
 from ironcage.core.job.values.model import Job
 from ironcage.desk.asker import Question
@@ -46,7 +46,7 @@ class ProveTab(ListTab):
     def take(self, job: Job, result: Any, problem: Problem | None) -> None:
         """The answer for a job, or why there is none."""
         self.job, self.result = job, result
-        self.motion = problem.motion if isinstance(problem, Mechanism) else None
+        self.motion = problem.motion if isinstance(problem, MechanismError) else None
         self.empty.setText(str(problem) if problem else "")
         self.empty.setVisible(problem is not None)
         self.show_result()

@@ -78,7 +78,7 @@ def merge(job: Job, chosen: Chosen, rest: str) -> Done:
 def part(job: Job, chosen: Chosen, rest: str) -> Done:
     """Part the chosen joints from their mirrors."""
     names = joints_of(job, chosen)
-    return Done(f"Part {counted(names, 'joints')} from the mirror", edits.part(job, names), chosen)
+    return Done(f"Part {counted(names, 'joints')} from the mirror", edits.unpair(job, names), chosen)
 
 
 def pair(job: Job, chosen: Chosen, rest: str) -> Done:
