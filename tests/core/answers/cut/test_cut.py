@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from ironcage.core.answers.cut import pieces as cut
+from ironcage.core.answers.findings import find_snags
 from ironcage.core.answers.frame import materials
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.exchange.drawing import Words
@@ -49,6 +50,20 @@ def test_a_straight_rail_is_one_piece_and_the_stub_is_coped_to_it(tee: Job) -> N
     assert stub.saddle_tip == pytest.approx(400 - float(end.profile.outer.min()), abs=1e-3)
     assert a.by_section == {"38 x 2 round": pytest.approx(1000), "30 x 1.5 round": pytest.approx(stub.bar)}
     assert a.piece("T2") is rail
+
+
+def test_what_is_hard_or_impossible_to_cut_is_a_snag_with_its_mend(tee: Job) -> None:
+    def snags(job: Job) -> list[tuple[str, str, str]]:
+        return [(s.severity, s.code, s.what) for s in find_snags(job) if s.step == "cut"]
+
+    assert snags(tee) == []
+    for (severity, code, said), piece in zip(snags(edits.set_through(tee, "J3", "T3")), ("T1", "T2"), strict=True):
+        assert (severity, code) == ("look", "hard to cut")
+        assert said.startswith(f"{piece} at J3 is wider than T3")
+    flat = edits.move(tee, ["J4"], dz=15 - 400 * math.sin(math.pi / 3))
+    ((severity, code, said),) = snags(flat)
+    assert (severity, code) == ("wrong", "can't be cut")
+    assert "too flat to cut" in said
 
 
 def test_the_builders_choice_runs_through(tee: Job) -> None:

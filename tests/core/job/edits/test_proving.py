@@ -9,7 +9,6 @@ from ironcage.core.job.store import migrations
 from ironcage.core.job.store.file import from_text, to_text
 from ironcage.core.job.store.history import History
 from ironcage.core.job.text import understand
-from ironcage.core.job.text.proving import PER_DEGREE
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.proving import STANDARD, Proving, TwistTest
 from ironcage.problem import Problem
@@ -51,7 +50,7 @@ def test_lines_come_to_what_they_say(sandpiper: Job) -> None:
     p = job.proving
     assert (p.levels.bump, p.levels.final_drive, p.joint, p.ovalise) == (4, 3.7, 0.85, True)
     assert p.at("tow") == ("J1L", "J1R")
-    assert p.roll_front == pytest.approx(310 * PER_DEGREE)
+    assert p.roll_front == pytest.approx(310 * 1000 * 180 / math.pi)
     kerb = next(c for c in p.cases if c.name == "Kerb")
     assert [(q.joint, q.x, q.y, q.z) for q in kerb.loads] == [("J4L", 0, -900, 6000), ("J5L", 0, 0, 2500)]
     assert next(c for c in p.cases if c.name == "Rolled").held == ("J17L", "J17R", "J10L")
