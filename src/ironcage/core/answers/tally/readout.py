@@ -4,7 +4,7 @@ from datetime import date
 
 from ironcage.core.answers import place, prove
 from ironcage.core.answers.shared.figures import Figure, Origin
-from ironcage.core.answers.shared.mass import loads, weigh
+from ironcage.core.answers.shared.mass import MassAnswer, loads, weigh
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
@@ -34,104 +34,86 @@ def slow(job: Job) -> Figure:
 def quick(job: Job) -> tuple[Figure, ...]:
     """The figures that follow every key."""
     weighed = weigh(job)
-    torsion, torsion_missing = None, ""
-    try:
-        torsion = prove.twist(job).stiffness
-    except Problem as problem:
-        torsion_missing = f"{problem.what} {problem.hint}".strip()
+    return (
+        _wheelbase(job, weighed),
+        *_masses(job, weighed),
+        _front_share(weighed),
+        _twist_stiffness(job),
+        _days_left(job),
+    )
+
+
+def _no_wheels(weighed: MassAnswer) -> str:
+    return "" if weighed.wheelbase is not None else "Wheels are needed at the front and at the rear."
+
+
+def _wheelbase(job: Job, weighed: MassAnswer) -> Figure:
+    origin = Origin(
+        "mean x of the front wheels less mean x of the rear wheels",
+        f"{len(job.wheels)} wheels",
+        "wheels at design ride height",
+        "definition",
+    )
+    return Figure("wheelbase", "wheelbase", weighed.wheelbase, "frame", origin, _no_wheels(weighed))
+
+
+def _masses(job: Job, weighed: MassAnswer) -> tuple[Figure, Figure, Figure]:
+    """The frame's mass, the car's, and how high the car's centre of gravity is."""
+    placed = loads(job)
     heavy = weighed.car.mass > 0
-    wheels = "" if weighed.wheelbase is not None else "Wheels are needed at the front and at the rear."
+    of_frame = Origin(
+        "Σ area × density × length along the centrelines, and the fittings",
+        f"{len(job.tubes)} tubes, {len(job.fittings)} fittings",
+        "overlaps at joints counted twice, welds not at all",
+        "sum of parts",
+    )
+    of_car = Origin(
+        "frame and everything placed",
+        f"frame and {len(placed)} loads: {', '.join(h.name for h in placed) or 'none'}",
+        "only what has been placed",
+        "sum of parts",
+    )
+    of_height = Origin(
+        "Σ mass × z / Σ mass", f"frame and {len(placed)} loads", "from the ground at design ride height", "moments"
+    )
+    frame, car = weighed.frame.mass if job.tubes else None, weighed.car.mass if heavy else None
+    height = float(weighed.car.cg[2]) if heavy else None
+    return (
+        Figure("frame mass", "frame", frame, "frame", of_frame, "There are no tubes."),
+        Figure("car mass", "car", car, "place", of_car, "Nothing has been placed."),
+        Figure("cg height", "CG height", height, "place", of_height, "Nothing has been placed."),
+    )
+
+
+def _front_share(weighed: MassAnswer) -> Figure:
+    origin = Origin(
+        "(CG x − rear axle x) / wheelbase", "car CG and wheels", "standing level", "moments about the rear axle"
+    )
     backwards = weighed.wheelbase is not None and weighed.wheelbase <= 0
     wrong_way = "The front wheels do not stand ahead of the rear ones." if backwards else ""
-    heavy_things = loads(job)
-    named = ", ".join(h.name for h in heavy_things) or "none"
-    return (
-        Figure(
-            "wheelbase",
-            "wheelbase",
-            weighed.wheelbase,
-            "frame",
-            Origin(
-                "mean x of the front wheels less mean x of the rear wheels",
-                f"{len(job.wheels)} wheels",
-                "wheels at design ride height",
-                "definition",
-            ),
-            wheels,
-        ),
-        Figure(
-            "frame mass",
-            "frame",
-            weighed.frame.mass if job.tubes else None,
-            "frame",
-            Origin(
-                "Σ area × density × length along the centrelines, and the fittings",
-                f"{len(job.tubes)} tubes, {len(job.fittings)} fittings",
-                "overlaps at joints counted twice, welds not at all",
-                "sum of parts",
-            ),
-            "There are no tubes.",
-        ),
-        Figure(
-            "car mass",
-            "car",
-            weighed.car.mass if heavy else None,
-            "place",
-            Origin(
-                "frame and everything placed",
-                f"frame and {len(heavy_things)} loads: {named}",
-                "only what has been placed",
-                "sum of parts",
-            ),
-            "Nothing has been placed.",
-        ),
-        Figure(
-            "cg height",
-            "CG height",
-            float(weighed.car.cg[2]) if heavy else None,
-            "place",
-            Origin(
-                "Σ mass × z / Σ mass",
-                f"frame and {len(heavy_things)} loads",
-                "from the ground at design ride height",
-                "moments",
-            ),
-            "Nothing has been placed.",
-        ),
-        Figure(
-            "front share",
-            "front axle",
-            weighed.front_share,
-            "place",
-            Origin(
-                "(CG x − rear axle x) / wheelbase", "car CG and wheels", "standing level", "moments about the rear axle"
-            ),
-            wheels or wrong_way or "Nothing has been placed.",
-        ),
-        Figure(
-            "torsion",
-            "twist stiffness",
-            torsion,
-            "prove",
-            Origin(
-                "K = F · b / atan((z left − z right) / b)",
-                f"{len(job.tubes)} tubes, {len(job.pickups)} pickups",
-                " ".join(prove.ASSUMPTIONS[:2]),
-                "12-freedom shear-flexible beams, Przemieniecki 1968, Cowper 1966",
-            ),
-            torsion_missing,
-        ),
-        Figure(
-            "days left",
-            "days left",
-            days_left(job),
-            "brief",
-            Origin(
-                "deadline less today", f"{job.brief.deadline or 'no deadline'}", "days of the calendar", "definition"
-            ),
-            "No deadline is set.",
-        ),
+    missing = _no_wheels(weighed) or wrong_way or "Nothing has been placed."
+    return Figure("front share", "front axle", weighed.front_share, "place", origin, missing)
+
+
+def _twist_stiffness(job: Job) -> Figure:
+    origin = Origin(
+        "K = F · b / atan((z left − z right) / b)",
+        f"{len(job.tubes)} tubes, {len(job.pickups)} pickups",
+        " ".join(prove.ASSUMPTIONS[:2]),
+        "12-freedom shear-flexible beams, Przemieniecki 1968, Cowper 1966",
     )
+    try:
+        told, missing = prove.twist(job).stiffness, ""
+    except Problem as problem:
+        told, missing = None, f"{problem.what} {problem.hint}".strip()
+    return Figure("torsion", "twist stiffness", told, "prove", origin, missing)
+
+
+def _days_left(job: Job) -> Figure:
+    origin = Origin(
+        "deadline less today", f"{job.brief.deadline or 'no deadline'}", "days of the calendar", "definition"
+    )
+    return Figure("days left", "days left", days_left(job), "brief", origin, "No deadline is set.")
 
 
 def days_left(job: Job, today: date | None = None) -> float | None:

@@ -1,6 +1,7 @@
 """What Place says in rows of two: people, drives, stance, holes and lines."""
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ironcage.core.answers.place import drives as driven
@@ -10,6 +11,7 @@ from ironcage.core.answers.shared.mass import ASSUMED
 from ironcage.core.answers.shared.names import name_of
 from ironcage.core.calc.plane.pattern import SLIP_MM
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.placed import Chain
 from ironcage.units import Units
 
 
@@ -58,101 +60,69 @@ def people(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
 def drives(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
     """Chains and shafts: length, line, what mends it, gears."""
     rows: list[Told] = []
-    for c, told in zip(result.chains, job.chains, strict=True):
-        if c.fit is None or c.line is None or c.mend is None:
-            rows.append(Told(c.name, c.problem, (c.id,), True))
-            continue
-        rows.append(
-            Told(c.name, f"{c.fit.links} links (tight at {c.fit.needed:.2f}), centres {units.fine(c.centres)}", (c.id,))
+    for answer, chain in zip(result.chains, job.chains, strict=True):
+        rows += _chain(answer, chain, units)
+    for shaft in result.shafts:
+        rows += _shaft(shaft, units)
+    if not rows:
+        return [Told("nothing yet", "No chain, belt or shaft is laid. ‘Put in…’ starts one.")]
+    return [*rows, Told("limits", driven.LIMITS)]
+
+
+def _chain(c: driven.ChainAnswer, chain: Chain, units: Units) -> Iterator[Told]:
+    if c.fit is None or c.line is None or c.mend is None:
+        yield Told(c.name, c.problem, (c.id,), True)
+        return
+    yield Told(c.name, f"{c.fit.links} links (tight at {c.fit.needed:.2f}), centres {units.fine(c.centres)}", (c.id,))
+    take_up = (
+        f"centres grow {units.fine(c.fit.take_up)} to lie tight, {units.fine(c.fit.worn)} more by wear; "
+        f"or a slack run pushed {units.length(c.fit.sag)}"
+    )
+    yield Told(f"{c.name}: take-up", take_up, (c.id,))
+    yield Told(f"{c.name}: travel", f"needs {c.bump:+.2f} pitches at bump, {c.droop:+.2f} at droop", (c.id,))
+    line = (
+        f"driven shaft's left end {abs(math.degrees(c.line.plan)):.2f}° {'ahead' if c.line.plan >= 0 else 'behind'}, "
+        f"{abs(math.degrees(c.line.elevation)):.2f}° {'up' if c.line.elevation >= 0 else 'down'}; "
+        f"driven wheel {units.fine(abs(c.line.offset))} to the {'left' if c.line.offset >= 0 else 'right'}"
+        f"{'' if c.in_line else ' – out of line'} "
+        f"(allowed {math.degrees(chain.most_angle):.2f}°, {units.fine(chain.most_offset)})"
+    )
+    yield Told(f"{c.name}: line", line, (c.id,), not c.in_line)
+    if not c.in_line:
+        mend = (
+            f"right block {units.fine(abs(c.mend.forward))} {'forward' if c.mend.forward > 0 else 'back'}, "
+            f"{units.fine(abs(c.mend.up))} {'up' if c.mend.up > 0 else 'down'}; "
+            f"wheel {units.fine(abs(c.mend.along))} {'left' if c.mend.along > 0 else 'right'}"
         )
-        rows.append(
-            Told(
-                f"{c.name}: take-up",
-                f"centres grow {units.fine(c.fit.take_up)} to lie tight, {units.fine(c.fit.worn)} more by wear; "
-                f"or a slack run pushed {units.length(c.fit.sag)}",
-                (c.id,),
-            )
-        )
-        rows.append(Told(f"{c.name}: travel", f"needs {c.bump:+.2f} pitches at bump, {c.droop:+.2f} at droop", (c.id,)))
-        line = (
-            f"driven shaft's left end {abs(math.degrees(c.line.plan)):.2f}° "
-            f"{'ahead' if c.line.plan >= 0 else 'behind'}, "
-            f"{abs(math.degrees(c.line.elevation)):.2f}° {'up' if c.line.elevation >= 0 else 'down'}; "
-            f"driven wheel {units.fine(abs(c.line.offset))} to the {'left' if c.line.offset >= 0 else 'right'}"
-        )
-        rows.append(
-            Told(
-                f"{c.name}: line",
-                f"{line}{'' if c.in_line else ' – out of line'} (allowed {math.degrees(told.most_angle):.2f}°, "
-                f"{units.fine(told.most_offset)})",
-                (c.id,),
-                not c.in_line,
-            )
-        )
-        if not c.in_line:
-            mend = (
-                f"right block {units.fine(abs(c.mend.forward))} {'forward' if c.mend.forward > 0 else 'back'}, "
-                f"{units.fine(abs(c.mend.up))} "
-                f"{'up' if c.mend.up > 0 else 'down'}; wheel {units.fine(abs(c.mend.along))} "
-                f"{'left' if c.mend.along > 0 else 'right'}"
-            )
-            rows.append(Told(f"{c.name}: mend", mend, (c.id,)))
-        if c.blocks:
-            best = c.blocks[0]
-            rows.append(
-                Told(
-                    f"{c.name}: blocks",
-                    f"best with {best.words}: leaves {math.degrees(best.leaves):+.2f}° in elevation",
-                    (c.id,),
-                )
-            )
-        for n, g in enumerate(c.gears):
-            speed = "" if g.speed_per_1000 is None else f", {units.speed(g.speed_per_1000)} at 1000 rpm"
-            torque = "" if g.torque is None else f", {units.torque(g.torque)} at the wheels"
-            rows.append(
-                Told(f"{c.name}: gear {n + 1}", f"{g.engine_turns:.2f} engine turns a turn{speed}{torque}", (c.id,))
-            )
-        rows.append(
-            Told(f"{c.name}: guard", "fitted" if told.guarded else f"none. {driven.GUARD}", (c.id,), not told.guarded)
-        )
-    for s in result.shafts:
-        if s.angles is None:
-            rows.append(Told(s.name, s.problem, (s.id,), True))
-            continue
-        a = s.angles
-        rows.append(
-            Told(
-                s.name,
-                f"joints {math.degrees(a.first):.1f}° and {math.degrees(a.second):.1f}°, {units.length(a.length)} "
-                f"between them",
-                (s.id,),
-            )
-        )
-        rows.append(
-            Told(
-                f"{s.name}: plan and side",
-                f"plan {math.degrees(a.plan[0]):+.1f}° and {math.degrees(a.plan[1]):+.1f}°, side "
-                f"{math.degrees(a.side[0]):+.1f}° and {math.degrees(a.side[1]):+.1f}°",
-                (s.id,),
-            )
-        )
-        cancels = a.left_over < math.radians(0.5)
-        rows.append(
-            Told(
-                f"{s.name}: evenness",
-                "joints cancel" if cancels else f"shakes like one joint at {math.degrees(a.left_over):.1f}°",
-                (s.id,),
-                a.left_over > math.radians(3),
-            )
-        )
-        rows.append(
-            Told(
-                f"{s.name}: plunge", f"{units.fine(s.plunge[0])} to {units.fine(s.plunge[1])} over its travel", (s.id,)
-            )
-        )
-    if rows:
-        rows.append(Told("limits", driven.LIMITS))
-    return rows or [Told("nothing yet", "No chain, belt or shaft is laid. ‘Put in…’ starts one.")]
+        yield Told(f"{c.name}: mend", mend, (c.id,))
+    if c.blocks:
+        best = f"best with {c.blocks[0].words}: leaves {math.degrees(c.blocks[0].leaves):+.2f}° in elevation"
+        yield Told(f"{c.name}: blocks", best, (c.id,))
+    for n, g in enumerate(c.gears):
+        speed = "" if g.speed_per_1000 is None else f", {units.speed(g.speed_per_1000)} at 1000 rpm"
+        torque = "" if g.torque is None else f", {units.torque(g.torque)} at the wheels"
+        yield Told(f"{c.name}: gear {n + 1}", f"{g.engine_turns:.2f} engine turns a turn{speed}{torque}", (c.id,))
+    guard = "fitted" if chain.guarded else f"none. {driven.GUARD}"
+    yield Told(f"{c.name}: guard", guard, (c.id,), not chain.guarded)
+
+
+def _shaft(s: driven.ShaftAnswer, units: Units) -> Iterator[Told]:
+    if s.angles is None:
+        yield Told(s.name, s.problem, (s.id,), True)
+        return
+    a = s.angles
+    joints = f"joints {math.degrees(a.first):.1f}° and {math.degrees(a.second):.1f}°"
+    yield Told(s.name, f"{joints}, {units.length(a.length)} between them", (s.id,))
+    planes = (
+        f"plan {math.degrees(a.plan[0]):+.1f}° and {math.degrees(a.plan[1]):+.1f}°, "
+        f"side {math.degrees(a.side[0]):+.1f}° and {math.degrees(a.side[1]):+.1f}°"
+    )
+    yield Told(f"{s.name}: plan and side", planes, (s.id,))
+    cancels = a.left_over < math.radians(0.5)
+    evenness = "joints cancel" if cancels else f"shakes like one joint at {math.degrees(a.left_over):.1f}°"
+    yield Told(f"{s.name}: evenness", evenness, (s.id,), a.left_over > math.radians(3))
+    plunge = f"{units.fine(s.plunge[0])} to {units.fine(s.plunge[1])} over its travel"
+    yield Told(f"{s.name}: plunge", plunge, (s.id,))
 
 
 def stance(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
