@@ -1,7 +1,7 @@
 """Rules: each clause of the builder's own book judged on the job: pass, fail or can't tell, with what was measured.
 
-One function a kind of rule, declared in JUDGES. What a rule asks is in `job/rules`. The program judges what it was
-told; whether a car may run is for the scrutineer.
+One function a kind of rule, declared in JUDGES. What a rule asks is in `job/values/rules`. The program judges what it
+was told; whether a car may run is for the scrutineer.
 """
 
 from __future__ import annotations

@@ -149,7 +149,7 @@ class Lever:
 
 @dataclass(frozen=True)
 class StanceAnswer:
-    """How the car stands (see `calc.stance`), None with the problem where it does not, and the lever of each load,
+    """How the car stands (see `car.stance`), None with the problem where it does not, and the lever of each load,
     the strongest first."""
 
     stance: Stance | None

@@ -44,7 +44,7 @@ class Frame:
     nodes (n, 3); ends (m, 2) node numbers; e, g, area, i_y, i_z, j, shear_area_y, shear_area_z, roll (m,);
     pinned (m, 2) True where an end is a ball joint. A shear area of 0 switches shear flexibility off.
     condensed: stiffnesses (12, 12) in element axes of the members that are no straight beam, by their number (see
-    `calc.condensed`).
+    `condensed`).
     stressed: sheet and parts that stiffen joints (see `membrane` and `block`). fixity: how rigid each end's weld is
     against bending (m, 2), 1 for rigid, or one figure for all (see `with_end_fixity`). `node_names` and `beam_names`
     serve refusals.

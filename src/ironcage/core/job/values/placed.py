@@ -102,7 +102,7 @@ class Hole(Value):
 
 class Part(Value):
     """Something that is in the car. x, y, z: where the middle of its shape is; yaw, pitch, roll: how it is turned
-    (see `calc.solids.rotation`); cg: its centre of gravity in its own axes; contents: what it holds besides its
+    (see `solids.convex.rotation`); cg: its centre of gravity in its own axes; contents: what it holds besides its
     mass, kg, weighed while `full`; margin: what must be kept clear round it; slide: the way it has to come out, its
     length the distance, in the car's axes (zero: none); touches: ids and roles of what it may touch; mount:
     stiffness of each of its mounts, N/mm, where it carries the frame's load, else 0."""
