@@ -5,8 +5,9 @@ from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QWidget
 
 from ironcage.core.job.edits import place_of
-from ironcage.core.job.text import COMMANDS, understand, units_of
+from ironcage.core.job.text import COMMANDS, understand
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.look import text_font
 from ironcage.desk.session import Session
 from ironcage.desk.words import Words

@@ -19,9 +19,9 @@ from PyQt6.QtWidgets import (
 )
 
 from ironcage.core.job import edits
-from ironcage.core.job.text import units_of
 from ironcage.core.job.text.placed import READINGS
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk import questions
 from ironcage.desk.actions import ACTIONS, Action
 from ironcage.desk.asker import Answered, Asker, FollowUp

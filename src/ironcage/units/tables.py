@@ -7,6 +7,7 @@ standard gauge (15 USC 206). Pipe by nominal size and schedule after ASME B36.10
 import math
 
 INCH = 25.4
+UNITS_MM = {"mm": 1.0, "cm": 10.0, "in": 25.4, "inch": 25.4, "m": 1000.0}  # what lists and drawings count in
 
 _BWG_INCH = {
     4: 0.238, 5: 0.220, 6: 0.203, 7: 0.180, 8: 0.165, 9: 0.148, 10: 0.134, 11: 0.120, 12: 0.109,

@@ -13,15 +13,17 @@ from pathlib import Path
 from typing import Any
 
 from ironcage.core.exchange.meshes import UNITS_MM, ReadMesh, Say, read_mesh
-from ironcage.core.exchange.points import Points, add_points, demand_within_reach, read_points
+from ironcage.core.exchange.points import read_points
 from ironcage.core.exchange.reading import bytes_of, mended_words
 from ironcage.core.exchange.share import add_shelf
-from ironcage.core.exchange.wireframe import add_lines, read_lines
+from ironcage.core.exchange.wireframe import read_lines
 from ironcage.core.job import edits
+from ironcage.core.job.edits.lines import add_lines
+from ironcage.core.job.edits.points import Points, add_points, demand_within_reach
 from ironcage.core.job.store import scans
-from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Scan
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
 
 MOST_NAMED = 6  # points told by name
@@ -106,7 +108,8 @@ def _read_frame(path: Path, say: Say) -> Read:
 
 
 def _bring_frame(job: Job, read: Read, unit: str) -> tuple[Job, str]:
-    return add_lines(job, read.what, unit)
+    made, words = add_lines(job, read.what, unit)
+    return made, words + mended_words(read.what.mended)
 
 
 def _read_shelf(path: Path, say: Say) -> Read:

@@ -7,8 +7,8 @@ import numpy as np
 from ironcage.core.answers.place import mockup
 from ironcage.core.exchange.drawing import Sheet
 from ironcage.core.exchange.lists import table, unit_of
-from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 
 WIDTH_MM, HEIGHT_MM, MARGIN_MM = 287.0, 200.0, 8.0
 ROWS = 44

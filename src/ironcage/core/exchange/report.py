@@ -19,9 +19,9 @@ from ironcage.core.answers.prove import (
     vibration,
 )
 from ironcage.core.answers.shared.beam_model import beam_frame
-from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.proving import LEVELS
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
 
 PER_DEGREE = math.pi / 180 / 1000

@@ -13,8 +13,8 @@ import numpy as np
 
 from ironcage.core.answers.cut.pieces import CutAnswer, EndCut, Piece
 from ironcage.core.exchange.drawing import Sheet
-from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
 
 PAPER_MM = 0.1  # office paper; it lengthens the girth by π times this

@@ -9,11 +9,12 @@ from PyQt6.QtCore import QRectF, pyqtSignal
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QMenu, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
-from ironcage.core.job.text import Done, understand, units_of
+from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.placed import FIT_WITHIN_MM
 from ironcage.core.job.values.fittings import PLATES
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Part
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
 from ironcage.desk.look import LIGHT, Look
 from ironcage.desk.session import Session

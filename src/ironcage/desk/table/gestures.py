@@ -10,8 +10,8 @@ from PyQt6.QtGui import QColor, QPen
 
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.edits import place_of
-from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.table.camera import PLANES
 from ironcage.desk.table.overlay import Brush
 

@@ -14,8 +14,8 @@ from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.edits import place_of
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.store.scans import picture_path
-from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.look import Look, text_font
 from ironcage.desk.table import strokes
 from ironcage.desk.table.camera import Camera

@@ -6,8 +6,8 @@ from collections.abc import Callable
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt
 
-from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job, Joint
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.look import text_font
 from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.overlay import Brush, Place

@@ -7,11 +7,12 @@ import pytest
 
 from ironcage.core.job import edits
 from ironcage.core.job.geometry.bodies import part_body, person_body
-from ironcage.core.job.text import understand, units_of
+from ironcage.core.job.text import understand
 from ironcage.core.job.text.fields import FIELDS
 from ironcage.core.job.text.plans import rule_text
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.rules import EXAMPLES, KINDS
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
 from tests.core.lines import typed
 

@@ -4,8 +4,8 @@ from collections.abc import Iterator
 
 from ironcage.core.answers.brief.rules import judge_rules
 from ironcage.core.answers.shared.snag import Snag, named
-from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 
 
 def ruled(job: Job) -> Iterator[Snag]:

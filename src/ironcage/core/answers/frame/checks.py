@@ -17,9 +17,9 @@ from ironcage.core.answers.shared.snag import Snag, be, named
 from ironcage.core.calc.tubes.centreline import demand_bendable
 from ironcage.core.calc.tubes.segments import boxes_near, distances
 from ironcage.core.job.geometry.routes import end_axes, pieces, route_of
-from ironcage.core.job.text import units_of
 from ironcage.core.job.values.fittings import Panel
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
 
 SLENDER = 160.0  # length by radius of gyration: beyond, a strut bows before it carries much (Euler, ends held as pins)

@@ -8,8 +8,8 @@ from ironcage.core.answers.shared.mass import loads, stance, weigh
 from ironcage.core.answers.shared.names import name_of
 from ironcage.core.answers.shared.snag import Snag, be, named
 from ironcage.core.job.store.scans import triangles
-from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 
 MOST_SHAKE = math.radians(3)  # the usual limit for a shaft that turns at engine speed
 

@@ -5,9 +5,12 @@ from functools import cache
 from pathlib import Path
 
 from ironcage.core.calc.sections import Angle, Rect, Round
-from ironcage.core.job.values.model import Section, Shelf
+from ironcage.core.job.values.model import Job, Section, Shelf
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
 from ironcage.units import Units, typed
+
+FIRST_SECTION = "38 x 2 round"  # of the first tube of a job
 
 
 @cache
@@ -49,3 +52,10 @@ def read_section(text: str, units: Units) -> Section:
     half = min(first, second) / 2
     corner = 0.0 if wall >= half else min(1.5 * wall, half)  # a solid bar has sharp corners, a tube is drawn round them
     return Section(name=name, shape=Rect(second, first, wall, corner))
+
+
+def section_called(job: Job, text: str) -> Section:
+    """A section by its name on the shelf or in the library, or by its sizes."""
+    plain = " ".join(text.lower().split())
+    held = next((s for s in job.shelf.sections if s.name.lower() == plain), None)
+    return held or read_section(text, units_of(job))

@@ -23,8 +23,9 @@ from ironcage.core.job.text import (
     structure,
     ties,
 )
-from ironcage.core.job.text.command import Chosen, Command, Done, refused, units_of
+from ironcage.core.job.text.command import Chosen, Command, Done, refused
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
 
 COMMANDS: tuple[Command, ...] = (

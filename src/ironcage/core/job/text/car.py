@@ -3,17 +3,9 @@
 import re
 
 from ironcage.core.job import edits
-from ironcage.core.job.text.command import (
-    Chosen,
-    Command,
-    Done,
-    counted,
-    datum_named,
-    joints_of,
-    read_place,
-    units_of,
-)
+from ironcage.core.job.text.command import Chosen, Command, Done, counted, datum_named, joints_of, read_place
 from ironcage.core.job.values.model import Job, UnitChoice
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
 
 

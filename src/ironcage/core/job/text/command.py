@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from pydantic import ValidationError
 
 from ironcage.core.job.values.model import Datum, Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
-from ironcage.units import Units
 
 Chosen = tuple[str, ...]
 
@@ -38,12 +38,6 @@ def refused(error: ValidationError, doing: str) -> Problem:
     field = str(fault["loc"][-1]).replace("_", " ") if fault["loc"] else "value"
     message = fault["msg"][0].lower() + fault["msg"][1:]
     return Problem(f"‘{doing}’ gives {field} {fault['input']!r}, but {message}.", where=field)
-
-
-def units_of(job: Job) -> Units:
-    """The units that a job is typed and shown in."""
-    choice = job.brief.units
-    return Units(choice.length, choice.fraction, choice.mass)
 
 
 def joints_of(job: Job, chosen: Chosen, *, need: int = 1) -> list[str]:

@@ -5,10 +5,11 @@ from typing import Any
 
 from ironcage.core.job import edits
 from ironcage.core.job.shelf.library import library
-from ironcage.core.job.text.command import Chosen, Command, Done, units_of
+from ironcage.core.job.text.command import Chosen, Command, Done
 from ironcage.core.job.text.forms import kind_at_start, read_fields, read_value
 from ironcage.core.job.values.fittings import EXAMPLES, KINDS, AnyFitting
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
 from ironcage.units import Units
 

@@ -3,19 +3,11 @@
 import re
 
 from ironcage.core.job import edits
-from ironcage.core.job.text.command import (
-    Chosen,
-    Command,
-    Done,
-    counted,
-    joints_of,
-    read_place,
-    units_of,
-    with_datum,
-)
+from ironcage.core.job.text.command import Chosen, Command, Done, counted, joints_of, read_place, with_datum
 from ironcage.core.job.text.structure import split
 from ironcage.core.job.text.ties import on_tube, place_joint
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
 
 _AXIS = re.compile(r"(?:^|(?<=\s))([xyzr])(?=[\s+\-−\d.(])", re.IGNORECASE)

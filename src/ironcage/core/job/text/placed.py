@@ -11,7 +11,7 @@ from ironcage.core.job.edits.placed import Placed
 from ironcage.core.job.geometry.bodies import turn_of
 from ironcage.core.job.shelf.parts import generic
 from ironcage.core.job.store.scans import triangles
-from ironcage.core.job.text.command import Chosen, Command, Done, read_place, units_of
+from ironcage.core.job.text.command import Chosen, Command, Done, read_place
 from ironcage.core.job.text.fields import change, read_shape, split_field
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import (
@@ -22,6 +22,7 @@ from ironcage.core.job.values.placed import (
     Picture,
     Sprocket,
 )
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
 
 

@@ -8,10 +8,11 @@ from ironcage.core.calc.car.tyre import read_tyre
 from ironcage.core.job import edits
 from ironcage.core.job.edits.plans import find_rule, find_variant
 from ironcage.core.job.shelf.houserules import house_rules
-from ironcage.core.job.text.command import Chosen, Command, Done, units_of
+from ironcage.core.job.text.command import Chosen, Command, Done
 from ironcage.core.job.text.forms import kind_at_start, plain, read_fields, read_number, read_value
 from ironcage.core.job.values.model import Job, RuleProfile, TargetKind
 from ironcage.core.job.values.rules import EXAMPLES, KINDS, AnyRule, Note
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
 from ironcage.units import Units
 

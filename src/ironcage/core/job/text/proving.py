@@ -5,7 +5,7 @@ import re
 from typing import Any, cast
 
 from ironcage.core.job import edits
-from ironcage.core.job.text.command import Chosen, Command, Done, joints_of, units_of
+from ironcage.core.job.text.command import Chosen, Command, Done, joints_of
 from ironcage.core.job.text.forms import read_number
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.proving import (
@@ -18,6 +18,7 @@ from ironcage.core.job.values.proving import (
     Reading,
     Term,
 )
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
 from ironcage.units.tables import N_M_PER_DEGREE
 from ironcage.units.typed import force

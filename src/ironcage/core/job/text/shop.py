@@ -5,16 +5,10 @@ import re
 
 from ironcage.core.calc.tubes.bolts import bolt_named, crush_tube, splay_hole
 from ironcage.core.job import edits
-from ironcage.core.job.text.command import (
-    Chosen,
-    Command,
-    Done,
-    counted,
-    joints_of,
-    units_of,
-)
+from ironcage.core.job.text.command import Chosen, Command, Done, counted, joints_of
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Taped
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
 from ironcage.units import typed
 

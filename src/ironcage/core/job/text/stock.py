@@ -4,8 +4,9 @@ import re
 
 from ironcage.core.job import edits
 from ironcage.core.job.shelf.library import read_section
-from ironcage.core.job.text.command import Chosen, Command, Done, units_of
+from ironcage.core.job.text.command import Chosen, Command, Done
 from ironcage.core.job.values.model import Job, Material
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
 
 _FIELDS = {"e": "e", "g": "g", "density": "density", "yield": "yield_strength", "welded": "as_welded_yield"}

@@ -7,28 +7,12 @@ from typing import get_args
 from ironcage.core.job import edits
 from ironcage.core.job.edits.shaping import FIRST_MATERIAL
 from ironcage.core.job.geometry.routes import route_of
-from ironcage.core.job.shelf.library import library, read_section
-from ironcage.core.job.text.command import (
-    Chosen,
-    Command,
-    Done,
-    counted,
-    joints_of,
-    tubes_of,
-    units_of,
-)
+from ironcage.core.job.shelf.library import FIRST_SECTION, library, section_called
+from ironcage.core.job.text.command import Chosen, Command, Done, counted, joints_of, tubes_of
 from ironcage.core.job.values.model import Job, Role, Section
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
 from ironcage.units import angle
-
-FIRST_SECTION = "38 x 2 round"
-
-
-def section_called(job: Job, text: str) -> Section:
-    """A section by its name on the shelf or in the library, or by its sizes."""
-    plain = " ".join(text.lower().split())
-    held = next((s for s in job.shelf.sections if s.name.lower() == plain), None)
-    return held or read_section(text, units_of(job))
 
 
 def tube(job: Job, chosen: Chosen, rest: str) -> Done:

@@ -12,10 +12,11 @@ from ironcage.core.answers.shared.figures import Figure, difference, shown
 from ironcage.core.answers.shared.names import name_of
 from ironcage.core.job import edits
 from ironcage.core.job.geometry.bodies import placed_bodies
-from ironcage.core.job.text import Done, understand, units_of
+from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.plans import amount_text, rule_text
 from ironcage.core.job.values.model import Datum, Job, TargetKind
 from ironcage.core.job.values.rules import EXAMPLES, KINDS
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Page, button, column, heading, row
 from ironcage.desk.pick import Pick

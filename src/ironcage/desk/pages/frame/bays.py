@@ -12,8 +12,8 @@ from ironcage.core.answers.shared.frame_arrays import lines
 from ironcage.core.answers.shared.names import name_of
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.geometry.routes import Pieces, pieces
-from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
 from ironcage.desk.pages.frame.tab import FrameShown, FrameTab
 from ironcage.desk.pages.page import button, row

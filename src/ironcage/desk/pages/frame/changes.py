@@ -7,8 +7,8 @@ from ironcage.core.answers import tally
 from ironcage.core.answers.frame import materials, symmetry
 from ironcage.core.answers.frame.symmetry import Odd
 from ironcage.core.answers.shared.figures import difference, shown
-from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
 from ironcage.desk.pages.frame.tab import FrameShown, FrameTab
 from ironcage.desk.pages.page import column, heading

@@ -7,10 +7,11 @@ from PyQt6.QtWidgets import QMenu, QPushButton, QVBoxLayout
 from ironcage.core.answers import prove
 from ironcage.core.answers.frame import materials
 from ironcage.core.answers.shared.fittings import ASSUMED, Fitted
-from ironcage.core.job.text import Done, understand, units_of
+from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.fitting import fitting_text
 from ironcage.core.job.values.fittings import EXAMPLES, KINDS
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
 from ironcage.desk.pages.frame.tab import FrameShown, FrameTab
 from ironcage.desk.pages.page import button, row

@@ -21,7 +21,7 @@ from ironcage.core.job.edits.following import tie_words
 from ironcage.core.job.geometry.bodies import placed_bodies
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.shelf.library import library
-from ironcage.core.job.text import COMMANDS, Done, units_of
+from ironcage.core.job.text import COMMANDS, Done
 from ironcage.core.job.values.model import (
     Job,
     Joint,
@@ -31,6 +31,7 @@ from ironcage.core.job.values.model import (
     Wheel,
 )
 from ironcage.core.job.values.placed import Part
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.frame.tab import FrameShown, FrameTab

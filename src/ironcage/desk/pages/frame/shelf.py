@@ -7,8 +7,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 from ironcage.core.answers.frame import sections
 from ironcage.core.job import edits
 from ironcage.core.job.shelf.library import read_section
-from ironcage.core.job.text import Done, understand, units_of
+from ironcage.core.job.text import Done, understand
 from ironcage.core.job.values.model import Die, Job, Material, Section
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.pages.frame.tab import FrameTab
 from ironcage.desk.pages.page import button, heading, row
 from ironcage.desk.session import Session

@@ -17,10 +17,11 @@ from ironcage.core.answers.shared.names import name_of
 from ironcage.core.job.edits import place_of
 from ironcage.core.job.edits.placed import Placed
 from ironcage.core.job.geometry.bodies import Body, person_body, placed_bodies
-from ironcage.core.job.text import Done, understand, units_of
+from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.fields import FIELDS
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Part, PartKind, Person
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Card, Page, add_plates, button, column, row, typed
 from ironcage.desk.pages.place import words as placewords

@@ -8,8 +8,9 @@ from functools import partial
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout
 
 from ironcage.core.answers.prove import measured, stiffness, strength
-from ironcage.core.job.text import Done, units_of
+from ironcage.core.job.text import Done
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import button, column, heading, row
 from ironcage.desk.pages.prove.tab import ProveTab

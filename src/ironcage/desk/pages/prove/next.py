@@ -10,8 +10,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers.prove import braces, worth
 from ironcage.core.job import edits
-from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Card, button, column, heading, row
 from ironcage.desk.pages.prove.tab import ProveTab

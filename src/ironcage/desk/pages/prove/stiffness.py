@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSlider, QStackedWidget, QVBoxLayout
 
 from ironcage.core.answers.prove import baywork, stiffness
-from ironcage.core.job.text import units_of
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look, ramp, text_font
 from ironcage.desk.pages.page import Card, choice, column, heading, row

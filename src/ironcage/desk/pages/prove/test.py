@@ -8,9 +8,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QTextBrowser, QVBoxL
 
 from ironcage.core.answers.prove import measured
 from ironcage.core.calc.frames.load_distribution import G
-from ironcage.core.job.text import units_of
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.proving import Reading
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
 from ironcage.desk.look import text_font
 from ironcage.desk.pages.page import Card, button, column, heading, row
