@@ -4,8 +4,7 @@ Each refuses bad input with a Problem and leaves the job it was given alone. `jo
 step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig table; `placed` what has a shape: parts,
 people, chains, shafts; `plans` aims, rules, tyres and variants; `shaping` bends, kicks and tapers; `moving` what moves
 much at once; `fittings` sheet and fittings; `proving` load cases and the twist test; `ties` and `following` what
-follows what. `lines` and
-`points` bring in what was drawn or surveyed elsewhere.
+follows what; `lines` and `points` bring in what was drawn or surveyed elsewhere.
 """
 
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
