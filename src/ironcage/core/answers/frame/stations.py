@@ -41,15 +41,12 @@ def widths(job: Job, x: float) -> tuple[Width, ...]:
         for place, way in at_plane(job, t, x):
             shape = job.section(t.section).shape
             across = abs(float(way[1]))
-            flat = math.hypot(float(way[0]), float(way[1]))
             width = min(shape.size) if shape.kind != "rect" else shape.size[0]
-            face = width / max(
-                abs(float(way[0])) / max(flat, 1e-9), 0.05
-            )  # the tube's width as a plane across the car cuts it
             y = float(place[1])
             splay = math.atan2(float(way[1]) * (1 if way[0] >= 0 else -1), abs(float(way[0])))
             if abs(splay) > STEEPEST:
                 continue
+            face = width / math.cos(splay)  # the tube's width as a plane across the car cuts it
             made.append(
                 Width(
                     t.id, twin.id, 2 * y, 2 * y + face, 2 * y - face, 2 * y, splay if across else 0.0, float(place[2])
