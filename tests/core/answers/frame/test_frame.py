@@ -224,6 +224,14 @@ def test_a_slanted_cut_warns_of_its_long_weld() -> None:
     assert stub.weld == pytest.approx(float(np.linalg.norm(np.diff(around, axis=0), axis=1).sum()), rel=1e-4)
 
 
+def test_the_turning_circle_is_that_of_the_outer_front_wheel() -> None:
+    """2·L / sin δ; none without a lock, and none without wheels."""
+    job = typed(Job(), "wheels front 0 650 290 dia 580 width 165", "wheels rear -2000 650 290 dia 580 width 165")
+    locked = job.but(brief=job.brief.but(lock=math.radians(30)))
+    assert compare.compare_jobs(job, locked).circle == (None, pytest.approx(2 * 2000 / 0.5))
+    assert compare.turning_circle(Job().but(brief=locked.brief)) is None
+
+
 def test_equals_are_as_stiff_and_lightest_first(box: Job) -> None:
     held, steel = box.section("30 x 1.5 round"), box.material("Drawn mild steel tube")
     mine, found = sections.figures(held, steel), sections.equals(box, held, steel)
@@ -231,6 +239,8 @@ def test_equals_are_as_stiff_and_lightest_first(box: Job) -> None:
     assert all(f.bending >= 0.995 * mine.bending and f.torsion >= 0.995 * mine.torsion for f in found)
     assert [f.kg for f in found] == sorted(f.kg for f in found)
     assert mine.kg == pytest.approx(mine.area * 7850e-6)
+    i = math.pi / 64 * (30**4 - 27**4)
+    assert (mine.bending, mine.torsion) == (pytest.approx(steel.e * i), pytest.approx(steel.g * 2 * i))
     priced = understand("price 30 x 1.5 round 4.25", box).job
     assert sections.figures(priced.section("30 x 1.5 round"), steel).price == 4.25
 
