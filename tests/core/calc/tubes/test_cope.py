@@ -173,3 +173,12 @@ def test_a_wrap_is_as_long_as_the_tube_is_round() -> None:
         points, normals = contour.at(np.array([contour.towards(quarter * math.pi / 2)]))
         assert points[0] == pytest.approx(place, abs=1e-4)
         assert normals[0] == pytest.approx(np.array(place) / np.linalg.norm(place), abs=1e-6)
+
+
+@given(st.floats(0, 2 * math.pi), st.floats(0.5, 14))
+def test_a_rounded_outline_is_as_wide_as_it_reaches_to_either_side(way: float, corner: float) -> None:
+    """From any side a box with rounded corners is as wide as its support says, its corners' bulge with it."""
+    box, along = Rect(40, 30, 2, corner), np.array([math.cos(way), math.sin(way)])
+    side = box.contour.facing(along)
+    assert side.high == pytest.approx(box.reach(-along[1], along[0]), abs=1e-9)
+    assert side.low == pytest.approx(-box.reach(along[1], -along[0]), abs=1e-9)

@@ -209,8 +209,15 @@ class Contour(Outline):
         first, last = np.maximum(turn, -np.pi / 2), np.minimum(turn + self._turns, np.pi / 2)
         k = np.flatnonzero(self._arcs & (first < last))
         sines = u[k] + self._radii[k] * np.sin([first[k], last[k]])
+        past = turn + self._turns
+        right = self._arcs & (((turn <= -np.pi / 2) & (past >= -np.pi / 2)) | (past >= 1.5 * np.pi))
+        leftmost = self._arcs & (turn <= np.pi / 2) & (past >= np.pi / 2)
+        low, high = (u - self._radii)[right], (u + self._radii)[leftmost]  # where an arc bulges past its ends
         return Silhouette(
-            min(a.min(), b.min()), max(a.max(), b.max()), flats, np.array([*sines, u[k], v[k], self._radii[k]])
+            min(a.min(), b.min(), low.min(initial=np.inf)),
+            max(a.max(), b.max(), high.max(initial=-np.inf)),
+            flats,
+            np.array([*sines, u[k], v[k], self._radii[k]]),
         )
 
     def towards(self, angle: float) -> float:
