@@ -13,6 +13,7 @@ from ironcage.cli.calc import CALCULATORS
 from ironcage.cli.main import VERBS
 from ironcage.core.exchange.kinds import KINDS
 from ironcage.core.job.text import COMMANDS
+from ironcage.told import plain
 
 ROOT = Path(__file__).parents[1]
 
@@ -78,7 +79,7 @@ def test_the_docs_name_everything_that_is_there() -> None:
     for name in CALCULATORS:
         assert f"iron-cage calc {name}" in docs["calculators.md"]
     for command in COMMANDS:
-        assert f"`{command.example}`" in docs["typed-lines.md"], command.word
+        assert f"`{plain(command.example)}`" in docs["typed-lines.md"], command.word
     for verb in VERBS:
         assert f"`{verb.call}`" in docs["command-line.md"], verb.word
 

@@ -10,6 +10,7 @@ from ironcage.core.answers.cut import pieces
 from ironcage.core.answers.prove import stiffness
 from ironcage.core.job.store import file
 from ironcage.core.job.values.model import Job
+from ironcage.told import plain
 from ironcage.units import METRIC
 from tests.desk.conftest import Driver
 
@@ -213,7 +214,7 @@ def test_prove_cut_and_jig_say_what_the_core_says(drive: Driver, sandpiper: Job)
     window.session.choose(("T35L",))
     piece = pieces.answer(sandpiper).piece("T35L")
     assert page.preview.sheet.title == f"T35L at {piece.first.joint}"
-    assert piece.first.words in drive.read()
+    assert plain(piece.first.words) in drive.read()
     shown = page.pieces.model
     row = next(n for n, p in enumerate(shown.rows) if p.id == "T35L")
     assert shown.data(shown.index(row, 2)) == METRIC.length(piece.bar, unit=False)
@@ -282,7 +283,7 @@ def test_a_joint_dragged_beyond_all_sense_is_refused_in_words(drive: Driver, san
     """A place beyond a kilometre came through the mouse as a fault of the program."""
     window = drive.start(sandpiper).window
     window.table.placed.emit(0.0, 2e6, 0.0)
-    assert "‘Add a joint’ gives y 2000000.0, but" in drive.said
+    assert "‘Add a joint’ gives y 2000000.0 mm, but" in drive.said
     assert window.session.job is sandpiper
 
 
@@ -395,9 +396,9 @@ def test_keys_are_each_bound_once_and_help_lists_them_all(drive: Driver) -> None
     assert len(keys) == len(set(keys))
     for declared in ACTIONS:
         assert hasattr(drive.window, declared.id) or hasattr(drive.window.files, declared.id), declared.id
-        assert declared.words in help_text()
+        assert declared.words in help_text(METRIC)
     for command in COMMANDS:
-        assert command.says in help_text().replace("&quot;", '"').replace("&#x27;", "'")
+        assert plain(command.says) in help_text(METRIC).replace("&quot;", '"').replace("&#x27;", "'")
     drive.key(Qt.Key.Key_F1, drive.window)
     assert drive.window._help.isVisible()
     drive.window._help.close()

@@ -8,7 +8,7 @@ import pytest
 
 from ironcage.desk.asker import Answered, Asker
 from ironcage.desk.settings import MOST_RECENT, Settings
-from ironcage.desk.widgets.twistplot import Scale
+from ironcage.desk.widgets.plot import Scale
 from ironcage.problem import Problem
 
 

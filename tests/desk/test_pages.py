@@ -21,7 +21,7 @@ SHIFT, NONE = Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.NoModifier
 
 def retype(drive: Driver, grid: Grid, row: int, head: str, text: str, key: Qt.Key = Qt.Key.Key_Return) -> QLineEdit:
     """Open a cell by F2 and type something else."""
-    column = [c.head for c in grid.model.columns].index(head)
+    column = [c.heading for c in grid.model.columns].index(head)
     index = grid.model.index(row, column)
     grid.list.setCurrentIndex(index)
     grid.list.setFocus()

@@ -18,11 +18,16 @@ from ironcage.desk.pages.place.page import _STARTS
 from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.envelopes import Envelopes, outside
 from ironcage.desk.table.picking import Shown
+from ironcage.units import METRIC
 
 ZERO = np.zeros(3)
 
 
-@pytest.mark.parametrize("line", [line.format(seat="-1200 240 350") for _, line in _STARTS] + list(EXAMPLES.values()))
+@pytest.mark.parametrize(
+    "line",
+    [METRIC.say(line).format(seat="-1200 240 350") for _, line in _STARTS]
+    + [METRIC.say(line) for line in EXAMPLES.values()],
+)
 def test_every_line_that_a_menu_starts_is_understood_as_it_stands(line: str) -> None:
     assert understand(line, Job()).job != Job()
 

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QPushButton
 
 from ironcage.core.job.values.model import Job
 from ironcage.desk.widgets.grid import Grid
+from ironcage.told import plain
 from tests.desk.conftest import Driver
 from tests.desk.frame_scenarios import FRAME_SCENARIOS
 from tests.desk.place_scenarios import PLACE_SCENARIOS
@@ -314,7 +315,8 @@ class Player:
         assert text in cells, cells
 
     def do_snag(self, text: str) -> None:
-        assert any(text in s.what for s in self.window.found_snags), [s.what for s in self.window.found_snags]
+        said = [plain(s.what) for s in self.window.found_snags]
+        assert any(text in what for what in said), said
 
     def do_count(self, words: str) -> None:
         what, number = words.split()

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QPushButton
 
 from ironcage.core.answers.prove import stiffness
+from ironcage.core.calc.sections.round import COARSE_SIDES, SIDES
 from ironcage.core.calc.solids.triangles import Triangles
 from ironcage.core.job import edits
 from ironcage.core.job.geometry.routes import pieces, route_of
@@ -13,7 +14,6 @@ from ironcage.core.job.store import scans
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Scan
-from ironcage.desk.table.mesh import COARSE_SIDES, SIDES
 from ironcage.desk.table.picture import _tubes
 from tests.core.lines import typed
 from tests.core.meshes import ball_corners
@@ -39,7 +39,7 @@ def test_a_hoop_is_drawn_round_its_bends_with_no_gap(hooped: Job) -> None:
     rows = lines.owner == 0
     np.testing.assert_allclose(lines.stop[rows][:-1], lines.start[rows][1:])
     assert rows.sum() == len(route_of(hooped, hooped.tubes[0]).line) - 1
-    assert (mesh.owner == 1).sum() == 2 * SIDES["round"]  # a rim at each end
+    assert (mesh.owner == 1).sum() == 2 * SIDES  # a rim at each end
     rough = _tubes(hooped, None, coarse=True)
     assert (rough.owner == 1).sum() == 2 * COARSE_SIDES
     np.testing.assert_allclose(
@@ -150,7 +150,7 @@ def test_lightening_holes_tell_what_they_save_and_what_twist_they_cost(drive: Dr
     grid = window.page.tab("Fittings").list
     said = [c.text(row) for row in grid.model.rows if row.id == "F6L" for c in grid.model.columns]
     assert f"5 holes of 80, 1257 to cut, twist −{100 * share:.2f} %" in said
-    assert "0.30" in said  # kg of 1.5 mm sheet
+    assert "0.30 kg" in said  # kg of 1.5 mm sheet
 
 
 def test_the_more_menu_starts_lines_with_an_example(drive: Driver, hooped: Job) -> None:

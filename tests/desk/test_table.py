@@ -8,6 +8,7 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage
 
+from ironcage.core.calc.sections import Round
 from ironcage.core.job.values.model import Job
 from ironcage.desk.look import DARK, LIGHT, rgb
 from ironcage.desk.table.camera import Camera
@@ -28,7 +29,7 @@ def test_a_tube_is_drawn_where_its_joints_are_projected(qapp, view: str) -> None
         ends[:1],
         ends[1:],
         np.zeros(1),
-        [20 * np.column_stack([np.cos(np.arange(12) / 12 * 2 * np.pi), np.sin(np.arange(12) / 12 * 2 * np.pi)])],
+        [outline_of(Round(40.0, 2.0))],
         np.zeros(1, dtype=np.int64),
         np.zeros(1, dtype=np.int64),
     )

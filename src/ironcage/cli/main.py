@@ -4,7 +4,8 @@ import io
 import json
 import os
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
@@ -15,6 +16,8 @@ from ironcage.problem import Problem, nearest
 
 if TYPE_CHECKING:
     from ironcage.core.job.store.file import Opened
+    from ironcage.core.job.values.model import Job
+    from ironcage.units import Units
 
 OK, FAILING, REFUSED = 0, 1, 2
 JOB_ENDING = ".cage"
@@ -64,6 +67,18 @@ def _job(file: str) -> "Opened":
     return found
 
 
+@contextmanager
+def _read_in(job: "Job") -> "Iterator[Units]":
+    """The units of a job, in which refusals are written from here on."""
+    from ironcage.core.job.values.shown import units_of
+
+    units = units_of(job)
+    try:
+        yield units
+    except Problem as problem:
+        raise problem.read_in(units) from None
+
+
 def _open(words: list[str]) -> int:
     from ironcage.desk.app import run
 
@@ -97,14 +112,16 @@ def _bench(words: list[str]) -> int:
 
 def _answer(words: list[str]) -> int:
     from ironcage.cli.answers import ANSWERS
-    from ironcage.cli.shown import as_text
+    from ironcage.cli.shown import as_text, in_units
 
     plain, options = _options(words, json=False)
     _demand(plain, 2, 2, "answer STEP FILE [--json]")
     step, file = plain
     if step not in ANSWERS:
         raise Problem(f"There is no step ‘{step}’ to answer.", where=step, hint=f"There are {', '.join(ANSWERS)}.")
-    said = ANSWERS[step](_job(file).job)
+    job = _job(file).job
+    with _read_in(job) as units:
+        said = in_units(ANSWERS[step](job), units)
     sys.stdout.write(json.dumps(said, ensure_ascii=False, indent=1) + "\n" if "json" in options else as_text(said))
     return OK
 
@@ -147,7 +164,9 @@ def _export(words: list[str]) -> int:
             where=words[2],
             hint=f"Write for example {out.stem}{made.ending}.",
         )
-    write_atomically(out, made.make(_job(words[1]).job, words[3] if len(words) > 3 else ""))
+    job = _job(words[1]).job
+    with _read_in(job):
+        write_atomically(out, made.make(job, words[3] if len(words) > 3 else ""))
     return OK
 
 
@@ -156,23 +175,25 @@ def _check(words: list[str]) -> int:
 
     plain, options = _options(words, json=False)
     _demand(plain, 1, 1, "check FILE [--json]")
-    snags = findings.find_snags(_job(plain[0]).job)
+    job = _job(plain[0]).job
+    with _read_in(job) as units:
+        snags = findings.find_snags(job)
     if "json" in options:
         rows = [
             {
                 "severity": s.severity,
                 "code": s.code,
                 "step": s.step,
-                "what": s.what,
+                "what": units.say(s.what),
                 "where": list(s.where),
-                "hint": s.hint,
+                "hint": units.say(s.hint),
             }
             for s in snags
         ]
         sys.stdout.write(json.dumps(rows, ensure_ascii=False, indent=1) + "\n")
     else:
         for s in snags:
-            sys.stdout.write(plain_text(f"{s.severity:<8}{s.what} {s.hint}".rstrip()) + "\n")
+            sys.stdout.write(plain_text(units.say(f"{s.severity:<8}{s.what} {s.hint}".rstrip())) + "\n")
         sys.stdout.write(f"{len(snags)} snags, {sum(s.severity == 'wrong' for s in snags)} of them wrong\n")
     return FAILING if any(s.severity == "wrong" for s in snags) else OK
 
@@ -198,28 +219,30 @@ def _import(words: list[str]) -> int:
             hint=f"Its size suggests --unit {made.guess}; there are {', '.join(UNITS)}.",
         )
     try:
-        job, said = kind.bring(found.job, made, unit)
+        with _read_in(found.job) as units:
+            job, said = kind.bring(found.job, made, unit)
     except ValidationError as error:
         raise refused(error, f"Bringing in {Path(plain[1]).name}") from None
     try:
-        job = logged_if_changed(job, (said.rstrip("."),), date.today())
+        job = logged_if_changed(job, (units.say(said).rstrip("."),), date.today())
     except Exception:
         sys.stderr.write("iron-cage: the log of stiffness and mass could not be written; the job was saved without.\n")
     save(job, job_file, expected=found.digest)
-    sys.stdout.write(plain_text(said) + "\n")
+    sys.stdout.write(plain_text(units.say(said)) + "\n")
     return OK
 
 
 def _compare(words: list[str]) -> int:
     from ironcage.cli.answers.changes import say_changes
-    from ironcage.cli.shown import as_text
+    from ironcage.cli.shown import as_text, in_units
     from ironcage.core.job.edits.plans import find_variant
+    from ironcage.core.job.values.shown import units_of
 
     plain, options = _options(words, json=False)
     _demand(plain, 2, 2, "compare FILE OTHER [--json]")
     before = _job(plain[0]).job
     after = _job(plain[1]).job if Path(plain[1]).exists() else find_variant(before, plain[1]).job
-    said = say_changes(before, after)
+    said = in_units(say_changes(before, after), units_of(after))
     sys.stdout.write(json.dumps(said, ensure_ascii=False, indent=1) + "\n" if "json" in options else as_text(said))
     return OK
 

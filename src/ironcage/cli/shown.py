@@ -3,6 +3,8 @@
 import re
 from typing import Any
 
+from ironcage.units import Units
+
 Said = dict[str, Any]
 CARDS = ("people", "chains", "shafts")  # lists whose rows are too rich for a table
 
@@ -12,6 +14,15 @@ _CONTROL = re.compile(r"[\x00-\x08\x0b-\x1f\x7f-\x9f]")
 def plain_text(text: str) -> str:
     """A text with its control characters written out; lines and tabs stay."""
     return _CONTROL.sub(lambda found: f"\\x{ord(found[0]):02x}", text)
+
+
+def in_units(said: Any, units: Units) -> Any:
+    """The same data with the quantities inside its sentences written in somebody's units."""
+    if isinstance(said, dict):
+        return {key: in_units(value, units) for key, value in said.items()}
+    if isinstance(said, list | tuple):
+        return [in_units(value, units) for value in said]
+    return units.say(said) if isinstance(said, str) else said
 
 
 def rounded(value: float | None, places: int = 2) -> float | None:

@@ -12,10 +12,13 @@ from ironcage.desk.look import text_font
 from ironcage.desk.session import Session
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
-from ironcage.units import UnitProblem
+from ironcage.units import UnitProblem, said
 
 MOST_KEPT = 100
 LINE_POINTS = 11.0
+
+
+TEACHING = said.example("type here:  joint [0] [250] [300]   ·   z+[25]   ·   tube   ·   F1 lists all")
 
 
 class Entry(QWidget):
@@ -28,7 +31,6 @@ class Entry(QWidget):
         self.session = session
         self.line = QLineEdit()
         self.line.setAccessibleName("Type a line")
-        self.line.setPlaceholderText("type here:  joint 0 250 300   ·   z+25   ·   tube   ·   F1 lists all")
         self.line.setFont(text_font(LINE_POINTS))
         self.line.setMinimumWidth(300)
         self.said = Words(wrap=True)
@@ -43,18 +45,24 @@ class Entry(QWidget):
         self.line.installEventFilter(self)
         session.told.connect(self.tell)
         session.started.connect(lambda: self.tell("", False))
+        session.changed.connect(self._teach)
+        self._teach()
         self._kept: list[str] = []
         self._at = 0
+
+    def _teach(self) -> None:
+        """What the empty line says, in the builder's units."""
+        self.line.setPlaceholderText(self.session.units.say(TEACHING))
 
     def begin(self, text: str) -> None:
         """Start a line with what was typed elsewhere."""
         self.line.setFocus()
-        self.line.setText(text)
+        self.line.setText(self.session.units.say(text))
         self._preview()
 
     def tell(self, text: str, refused: bool) -> None:
         """Say something beside the line."""
-        self.said.setText(text)
+        self.said.setText(self.session.units.say(text))
         name = "refused" if refused else "hint"
         if name != self.said.objectName():
             self.said.setObjectName(name)
@@ -92,7 +100,7 @@ class Entry(QWidget):
         try:
             self.session.type(text)
         except Problem as problem:
-            self.tell(str(problem), True)
+            self.tell(problem.sentence, True)
             if isinstance(problem, UnitProblem) and problem.text in text:
                 self.line.setCursorPosition(text.index(problem.text) + problem.at)
             return
@@ -122,7 +130,7 @@ class Entry(QWidget):
             if example and len(text.split()) == 1:
                 self.tell(f"{example.says}. For example: {example.example}", False)
             else:
-                self.tell(str(problem), False)
+                self.tell(problem.sentence, False)
             return
         self.tell(f"Enter: {done.name}{self._moved(done.job)}", False)
 

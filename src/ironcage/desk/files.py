@@ -95,7 +95,7 @@ class Files(QObject):
         try:
             self.session.open(path)
         except Problem as problem:
-            self.session.told.emit(str(problem), True)
+            self.session.told.emit(str(problem.read_in(self.session.units)), True)
             return False
         self.settings.opened(path.absolute())
         self.opened.emit()
@@ -122,7 +122,7 @@ class Files(QObject):
             self._save_over(path, changed)
             return
         except Problem as problem:
-            self.session.told.emit(str(problem), True)
+            self.session.told.emit(str(problem.read_in(self.session.units)), True)
             return
         self.settings.opened(path.absolute())
 
@@ -136,7 +136,7 @@ class Files(QObject):
             try:
                 self.session.save(path, over=True)
             except Problem as problem:
-                self.session.told.emit(str(problem), True)
+                self.session.told.emit(str(problem.read_in(self.session.units)), True)
 
     def _ended(self, path: Path, ending: str) -> Path | None:
         """A name with its ending; None where the builder does not want to write over what is there under it, which
@@ -243,7 +243,7 @@ class Files(QObject):
         try:
             drop(lost)
         except Problem as problem:
-            self.session.told.emit(str(problem), True)
+            self.session.told.emit(str(problem.read_in(self.session.units)), True)
         self.look_for_lost()
 
     @property

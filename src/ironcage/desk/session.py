@@ -17,7 +17,9 @@ from ironcage.core.job.store.history import History
 from ironcage.core.job.store.journal import Journal
 from ironcage.core.job.text import Done, refused, understand
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
+from ironcage.units import Units
 
 
 class Session(QObject):
@@ -142,8 +144,15 @@ class Session(QObject):
         try:
             done = make(self.job)
         except ValidationError as error:
-            raise refused(error, doing) from None
+            raise refused(error, doing).read_in(self.units) from None
+        except Problem as problem:
+            raise problem.read_in(self.units) from None
         self._take(done)
+
+    @property
+    def units(self) -> Units:
+        """The units that the job in hand is typed and read in."""
+        return units_of(self.job)
 
     def edit(self, name: str, change: Callable[[Job], Job]) -> bool:
         """Carry out an edit from the mouse or a key; a refusal is told, and False given."""
@@ -151,7 +160,8 @@ class Session(QObject):
 
     def press(self, line: str, chosen: tuple[str, ...] | None = None) -> bool:
         """Carry out a line for a button, on what is chosen or on something else; a refusal is told, and False given."""
-        return self._try(lambda job: understand(line, job, self.chosen if chosen is None else chosen), line)
+        typed = self.units.say(line)
+        return self._try(lambda job: understand(typed, job, self.chosen if chosen is None else chosen), typed)
 
     def _try(self, make: Callable[[Job], Done], doing: str) -> bool:
         try:

@@ -1,6 +1,7 @@
 """The next thing to do in one line, and the list of snags."""
 
 import re
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -8,6 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBox
 
 from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.desk.words import AWAITED, Words
+from ironcage.units import Units
 
 if TYPE_CHECKING:
     from ironcage.core.answers.findings import Advice
@@ -65,9 +67,9 @@ class NextLine(QWidget):
         self.button.clicked.connect(self._go)
         self._advice: Advice | None = None
 
-    def show_advice(self, advice: "Advice") -> None:
+    def show_advice(self, advice: "Advice", units: Units) -> None:
         """Show other advice."""
-        self._advice = advice
+        self._advice = advice = replace(advice, what=units.say(advice.what), why=units.say(advice.why))
         self.button.setText(f"Next: {advice.what}".rstrip("."))
         starts_with_a_name = advice.why[:2].isupper() or advice.why[1:2].isdigit()
         self.why.setText(f"because {advice.why if starts_with_a_name else advice.why[0].lower() + advice.why[1:]}")
@@ -111,8 +113,9 @@ class SnagList(QWidget):
         self.grid.list.clicked.connect(lambda index: self._pick(index.row()))
         self.grid.list.activated.connect(lambda index: self._go(index.row()))
 
-    def show_snags(self, snags: "tuple[Snag, ...]") -> None:
+    def show_snags(self, found: "tuple[Snag, ...]", units: Units) -> None:
         """Show other snags."""
+        snags = tuple(replace(s, what=units.say(s.what), hint=units.say(s.hint)) for s in found)
         self.help.setText(CLICKS)
         self.none.setVisible(not snags)
         self.help.setVisible(bool(snags))

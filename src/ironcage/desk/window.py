@@ -241,10 +241,10 @@ class Window(QMainWindow):
             wrong = sum(s.severity == "wrong" for s in self.found_snags)
             self.tally.show_count(wrong, len(self.found_snags) - wrong)
             self.route.show_snags(self.found_snags, bool(a.job.joints))
-            self.snags.show_snags(self.found_snags)
-            self.next.show_advice(next_thing)
+            self.snags.show_snags(self.found_snags, units_of(a.job))
+            self.next.show_advice(next_thing, units_of(a.job))
         elif a.kind == self.step:
-            self.page.show_answer(a.job, a.result, a.problem)
+            self.page.show_answer(a.job, a.result, a.problem and a.problem.read_in(units_of(a.job)))
 
     def _show_chosen(self) -> None:
         self.table.show_chosen(self.session.chosen)
@@ -497,6 +497,7 @@ class Window(QMainWindow):
             from ironcage.desk.helppage import HelpPage
 
             self._help = HelpPage(self)
+        self._help.show_in(self.session.units)
         self._help.show()
         self._help.raise_()
 

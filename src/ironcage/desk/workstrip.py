@@ -42,7 +42,7 @@ class _Worker(QThread):
         except Stopping:
             pass
         except Problem as problem:
-            self.refusal = str(problem)
+            self.refusal = problem.sentence  # its quantities are written out where it is read
         except Exception as error:
             self.error = error
 

@@ -1,15 +1,16 @@
-"""Write internal values as the builder reads them."""
+"""Write internal values as the builder reads them, and read the builder's bare numbers in the same units."""
 
 import math
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal
 
+from ironcage import told
 from ironcage.units import typed
-from ironcage.units.tables import INCH
+from ironcage.units.tables import HORSEPOWER_KW, INCH, LB, LBF, LBF_FT
 
-LBF_FT = 1355.8179483314  # N·mm
-LB = 0.45359237  # kg
+SAMPLE_TORSIONAL = 2500e3 * 180 / math.pi  # N·mm/rad, for an example
 
 
 @dataclass(frozen=True)
@@ -40,7 +41,48 @@ class Units:
 
     def read_mass(self, text: str) -> float:
         """A typed mass, kg."""
-        return typed.mass(text, LB if self.mass_unit == "lb" else 1.0)
+        return typed.mass(text, self.bare_kg)
+
+    @property
+    def bare_kg(self) -> float:
+        """What a mass typed without a unit counts in, kg."""
+        return LB if self.mass_unit == "lb" else 1.0
+
+    @property
+    def inches(self) -> bool:
+        """Whether the builder counts in inches, and so in pounds of force, feet and horsepower."""
+        return self.length_unit == "inch"
+
+    def read_force(self, text: str) -> float:
+        """A typed force, N."""
+        return typed.force(text, LBF if self.inches else 1.0)
+
+    def read_torque(self, text: str) -> float:
+        """A typed torque, N·m."""
+        return typed.torque(text, LBF_FT / 1000 if self.inches else 1.0, self.torque(140))
+
+    def read_power(self, text: str) -> float:
+        """A typed power, kW."""
+        return typed.power(text, HORSEPOWER_KW if self.inches else 1.0, self.power(80))
+
+    def read_torsional_stiffness(self, text: str) -> float:
+        """A typed torsional stiffness, N·mm/rad."""
+        return typed.torsional_stiffness(
+            text, self.bare_torsional_stiffness, self.torsional_stiffness(SAMPLE_TORSIONAL)
+        )
+
+    @property
+    def bare_torsional_stiffness(self) -> float:
+        """What a torsional stiffness without a unit counts in, N·mm/rad."""
+        return (LBF_FT if self.inches else 1000.0) * 180 / math.pi
+
+    def read_linear_stiffness(self, text: str) -> float:
+        """A typed stiffness, N/mm."""
+        return typed.linear_stiffness(text, LBF / INCH if self.inches else 1.0, self.linear_stiffness(800))
+
+    def say(self, text: str) -> str:
+        """A text with the quantities that it carries (`ironcage.told`) written out."""
+        return told.rewrite(text, lambda kind, value: WRITERS[kind](self, value))
 
     def length(self, mm: float, *, unit: bool = True) -> str:
         """A length in mm as text. Without `unit` it is for a column or a tag whose heading says the unit and
@@ -51,19 +93,29 @@ class Units:
             return f'{_clean(mm / INCH, 3)}"'
         return _inch_fraction(mm / INCH, self.fraction, say=unit)
 
+    def reading(self, mm: float) -> str:
+        """A length in mm as text, for a column, a tag or an axis whose words say the unit."""
+        return self.length(mm, unit=False)
+
     @property
     def rounding(self) -> str:
         """How far a shown length may be from the true one; empty where a decimal says it."""
         inexact = self.length_unit == "inch" and self.fraction
         return f'to 1/{self.fraction}" ±1/{2 * self.fraction}' if inexact else ""
 
-    def fine(self, mm: float) -> str:
-        """A length in mm with one more place, for small displacements and walls."""
-        return f"{_clean(mm, 2)} mm" if self.length_unit == "mm" else f'{_clean(mm / INCH, 3)}"'
+    def fine(self, mm: float, *, unit: bool = True) -> str:
+        """A length in mm with one more place, for small displacements and walls. Without `unit` it is for a column
+        whose heading says `length_name`."""
+        text = _clean(mm / INCH, 3) if self.inches else _clean(mm, 2)
+        return text if not unit else f'{text}"' if self.inches else f"{text} mm"
 
     def metres(self, mm: float) -> str:
         """A long length in mm, as metres or feet."""
         return f"{mm / 1000:.2f} m" if self.length_unit == "mm" else f"{mm / (12 * INCH):.1f} ft"
+
+    def far(self, mm: float) -> str:
+        """A length in mm far beyond any frame, as metres or feet."""
+        return f"{mm / (12 * INCH):,.0f} ft" if self.inches else f"{mm / 1000:,.0f} m"
 
     def point(self, xyz_mm: tuple[float, float, float]) -> str:
         """Three lengths side by side."""
@@ -73,34 +125,200 @@ class Units:
         """A mass in kg as text."""
         return f"{_clean(kg / LB, 1)} lb" if self.mass_unit == "lb" else f"{_clean(kg, 1)} kg"
 
+    def whole_mass(self, kg: float) -> str:
+        """A mass in kg to the kilogram or the pound."""
+        return f"{kg / self.bare_kg:,.0f} {self.mass_unit}"
+
+    def fine_mass(self, kg: float) -> str:
+        """A mass in kg to 10 g, or to 0.01 lb."""
+        return f"{kg / self.bare_kg:.2f} {self.mass_unit}"
+
     def change_of_mass(self, kg: float) -> str:
         """By how much something gets heavier or lighter, with its sign, to 10 g."""
-        text = f"{abs(kg) / LB:.2f} lb" if self.mass_unit == "lb" else f"{abs(kg):.2f} kg"
-        return f"{'−' if kg < 0 else '+'}{text}"
+        return f"{'−' if kg < 0 else '+'}{self.fine_mass(abs(kg))}"
+
+    @property
+    def length_name(self) -> str:
+        """What lengths count in, for headings."""
+        return "in" if self.inches else "mm"
+
+    @property
+    def torsional_stiffness_name(self) -> str:
+        """What torsional stiffness counts in, for headings."""
+        return "lbf·ft/deg" if self.inches else "N·m/deg"
+
+    @property
+    def linear_stiffness_name(self) -> str:
+        """What a stiffness along a line counts in, for headings."""
+        return "lbf/in" if self.inches else "N/mm"
+
+    @property
+    def force_name(self) -> str:
+        """What large forces count in, for headings."""
+        return "lbf" if self.inches else "kN"
+
+    def in_torsional_stiffness(self, n_mm_per_rad: float) -> float:
+        """How many of `torsional_stiffness_name` a torsional stiffness in N·mm/rad is."""
+        return n_mm_per_rad / self.bare_torsional_stiffness
 
     def torsional_stiffness(self, n_mm_per_rad: float) -> str:
         """A torsional stiffness in N·mm/rad, as N·m/deg or lbf·ft/deg."""
-        per_degree = n_mm_per_rad * math.pi / 180
-        if self.length_unit == "inch":
-            return f"{per_degree / LBF_FT:,.0f} lbf·ft/deg"
-        return f"{per_degree / 1000:,.0f} N·m/deg"
+        return f"{self.in_torsional_stiffness(n_mm_per_rad):,.0f} {self.torsional_stiffness_name}"
+
+    def torsional_stiffness_per_mass(self, n_mm_per_rad_per_kg: float) -> str:
+        """A torsional stiffness for each of its mass, as a number of `torsional_stiffness_name` per `mass_unit`."""
+        return f"{self.in_torsional_stiffness(n_mm_per_rad_per_kg * self.bare_kg):.1f}"
 
     def speed(self, m_per_s: float) -> str:
         """A road speed in m/s, as km/h or mph."""
-        return f"{m_per_s * 2.2369362920544:.1f} mph" if self.length_unit == "inch" else f"{m_per_s * 3.6:.1f} km/h"
+        return f"{m_per_s * 2.2369362920544:.1f} mph" if self.inches else f"{m_per_s * 3.6:.1f} km/h"
 
     def torque(self, n_m: float) -> str:
         """A torque in N·m, as N·m or lbf·ft."""
-        return f"{n_m * 1000 / LBF_FT:,.0f} lbf·ft" if self.length_unit == "inch" else f"{n_m:,.0f} N·m"
+        return f"{n_m * 1000 / LBF_FT:,.0f} lbf·ft" if self.inches else f"{n_m:,.0f} N·m"
+
+    def power(self, kw: float) -> str:
+        """A power in kW, as kW or hp."""
+        return f"{kw / HORSEPOWER_KW:,.0f} hp" if self.inches else f"{kw:,.0f} kW"
 
     def linear_stiffness(self, n_per_mm: float) -> str:
         """A stiffness in N/mm, as N/mm or lbf/in."""
-        if self.length_unit == "inch":
-            return f"{n_per_mm * INCH / 4.4482216152605:,.0f} lbf/in"
-        return f"{n_per_mm:,.0f} N/mm"
+        return f"{self.in_linear_stiffness(n_per_mm):,.0f} {self.linear_stiffness_name}"
+
+    def in_linear_stiffness(self, n_per_mm: float) -> float:
+        """How many of `linear_stiffness_name` a stiffness in N/mm is."""
+        return n_per_mm * INCH / LBF if self.inches else n_per_mm
+
+    def force(self, newtons: float) -> str:
+        """A force in N, as kN to 10 N or as lbf."""
+        return f"{self.in_force(newtons)} {self.force_name}"
+
+    def in_force(self, newtons: float) -> str:
+        """A force in N as a number of `force_name`."""
+        return f"{newtons / LBF + 0.0:,.0f}" if self.inches else f"{newtons / 1000 + 0.0:.2f}"
+
+    def small_force(self, newtons: float) -> str:
+        """A force in N, as N or lbf."""
+        return f"{newtons / LBF:,.0f} lbf" if self.inches else f"{newtons:,.0f} N"
+
+    def round_force(self, newtons: float) -> str:
+        """A force that is a round figure in kN, as that or as lbf."""
+        return f"{newtons / LBF:,.0f} lbf" if self.inches else f"{newtons / 1000:g} kN"
+
+    def turn_of_length(self, rad_per_mm: float) -> str:
+        """A twist along the frame in rad/mm, as degrees a metre or a foot."""
+        per = 12 * INCH if self.inches else 1000
+        return f"{math.degrees(rad_per_mm) * per:.3f}° a {'foot' if self.inches else 'metre'}"
+
+    def mass_of_length(self, kg_per_mm: float) -> str:
+        """What a tube weighs along its length, kg/mm, as a number of `mass_of_length_name`."""
+        return f"{kg_per_mm * (12 * INCH if self.inches else 1000) / self.bare_kg:.2f}"
+
+    def area(self, mm2: float) -> str:
+        """An area in mm² as a number of square `length_name`."""
+        return f"{mm2 / INCH**2:.3f}" if self.inches else f"{mm2:.0f}"
+
+    @property
+    def mass_of_length_name(self) -> str:
+        """What a tube's mass along its length counts in, for headings."""
+        return f"{self.mass_unit}/{'ft' if self.inches else 'm'}"
+
+    def whole(self, mm: float) -> str:
+        """A length in mm to the nearest millimetre, or as lengths are in inches."""
+        return self.length(mm) if self.inches else f"{_clean(mm, 0)} mm"
+
+    def size(self, mm: float) -> str:
+        """A size as it is bought, in mm: `25.4 mm`, or decimal inches: `0.083"`."""
+        return self.sizes(mm) if self.inches else f"{mm:g} mm"
+
+    def sizes(self, mm: float) -> str:
+        """A size in a row of sizes, which say no mm: `40`, `1.5"`."""
+        return f'{_clean(mm / INCH, 3).rstrip("0").rstrip(".")}"' if self.inches else f"{mm:g}"
+
+    def whole_sizes(self, mm: float) -> str:
+        """A measured size in a row of sizes: to the millimetre, or to 0.01"."""
+        return f'{mm / INCH:.2f}"' if self.inches else _clean(mm, 0)
+
+    def typing(self, mm: float) -> str:
+        """A length in mm as it is typed and reads back the same."""
+        return f"{mm / self.bare_mm:.6g}"
+
+    def typing_mass(self, kg: float) -> str:
+        """A mass in kg as it is typed and reads back the same."""
+        return f"{kg / self.bare_kg:.6g}"
+
+    def sample(self, mm: float) -> str:
+        """About a length in mm, as a round number that is typed: for examples."""
+        return f"{_round_inches(mm / INCH):g}" if self.inches else f"{mm:g}"
+
+    def sample_mass(self, kg: float) -> str:
+        """About a mass in kg, as a round one that is typed: for examples."""
+        return f"{self.sample_bare_mass(kg)} {self.mass_unit}"
+
+    def sample_bare_mass(self, kg: float) -> str:
+        """About a mass in kg, as a round number that is typed: for examples."""
+        if self.mass_unit == "kg":
+            return f"{kg:g}"
+        return f"{round(kg / LB) if kg > 2 else round(kg / LB, 1):g}"
+
+    def sample_torsional_stiffness(self, n_mm_per_rad: float) -> str:
+        """About a torsional stiffness in N·mm/rad, as a round number that is typed: for examples."""
+        return f"{float(f'{self.in_torsional_stiffness(n_mm_per_rad):.2g}'):.0f}"
+
+    def sample_linear_stiffness(self, n_per_mm: float) -> str:
+        """About a stiffness in N/mm, as a round number that is typed: for examples."""
+        return f"{float(f'{self.in_linear_stiffness(n_per_mm):.2g}'):.0f}"
+
+    def sample_force(self, newtons: float) -> str:
+        """About a force in N, as a round one that is typed: for examples."""
+        return f"{float(f'{newtons / LBF:.2g}'):.0f} lbf" if self.inches else f"{newtons / 1000:g} kN"
 
 
 METRIC = Units()
+WRITERS: Mapping[str, Callable[[Units, float], str]] = {
+    name: getattr(Units, name)
+    for name in (
+        "length",
+        "reading",
+        "whole",
+        "fine",
+        "size",
+        "sizes",
+        "whole_sizes",
+        "typing",
+        "sample",
+        "far",
+        "mass",
+        "fine_mass",
+        "whole_mass",
+        "sample_mass",
+        "sample_bare_mass",
+        "torsional_stiffness",
+        "sample_torsional_stiffness",
+        "sample_linear_stiffness",
+        "linear_stiffness",
+        "torque",
+        "power",
+        "force",
+        "small_force",
+        "round_force",
+        "sample_force",
+        "turn_of_length",
+    )
+}
+
+
+def written(kind: str, value: float) -> str:
+    """A quantity that stands in a text and is written out by `Units.say`. kind: one of the ways of `Units`."""
+    return told.mark(kind, value, WRITERS[kind](METRIC, value))
+
+
+def _round_inches(inches: float) -> float:
+    """Inches as somebody would choose them for an example."""
+    size = abs(inches)
+    if size >= 10:
+        return round(inches)
+    return round(inches * 4) / 4 if size >= 1 else round(inches * 16) / 16 if size > 0.3 else float(f"{inches:.2g}")
 
 
 def _clean(value: float, places: int) -> str:

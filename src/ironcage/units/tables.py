@@ -6,7 +6,11 @@ standard gauge (15 USC 206). Pipe by nominal size and schedule after ASME B36.10
 
 import math
 
-INCH = 25.4
+INCH = 25.4  # mm
+LB = 0.45359237  # kg
+LBF = 4.4482216152605  # N
+LBF_FT = 1355.8179483314  # N·mm
+HORSEPOWER_KW = 0.74569987158227  # mechanical, 550 ft·lbf/s
 UNITS_MM = {"mm": 1.0, "cm": 10.0, "in": 25.4, "inch": 25.4, "m": 1000.0}  # what lists and drawings count in
 
 _BWG_INCH = {

@@ -12,7 +12,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ironcage.problem import Problem, nearest
-from ironcage.units.tables import INCH, PIPE_MM, SHEET_GAUGE_MM, TUBE_GAUGE_MM
+from ironcage.units.tables import HORSEPOWER_KW, INCH, LB, LBF, LBF_FT, PIPE_MM, SHEET_GAUGE_MM, TUBE_GAUGE_MM
 
 _LENGTH_UNITS = {
     "mm": 1.0,
@@ -38,8 +38,8 @@ _ANGLE_UNITS = {
     "sec": _DEGREE / 3600,
     "rad": 1.0,
 }
-_MASS_UNITS = {"kg": 1.0, "g": 0.001, "t": 1000.0, "lb": 0.45359237, "lbs": 0.45359237, "oz": 0.028349523125}
-_FORCE_UNITS = {"n": 1.0, "kn": 1000.0, "lbf": 4.4482216152605, "kgf": 9.80665}
+_MASS_UNITS = {"kg": 1.0, "g": 0.001, "t": 1000.0, "lb": LB, "lbs": LB, "oz": LB / 16}
+_FORCE_UNITS = {"n": 1.0, "kn": 1000.0, "lbf": LBF, "kgf": 9.80665}
 
 _LIMIT = 1e9
 _TOKEN = re.compile(
@@ -266,9 +266,59 @@ def mass(text: str, bare_unit_kg: float = 1.0) -> float:
     return _Reader(text, "mass", _MASS_UNITS, bare_unit_kg, "74 kg or 163 lb").read()
 
 
-def force(text: str) -> float:
-    """A typed force in N; a bare number is newtons: `900`, `1.2 kN`, `200 lbf`."""
-    return _Reader(text, "force", _FORCE_UNITS, 1.0, "900 N or 200 lbf").read()
+def force(text: str, bare_unit_n: float = 1.0) -> float:
+    """A typed force in N: `900`, `1.2 kN`, `200 lbf`; `bare_unit_n` is what a number with no unit counts in."""
+    return _Reader(text, "force", _FORCE_UNITS, bare_unit_n, "900 N or 200 lbf").read()
+
+
+def number(text: str) -> float:
+    """A typed number without a unit: `4`, `3/4`, `2 * 1.5`."""
+    return _Reader(text.replace(",", ""), "number", {}, 1.0, "15").read()
+
+
+def torque(text: str, bare_unit_n_m: float = 1.0, example: str = "140 N·m") -> float:
+    """A typed torque in N·m: `140`, `100 lbf·ft`."""
+    return _with_name(text, "torque", {"n·m": 1.0, "lbf·ft": LBF_FT / 1000}, bare_unit_n_m, example)
+
+
+def power(text: str, bare_unit_kw: float = 1.0, example: str = "80 kW") -> float:
+    """A typed power in kW: `80`, `110 hp`."""
+    return _with_name(text, "power", {"kw": 1.0, "hp": HORSEPOWER_KW}, bare_unit_kw, example)
+
+
+def torsional_stiffness(text: str, bare_unit: float, example: str) -> float:
+    """A typed torsional stiffness in N·mm/rad: `2500`, `2500 N·m/deg`, `1800 lbf·ft/deg`; `bare_unit` (N·mm/rad) is
+    what a number with no unit counts in."""
+    names = {"n·m/deg": 1000 / _DEGREE, "lbf·ft/deg": LBF_FT / _DEGREE}
+    return _with_name(text, "stiffness", names, bare_unit, example)
+
+
+def linear_stiffness(text: str, bare_unit_n_per_mm: float = 1.0, example: str = "800 N/mm") -> float:
+    """A typed stiffness in N/mm: `800`, `4500 lbf/in`."""
+    return _with_name(text, "stiffness", {"n/mm": 1.0, "lbf/in": LBF / INCH}, bare_unit_n_per_mm, example)
+
+
+_NAMED = re.compile(r"^(?P<number>.*?[\d.)])\s*(?P<name>[^\W\d_].*)?$")
+
+
+def _with_name(text: str, what: str, names: Mapping[str, float], bare: float, example: str) -> float:
+    """A number with the name of a unit that is put together, as N·m/deg, or without one. The dot may be a full stop,
+    a star, a space or nothing; a degree may be its sign."""
+    match = _NAMED.match(text.strip().translate(_LOOKALIKES))
+    if match is None or not any(letter.isdigit() for letter in match["number"]):
+        raise UnitProblem(text, 0, f"‘{text.strip()}’ is no {what}.", f"Write for example {example}.")
+    number, name = match["number"], match["name"] or ""
+    plain = _squeezed(name)
+    known = {_squeezed(n): unit for n, unit in names.items()}
+    if plain and plain not in known:
+        raise UnitProblem(
+            text, len(number), f"‘{name.strip()}’ is not a unit of {what}.", f"Write for example {example}."
+        )
+    return _Reader(number.replace(",", ""), what, {}, 1.0, example).read() * known.get(plain, bare)
+
+
+def _squeezed(name: str) -> str:
+    return re.sub(r"[\s·.*]", "", name.lower()).replace("°", "deg").replace("ftlbf", "lbfft").replace("ftlb", "lbfft")
 
 
 _PIPE = re.compile(r"^\s*(?P<size>[\d/\s.-]+?)\s*(?:\"|in)?\s*sch(?:edule)?\.?\s*(?P<schedule>\w+)\s*$", re.IGNORECASE)

@@ -25,6 +25,7 @@ from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
 from ironcage.problem import MOST_LETTERS, Problem
 from ironcage.samples import sample
+from ironcage.units import METRIC
 
 
 def brought(name: str, path: Path, job: Job | None = None, unit: str = "mm") -> Job:
@@ -120,7 +121,9 @@ def test_own_stock_goes_through_a_drawing_as_it_is(box: Job, tmp_path: Path) -> 
 
 def test_names_are_never_formulas_orders_or_breaks(box: Job, tmp_path: Path, capsys) -> None:
     named = box.but(brief=box.brief.but(name="=1+2\x1b[2J"))
-    rows = list(csv.reader(io.StringIO(lists.table(["a", "b"], [["=HYPERLINK(1)", "+1"], ["@x", -3.5]]).decode())))
+    rows = list(
+        csv.reader(io.StringIO(lists.table(["a", "b"], [["=HYPERLINK(1)", "+1"], ["@x", -3.5]], METRIC).decode()))
+    )
     assert rows[1:] == [["'=HYPERLINK(1)", "'+1"], ["'@x", "-3.5"]]
     path = tmp_path / "named.cage"
     file.save(named, path)

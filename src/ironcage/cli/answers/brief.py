@@ -1,10 +1,12 @@
-"""What Brief says, as neutral data. mm, kg."""
+"""What Brief says, as neutral data: mm, kg, degrees, N·m/deg."""
 
 from typing import Any
 
 from ironcage.cli.shown import rounded
 from ironcage.core.answers.brief import aims, rules
+from ironcage.core.job.text.plans import aimed
 from ironcage.core.job.values.model import Job
+from ironcage.units.quantity import Quantity
 
 Said = dict[str, Any]
 
@@ -19,10 +21,10 @@ def say_brief(job: Job) -> Said:
         "targets": [
             {
                 "target": t.kind,
-                "wanted": t.value,
-                "tolerance": t.tolerance,
-                "now": rounded(t.now),
-                "off": rounded(t.off),
+                "wanted": _neutral(aimed(t.kind), t.value),
+                "tolerance": _neutral(aimed(t.kind), t.tolerance),
+                "now": _neutral(aimed(t.kind), t.now),
+                "off": _neutral(aimed(t.kind), t.off),
                 "met": {True: "yes", False: "no", None: "can't tell"}[t.met],
             }
             for t in a.aims
@@ -36,9 +38,9 @@ def say_brief(job: Job) -> Said:
                 "rule": v.rule,
                 "kind": v.kind,
                 "verdict": v.state,
-                "measured": rounded(v.measured),
-                "by": rounded(v.by),
-                "in": v.quantity,
+                "measured": _neutral(v.quantity, v.measured),
+                "by": _neutral(v.quantity, v.by),
+                "in": v.quantity.neutral if v.quantity else "",
                 "where": " ".join(v.where),
                 "clause": v.clause,
                 "why": v.why,
@@ -51,3 +53,7 @@ def say_brief(job: Job) -> Said:
         ],
         "caution": rules.CAUTION,
     }
+
+
+def _neutral(quantity: Quantity | None, value: float | None) -> float | None:
+    return rounded(value * quantity.per) if quantity and value is not None else None

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from ironcage.core.answers.shared.figures import NEUTRAL, Figure
+from ironcage.core.answers.shared.figures import QUANTITIES, Figure
 from ironcage.core.answers.tally import compare_jobs
 from ironcage.core.job.values.model import Job
 
@@ -15,7 +15,7 @@ def say_changes(before: Job, after: Job) -> Said:
     circle = [None if c is None else round(c, 1) for c in made.circle]
     return {
         "figures": [
-            {"figure": a.key, "unit": NEUTRAL[a.key][0], "before": _value(a), "now": _value(b)}
+            {"figure": a.key, "unit": QUANTITIES[a.key].neutral, "before": _value(a), "now": _value(b)}
             for a, b in made.figures
             if a.value != b.value
         ],
@@ -34,4 +34,4 @@ def say_changes(before: Job, after: Job) -> Said:
 
 
 def _value(figure: Figure) -> float | None:
-    return None if figure.value is None else round(figure.value * NEUTRAL[figure.key][1], 4)
+    return None if figure.value is None else round(figure.value * QUANTITIES[figure.key].per, 4)

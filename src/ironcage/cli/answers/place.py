@@ -28,8 +28,8 @@ def _person(job: Job, p: people.PersonAnswer) -> Said:
         "readings": [
             {
                 "reading": r.name,
-                "value": rounded(r.value, 1),
-                "unit": r.unit,
+                "value": None if r.value is None else round(r.value * r.quantity.per, 1),
+                "unit": r.quantity.neutral,
                 "against": name_of(job, r.against),
                 "note": r.why,
             }

@@ -31,7 +31,7 @@ def _told(make: Callable[[Job], Any], job: Job) -> Any:
     try:
         return make(job)
     except Problem as problem:
-        return {"not_told": str(problem)}
+        return {"not_told": problem.sentence}
 
 
 def _stiffness(job: Job) -> Said:

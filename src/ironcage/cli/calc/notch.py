@@ -54,7 +54,7 @@ def answer(question: Question) -> dict[str, Any]:
             where="onto",
             hint=f"The two lines are {offset:.1f} mm apart.",
         )
-    saw = cope.nearest_saw(receiver_section.size[0]) if receiver_section.kind == "round" else None
+    saw = cope.nearest_saw(receiver_section.size[0]) if receiver_section.is_round else None
     return {
         "angle_deg": round(math.degrees(angle), 4),
         "offset_mm": round(offset, 4),

@@ -7,6 +7,9 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from ironcage.units import METRIC, Units, said
+from ironcage.units.tables import INCH
+
 Weight = Literal["cut", "fine", "mark", "table"]
 WIDTHS_MM: dict[Weight, float] = {"cut": 0.35, "fine": 0.13, "mark": 0.2, "table": 0.5}
 
@@ -44,11 +47,12 @@ class Words:
 
 @dataclass
 class Sheet:
-    """A sheet being drawn: its title, size in mm and what is on it."""
+    """A sheet being drawn: its title, size in mm, the units that its words are read in, and what is on it."""
 
     title: str
     width: float
     height: float
+    units: Units = METRIC
     items: list[Path | Circle | Words] = field(default_factory=list)
 
     def line(
@@ -81,7 +85,7 @@ class Sheet:
         upright: bool = True,
     ) -> None:
         """Add a line of text."""
-        self.items.append(Words(x, y, text, size, align, upright))
+        self.items.append(Words(x, y, self.units.say(text), size, align, upright))
 
     def lines_of(self, x: float, y: float, texts: Iterable[str], size: float = 3.0) -> float:
         """Add lines of text downwards from y; the y below the last."""
@@ -90,10 +94,12 @@ class Sheet:
             y -= 1.5 * size
         return y
 
-    def scale_bar(self, x: float, y: float, steps: int = 10, *, step_mm: float = 10.0, unit: str = "mm") -> None:
-        """Add a bar of known length, to hold a rule against: the printer's scale is right if it measures so."""
+    def scale_bar(self, x: float, y: float, about_mm: float = 100.0) -> None:
+        """Add a bar of known length, about as long as asked, to hold a rule against: the printer's scale is right if
+        it measures so."""
+        step_mm = INCH if self.units.inches else 10.0
+        steps = round(about_mm / step_mm)
         self.line(x, y, x + steps * step_mm, y, "mark")
         for n in range(steps + 1):
             self.line(x + n * step_mm, y, x + n * step_mm, y + (3.0 if n % 5 == 0 else 1.5), "mark")
-        length = f'{steps * step_mm / 25.4:g}"' if unit == "inch" else f"{steps * step_mm:g} mm"
-        self.words(x, y - 4, f"this bar measures {length} when printed at 100 %", 2.6)
+        self.words(x, y - 4, f"this bar measures {said.size(steps * step_mm)} when printed at 100 %", 2.6)

@@ -10,17 +10,19 @@ from ironcage.core.answers.jig.stands import JigAnswer
 from ironcage.core.answers.prove import strength
 from ironcage.core.answers.shared import fittings
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
+from ironcage.units import Units
 from ironcage.units.tables import INCH
 
 FORMULA = ("=", "+", "-", "@", "\t", "\r")  # what begins a formula in a spreadsheet
 
 
-def table(head: Sequence[str], rows: Iterable[Sequence[object]]) -> bytes:
-    """A head and rows as the bytes of a CSV file."""
+def table(head: Sequence[str], rows: Iterable[Sequence[object]], units: Units) -> bytes:
+    """A head and rows as the bytes of a CSV file; quantities inside words in the job's units."""
     stream = io.StringIO(newline="")
     writer = csv.writer(stream)
     writer.writerow(head)
-    writer.writerows([_cell(v) for v in row] for row in rows)
+    writer.writerows([_cell(units.say(v) if isinstance(v, str) else v) for v in row] for row in rows)
     return stream.getvalue().encode("utf-8")
 
 
@@ -48,7 +50,7 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
         f"template tip {unit}",
         f"shoulder {unit}",
         f"centre to centre {unit}",
-        "kg",
+        job.brief.units.mass,
         "clocking deg",
         "buy",
         f"bends: start {unit}, deg, clock deg, radius {unit}",
@@ -61,7 +63,7 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
             f"{end} onto",
             f"{end} angle deg",
             f"{end} saw from square deg",
-            f"{end} hole saw mm",
+            f"{end} hole saw {unit}",
             f"{end} paper from square end {unit}",
             f"{end} shoulder from square end {unit}",
             f"{end} notes",
@@ -70,7 +72,7 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
     for p in made.pieces:
         row: list[object] = [p.id, " ".join(p.tubes), p.section.name, p.material, p.role]
         row += [round(v / size, places) for v in (p.bar, p.saddle_tip, p.template_tip, p.shoulder, p.centre)] + [
-            round(p.mass, 3),
+            round(p.mass / units_of(job).bare_kg, 3),
             "" if p.clock is None else round(math.degrees(p.clock), 1),
             p.stock.name,
             "; ".join(
@@ -87,12 +89,12 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
                 e.onto,
                 round(math.degrees(e.angle), 2),
                 round(math.degrees(e.saw_angle), 2),
-                e.hole_saw or "",
+                round(e.hole_saw / size, places) if e.hole_saw else "",
                 *(round((v - e.profile.bar) / size, places) for v in (e.profile.template_tip, e.profile.shoulder)),
                 "; ".join((*e.notes, *([e.problem] if e.problem else []))),
             ]
         rows.append(row)
-    return table(head, rows)
+    return table(head, rows, units_of(job))
 
 
 def stand_csv(job: Job, made: JigAnswer) -> bytes:
@@ -103,7 +105,7 @@ def stand_csv(job: Job, made: JigAnswer) -> bytes:
         [s.joint, *(round(v / size, places) for v in (s.x, s.y, s.saddle)), s.tube, round(math.degrees(s.slope), 2)]
         for s in made.stands
     ]
-    return table(head, rows)
+    return table(head, rows, units_of(job))
 
 
 def joint_csv(job: Job) -> bytes:
@@ -114,12 +116,13 @@ def joint_csv(job: Job) -> bytes:
         [j.id, *(round(v / size, places) for v in (j.x - datum.x, j.y - datum.y, j.z - datum.z)), j.twin or ""]
         for j in job.joints
     ]
-    return table(["joint", *(f"{axis} {unit} from {datum.name}" for axis in "xyz"), "mirror"], rows)
+    return table(["joint", *(f"{axis} {unit} from {datum.name}" for axis in "xyz"), "mirror"], rows, units_of(job))
 
 
 def fitting_csv(job: Job) -> bytes:
     """Sheet and fittings: one row each, with what to cut, its weight and its weld."""
     unit, size, places = unit_of(job)
+    units = units_of(job)
     rows = [
         [
             f.id,
@@ -127,14 +130,16 @@ def fitting_csv(job: Job) -> bytes:
             " ".join(f.on),
             f.words,
             f.material,
-            round(f.kg, 3),
+            round(f.kg / units.bare_kg, 3),
             round(f.weld / size, places),
-            round(f.saved, 3),
+            round(f.saved / units.bare_kg, 3),
             f.problem,
         ]
         for f in fittings.fitting_facts(job)
     ]
-    return table(["fitting", "kind", "on", "cut or buy", "material", "kg", f"weld {unit}", "kg saved", "problem"], rows)
+    mass = units.mass_unit
+    head = ["fitting", "kind", "on", "cut or buy", "material", mass, f"weld {unit}", f"{mass} saved", "problem"]
+    return table(head, rows, units)
 
 
 def strength_csv(job: Job) -> bytes:
@@ -168,4 +173,5 @@ def strength_csv(job: Job) -> bytes:
             *(f"left, {c}" for c in strength.MEMBER_CHECKS),
         ],
         rows,
+        units_of(job),
     )

@@ -38,18 +38,19 @@ def mockup_csv(job: Job) -> bytes:
             "second end off square deg",
         ],
         rows,
+        units_of(job),
     )
 
 
 def mockup_sheet(job: Job) -> Sheet:
     """One sheet: the list, and two views of the sticks with their numbers."""
     made, units = mockup.timber_mockup(job), units_of(job)
-    sheet = Sheet(f"{job.brief.name}, mock-up", WIDTH_MM, HEIGHT_MM)
+    sheet = Sheet(f"{job.brief.name}, mock-up", WIDTH_MM, HEIGHT_MM, units)
     sheet.words(
         MARGIN_MM,
         HEIGHT_MM - 9,
-        f"{job.brief.name}: mock-up of {mockup.STICK_MM:g} mm square timber or card strip, {units.metres(made.total)} "
-        f"in all",
+        f"{job.brief.name}: mock-up of {units.size(mockup.STICK_MM)} square timber or card strip, "
+        f"{units.metres(made.total)} in all",
         4.5,
     )
     said = [

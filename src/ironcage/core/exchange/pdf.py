@@ -127,7 +127,8 @@ def _tile(canvas: Any, sheet: Sheet, width: float, height: float) -> None:
             canvas.setFont("Helvetica", 7)
             name = (
                 f"{sheet.title} · row {row + 1} of {up}, column {column + 1} of {across}, empty pages left out · "
-                f"print at 100 %, trim on the dashed line, this field is {step_x:g} × {step_y:g} mm"
+                f"print at 100 %, trim on the dashed line, this field is "
+                f"{sheet.units.sizes(step_x)} × {sheet.units.size(step_y)}"
             )
             canvas.drawString(BORDER_MM * POINT, (BORDER_MM - 4) * POINT, name)
             canvas.showPage()

@@ -3,10 +3,13 @@
 x of the sheet is the car's x (forward to the right), y its y (left is up), both from the table's rear right corner.
 """
 
+from functools import partial
+
 from ironcage.core.answers.jig.stands import JigAnswer
 from ironcage.core.exchange.drawing import Circle, Sheet
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
 
 STAND_MM = 60.0  # side of the square drawn for a stand's foot
@@ -17,7 +20,9 @@ def plan(job: Job, made: JigAnswer) -> Sheet:
     if not made.stands:
         raise Problem("No joint stands on the table yet.", where="jig table", hint="Choose joints and type: stand")
     table = job.table
-    sheet = Sheet(f"{job.brief.name}, jig plan", table.length, table.width)
+    units = units_of(job)
+    length = partial(units.length, unit=False)
+    sheet = Sheet(f"{job.brief.name}, jig plan", table.length, table.width, units)
     sheet.box(0, 0, table.length, table.width, "table")
     for tube in job.tubes:
         sheet.path(route_of(job, tube).line[:, :2] - [table.corner_x, table.corner_y], "fine")
@@ -37,11 +42,14 @@ def plan(job: Job, made: JigAnswer) -> Sheet:
         sheet.lines_of(
             stand.x + half + 6,
             stand.y + 12,
-            [stand.joint, f"saddle {stand.saddle:.1f}", f"x {stand.x:.1f}  y {stand.y:.1f}"],
+            [stand.joint, f"saddle {length(stand.saddle)}", f"x {length(stand.x)}  y {length(stand.y)}"],
             7,
         )
     sheet.words(
-        10, table.width - 14, f"{job.brief.name}, jig plan 1:1, mm from this table's rear right corner (lower left)", 8
+        10,
+        table.width - 14,
+        f"{job.brief.name}, jig plan 1:1, {units.length_name} from this table's rear right corner (lower left)",
+        8,
     )
-    sheet.scale_bar(10, table.width - 34, 50)
+    sheet.scale_bar(10, table.width - 34, 500.0)
     return sheet

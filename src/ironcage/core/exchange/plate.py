@@ -7,7 +7,9 @@ from ironcage.core.answers.shared import fittings
 from ironcage.core.exchange.drawing import Circle, Sheet
 from ironcage.core.job.edits import find_fitting, find_pattern
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
+from ironcage.units import said
 
 EDGE = 2.0  # hole diameters from a hole's middle to the plate's edge
 CORNER = 16  # sides of a rounded corner
@@ -24,9 +26,12 @@ def plate(job: Job, name: str) -> Sheet:
     low = round_holes.min(axis=0) - 20
     size = np.ptp(round_holes, axis=0) + 40
     readings = zip(made.fitted.readings, made.fitted.off, strict=True)
-    words = [*(f"{a}-{b}: fits to {off:+.2f} mm" for (a, b, _), off in readings), *made.fitted.doubts]
+    words = [
+        *(f"{a}-{b}: fits to {'+' if off >= 0 else '−'}{said.fine(abs(off))}" for (a, b, _), off in readings),
+        *made.fitted.doubts,
+    ]
     deep = 30 + 6 * (len(words) + 2)
-    sheet = Sheet(f"{made.name}, plate", max(float(size[0]), 160.0), float(size[1]) + deep)
+    sheet = Sheet(f"{made.name}, plate", max(float(size[0]), 160.0), float(size[1]) + deep, units_of(job))
     shift = np.array([0.0, deep]) - low
     outline = _hull(round_holes) + shift
     sheet.path(np.vstack([outline, outline[:1]]), "cut")
@@ -37,7 +42,7 @@ def plate(job: Job, name: str) -> Sheet:
     sheet.lines_of(
         10,
         deep - 14,
-        [f"{job.brief.name}, {made.name}: {len(made.fitted.holes)} holes of {made.diameter:g} mm", *words],
+        [f"{job.brief.name}, {made.name}: {len(made.fitted.holes)} holes of {said.size(made.diameter)}", *words],
         4,
     )
     sheet.scale_bar(10, 8)
@@ -57,7 +62,7 @@ def fitting_plate(job: Job, name: str) -> Sheet:
     outline = made.flat.outline
     low, size = outline.min(axis=0) - 20, np.ptp(outline, axis=0) + 40
     deep = 48.0
-    sheet = Sheet(f"{made.id}, {made.kind}", max(float(size[0]), 160.0), float(size[1]) + deep)
+    sheet = Sheet(f"{made.id}, {made.kind}", max(float(size[0]), 160.0), float(size[1]) + deep, units_of(job))
     shift = np.array([0.0, deep]) - low
     sheet.path(np.vstack([outline, outline[:1]]) + shift, "cut")
     for x, y, diameter in made.flat.holes:
@@ -68,7 +73,7 @@ def fitting_plate(job: Job, name: str) -> Sheet:
         deep - 14,
         [
             f"{job.brief.name}, {made.id} {made.kind}: {made.words}",
-            f"{made.count} off, {made.thickness:g} mm {made.material}",
+            f"{made.count} off, {said.size(made.thickness)} {made.material}",
         ],
         4,
     )

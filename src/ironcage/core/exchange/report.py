@@ -19,12 +19,13 @@ from ironcage.core.answers.prove import (
     vibration,
 )
 from ironcage.core.answers.shared.beam_model import beam_frame
+from ironcage.core.job.text.proving import level_text
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.proving import LEVELS
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
+from ironcage.units import Units
 
-PER_DEGREE = math.pi / 180 / 1000
 MARGIN_MM, BRACES, ENERGIES = 15.0, 8, 12
 CAUTION = (
     "This is an estimate of stiffness and stress by linear theory, for choosing tubes. It is no judgement of a roll "
@@ -42,7 +43,7 @@ def to_report(job: Job) -> bytes:
     from reportlab.platypus import SimpleDocTemplate
 
     told = stiffness.answer(job)
-    story = _Story()
+    story = _Story(units_of(job))
     story.title(f"{job.brief.name}: stiffness and strength")
     story.words(CAUTION)
     _stiffness(story, job, told)
@@ -60,7 +61,7 @@ def to_report(job: Job) -> bytes:
         try:
             write(story, job)
         except Problem as problem:
-            story.words(str(problem))
+            story.words(problem.sentence)
     story.heading("Assumptions and limits")
     for line in (
         *_modelled(job),
@@ -100,11 +101,12 @@ def _foot(job: Job) -> Callable[[Any, Any], None]:
 
 
 class _Story:
-    """The report as it grows."""
+    """The report as it grows, every sentence in the job's units."""
 
-    def __init__(self) -> None:
+    def __init__(self, units: Units) -> None:
         from reportlab.lib.styles import ParagraphStyle
 
+        self.units = units
         self.flow: list[Any] = []
         self._plain = ParagraphStyle("plain", fontName="Helvetica", fontSize=8.5, leading=11, spaceAfter=3)
         self._head = ParagraphStyle(
@@ -115,7 +117,7 @@ class _Story:
     def _add(self, text: str, style: Any) -> None:
         from reportlab.platypus import Paragraph
 
-        self.flow.append(Paragraph(escape(text), style))
+        self.flow.append(Paragraph(escape(self.units.say(text)), style))
 
     def title(self, text: str) -> None:
         self._add(text, self._title)
@@ -130,7 +132,7 @@ class _Story:
         from reportlab.lib.colors import HexColor
         from reportlab.platypus import LongTable, TableStyle
 
-        made = LongTable([list(head), *(list(r) for r in rows)], repeatRows=1, hAlign="LEFT")
+        made = LongTable([[self.units.say(cell) for cell in row] for row in (head, *rows)], repeatRows=1, hAlign="LEFT")
         made.setStyle(
             TableStyle(
                 [
@@ -156,7 +158,10 @@ def _stiffness(story: _Story, job: Job, told: stiffness.ProveAnswer) -> None:
     story.heading("Stiffness")
     rows = [
         ("twist", units.torsional_stiffness(told.torsion)),
-        ("twist by mass of the bare frame", f"{told.per_kg * PER_DEGREE:.1f} N·m/deg per kg"),
+        (
+            "twist by mass of the bare frame",
+            f"{units.torsional_stiffness_per_mass(told.per_kg)} {units.torsional_stiffness_name} per {units.mass_unit}",
+        ),
     ]
     rows += [
         (name, units.linear_stiffness(value))
@@ -166,12 +171,12 @@ def _stiffness(story: _Story, job: Job, told: stiffness.ProveAnswer) -> None:
     rows += [("mass of the frame", units.mass(told.mass))]
     story.table(("figure", "value"), rows)
     story.table(
-        ("between", "and", "twist, °/m under 1,000 N·m", "share of strain energy"),
+        ("between", "and", f"twist under {units.torque(stiffness.TORQUE / 1000)}", "share of strain energy"),
         [
             (
                 f"{r.front.left}/{r.front.right}",
                 f"{r.rear.left}/{r.rear.right}",
-                f"{math.degrees(r.slope) * 1000:.3f}",
+                units.turn_of_length(r.slope),
                 f"{r.energy:.1%}",
             )
             for r in told.regions
@@ -193,10 +198,10 @@ def _balance(story: _Story, job: Job) -> None:
 
 
 def _cases(story: _Story, job: Job) -> None:
-    levels = job.proving.levels
+    levels, units = job.proving.levels, units_of(job)
     story.words(
         "Levels: "
-        + ", ".join(f"{k} {getattr(levels, k.replace(' ', '_')):g} {unit}" for k, unit in LEVELS.items())
+        + ", ".join(f"{k} {level_text(k, getattr(levels, k.replace(' ', '_')), units)}" for k in LEVELS)
         + "."
     )
     rows = []
@@ -207,17 +212,26 @@ def _cases(story: _Story, job: Job) -> None:
             rows.append(
                 (
                     c.name,
-                    _three(c.applied),
-                    "joints hold" if c.held else _three(c.answered),
+                    _three(c.applied, units),
+                    "joints hold" if c.held else _three(c.answered, units),
                     "–" if c.held else f"{c.off[0]:.1e} N",
                     " ".join(c.held),
                 )
             )
-    story.table(("case", "pushes, kN x y z", "masses answer, kN x y z", "left over", "held at, or why not told"), rows)
+    story.table(
+        (
+            "case",
+            f"pushes, {units.force_name} x y z",
+            f"masses answer, {units.force_name} x y z",
+            "left over",
+            "held at, or why not told",
+        ),
+        rows,
+    )
 
 
-def _three(force: Iterable[float]) -> str:
-    return " ".join(f"{v / 1000 + 0.0:.2f}" for v in force)
+def _three(force: Iterable[float], units: Units) -> str:
+    return " ".join(units.in_force(v) for v in force)
 
 
 def _strength(story: _Story, job: Job) -> None:
@@ -244,13 +258,13 @@ def _moves(story: _Story, job: Job) -> None:
         (
             m.what,
             m.case,
-            f"{m.mm:.2f}",
+            units_of(job).fine(m.mm, unit=False),
             "–" if m.angle is None else f"{math.degrees(m.angle):.2f}",
             "too far" if m.too_far else "",
         )
         for m in strength.moves(job, strength.tube_strength(job))
     ]
-    story.table(("what", "worst in", "mm", "°", ""), rows)
+    story.table(("what", "worst in", units_of(job).length_name, "°", ""), rows)
 
 
 def _buckling(story: _Story, job: Job) -> None:
@@ -267,11 +281,17 @@ def _vibration(story: _Story, job: Job) -> None:
 
 
 def _next(story: _Story, job: Job) -> None:
+    units = units_of(job)
     clear = [b for b in braces.rank_braces(job) if not b.blocked][:BRACES]
     story.table(
-        ("brace", "section", "twist stiffness, N·m/deg", "kg"),
+        ("brace", "section", f"twist stiffness, {units.torsional_stiffness_name}", "mass"),
         [
-            ("–".join(b.joints), b.section, f"{b.change.torsion * PER_DEGREE:+.1f}", f"{b.change.kg:+.2f}")
+            (
+                "–".join(b.joints),
+                b.section,
+                f"{units.in_torsional_stiffness(b.change.torsion):+.1f}",
+                units.change_of_mass(b.change.kg),
+            )
             for b in clear
         ],
     )

@@ -84,10 +84,11 @@ def _left_out(job: Job, frame: Frame) -> Iterator[str]:
         yield "** left out: gussets, sleeves and other fittings"
     if any(t.taper for t in job.tubes):
         yield "** left out: tapers; a tapered tube has its first section all along"
-    if any(job.section(t.section).shape.kind == "rect" for t in job.tubes):
+    used = {type(job.section(t.section).shape) for t in job.tubes}
+    if Rect in used:
         yield "** rectangular tubes have sharp corners here and are too stiff by up to a sixth"
-    if any(job.section(t.section).shape.kind == "angle" for t in job.tubes):
-        yield "** angles are bars that bend as they do; their area and torsion differ"
+    for other in sorted(kind.__name__.lower() for kind in used - {Round, Rect}):
+        yield f"** {other}s are bars that bend as they do; their area and torsion differ"
 
 
 def _row(values: Floats) -> str:

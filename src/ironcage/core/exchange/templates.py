@@ -64,7 +64,9 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
     x0, base = MARGIN_MM, MARGIN_MM - low  # the joint lies at y = base
     paper_top = base + high + GRIP_MM
     words_top = paper_top + BAR_MM + LINE_MM * len(words)
-    sheet = Sheet(f"{piece.id} at {end.joint}", max(girth + 2 * MARGIN_MM + 12, CAPTION_MM), words_top + 5)
+    sheet = Sheet(
+        f"{piece.id} at {end.joint}", max(girth + 2 * MARGIN_MM + 12, CAPTION_MM), words_top + 5, units_of(job)
+    )
     order = np.argsort(along, kind="stable")
     line = np.column_stack([x0 + along[order], base + cut[order]])
     sheet.path(line, "cut")
@@ -82,10 +84,7 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
         x = x0 + ((turned * share) % 1.0) * girth
         sheet.line(x, base + high + 4, x, paper_top, "fine" if quarter else "mark", dashed=bool(quarter))
         sheet.words(x + MARK_WORD_MM, paper_top - 4, label, 2.6)
-    if job.brief.units.length == "inch":
-        sheet.scale_bar(x0, paper_top + 11, 4, step_mm=25.4, unit="inch")
-    else:
-        sheet.scale_bar(x0, paper_top + 11)
+    sheet.scale_bar(x0, paper_top + 11)
     sheet.lines_of(x0, words_top, words, 2.6)
     return sheet
 
@@ -105,7 +104,7 @@ def _caption(job: Job, piece: Piece, end: EndCut, girth: float) -> list[str]:
     fine = units_of(job).fine
     lines = [
         f"{piece.id} at {end.joint} · {piece.section.name} · {job.brief.name}",
-        f"{end.words}. Wrap with this side out, line INDEX on the tube's mark.",
+        f"{units_of(job).say(end.words)}. Wrap with this side out, line INDEX on the tube's mark.",
         placing(job, piece, end),
         f"Check: around the tube {fine(girth)} · longest to deepest point "
         f"{fine(end.profile.shoulder - end.profile.template_tip)} · a quarter {fine(girth / 4)}",

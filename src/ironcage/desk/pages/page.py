@@ -14,7 +14,6 @@ from ironcage.core.job.text.placed import FIT_WITHIN_MM
 from ironcage.core.job.values.fittings import PLATES
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Part
-from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
 from ironcage.desk.look import LIGHT, Look
 from ironcage.desk.session import Session
@@ -68,7 +67,7 @@ class Page(QWidget):
     @property
     def units(self) -> Units:
         """The builder's units."""
-        return units_of(self.session.job)
+        return self.session.units
 
     def show_job(self, job: Job) -> None:
         """The job is another; the answer to it comes later."""
@@ -113,7 +112,7 @@ class Page(QWidget):
 
     def tell_empty(self, problem: Problem | None) -> None:
         """Say why there is nothing to show, or nothing."""
-        self.empty.setText(f"{problem}" if problem else "")
+        self.empty.setText(str(problem) if problem else "")
         self.empty.setVisible(problem is not None)
 
 

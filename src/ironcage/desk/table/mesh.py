@@ -3,15 +3,13 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ironcage.core.calc.frames.beams import Floats, element_axes
 from ironcage.core.calc.sections import AnySection
-
-SIDES = {"round": 12, "rect": 4, "angle": 6}
-COARSE_SIDES = 8  # of round tube, while things change
 
 
 @dataclass(frozen=True)
@@ -24,16 +22,23 @@ class Mesh:
     owner: NDArray[np.int64]
 
 
-def outline_of(section: AnySection, *, coarse: bool = False) -> Floats:
-    """The corners (k, 2) that a section is drawn with, mm."""
-    return section.drawn(COARSE_SIDES if coarse and section.kind == "round" else SIDES[section.kind])
+class Outline(NamedTuple):
+    """The corners (k, 2) that a section is drawn with, mm, and whether they stand for a round one."""
+
+    corners: Floats
+    smooth: bool
+
+
+def outline_of(section: AnySection, *, coarse: bool = False) -> Outline:
+    """What a section is drawn with, coarse while things change."""
+    return Outline(section.drawn(coarse=coarse), section.is_round)
 
 
 def prisms(
     start: Floats,
     stop: Floats,
     roll: Floats,
-    outlines: Sequence[Floats],
+    outlines: Sequence[Outline],
     shape: NDArray[np.int64],
     owner: NDArray[np.int64],
 ) -> Mesh:
@@ -47,13 +52,13 @@ def prisms(
     across = element_axes(start[keep], stop[keep], roll[keep])[:, 1:]  # (n, 2, 3)
     points, normals, owners = [np.zeros((0, 3), np.float32)], [np.zeros((0, 3), np.float32)], [owner[:0]]
     groups = []
-    for n, outline in enumerate(outlines):
+    for n, (outline, smooth) in enumerate(outlines):
         of = shape[keep] == n
         rows = keep[of]
         if not rows.size:
             continue
         following = [*range(1, len(outline)), 0]
-        smooth = len(outline) in (SIDES["round"], COARSE_SIDES)  # then the normal of a corner is its own direction
+        # of a smooth one the normal of a corner is its own direction
         unit = outline if smooth else (outline[following] - outline) @ np.array([[0.0, -1.0], [1.0, 0.0]])
         away = ((unit / np.linalg.norm(unit, axis=1, keepdims=True)) @ across[of]).astype(np.float32)  # (n, k, 3)
         near = (outline @ across[of] + start[rows, None]).astype(np.float32)

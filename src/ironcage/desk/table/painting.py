@@ -10,6 +10,7 @@ from PyQt6.QtGui import QColor, QImage, QPainter, QPolygonF
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.geometry.routes import pieces
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.look import Look, text_font
 from ironcage.desk.table import overlay, tapes
 from ironcage.desk.table.camera import Camera
@@ -17,6 +18,7 @@ from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.layers import Layer
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.picture import Subject
+from ironcage.units import Units, said
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,7 +94,7 @@ class Painting:
                 tape.read(brush, joint)
         overlay.dots(brush, job, seen.spots, seen.chosen)
         if not job.joints:
-            _teach(brush, seen.size)
+            _teach(brush, seen.size, units_of(seen.job))
 
 
 def _tag(painter: QPainter, seen: Seen) -> None:
@@ -132,12 +134,13 @@ def _decorate(painter: QPainter, seen: Seen) -> None:
         seen.decor.paint(brush)
 
 
-def _teach(brush: Brush, size: QSize) -> None:
+def _teach(brush: Brush, size: QSize, units: Units) -> None:
     brush.painter.setFont(text_font(13))
     brush.pen(brush.look.ink)
     brush.painter.drawText(
         QRect(QPoint(), size).adjusted(20, 12, -20, -20),
         Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop,
-        "The table is empty. Type a joint below, for example  joint 0 250 300\n"
-        "x counts forward from the front axle, y to the left, z up from the ground; the right side follows by itself.",
+        units.say(said.example("The table is empty. Type a joint below, for example  joint [0] [250] [300]\n"))
+        + "x counts forward from the front axle, y to the left, z up from the ground; the right side follows by "
+        "itself.",
     )

@@ -39,16 +39,27 @@ MOST_PAINTED = 3000  # cells, more than a screen holds
 
 @dataclass(frozen=True)
 class Column:
-    """A column. text: a row to what is shown. change: a typed cell as an edit of the job; None for a column that
+    """A column. head, tip: words, or what gives them where they tell the builder's units. text: a row to what is
+    shown. change: a typed cell as an edit of the job; None for a column that
     can't be changed. number: right-aligned in tabular figures. room: words that must fit in, where the first rows
     say too little."""
 
-    head: str
+    head: str | Callable[[], str]
     text: Callable[[Row], str]
     number: bool = False
     change: Callable[[Job, Row, str], Done] | None = None
-    tip: str = ""
+    tip: str | Callable[[], str] = ""
     room: str = ""
+
+    @property
+    def heading(self) -> str:
+        """What stands over it now."""
+        return self.head if isinstance(self.head, str) else self.head()
+
+    @property
+    def hint(self) -> str:
+        """What is said of it now where the pointer rests."""
+        return self.tip if isinstance(self.tip, str) else self.tip()
 
 
 _ROLES = frozenset(
@@ -115,7 +126,7 @@ class _Model(QAbstractTableModel):
         if role == Qt.ItemDataRole.ForegroundRole and wrong:
             return QBrush(QColor(self.look.oxide))
         if role == Qt.ItemDataRole.ToolTipRole:
-            return column.tip or text
+            return column.hint or text
         return None
 
     def multiData(self, index: QModelIndex, roleDataSpan: Any) -> None:
@@ -136,12 +147,12 @@ class _Model(QAbstractTableModel):
 
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
-            return self.columns[section].head
+            return self.columns[section].heading
         if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.TextAlignmentRole:
             side = Qt.AlignmentFlag.AlignRight if self.columns[section].number else Qt.AlignmentFlag.AlignLeft
             return side | Qt.AlignmentFlag.AlignVCenter
         if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.ToolTipRole:
-            return self.columns[section].tip or self.columns[section].head
+            return self.columns[section].hint or self.columns[section].heading
         return None
 
 
@@ -261,10 +272,12 @@ class Grid(QWidget):
             self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._sized = False
         self._quiet = False
+        self._headings = [column.heading for column in columns]
 
     def show_rows(self, rows: Sequence[Row], wrong: frozenset[str] = frozenset()) -> None:
         """Show other rows, keeping place and choice."""
         self.model.wrong = wrong
+        self._show_headings()
         same = len(rows) == len(self.model.rows)
         self._quiet = True
         self.model.show(rows)
@@ -274,6 +287,13 @@ class Grid(QWidget):
         self._show_empty()
         if not same:
             self.refuse("")
+
+    def _show_headings(self) -> None:
+        """Ask for the words over the columns again, and fit the columns, where they have changed with the units."""
+        headings = [column.heading for column in self.model.columns]
+        if headings != self._headings:
+            self._headings, self._sized = headings, False
+            self.model.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, len(headings) - 1)
 
     def say_when_empty(self, words: str) -> None:
         """What to say in place of a list without rows."""
@@ -289,9 +309,9 @@ class Grid(QWidget):
         """Widths from the first rows, once there are any, so that columns do not jump while numbers change."""
         self._sized = bool(self.model.rows)
         for n, column in enumerate(self.model.columns[: -1 if self.wrap else None]):
-            wide = max([column.head, column.room, *(column.text(r) for r in self.model.rows[:60])], key=len)
+            wide = max([column.heading, column.room, *(column.text(r) for r in self.model.rows[:60])], key=len)
             metrics = QFontMetrics(self.list.font())
-            width = max(metrics.horizontalAdvance(wide), round(metrics.horizontalAdvance(column.head) * 1.12)) + 18
+            width = max(metrics.horizontalAdvance(wide), round(metrics.horizontalAdvance(column.heading) * 1.12)) + 18
             self.list.setColumnWidth(n, min(width, MOST_PX))
 
     def show_chosen(self, keys: Sequence[str]) -> None:
@@ -334,7 +354,7 @@ class Grid(QWidget):
         try:
             self.run(lambda job: change(job, row, text))
         except Problem as problem:
-            self.refuse(f"{column.head} of {self.key(row)}: {problem}")
+            self.refuse(f"{column.heading} of {self.key(row)}: {problem}")
             return False
         self.refuse("")
         return True

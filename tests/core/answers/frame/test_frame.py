@@ -15,6 +15,7 @@ from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 from ironcage.samples import SAMPLES, sample
+from ironcage.told import plain
 from tests.core.lines import typed
 
 
@@ -200,7 +201,7 @@ def test_what_a_cut_leaves_of_a_donor_and_a_warning_where_it_is_too_little() -> 
         pytest.approx(260),
         "",
     )
-    assert "only 60 mm left to weld to; 120 mm is the least" in stations.stubs(job, 240, ahead=True)[0].warning
+    assert "only 60 mm left to weld to; 120 mm is the least" in plain(stations.stubs(job, 240, ahead=True)[0].warning)
     kept = understand("sever at -400 keep ahead", job).job
     assert {t.id for t in kept.tubes if t.donor} == {"T1L", "T1R"}
     assert min(
@@ -258,7 +259,7 @@ def test_a_bend_that_a_later_edit_spoils_is_a_snag_with_the_radius_that_fits() -
     job = typed(Job(), "die 38 clr 114", "hoop main 38 x 2 height 500 width 600 at -800 200")
     assert not {"can't be bent", "no die"} & set(_codes(job))
     narrow = typed(job, "y 100", chosen=("J1L",))
-    assert _codes(narrow)["can't be bent"] == [
+    assert [plain(what) for what in _codes(narrow)["can't be bent"]] == [
         "T1: corner 1 and corner 2 are 200.0 mm apart, and bends of 114 mm radius need 228.0 mm there."
     ]
     other = typed(job, "section 45 x 2.5", chosen=("T1",))

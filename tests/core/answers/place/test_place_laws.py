@@ -232,7 +232,7 @@ def test_a_rule_is_judged_alike_in_inches(sandpiper: Job) -> None:
     typed = understand('rule room reading helmet to tubes, least 1.5748": x', understand("profile empty", inch).job).job
     assert typed.rules.rules[0].least == pytest.approx(40, abs=1e-3)
     angled = understand("rule room reading harness angle, least 0, most 20: x", inch).job
-    assert angled.rules.rules[-1].most == 20
+    assert angled.rules.rules[-1].most == math.radians(20)
 
 
 @given(st.floats(-0.02, 0.02), st.floats(-0.02, 0.02), st.floats(-4, 4))

@@ -62,8 +62,8 @@ NUDGE = 0.1
 def test_a_plane_through_the_engine_is_refused_with_the_nearest_that_is_clear() -> None:
     with pytest.raises(Problem) as no:
         understand("stretch behind -950 by -100", SKERRY)
-    assert "The plane at x -950.0 passes through Engine, 200 cm³" in no.value.what
-    at = float(no.value.hint.split(" x ")[1].split(";")[0])
+    assert "The plane at x -950.0 passes through Engine, 200 cm³" in str(no.value)
+    at = float(str(no.value).split(" is at x ")[1].split(";")[0])
     understand(f"stretch behind {at} by 100", SKERRY)
     gone = understand("stretch behind -950 by 100 with B17", SKERRY).job
     assert gone.placed["B17"].x == SKERRY.placed["B17"].x - 100  # type: ignore[union-attr]

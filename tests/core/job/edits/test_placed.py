@@ -14,6 +14,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.rules import EXAMPLES, KINDS
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
+from ironcage.told import plain
 from tests.core.lines import typed
 
 
@@ -137,7 +138,7 @@ def test_variants_are_kept_gone_back_to_and_let_go(sandpiper: Job) -> None:
 
 def test_every_kind_of_rule_can_be_typed_and_is_shown_as_it_is_typed() -> None:
     for kind, example in EXAMPLES.items():
-        job = typed(Job(), example)
+        job = typed(Job(), plain(example))
         rule = job.rules.rules[0]
         assert rule.kind == kind
         again = typed(Job(), f"rule {kind} {rule_text(rule, units_of(job))}: {rule.clause}").rules.rules[0]

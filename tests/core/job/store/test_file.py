@@ -1,16 +1,23 @@
 """The file there and back, older ones brought forward, and every kind of bad one refused in a sentence."""
 
 import json
+import math
 import os
 from pathlib import Path
 
 import jsonschema
 import pytest
 
+from ironcage.core.answers.brief import judge_rules
 from ironcage.core.job.store import file
 from ironcage.core.job.store.migrations import VERSION
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.proving import Proving
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
+from ironcage.samples import sample
+
+CORPUS = Path(__file__).parent / "corpus"
 
 
 def test_there_and_back(sandpiper: Job, tmp_path: Path) -> None:
@@ -29,15 +36,47 @@ def test_the_published_schema_is_this_one() -> None:
     assert json.loads(published.read_text("utf-8")) == file.schema()
 
 
-def test_a_file_of_the_first_version_is_brought_forward(sandpiper: Job) -> None:
-    document = json.loads(file.to_text(sandpiper))
+@pytest.mark.parametrize("path", sorted(CORPUS.glob("*.cage")), ids=lambda path: path.stem)
+def test_every_file_that_any_version_wrote_opens_whole(path: Path) -> None:
+    """Demos as the program wrote them when that version was the present one."""
+    written = json.loads(path.read_text("utf-8"))
+    job = file.read(path)
+    assert path.name.startswith(f"v{written['version']}-")
+    assert written["version"] < VERSION
+    for kind in ("joints", "tubes", "parts", "people", "chains", "fittings", "masses", "wheels"):
+        assert [t["id"] for t in written["job"].get(kind, ())] == [t.id for t in getattr(job, kind)]
+    assert [(j["x"], j["y"], j["z"]) for j in written["job"]["joints"]] == [j.place for j in job.joints]
+    if written["version"] < 5:
+        assert job.proving == Proving()
+    assert file.from_text(file.to_text(job)) == job
+
+
+def test_every_version_has_a_file_but_the_first_which_was_never_given_out() -> None:
+    assert {path.name[:2] for path in CORPUS.glob("*.cage")} == {f"v{n}" for n in range(2, VERSION)}
+
+
+def test_angles_and_stiffness_of_the_fifth_version_mean_what_they_meant() -> None:
+    written = json.loads((CORPUS / "v5-sandpiper.cage").read_text("utf-8"))["job"]
+    job = file.read(CORPUS / "v5-sandpiper.cage")
+    degrees = {r["id"]: (r.get("least"), r.get("most")) for r in written["rules"]["rules"]}
+    assert degrees["R6"] == (30, 60)
+    assert {r.rule: r.state for r in judge_rules(job)} == {r.rule: r.state for r in judge_rules(sample("sandpiper"))}
+    lean = next(r for r in job.rules.rules if r.id == "R6")
+    assert (lean.least, lean.most) == pytest.approx((math.pi / 6, math.pi / 3))
+    (aim,) = (t["value"] for t in written["brief"]["targets"] if t["kind"] == "twist stiffness")
+    (kept,) = (t.value for t in job.brief.targets if t.kind == "twist stiffness")
+    assert units_of(job).torsional_stiffness(kept) == f"{aim:,.0f} N·m/deg"
+
+
+def test_a_file_of_the_first_version_is_brought_forward() -> None:
+    document = json.loads((CORPUS / "v2-sandpiper.cage").read_text("utf-8"))
     for key in ("last_joint", "last_tube", "last_part"):
         del document["job"][key]
     document["job"]["last_number"] = 400
     document["version"] = 1
     job = file.from_text(json.dumps(document))
     assert (job.last_joint, job.last_tube, job.last_part) == (400, 400, 400)
-    assert job.tubes == sandpiper.tubes
+    assert job.tubes == file.read(CORPUS / "v2-sandpiper.cage").tubes
 
 
 def _changed(job: Job, change) -> str:

@@ -1,15 +1,22 @@
 """Lines as a builder types them."""
 
+import re
+from collections.abc import Iterator
+
 import pytest
+from pydantic import ValidationError
 
 from ironcage.core.job import edits
 from ironcage.core.job.store.file import from_text, to_text
 from ironcage.core.job.store.history import History
 from ironcage.core.job.store.journal import applied, changes
-from ironcage.core.job.text import COMMANDS, Done, understand
+from ironcage.core.job.text import COMMANDS, Command, Done, refused, understand
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
+from ironcage.units import said
 from tests.core.lines import typed
+from tests.reading import in_inches, metric_in
 
 INCH = 25.4
 
@@ -74,87 +81,118 @@ def demand_undoable(job: Job, made: Done) -> None:
         assert Job.model_validate(applied(job.model_dump(mode="json"), changes(job, made.job))) == made.job
 
 
-def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
+def examples(demo: Job) -> Iterator[tuple[Command, Job, str, tuple[str, ...]]]:
+    """Every command, and a job, a line and a choice for it: its example, with names and places that are in the job."""
     joints, tubes = ("J1L", "J2L"), ("T9L",)
+    units = units_of(demo)
+
+    def does(job: Job, *lines: str) -> Job:
+        return typed(job, *(units.say(said.example(line)) for line in lines))
+
+    job = does(
+        demo.but(wheels=()),
+        "die [38] clr [114]",
+        "joint [900] [300] [300]",
+        "joint [1400] [300] [300]",
+        "tube J32L J33L [60] x [40] x [2]",
+        "joint [1200] [300] [100]",
+        "joint [1200] [300] [500]",
+        "tube J34L J35L",
+        "joint [1000] [300] [300]",
+        "joint [900] [100] [900] alone",
+        "joint [900] [-100] [900] alone",
+    )
     chosen = {
-        "split": tubes,
-        "section": tubes,
-        "material": tubes,
-        "role": tubes,
-        "roll": tubes,
-        "pin": tubes,
+        **dict.fromkeys(
+            ("split", "section", "material", "role", "roll", "pin", "bend", "taper", "donor", "copy"), tubes
+        ),
         "through": ("J30L", "T9L"),
         "scale": ("I35",),
         "set": ("D32",),
-        "three": ("B24",),
-        "hole": ("B24",),
-        "align": ("B24",),
-        "drop": ("B24",),
+        **dict.fromkeys(("three", "hole", "align", "drop"), ("B24",)),
         "use": ("D33", "B29"),
-        "bend": tubes,
-        "kick": ("T9L",),
-        "jog": ("T9L",),
+        **dict.fromkeys(("kick", "jog"), ("T9L",)),
         "land": ("T11L",),
-        "taper": tubes,
-        "donor": tubes,
         "lower": ("T74L",),
-        "tie": ("J5L",),
-        "untie": ("J5L",),
-        "turn": ("J13",),
-        "copy": tubes,
-        "slide": ("J5L",),
+        **dict.fromkeys(("tie", "untie", "slide", "x", "r"), ("J5L",)),
+        **dict.fromkeys(("turn", "mass"), ("J13",)),
         "cross": ("T74L", "T75L"),
         "meet": ("T74L",),
         "add": ("J1L", "T1L", "T2L"),
+        "pair": tuple(j.id for j in job.joints[-2:]),
+        "mirror": (job.joints[-1].id,),
+        "merge": ("J23", "J24"),
+        "pickup": ("J14L",),
     }
-    job = typed(sandpiper.but(wheels=()), "die 38 clr 114")
-    job = typed(
-        job,
-        "joint 900 300 300",
-        "joint 1400 300 300",
-        "tube J32L J33L 60 x 40 x 2",
-        "joint 1200 300 100",
-        "joint 1200 300 500",
-        "tube J34L J35L",
-    )
-    job = typed(job, "joint 1000 300 300", "joint 900 100 900 alone", "joint 900 -100 900 alone")
+    instead = {  # of examples that would not fit this frame
+        "tube": "tube J1L J5R [38] x [2]",
+        "split": "split [100] from J30L",
+        "sever": "sever at [-600] keep ahead",
+        "stretch": "stretch behind [-265] by [150]",
+        "meet": "meet J36L",
+        "slide": "slide [20] along J5L J2L",
+        "align": "align level B25",
+        "tick": "tick R15 isolator left of the wheel",
+        "land": f"land {job.tube('T11L').a} z[-20]",
+    }
     for command in COMMANDS:
-        pick = {
-            "pair": tuple(j.id for j in job.joints[-2:]),
-            "mirror": (job.joints[-1].id,),
-            "x": ("J5L",),
-            "r": ("J5L",),
-            "merge": ("J23", "J24"),
-        }
-        target = (
-            pick.get(command.word)
-            or chosen.get(command.word)
-            or (("J13",) if command.word == "mass" else ("J14L",) if command.word == "pickup" else joints)
-        )
-        line = command.example.replace("tube J1L J2L", "tube J1L J5R").replace(
-            "split 300 from J1L", "split 100 from J30L"
-        )
-        if command.word == "sever":
-            job = typed(job, "donor", chosen=("T34",))
-            line = line.replace("-900", "-600")
-        if command.word == "untie":
-            job = typed(job, "tie to J2L", chosen=("J5L",))
-        line = (
-            line.replace("tie between J1L", "tie 40% between J1L")
-            .replace("behind -900 by -150", "behind -265 by 150")
-            .replace("meet J1L", "meet J36L")
-            .replace("slide 20 along J1L J2L", "slide 20 along J5L J2L")
-            .replace("land J1L", f"land {job.tube('T11L').a}")
-        )
-        line = line.replace("align level B2", "align level B25").replace("tick R9 isolator", "tick R15 isolator")
-        job = sandpiper if command.word == "tyre" else job
         if command.word == "fit":
             continue  # needs a scan: tests/core/exchange/test_incoming.py
-        job = edits.add_picture(job, "Donor", f"{'0' * 32}.png", 3000.0, 1000.0) if command.word == "scale" else job
-        job = edits.put_line(job, "roof", "y", 150.0) if command.word == "lay" else job
+        at = {
+            "sever": lambda: typed(job, "donor", chosen=("T34",)),
+            "untie": lambda: typed(job, "tie to J2L", chosen=("J5L",)),
+            "tyre": lambda: demo,
+            "scale": lambda: edits.add_picture(job, "Donor", f"{'0' * 32}.png", 3000.0, 1000.0),
+            "lay": lambda: edits.put_line(job, "roof", "y", 150.0),
+        }.get(command.word, lambda: job)()
+        line = said.example(instead.get(command.word, command.example)).replace("between J1L", "40% between J1L")
+        yield command, at, units.say(line), chosen.get(command.word, joints)
+
+
+def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
+    for command, job, line, target in examples(sandpiper):
         made = understand(line, job, target)
         assert made.name, command.word
         demand_undoable(job, made)
+
+
+def test_an_inch_job_is_shown_and_understands_every_example_in_inches_and_pounds(sandpiper: Job) -> None:
+    job = in_inches(sandpiper)
+    units = units_of(job)
+    for command in COMMANDS:
+        assert metric_in(units.say(f"{command.example}\n{command.says}")) == []
+    for command, at, line, target in examples(job):
+        made = understand(line, at, target)
+        assert metric_in(made.name) == [], command.word
+
+
+def spoilt(line: str) -> Iterator[str]:
+    """Ways in which a line is typed wrong: cut short, and each figure of it missing, nothing, below nothing, huge."""
+    words = line.split()
+    yield from (" ".join(words[:n]) for n in range(1, len(words)))
+    for figure in re.finditer(r"(?<![A-Za-z\d.])\d[\d.]*", line):
+        for instead in ("x", "0", "-3", "0.02", "9000", "4e7"):
+            yield line[: figure.start()] + instead + line[figure.end() :]
+
+
+def what_is_said(line: str, job: Job, target: tuple[str, ...]) -> str:
+    """What a builder reads of a line that they type: what it would do, or why it can't be done."""
+    try:
+        return understand(line, job, target).name
+    except ValidationError as error:
+        return str(refused(error, line).read_in(units_of(job)))
+    except Problem as problem:
+        return str(problem.read_in(units_of(job)))
+
+
+def test_no_refusal_of_an_inch_job_speaks_metric(sandpiper: Job) -> None:
+    spoken = {
+        wrong: what_is_said(wrong, at, target)
+        for _, at, line, target in examples(in_inches(sandpiper))
+        for wrong in spoilt(line)
+    }
+    assert len(set(spoken.values())) > 300
+    assert {wrong: words for wrong, words in spoken.items() if metric_in(words)} == {}
 
 
 @pytest.mark.parametrize(
@@ -164,7 +202,7 @@ def test_every_commands_own_example_is_understood(sandpiper: Job) -> None:
         ("z+25", (), "This needs a joint, and none is chosen."),
         ("z+25 mn", ("J1L",), "‘mn’"),
         ("joint 1 2", (), "is not a place"),
-        ("joint 0 250 2e6", (), "gives z 2000000.0, but"),
+        ("joint 0 250 2e6", (), "gives z 2000000.0 mm, but"),
         ("section 30 x 20", ("T1L",), "over half its size"),
         ("section walnut", ("T1L",), "is not a section"),
         ("material adamant", ("T1L",), "There is no material ‘adamant’"),

@@ -12,7 +12,6 @@ from ironcage.core.answers.shared.figures import Figure
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
-from ironcage.units.tables import N_M_PER_DEGREE
 
 AT_MOST = ("length", "width", "height", "mass", "budget")
 AT_LEAST = ("ground clearance", "twist stiffness")
@@ -51,7 +50,7 @@ class BriefAnswer:
 
 
 def measured(job: Job) -> dict[str, float | None]:
-    """What the job makes of everything that can be aimed at; mm and kg."""
+    """What the job makes of everything that can be aimed at, in internal units."""
     w, e = weigh(job), extent(job)
     size = e.size or (None, None, None)
     return {
@@ -69,11 +68,11 @@ def measured(job: Job) -> dict[str, float | None]:
 
 
 def _twist(job: Job) -> float | None:
-    """Twist stiffness, N·m a degree, where it is aimed at and can be told."""
+    """Twist stiffness, N·mm/rad, where it is aimed at and can be told."""
     if not any(t.kind == "twist stiffness" for t in job.brief.targets):
         return None
     try:
-        return prove.twist(job).stiffness * N_M_PER_DEGREE
+        return prove.twist(job).stiffness
     except Problem:
         return None
 

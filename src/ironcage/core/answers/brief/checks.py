@@ -13,11 +13,7 @@ def ruled(job: Job) -> Iterator[Snag]:
     units = units_of(job)
     for v in judge_rules(job):
         if v.state == "fail":
-            by = {
-                "mm": f" by {units.length(-(v.by or 0))}",
-                "deg": f" by {-(v.by or 0):.1f}°",
-                "count": f" by {-(v.by or 0):.0f}",
-            }.get(v.quantity, "")
+            by = f" by {v.quantity.show(units, -(v.by or 0))}" if v.quantity else ""
             yield Snag(
                 "wrong",
                 "rule failed",

@@ -22,19 +22,22 @@ from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.values import rules
 from ironcage.core.job.values.fittings import Doubler, Insert, SlipJoint
 from ironcage.core.job.values.model import Job, Tube
+from ironcage.core.job.values.rules import READINGS
 from ironcage.problem import Problem
+from ironcage.units import said
+from ironcage.units.quantity import ANGLE, COUNT, LENGTH, Quantity
 
-CLOSE_MM = 0.05  # a measure within this of what is asked meets it: no tape tells them apart
+CLOSE_MM, CLOSE_RAD = 0.05, math.radians(0.05)  # measures so near to what is asked meet it: no tape or level tells them
+# apart
 State = Literal["pass", "fail", "can't tell"]
-Quantity = Literal["mm", "deg", "count", ""]
 CAUTION = "Judged by the clauses typed in here. Your sanctioning body's book and its scrutineer decide."
 
 
 @dataclass(frozen=True)
 class Verdict:
     """A rule judged. measured, by: what was found and how far it is past (positive) or short of (negative) what is
-    asked, in mm, degrees or a count by `quantity`; where: tubes, joints, parts or people; why: a word more, or why
-    it can't be told."""
+    asked, of the `quantity`, None where nothing was measured; where: tubes, joints, parts or
+    people; why: a word more, or why it can't be told."""
 
     rule: str
     clause: str
@@ -42,7 +45,7 @@ class Verdict:
     state: State
     measured: float | None = None
     by: float | None = None
-    quantity: Quantity = ""
+    quantity: Quantity | None = None
     where: tuple[str, ...] = ()
     why: str = ""
 
@@ -52,7 +55,7 @@ class _Found:
     state: State
     measured: float | None = None
     by: float | None = None
-    quantity: Quantity = ""
+    quantity: Quantity | None = None
     where: tuple[str, ...] = ()
     why: str = ""
 
@@ -84,9 +87,9 @@ def _between(
         return min(value - least if least is not None else math.inf, most - value if most is not None else math.inf)
 
     value, where = min(values, key=lambda v: room(v[0]))
-    by = room(value)
-    failing = tuple(dict.fromkeys(w for v, at in values if room(v) < -CLOSE_MM for w in at))
-    return _Found("fail" if by < -CLOSE_MM else "pass", value, by, quantity, failing or where)
+    by, close = room(value), CLOSE_RAD if quantity is ANGLE else CLOSE_MM
+    failing = tuple(dict.fromkeys(w for v, at in values if room(v) < -close for w in at))
+    return _Found("fail" if by < -close else "pass", value, by, quantity, failing or where)
 
 
 def _tube_size(job: Job, rule: rules.TubeSize) -> _Found:
@@ -94,9 +97,11 @@ def _tube_size(job: Job, rule: rules.TubeSize) -> _Found:
     if by_mass and not loads(job):
         return _unknown("The rule is for cars of a mass, and nothing heavy has been placed yet.")
     if by_mass and not rule.over < weigh(job).car.mass <= rule.up_to:
-        limits = [f"over {rule.over:g}"] * (rule.over > 0) + [f"up to {rule.up_to:g}"] * (rule.up_to < rules.ANY_MASS)
+        limits = [f"over {said.whole_mass(rule.over)}"] * (rule.over > 0)
+        limits += [f"up to {said.whole_mass(rule.up_to)}"] * (rule.up_to < rules.ANY_MASS)
         return _Found(
-            "pass", why=f"It is for cars of {' and '.join(limits)} kg, and this one has {weigh(job).car.mass:.0f}."
+            "pass",
+            why=f"It is for cars of {' and '.join(limits)}, and this one has {said.whole_mass(weigh(job).car.mass)}.",
         )
     tubes = _tubes(job, rule.role)
     if not tubes:
@@ -107,7 +112,7 @@ def _tube_size(job: Job, rule: rules.TubeSize) -> _Found:
         shape = job.section(t.section).shape
         sizes.append((min(shape.size), (t.id,)))
         walls.append((shape.wall_mm, (t.id,)))
-    size, wall = _between(sizes, rule.od, None, "mm"), _between(walls, rule.wall, None, "mm")
+    size, wall = _between(sizes, rule.od, None, LENGTH), _between(walls, rule.wall, None, LENGTH)
     thin = wall.state == "fail" and (size.state == "pass" or (wall.by or 0) < (size.by or 0))
     worse = wall if thin else size
     where = tuple(
@@ -117,7 +122,7 @@ def _tube_size(job: Job, rule: rules.TubeSize) -> _Found:
         "fail" if where else "pass",
         worse.measured,
         worse.by,
-        "mm",
+        LENGTH,
         where or worse.where,
         "wall" if thin else "size across",
     )
@@ -131,7 +136,7 @@ def _member(job: Job, rule: rules.Member) -> _Found:
         "pass" if runs >= rule.count else "fail",
         float(runs),
         float(runs - rule.count),
-        "count",
+        COUNT,
         tuple(t.id for t in tubes),
     )
 
@@ -167,8 +172,8 @@ def _brace_angle(job: Job, rule: rules.BraceAngle) -> _Found:
     for t in tubes:
         for a, b in pairwise(route_of(job, t).points):
             way = b - a
-            leans.append((math.degrees(math.atan2(float(np.hypot(way[0], way[1])), abs(float(way[2])))), (t.id,)))
-    return _between(leans, rule.least, rule.most, "deg")
+            leans.append((math.atan2(float(np.hypot(way[0], way[1])), abs(float(way[2]))), (t.id,)))
+    return _between(leans, rule.least, rule.most, ANGLE)
 
 
 def _attachment(job: Job, rule: rules.Attachment) -> _Found:
@@ -185,7 +190,7 @@ def _attachment(job: Job, rule: rules.Attachment) -> _Found:
     for t in braces:
         end = max(_ends(job, t), key=lambda p: p[2])
         off.append((min(_to_line(end, p, q) for p, q in level), (t.id,)))
-    return _between(off, None, rule.most, "mm")
+    return _between(off, None, rule.most, LENGTH)
 
 
 def _to_line(point: np.ndarray, a: np.ndarray, b: np.ndarray) -> float:
@@ -213,11 +218,11 @@ def _bend(job: Job, rule: rules.Bend) -> _Found:
             "fail",
             float(len(crowd.bends)),
             float(rule.count - len(crowd.bends)),
-            "count",
+            COUNT,
             crowd.tubes,
             "bends in one piece",
         )
-    return _between([(b.radius, p.tubes) for p in bent for b in p.bends], rule.radius, None, "mm")
+    return _between([(b.radius, p.tubes) for p in bent for b in p.bends], rule.radius, None, LENGTH)
 
 
 def _sleeve(job: Job, rule: rules.Sleeve) -> _Found:
@@ -243,7 +248,7 @@ def _sleeve(job: Job, rule: rules.Sleeve) -> _Found:
                     (
                         by,
                         _Found(
-                            "fail" if by < -CLOSE_MM else "pass", has[word], by, "mm", (f.tube,), f"{word} of {f.id}"
+                            "fail" if by < -CLOSE_MM else "pass", has[word], by, LENGTH, (f.tube,), f"{word} of {f.id}"
                         ),
                     )
                 )
@@ -258,29 +263,27 @@ def _room(job: Job, rule: rules.Room) -> _Found:
         return _unknown("Nobody is aboard.")
     values: list[tuple[float, tuple[str, ...]]] = []
     why = ""
-    quantity: Quantity = "mm"
     for p in aboard:
         r = p.reading(rule.reading)
         if r is None or r.value is None:
             why = f"{p.name}: {r.why if r else 'not read'}"
             continue
-        quantity = "deg" if r.unit == "deg" else "mm"
         values.append((r.value, (p.id, r.against) if r.against else (p.id,)))
-    return _between(values, rule.least, rule.most, quantity) if values else _unknown(why)
+    return _between(values, rule.least, rule.most, READINGS[rule.reading]) if values else _unknown(why)
 
 
 def _clearance(job: Job, rule: rules.Clearance) -> _Found:
     found = extent(job)
     if found.clearance is None:
         return _unknown("There is nothing but tyres yet.")
-    return _between([(found.clearance, (found.lowest,))], rule.least, None, "mm")
+    return _between([(found.clearance, (found.lowest,))], rule.least, None, LENGTH)
 
 
 def _envelope(job: Job, rule: rules.Envelope) -> _Found:
     size = extent(job).size
     if size is None:
         return _unknown("There is nothing to measure yet.")
-    return _between([(size[("length", "width", "height").index(rule.size)], ())], rule.least, rule.most, "mm")
+    return _between([(size[("length", "width", "height").index(rule.size)], ())], rule.least, rule.most, LENGTH)
 
 
 def _wheels(job: Job, rule: rules.Wheels) -> _Found:
@@ -288,7 +291,7 @@ def _wheels(job: Job, rule: rules.Wheels) -> _Found:
     value = {"wheelbase": w.wheelbase, "front track": w.tracks[0], "rear track": w.tracks[1]}[rule.size]
     if value is None:
         return _unknown("The wheels are not all there.")
-    return _between([(value, ())], rule.least, rule.most, "mm")
+    return _between([(value, ())], rule.least, rule.most, LENGTH)
 
 
 def _note(job: Job, rule: rules.Note) -> _Found:

@@ -25,6 +25,7 @@ from ironcage.core.calc.tubes.receivers import Plane, Prism, Receiver
 from ironcage.core.job.geometry.routes import bend_facings, end_axes, route_of
 from ironcage.core.job.values.model import Job, Section, Tube
 from ironcage.problem import Problem
+from ironcage.units import said
 
 SAME_BEND_MM, SAME_BEND_CLOCK = 0.1, math.radians(0.5)  # nearer than this, two bends either side of a joint are one
 KINK = math.radians(0.05)  # of a piece at a joint it runs through: told when it turns further
@@ -63,7 +64,11 @@ class EndCut:
             return f"mitre {turned} with {self.onto}"
         if self.kind == "flat":
             return f"saw {turned} onto {self.onto}"
-        saw = f"hole saw {self.hole_saw:g}" if self.hole_saw else f"no common hole saw for {self.onto_size:g}"
+        saw = (
+            f"hole saw {said.sizes(self.hole_saw)}"
+            if self.hole_saw
+            else f"no common hole saw for {said.sizes(self.onto_size)}"
+        )
         return f"{saw}, {turned} from square, onto {self.onto}"
 
 
@@ -257,8 +262,8 @@ class _Shop:
             if turn > KINK:
                 reach = math.dist(self.job.joint_by_id[joint].place, self.job.joint_by_id[far].place)
                 found.append(
-                    f"turns {math.degrees(turn):.2f}° at {joint}: laid straight it is {reach * math.sin(turn):.1f} mm "
-                    f"off at {far}"
+                    f"turns {math.degrees(turn):.2f}° at {joint}: laid straight it is "
+                    f"{said.length(reach * math.sin(turn))} off at {far}"
                 )
         return found
 
@@ -297,7 +302,7 @@ class _Shop:
             return EndCut(joint, "mitre", other, max(shape.size), between_them, saw, None, shape, profile)
         past = self._overhang(plan, joint, at, -into)
         profile = _planed(shape, axes, at, way, at - past * into, into)
-        note = (f"runs {past:.1f} mm past the joint to carry what lands on it",) if past > 0.05 else ()
+        note = (f"runs {said.length(past)} past the joint to carry what lands on it",) if past > 0.05 else ()
         return EndCut(joint, "square", "", 0.0, math.pi / 2, 0.0, None, shape, profile, note)
 
     def _away(self, tube: str, joint: str) -> Floats:
@@ -330,7 +335,7 @@ class _Shop:
                 None,
                 shape,
                 profile,
-                problem=f"{tube.id} onto {onto}: {problem}",
+                problem=f"{tube.id} onto {onto}: {problem.sentence}",
             )
         place = self._axis_place(onto, plan.joint)
         profile = _landed(
@@ -340,7 +345,7 @@ class _Shop:
         if len(plan.receiver_of) > 1:
             others = ", ".join(sorted(t for t in plan.receiver_of if t != tube.id))
             notes.append(f"cut to {onto} only; trim where it meets {others}")
-        round_on_round = target.kind == "round"
+        round_on_round = target.is_round
         return EndCut(
             plan.joint,
             "cope" if round_on_round else "flat",

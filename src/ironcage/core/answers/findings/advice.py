@@ -6,6 +6,7 @@ from ironcage.core.answers import prove
 from ironcage.core.answers.shared.snag import Snag
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
+from ironcage.units import said
 
 
 @dataclass(frozen=True)
@@ -22,13 +23,13 @@ def next_step(job: Job, snags: tuple[Snag, ...]) -> Advice:
     """The first thing that stands in the way; else the soft place of the frame; else the saw."""
     if not job.joints and job.parts:
         return Advice(
-            "Type the first joint, for example: joint 0 250 300",
+            said.example("Type the first joint, for example: joint [0] [250] [300]"),
             "parts are placed; tubes join the points between them",
             "frame",
         )
     if not job.joints:
         return Advice(
-            "Type the first joint, for example: joint 0 250 300",
+            said.example("Type the first joint, for example: joint [0] [250] [300]"),
             "a tube needs two joints; the one on the other side comes by itself",
             "frame",
         )

@@ -25,6 +25,7 @@ from ironcage.core.job.geometry.bodies import Body, placed_bodies, tube_bodies, 
 from ironcage.core.job.values.fittings import Gusset, Haunch, Panel
 from ironcage.core.job.values.model import Job, Tube
 from ironcage.problem import Problem
+from ironcage.units import said
 
 State = Literal["triangulated", "panelled", "haunched", "open"]
 THIN_MM = 1.5  # of the panel that is tried in a bay
@@ -253,7 +254,7 @@ class Closing:
         """What to type to do it, with nothing chosen."""
         if self.kind == "diagonal":
             return f"tube {self.joints[0]} {self.joints[1]}"
-        return f"add panel joints {' '.join(self.joints)}, thickness {THIN_MM:g} mm"
+        return f"add panel joints {' '.join(self.joints)}, thickness {said.typing(THIN_MM)}"
 
 
 def closings(job: Job, bay: Bay) -> tuple[Closing, ...]:

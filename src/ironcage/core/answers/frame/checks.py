@@ -21,6 +21,7 @@ from ironcage.core.job.values.fittings import Panel
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
+from ironcage.units import said
 
 SLENDER = 160.0  # length by radius of gyration: beyond, a strut bows before it carries much (Euler, ends held as pins)
 TIGHT = math.radians(25)  # closer than this two tubes are hard to cut and to weld between
@@ -65,10 +66,10 @@ def bent(job: Job) -> Iterator[Snag]:
             "unknown",
             "no die",
             "frame",
-            f"{named(names)} {be(names)} bent to {radius:g} mm, and there is no such die for {size:g} mm tube on the "
-            f"shelf.",
+            f"{named(names)} {be(names)} bent to {said.size(radius)}, and there is no such die for "
+            f"{said.size(size)} tube on the shelf.",
             tuple(names),
-            f"Type: die {size:g} clr {radius:g}",
+            f"Type: die {said.typing(size)} clr {said.typing(radius)}",
         )
 
 

@@ -11,6 +11,7 @@ from ironcage.core.job.edits.joints import SAME_PLACE_MM, flipped
 from ironcage.core.job.edits.tubes import crosses
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
+from ironcage.units import said
 
 
 def loose_joints(job: Job) -> Iterator[Snag]:
@@ -86,7 +87,7 @@ def mirror(job: Job) -> Iterator[Snag]:
                 "wrong",
                 "not mirrored",
                 "frame",
-                f"{j.id} and {other.id} are a pair but {off:.1f} mm from being mirror images.",
+                f"{j.id} and {other.id} are a pair but {said.length(off)} from being mirror images.",
                 (j.id, other.id),
                 "Put one of them again.",
             )

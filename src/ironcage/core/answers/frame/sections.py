@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ironcage.core.calc.sections import AnySection
 from ironcage.core.job.shelf.library import library
 from ironcage.core.job.values.model import Job, Material, Section
 
@@ -45,15 +44,10 @@ def equals(job: Job, section: Section, material: Material) -> tuple[Figures, ...
     made = [
         figures(s, material)
         for s in known.values()
-        if s.name != section.name and _kind(s.shape) == _kind(section.shape)
+        if s.name != section.name and s.shape.family == section.shape.family
     ]
     fits = [f for f in made if f.bending >= wanted.bending * ALIKE and f.torsion >= wanted.torsion * ALIKE]
     return tuple(sorted(fits, key=lambda f: f.kg)[:MOST])
 
 
 ALIKE = 0.995  # within half a percent is as stiff
-
-
-def _kind(shape: AnySection) -> tuple[str, bool]:
-    """What a builder takes for the same: round, square, rectangular, angle."""
-    return shape.kind, shape.kind == "rect" and shape.size[0] == shape.size[1]

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from ironcage.core.job.geometry.routes import at_plane, route_of
 from ironcage.core.job.values.model import Job
+from ironcage.units import said
 
 SHORTEST_STUB = 1.5  # of the tube's depth: less to weld to leaves no room for a joint and a sleeve
 FLATTEST = math.radians(50)  # between a cut and the tube's axis: flatter, the weld runs far along the tube
@@ -41,7 +42,7 @@ def widths(job: Job, x: float) -> tuple[Width, ...]:
         for place, way in at_plane(job, t, x):
             shape = job.section(t.section).shape
             across = abs(float(way[1]))
-            width = min(shape.size) if shape.kind != "rect" else shape.size[0]
+            width = shape.level_mm
             y = float(place[1])
             splay = math.atan2(float(way[1]) * (1 if way[0] >= 0 else -1), abs(float(way[0])))
             if abs(splay) > STEEPEST:
@@ -89,17 +90,17 @@ def stubs(job: Job, x: float, *, ahead: bool) -> tuple[Stub, ...]:
                     joint.id,
                     straight,
                     angle,
-                    _round(shape.size, shape.kind, angle),
+                    _round(shape.size, angle, is_round=shape.is_round),
                     _warning(straight, angle, max(shape.size)),
                 )
             )
     return tuple(made)
 
 
-def _round(size: tuple[float, float], kind: str, angle: float) -> float:
+def _round(size: tuple[float, float], angle: float, *, is_round: bool) -> float:
     """Length round a cut: of an ellipse (Ramanujan 1914), or of a rectangle with its height on the slant."""
     slant = 1 / max(math.sin(angle), 0.05)
-    if kind == "round":
+    if is_round:
         a, b = size[0] / 2, size[0] / 2 * slant
         h = ((a - b) / (a + b)) ** 2
         return math.pi * (a + b) * (1 + 3 * h / (10 + math.sqrt(4 - 3 * h)))
@@ -108,7 +109,9 @@ def _round(size: tuple[float, float], kind: str, angle: float) -> float:
 
 def _warning(left: float, angle: float, size: float) -> str:
     if left < SHORTEST_STUB * size:
-        return f"only {left:.0f} mm left to weld to; {SHORTEST_STUB * size:.0f} mm is the least that takes a joint"
+        return f"only {said.whole(left)} left to weld to; " + (
+            f"{said.whole(SHORTEST_STUB * size)} is the least that takes a joint"
+        )
     if angle < FLATTEST:
         return f"cut at {math.degrees(angle):.0f}° to the tube: the weld runs far along it"
     return ""

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from ironcage.core.answers.jig import stands as jig
 from ironcage.core.answers.shared.snag import Snag, named
 from ironcage.core.job.values.model import Job
+from ironcage.units import said
 
 NEAR_SADDLE_MM = 0.05
 
@@ -38,9 +39,9 @@ def stands(job: Job) -> Iterator[Snag]:
             "wrong",
             "saddle too low",
             "jig",
-            f"The saddle at {named(low)} is lower than the least height of {job.table.least_saddle:g} mm.",
+            f"The saddle at {named(low)} is lower than the least height of {said.size(job.table.least_saddle)}.",
             low,
-            f"Put the table's top at {made.best_top_z:.1f} mm.",
+            f"Put the table's top at {said.length(made.best_top_z)}.",
         )
     bare = tuple(s.joint for s in made.stands if not s.tube)
     if bare:

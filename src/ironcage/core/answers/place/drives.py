@@ -97,7 +97,7 @@ def _chain(c: Chain, tyre_mm: float | None, torque_nm: float | None) -> ChainAns
         bump, droop = (calc.length_in_pitches(c.pitch, teeth, centres(r)) - fit.needed for r in (c.up, -c.down))
     except Problem as problem:
         return ChainAnswer(
-            c.id, c.name, str(problem), None, None, None, (), False, ratio, gears, 0.0, 0.0, centres(0.0)
+            c.id, c.name, problem.sentence, None, None, None, (), False, ratio, gears, 0.0, 0.0, centres(0.0)
         )
     in_line = (
         abs(line.plan) <= c.most_angle and abs(line.elevation) <= c.most_angle and abs(line.offset) <= c.most_offset
@@ -125,6 +125,6 @@ def _shaft(s: Shaft) -> ShaftAnswer:
     try:
         made = driveshaft.angles(start, stop, np.array(s.drive), np.array(s.driven), s.phase)
     except Problem as problem:
-        return ShaftAnswer(s.id, s.name, str(problem), None, (0.0, 0.0))
+        return ShaftAnswer(s.id, s.name, problem.sentence, None, (0.0, 0.0))
     travel = np.array([[0.0, 0, s.up], [0.0, 0, -s.down]])
     return ShaftAnswer(s.id, s.name, "", made, driveshaft.plunge(start, stop, travel))

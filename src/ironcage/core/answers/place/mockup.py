@@ -17,6 +17,7 @@ from ironcage.core.job.geometry.bodies import person_body, tube_bodies
 from ironcage.core.job.geometry.routes import Place, route_of
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
+from ironcage.units import said
 
 REACH_MM = 250.0
 STICK_MM = 20.0
@@ -52,7 +53,7 @@ def timber_mockup(job: Job) -> Mockup:
         raise Problem(
             "Nobody is aboard to build a mock-up round.",
             where="mock-up",
-            hint="Seat somebody in Place: person Bryn 1780 at -1330 280 320",
+            hint=said.example("Seat somebody in Place: person Bryn [1780] at [-1330] [280] [320]"),
         )
     low = np.min([b.bounds[0] for b in aboard], axis=0) - REACH_MM
     high = np.max([b.bounds[1] for b in aboard], axis=0) + REACH_MM

@@ -19,8 +19,10 @@ from ironcage.core.answers.shared.plates import plate_bodies
 from ironcage.core.calc.car.mannequin import Pose, comfort, pose
 from ironcage.core.calc.solids.convex import Floats, Solid
 from ironcage.core.job.geometry.bodies import Body, placed_bodies, pose_of, tube_bodies
+from ironcage.core.job.values import rules
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Person
+from ironcage.units.quantity import Quantity
 
 SIGHT_MM = 120.0  # what lies further to the side of the line of sight can be looked past
 OUT_MM = 900.0  # how far a person lifts out, or slides to the side
@@ -33,15 +35,19 @@ ASSUMPTIONS = (
 
 @dataclass(frozen=True)
 class Reading:
-    """name: as rules call it; value: mm or degrees, None when it can't be told; against: a tube or part; place:
-    where (3,) mm or None; unit: mm or deg; why: what is missing, or a word more."""
+    """name: as rules call it; value: mm or rad, as its `quantity` says, None when it can't be told; against: a tube
+    or part; place: where (3,) mm or None; why: what is missing, or a word more."""
 
     name: str
     value: float | None
     against: str = ""
     place: tuple[float, float, float] | None = None
-    unit: str = "mm"
     why: str = ""
+
+    @property
+    def quantity(self) -> Quantity:
+        """What it is a measure of."""
+        return rules.READINGS[self.name]
 
 
 @dataclass(frozen=True)
@@ -144,7 +150,7 @@ def _eyes(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
     """How steeply a person can look down past everything ahead, near their own line of sight, and where that meets
     the ground."""
     eyes = pose.points["eyes"]
-    steepest, against = 90.0, ""
+    steepest, against = math.pi / 2, ""
     for body in (*(t for t in things if t.use != "hand wheel"), *tubes):
         for s in body.solids:
             low, high = s.bounds
@@ -154,13 +160,13 @@ def _eyes(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
             for p in s.points:
                 top = p[2] + s.ball + (s.disc if abs(s.axis[2]) < 0.5 else 0.0)
                 if p[0] > eyes[0] + 50:
-                    down = math.degrees(math.atan2(eyes[2] - top, p[0] - eyes[0]))
+                    down = math.atan2(eyes[2] - top, p[0] - eyes[0])
                     if down < steepest:
                         steepest, against = down, body.id
     if not against:
-        return Reading("eyes over nose", None, unit="deg", why="There is nothing ahead.")
+        return Reading("eyes over nose", None, why="There is nothing ahead.")
     why = "" if steepest > 0 else "The ground ahead can't be seen."
-    return Reading("eyes over nose", steepest, against, _place(eyes), "deg", why)
+    return Reading("eyes over nose", steepest, against, _place(eyes), why)
 
 
 def _ground(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
@@ -169,7 +175,7 @@ def _ground(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Readin
     if look.value is None or look.value <= 0:
         return Reading("ground seen ahead", None, look.against, why=look.why)
     eyes = pose.points["eyes"]
-    ahead = float(eyes[2]) / math.tan(math.radians(look.value))
+    ahead = float(eyes[2]) / math.tan(look.value)
     return Reading("ground seen ahead", ahead, look.against, (float(eyes[0]) + ahead, float(eyes[1]), 0.0))
 
 
@@ -180,13 +186,13 @@ def _belt(name: str, role: str, start: str) -> Callable[[Pose, Sequence[Body], S
     def read(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
         bars = [t for t in tubes if t.use == role]
         if not bars:
-            return Reading(name, None, unit="deg", why=f"No tube has the role of {role}.")
+            return Reading(name, None, why=f"No tube has the role of {role}.")
         body = pose.points[start]
         _, against, there = nearest([Solid(np.array([body]), np.array([0.0, 0, 1]))], bars)
         back, down = body[0] - there[0], body[2] - there[2]
         if back <= 0:
-            return Reading(name, None, unit="deg", why=f"The {role} is not behind the {start}.")
-        return Reading(name, math.degrees(math.atan2(down, back)), against, _place(there), "deg")
+            return Reading(name, None, why=f"The {role} is not behind the {start}.")
+        return Reading(name, math.atan2(down, back), against, _place(there))
 
     return read
 

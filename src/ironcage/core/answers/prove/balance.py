@@ -13,6 +13,7 @@ from ironcage.core.calc.car.rollbalance import front_share, passed_on, stiffness
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
+from ironcage.units import said
 
 PARTS = (0.8, 0.9, 0.95)
 POINTS, BEYOND = 60, 2.5
@@ -44,7 +45,7 @@ def roll_balance(job: Job) -> BalanceAnswer:
         raise Problem(
             "The roll stiffness of both axles is not known.",
             where="rollstiff",
-            hint="Type for example: rollstiff front 300 rear 220",
+            hint=said.example("Type for example: rollstiff front [300 N·m/deg] rear [220 N·m/deg]"),
         )
     if weighed.front_share is None:
         raise Problem(

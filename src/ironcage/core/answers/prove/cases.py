@@ -28,6 +28,7 @@ from ironcage.core.job.values.placed import Chain, Shaft
 from ironcage.core.job.values.proving import PLACES, STANDARD, Case, Combination
 from ironcage.core.job.values.ties import ToHole
 from ironcage.problem import Problem
+from ironcage.units import said
 
 CASE_PARTS = (*FRAME_PARTS, "wheels", "masses", "people", "chains", "shafts")  # what loads and strength depend on
 POWER = ("engine", "motor", "gearbox")  # what a chain or shaft starts at
@@ -230,7 +231,7 @@ class _Car:
         try:
             pushes = make()
         except Problem as problem:
-            return _with_problem(nothing, str(problem))
+            return _with_problem(nothing, problem.sentence)
         loads = np.zeros((len(self.nodes), 6))
         for p in pushes:
             on = [self.index[j] for j in p.joints]
@@ -311,7 +312,7 @@ class _Car:
             raise Problem(
                 f"There is no wheel at the {missing[0]}.",
                 where="wheels",
-                hint="Type for example: wheels front 0 650 290 dia 580 width 165",
+                hint=said.example("Type for example: wheels front [0] [650] [290] dia [580] width [165]"),
             )
         for corner in CORNERS:
             if not self._pickups(corner):

@@ -9,6 +9,7 @@ from ironcage.core.answers.prove import stiffness, strength
 from ironcage.core.answers.shared.snag import Snag, named
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
+from ironcage.units import said
 
 SLENDER_LEFT = 0.15  # less than this left is worth a look
 
@@ -50,7 +51,7 @@ def strong_enough(job: Job) -> Iterator[Snag]:
                 "look",
                 "opens under load",
                 "prove",
-                f"The {move.what} goes {move.mm:.1f} mm aside{turned} in {move.case}, more than its limits.",
+                f"The {move.what} goes {said.length(move.mm)} aside{turned} in {move.case}, more than its limits.",
                 move.where,
                 "Brace the shafts' mounts to each other.",
             )

@@ -27,7 +27,7 @@ from ironcage.core.calc.frames.whatif import Changes, WhatIf
 from ironcage.core.job.values.model import Job, Section
 from ironcage.core.job.values.rules import TubeSize
 from ironcage.problem import Problem
-from ironcage.units.tables import N_M_PER_DEGREE
+from ironcage.units import said
 
 ROUNDS, BOUND_ROUNDS, TRIED = 400, 25, 6
 NEAR = 1e-4  # a stiffness short of the target by less meets it
@@ -182,16 +182,16 @@ def search(
     best_reachable = _stiffest(job, choices)
     if best_reachable < target * (1 - NEAR):
         raise Problem(
-            f"Nothing on the shelf makes this frame {target * N_M_PER_DEGREE:,.0f} N·m/deg stiff in twist.",
+            f"Nothing on the shelf makes this frame {said.torsional_stiffness(target)} stiff in twist.",
             where="target",
-            hint=f"The best that can be reached is {best_reachable * N_M_PER_DEGREE:,.0f} N·m/deg; add a brace or put "
+            hint=f"The best that can be reached is {said.torsional_stiffness(best_reachable)}; add a brace or put "
             f"stronger sections on the shelf.",
         )
     cuts: list[_Cut] = [_cut(choices, beam_frame(job), held, most)[0]]
     shares = _solve(choices, cuts)
     bound = _weight(choices, shares)
     for n in range(BOUND_ROUNDS):
-        progress(0.05 + 0.25 * n / BOUND_ROUNDS, f"nothing lighter than {bound:.2f} kg")
+        progress(0.05 + 0.25 * n / BOUND_ROUNDS, f"nothing lighter than {said.fine_mass(bound)}")
         cut, compliance = _cut(choices, choices.mixed(shares), held, most)
         if compliance <= most * (1 + NEAR) or stopped():
             break
@@ -200,7 +200,10 @@ def search(
         bound = max(bound, _weight(choices, shares))
     climb = _Climb(choices, most, [int(x.argmax()) for x in shares])
     finished = climb.run(
-        lambda share: progress(0.3 + 0.7 * share, f"at {climb.kg:.2f} kg, nothing lighter than {bound:.2f} kg"), stopped
+        lambda share: progress(
+            0.3 + 0.7 * share, f"at {said.fine_mass(climb.kg)}, nothing lighter than {said.fine_mass(bound)}"
+        ),
+        stopped,
     )
     if not climb.stiff or climb.weak:
         why = (

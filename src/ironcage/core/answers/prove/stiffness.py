@@ -15,6 +15,7 @@ from ironcage.core.calc.frames import rigs
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
+from ironcage.units import said
 
 FRAME_PARTS = ("joints", "tubes", "shelf", "fittings", "pickups", "parts", "proving")  # what stiffness depends on
 TORQUE = 1e6  # N·mm, the 1,000 N·m that every figure of the twist test is for
@@ -30,8 +31,8 @@ ASSUMPTIONS = (
     "zero); equal and opposite vertical loads at the front; angle = atan((z left − z right) / b). The pickups of a "
     "corner may move against each other, as nothing joins them "
     "until an upright does; on a rigid fixture, each held by itself, the frame reads stiffer, which is told beside it.",
-    "Sideways: 1 kN at the joints of the bending test, held back by all pickups with the least forces that balance "
-    "it; stiffness by the work it does.",
+    f"Sideways: {said.round_force(1000)} at the joints of the bending test, held back by all pickups with the least "
+    "forces that balance it; stiffness by the work it does.",
     "A corner with several pickups shares its load equally and moves by their mean.",
     "An estimate of stiffness, not of strength, and no judgement of a roll structure: for that ask your "
     "sanctioning body and a licensed engineer.",

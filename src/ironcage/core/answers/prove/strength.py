@@ -115,7 +115,7 @@ def tube_strength(job: Job) -> StrengthAnswer:
             try:
                 moved, force = _held(frame, c, held.index)
             except Problem as problem:
-                refused.append(Loaded(c.name, c.loads, c.held, c.pushes, c.answered, c.off, str(problem)))
+                refused.append(Loaded(c.name, c.loads, c.held, c.pushes, c.answered, c.off, problem.sentence))
                 continue
             told.append(c)
             columns.append(moved)

@@ -216,7 +216,7 @@ def _laid(
     middles = (at[:-1] + at[1:]) / 2
     across, _ = route.carried(seam(route, tube.roll + shape.properties(poisson).tilt))
     chord = np.clip(np.searchsorted(route.distances, middles, side="right") - 1, 0, len(across) - 1)
-    softer = flexibility(tube.radius, shape) if oval and tube.radius and shape.kind == "round" else 1.0
+    softer = flexibility(tube.radius, shape) if oval and tube.radius and shape.is_round else 1.0
     rows = []
     for middle in middles:
         p = (between(shape, last, float(middle / route.length)) if last is not None else shape).properties(poisson)

@@ -1,11 +1,11 @@
 """A figure of the tally: its value, where it comes from, and how it is written."""
 
 import math
-from collections.abc import Callable
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ironcage.units import Units
-from ironcage.units.tables import N_M_PER_DEGREE
+from ironcage.units.quantity import COUNT, DAYS, LENGTH, MASS, SHARE, TORSIONAL_STIFFNESS, Quantity
 
 
 @dataclass(frozen=True)
@@ -30,44 +30,21 @@ class Figure:
     missing: str = ""
 
 
-def _percent(value: float) -> str:
-    return f"{value * 100:.1f} %"
-
-
-def _count(value: float) -> str:
-    return f"{value:.0f}"
-
-
-def _writers(units: Units) -> dict[str, Callable[[float], str]]:
-    return {
-        "wheelbase": units.length,
-        "frame mass": units.mass,
-        "car mass": units.mass,
-        "cg height": units.length,
-        "front share": _percent,
-        "torsion": units.torsional_stiffness,
-        "clashes": _count,
-        "days left": _count,
-    }
-
-
-NEUTRAL: dict[
-    str, tuple[str, float]
-] = {  # the unit that a figure is told in to scripts, and how much of it one of its own is
-    "wheelbase": ("mm", 1.0),
-    "frame mass": ("kg", 1.0),
-    "car mass": ("kg", 1.0),
-    "cg height": ("mm", 1.0),
-    "front share": ("share", 1.0),
-    "torsion": ("N·m/deg", N_M_PER_DEGREE),
-    "clashes": ("", 1.0),
-    "days left": ("days", 1.0),
+QUANTITIES: Mapping[str, Quantity] = {
+    "wheelbase": LENGTH,
+    "frame mass": MASS,
+    "car mass": MASS,
+    "cg height": LENGTH,
+    "front share": SHARE,
+    "torsion": TORSIONAL_STIFFNESS,
+    "clashes": COUNT,
+    "days left": DAYS,
 }
 
 
 def shown(figure: Figure, units: Units) -> str:
     """A figure as the builder reads it; a dash when it is not known."""
-    return "–" if figure.value is None else _writers(units)[figure.key](figure.value)
+    return "–" if figure.value is None else QUANTITIES[figure.key].show(units, figure.value)
 
 
 def difference(now: Figure, mark: Figure, units: Units) -> str:
@@ -75,7 +52,8 @@ def difference(now: Figure, mark: Figure, units: Units) -> str:
     if now.value is None or mark.value is None:
         return ""
     delta = now.value - mark.value
-    text = _writers(units)[now.key](abs(delta))
-    if text == _writers(units)[now.key](0.0) or not math.isfinite(delta):
+    show = QUANTITIES[now.key].show
+    text = show(units, abs(delta))
+    if text == show(units, 0.0) or not math.isfinite(delta):
         return ""
     return f"{'+' if delta > 0 else '−'}{text}"

@@ -16,6 +16,7 @@ from ironcage.core.calc.sections import AnySection, Round
 from ironcage.core.job.geometry.routes import Place, end_axes, route_of
 from ironcage.core.job.values import fittings as kinds
 from ironcage.core.job.values.model import Job, Tube
+from ironcage.units import said
 
 EFFICIENCY = {
     "welded": 1.0,
@@ -160,9 +161,9 @@ class _Shop:
             )
         holed = host.flat.with_holes(f.count, f.diameter)
         cut = f.count * math.pi * f.diameter * host.count
-        words = f"{f.count} holes of {f.diameter:g}, {cut:.0f} to cut"
+        words = f"{f.count} holes of {said.sizes(f.diameter)}, {said.whole_sizes(cut)} to cut"
         if holed is None:
-            why = f"{f.count} holes of {f.diameter:g} mm do not fit in {f.host} with half a diameter round each."
+            why = f"{f.count} holes of {said.size(f.diameter)} do not fit in {f.host} with half a diameter round each."
             return Fitted(f.id, f.kind, (f.host,), words, 0.0, host.place, host.material, problem=why)
         saved = host.count * self.kg(f.count * math.pi * f.diameter**2 / 4, host.thickness, host.material)
         made[f.host] = Fitted(**{**host.__dict__, "flat": holed, "kg": host.kg - saved})
@@ -175,7 +176,8 @@ def _panel(shop: _Shop, f: kinds.Panel) -> Fitted:
     flat = Flat(outline)
     material = f.material
     fixings = f", {round(flat.edge / f.pitch)} {'rivets' if f.fixing == 'riveted' else 'stitches'}" if f.pitch else ""
-    words = f"sheet {f.thickness:g}, {np.ptp(outline[:, 0]):.0f} x {np.ptp(outline[:, 1]):.0f}, {f.fixing}{fixings}"
+    along, across = (said.whole_sizes(float(size)) for size in np.ptp(outline, axis=0))
+    words = f"sheet {said.sizes(f.thickness)}, {along} x {across}, {f.fixing}{fixings}"
     weld = flat.edge if f.fixing == "welded" else 0.0
     return shop.of_plate(
         f,
@@ -235,7 +237,9 @@ def _stiffened(shop: _Shop, f: Any, plates: int) -> tuple[Stiffener, ...]:
 
 def _gusset(shop: _Shop, f: kinds.Gusset) -> Fitted:
     flat, corners, *_ = _corner(shop, f.joint, f.tubes, f.leg)
-    words = f"plate {f.thickness:g}, corner {f.leg:g} x {f.leg:g}" + (f", {f.plates} off" if f.plates > 1 else "")
+    words = f"plate {said.sizes(f.thickness)}, corner {said.sizes(f.leg)} x {said.sizes(f.leg)}" + (
+        f", {f.plates} off" if f.plates > 1 else ""
+    )
     material = shop.tube(f.tubes[0]).material
     return shop.of_plate(
         f,
@@ -257,7 +261,10 @@ def _haunch(shop: _Shop, f: kinds.Haunch) -> Fitted:
     material = shop.tube(f.tubes[0]).material
     strip = float(np.linalg.norm(flat.outline[1] - flat.outline[2]))
     width = min(shop.shape(f.tubes[0]).size)
-    words = f"2 plates {f.thickness:g}, corner {f.leg:g} x {f.leg:g}, and a strip {strip:.0f} x {width:g}"
+    words = (
+        f"2 plates {said.sizes(f.thickness)}, corner {said.sizes(f.leg)} x {said.sizes(f.leg)}, "
+        f"and a strip {said.whole_sizes(strip)} x {said.sizes(width)}"
+    )
     kg = 2 * shop.kg(flat.area, f.thickness, material) + shop.kg(strip * width, f.thickness, material)
     return Fitted(
         f.id,
@@ -319,7 +326,8 @@ def _fish_plate(shop: _Shop, f: kinds.FishPlate) -> Fitted:
         f.sides,
         material,
         place,
-        f"plate {f.thickness:g}, {f.length:g} x {f.depth:g}, {f.ends} ends, {f.sides} off",
+        f"plate {said.sizes(f.thickness)}, {said.sizes(f.length)} x {said.sizes(f.depth)}, {f.ends} ends, "
+        f"{f.sides} off",
         weld=f.sides * flat.edge,
         shown=_laid(shop, f.tube, f.at, flat.outline),
         stiffens=(Stiffener(f.tube, start, stop, adds),),
@@ -349,9 +357,12 @@ def _of_tube(shop: _Shop, f: Any, shape: Round, length: float, half: float, word
 def _doubler(shop: _Shop, f: kinds.Doubler) -> Fitted:
     shape = shop.shape(f.tube)
     size = max(shape.size)
-    if shape.kind == "round":
+    if shape.is_round:
         sleeve = Round(size + 2 * f.wall, f.wall)
-        words = f"tube {sleeve.od_mm:g} x {f.wall:g}, {f.length:g} long, bore {size:g}"
+        words = (
+            f"tube {said.sizes(sleeve.od_mm)} x {said.sizes(f.wall)}, {said.sizes(f.length)} long, "
+            f"bore {said.sizes(size)}"
+        )
         return _of_tube(shop, f, sleeve, f.length, f.length / 2, words, 2 * math.pi * sleeve.od_mm)
     width, height = shape.size
     material = shop.tube(f.tube).material
@@ -368,7 +379,9 @@ def _doubler(shop: _Shop, f: kinds.Doubler) -> Fitted:
     )
     place, _, _ = shop.spot(f.tube, f.at)
     start, stop = _along(shop, f.tube, f.at, f.length / 2)
-    words = f"4 plates {f.wall:g} round {width:g} x {height:g}, {f.length:g} long"
+    words = (
+        f"4 plates {said.sizes(f.wall)} round {said.sizes(width)} x {said.sizes(height)}, {said.sizes(f.length)} long"
+    )
     return Fitted(
         f.id,
         f.kind,
@@ -385,8 +398,8 @@ def _doubler(shop: _Shop, f: kinds.Doubler) -> Fitted:
 def _insert(shop: _Shop, f: kinds.Insert) -> Fitted:
     shape = Round(f.od, f.wall)
     length = 2 * f.depth + f.gap
-    extra = f", look hole {f.hole:g}" if f.hole else ""
-    extra += f", {f.rosettes} rosettes of {f.rosette:g} a side" if f.rosettes else ""
+    extra = f", look hole {said.sizes(f.hole)}" if f.hole else ""
+    extra += f", {f.rosettes} rosettes of {said.sizes(f.rosette)} a side" if f.rosettes else ""
     weld = 2 * math.pi * max(shop.shape(f.tube).size) + 2 * f.rosettes * math.pi * f.rosette
     return _of_tube(
         shop,
@@ -394,14 +407,16 @@ def _insert(shop: _Shop, f: kinds.Insert) -> Fitted:
         shape,
         length,
         length / 2,
-        f"tube {f.od:g} x {f.wall:g}, {length:g} long, {f.depth:g} into each{extra}",
+        f"tube {said.sizes(f.od)} x {said.sizes(f.wall)}, {said.sizes(length)} long, "
+        f"{said.sizes(f.depth)} into each{extra}",
         weld,
     )
 
 
 def _slip(shop: _Shop, f: kinds.SlipJoint) -> Fitted:
     own = shop.section(shop.shape(f.tube), shop.tube(f.tube).material)
-    words = f"tube {f.od:g} x {f.wall:g}, {f.engaged:g} in{'' if f.stop == 'no' else ', with a stop'}, cross-bolted"
+    stop = "" if f.stop == "no" else ", with a stop"
+    words = f"tube {said.sizes(f.od)} x {said.sizes(f.wall)}, {said.sizes(f.engaged)} in{stop}, cross-bolted"
     made = _of_tube(shop, f, Round(f.od, f.wall), 2 * f.engaged, f.engaged / 2, words, math.pi * f.od)
     one = made.stiffens[0]
     free = np.array([-SLIDES * own[0], 0.0, 0.0, -SLIDES * own[3], 0.0, 0.0])
@@ -412,7 +427,7 @@ def _crush_tube(shop: _Shop, f: kinds.CrushTube) -> Fitted:
     place, size, _ = shop.spot(f.tube, f.at)
     area = math.pi / 4 * (f.od**2 - f.bore**2)
     material = shop.tube(f.tube).material
-    words = f"tube {f.od:g} bore {f.bore:g}, {size:g} long, through"
+    words = f"tube {said.sizes(f.od)} bore {said.sizes(f.bore)}, {said.sizes(size)} long, through"
     return Fitted(
         f.id, f.kind, (f.tube,), words, shop.kg(area, size, material), place, material, weld=2 * math.pi * f.od
     )
@@ -424,8 +439,9 @@ def _tab(shop: _Shop, f: kinds.Tab) -> Fitted:
         np.array([[-f.width / 2, 0], [f.width / 2, 0], [f.width / 2, f.height], [-f.width / 2, f.height]]),
         ((0.0, f.reach or f.height - f.width / 2, f.hole),),
     )
-    words = f"plate {f.thickness:g}, {f.width:g} x {f.height:g}, hole {f.hole:g}" + (
-        f", {f.tabs} drilled in one stack, {f.gap:g} apart" if f.tabs > 1 else ""
+    words = (
+        f"plate {said.sizes(f.thickness)}, {said.sizes(f.width)} x {said.sizes(f.height)}, hole {said.sizes(f.hole)}"
+        + (f", {f.tabs} drilled in one stack, {said.sizes(f.gap)} apart" if f.tabs > 1 else "")
     )
     return shop.of_plate(
         f, (f.tube,), flat, f.thickness, f.tabs, shop.tube(f.tube).material, place, words, weld=f.tabs * 2 * f.width

@@ -75,7 +75,7 @@ def _plan(
     partner = straight[first.id]
     mitred = False
     runs: tuple[str, ...] = (first.id, partner) if partner else (first.id,)
-    sharp = 0.75 if first.role.endswith("hoop") or shapes[end_section(first, joint)].kind == "rect" else -0.7
+    sharp = 0.75 if first.role.endswith("hoop") or shapes[end_section(first, joint)].mitred_when_slight else -0.7
     if not partner and (corner := _corner(joint, first, tubes, ways, sharp)):
         runs, mitred = (first.id, corner), True
     onto = {t.id: max(runs, key=lambda r: _leans(ways[t.id], ways[r])) for t in tubes if t.id not in runs}

@@ -175,5 +175,5 @@ def stance(job: Job) -> StanceAnswer | None:
     try:
         made = stand(w.car.mass, w.car.cg, contacts)
     except Problem as problem:
-        words = str(problem)
+        words = problem.sentence
     return StanceAnswer(made, words, tuple(sorted(levers, key=lambda lever: -lever.share_per_mm)))

@@ -105,7 +105,7 @@ def _twist_stiffness(job: Job) -> Figure:
     try:
         told, missing = prove.twist(job).stiffness, ""
     except Problem as problem:
-        told, missing = None, f"{problem.what} {problem.hint}".strip()
+        told, missing = None, problem.sentence
     return Figure("torsion", "twist stiffness", told, "prove", origin, missing)
 
 

@@ -8,6 +8,7 @@ import numpy as np
 
 from ironcage.core.calc.solids.convex import Floats
 from ironcage.problem import Problem
+from ironcage.units import said
 
 LEAST_TEETH, MOST_TEETH = 6, 250
 SNUG = 0.01  # of a pitch: a chain that is short by no more fits, its centres closed by under a hundredth of a link
@@ -31,8 +32,8 @@ def length_in_pitches(pitch_mm: float, teeth: tuple[int, int], centres_mm: float
     small, large = sorted(pitch_radius(z, pitch_mm) for z in teeth)
     if centres_mm <= small + large:
         raise Problem(
-            f"The sprockets overlap: their centres are {centres_mm:.1f} mm apart and need more than "
-            f"{small + large:.1f} mm.",
+            f"The sprockets overlap: their centres are {said.length(centres_mm)} apart and need more than "
+            f"{said.length(small + large)}.",
             where="centres",
             hint="Move one of them.",
         )
@@ -130,7 +131,8 @@ def line(first: tuple[Floats, Floats], second: tuple[Floats, Floats]) -> Line:
     strays = (math.asin(float(np.clip(way @ a / apart, -1, 1))), math.asin(float(np.clip(-way @ b / apart, -1, 1))))
     if abs(strays[0]) > MOST_ASTRAY:
         raise Problem(
-            f"The sprockets do not face: one lies {abs(way @ a):.0f} mm beside the other over {apart:.0f} mm.",
+            f"The sprockets do not face: one lies {said.whole(abs(way @ a))} beside the other over "
+            f"{said.whole(apart)}.",
             where="centre",
             hint="Move one along its shaft.",
         )

@@ -17,6 +17,7 @@ import numpy as np
 
 from ironcage.core.calc.solids.convex import Floats, Solid, ball, rod
 from ironcage.problem import Problem
+from ironcage.units import said
 
 Side = Literal["left", "right"]
 SIDES: tuple[tuple[Side, float], ...] = (("left", 1.0), ("right", -1.0))
@@ -94,9 +95,9 @@ class Limbs:
             value, (least, most) = getattr(self, f.name), LIKELY_MM[f.name]
             if not least <= value <= most:
                 raise Problem(
-                    f"A {f.name.replace('_', ' ')} of {value:g} mm makes no person.",
+                    f"A {f.name.replace('_', ' ')} of {said.size(value)} makes no person.",
                     where=f.name,
-                    hint=f"{least:g} to {most:g} mm do; was it typed in another unit?",
+                    hint=f"{said.sizes(least)} to {said.size(most)} do; was it typed in another unit?",
                 )
 
     @property
@@ -109,9 +110,9 @@ class Limbs:
         """Limbs in a grown person's average proportion to a stature (mm); a child's own limbs are better measured."""
         if not STATURES[0] <= stature_mm <= STATURES[1]:
             raise Problem(
-                f"A stature of {stature_mm:.0f} mm is beyond the tables.",
+                f"A stature of {said.whole(stature_mm)} is beyond the tables.",
                 where="stature",
-                hint=f"{STATURES[0]:g} to {STATURES[1]:g} mm are within; was it typed in another unit?",
+                hint=f"{said.sizes(STATURES[0])} to {said.size(STATURES[1])} are within; was it typed in another unit?",
             )
         return cls(**{name: share * stature_mm for name, share in _SHARES.items()})
 
@@ -165,9 +166,9 @@ class Seat:
         for name, least, most in sizes:
             if not least <= getattr(self, name) <= most:
                 raise Problem(
-                    f"{name.replace('_', ' ')} of {getattr(self, name):g} mm can't be.".capitalize(),
+                    f"{name.replace('_', ' ')} of {said.size(getattr(self, name))} can't be.".capitalize(),
                     where=name,
-                    hint=f"{least:g} to {most:g} mm can.",
+                    hint=f"{said.sizes(least)} to {said.size(most)} can.",
                 )
         for place in (self.hip, self.pedals, self.wheel or self.hip):
             if not all(abs(v) <= 1e6 for v in place):

@@ -5,6 +5,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ironcage.problem import Problem
+from ironcage.units import said
 from ironcage.units.tables import INCH
 
 LEAST_MM, MOST_MM = 100.0, 2500.0
@@ -47,15 +48,16 @@ def read_tyre(code: str, length: Callable[[str], float] = float) -> Tyre:
     raise Problem(
         f"‘{code.strip()}’ is not a tyre size.",
         where=code,
-        hint="Write 205/50R15, 22x7-10, or diameter by width: 570 by 165.",
+        hint=said.example("Write 205/50R15, 22x7-10, or diameter by width: [570] by [165]."),
     )
 
 
 def _likely(tyre: Tyre, code: str) -> Tyre:
     if not LEAST_MM <= tyre.diameter <= MOST_MM or not 20 <= tyre.width < tyre.diameter:
         raise Problem(
-            f"‘{code.strip()}’ would be a tyre of {tyre.diameter:.0f} mm diameter and {tyre.width:.0f} mm width.",
+            f"‘{code.strip()}’ would be a tyre of {said.whole(tyre.diameter)} diameter and "
+            f"{said.whole(tyre.width)} width.",
             where=code,
-            hint="Write 205/50R15, 22x7-10, or diameter by width: 570 by 165.",
+            hint=said.example("Write 205/50R15, 22x7-10, or diameter by width: [570] by [165]."),
         )
     return tyre

@@ -10,6 +10,7 @@ import numpy as np
 
 from ironcage.core.calc.solids.convex import Floats
 from ironcage.problem import Problem
+from ironcage.units import said
 
 Reading = tuple[int, int, float]  # first hole, second hole, mm
 SLIP_MM = 2.0  # a taped distance further off than this is more likely a slip than the tape
@@ -179,8 +180,8 @@ def _mirrored(at: Floats, ends: Floats, taped: Floats, holes: Sequence[int]) -> 
         if len(holes) > 3 and apart > SLIP_MM and np.abs(_misfit(there, ends, taped)).max() <= worst:
             one, other = (holes[k] for k in others)
             found.append(
-                f"Hole {hole} hangs on two readings and fits as well {apart:.0f} mm away, across the line from {one} "
-                f"to {other}. Tape it to a third hole."
+                f"Hole {hole} hangs on two readings and fits as well {said.whole(apart)} away, across the line "
+                f"from {one} to {other}. Tape it to a third hole."
             )
     return found
 

@@ -1,6 +1,9 @@
 """Cross-sections, one kind per module; each is a frozen value that knows its own properties and its outline.
 
-A new kind is a module like `round.py` and a line in `AnySection`.
+A new kind is a module like `round.py` and a line in `AnySection` and in `TYPED`. What the rest of the program asks of
+a section, it asks of the section: `is_round` (a hole saw fits it, a sleeve slides over it, it goes oval in a bend),
+`mitred_when_slight` (a slight corner of it is mitred rather than run through), `tapers`, `lowers` and `lowered` (cut
+down to a lower height), `level_mm`, `family`, `convex_parts`, `drawn`, `contour`, `typed` and `of`.
 """
 
 from typing import overload
@@ -13,6 +16,11 @@ from ironcage.core.calc.sections.stated import Stated
 
 AnySection = Round | Rect | Angle
 Figured = AnySection | Stated  # what a beam can be made of
+TYPED: dict[str, tuple[type[AnySection], int]] = {  # the words that name a kind, and how many sizes are typed of it
+    "round|tube|pipe": (Round, 2),
+    r"square|rect\w*": (Rect, 3),
+    "angle": (Angle, 3),
+}
 
 
 @overload
@@ -22,24 +30,9 @@ def between(one: Figured, other: Figured, share: float) -> Figured: ...
 def between(one: Figured, other: Figured, share: float) -> Figured:
     """The section at a share of the way along a taper; of another kind, the first section as far as the middle."""
 
-    def mix(a: float, b: float) -> float:
-        return a + share * (b - a)
-
-    if isinstance(one, Rect) and isinstance(other, Rect):
-        return Rect(
-            mix(one.width_mm, other.width_mm),
-            mix(one.height_mm, other.height_mm),
-            mix(one.wall_mm, other.wall_mm),
-            mix(one.corner_mm, other.corner_mm),
-        )
-    if isinstance(one, Round) and isinstance(other, Round):
-        return Round(mix(one.od_mm, other.od_mm), mix(one.wall_mm, other.wall_mm))
-    if isinstance(one, Stated) and isinstance(other, Stated):
-        area, i_y, i_z, j, shear_y, shear_z = (
-            mix(getattr(one, key), getattr(other, key))
-            for key in ("area", "i_y", "i_z", "j", "shear_area_y", "shear_area_z")
-        )
-        return Stated(area, i_y, i_z, j, shear_y, shear_z)
+    if type(one) is type(other):
+        made: Figured = one.between(other, share)  # type: ignore[arg-type]
+        return made
     return one if share < 0.5 else other
 
 
@@ -60,6 +53,7 @@ def depth(shape: AnySection, y: float, z: float) -> float:
 
 
 __all__ = [
+    "TYPED",
     "Angle",
     "AnySection",
     "Fibres",

@@ -1,10 +1,13 @@
 """Angle (L) section with sharp corners."""
 
+from __future__ import annotations
+
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 
@@ -28,6 +31,47 @@ class Angle:
     def __post_init__(self) -> None:
         demand_sizes("angle", leg_y=self.leg_y_mm, leg_z=self.leg_z_mm, wall=self.wall_mm)
         demand_wall("angle", self.wall_mm, min(self.leg_y_mm, self.leg_z_mm) / 2)
+
+    is_round: ClassVar[bool] = False
+    mitred_when_slight: ClassVar[bool] = False
+    lowers: ClassVar[bool] = False
+    tapers: ClassVar[bool] = False
+
+    @classmethod
+    def of(cls, sizes_mm: Sequence[float]) -> Angle:
+        """The angle of a standing leg, a lying leg and a thickness, as they are typed."""
+        leg_z, leg_y, wall = sizes_mm
+        return cls(leg_y, leg_z, wall)
+
+    @property
+    def typed(self) -> tuple[tuple[float, ...], str]:
+        """Its sizes as they are typed, mm, and the word after them."""
+        return (self.leg_z_mm, self.leg_y_mm, self.wall_mm), " angle"
+
+    @property
+    def family(self) -> str:
+        """What a builder takes for the same kind of tube."""
+        return "angle"
+
+    @property
+    def level_mm(self) -> float:
+        """Its width as it is usually laid in a rail: of the shorter leg."""
+        return min(self.size)
+
+    def between(self, other: Angle, share: float) -> Angle:
+        """An angle does not taper: the nearer end's."""
+        return self if share < 0.5 else other
+
+    def lowered(self, height_mm: float) -> Angle:
+        """It can't be cut down to a lower height: as it is."""
+        return self
+
+    def convex_parts(self) -> tuple[tuple[Floats, ...], float]:
+        """Convex outlines (k, 2) that are the section together once all are grown by a radius (none): its legs."""
+        corners = self.drawn()
+        flats = [corners[[0, 1, 2, 3]], corners[[0, 3, 4, 5]]]
+        flats[0][3], flats[1][1] = [corners[0, 0], corners[2, 1]], [corners[3, 0], corners[0, 1]]
+        return tuple(flats), 0.0
 
     @property
     def size(self) -> tuple[float, float]:
@@ -58,14 +102,14 @@ class Angle:
     def fibres(self) -> Fibres:
         """The corners, turned to the principal axes; τ = T·t/J."""
         tilt = self.properties(0.3).tilt
-        turned = self.drawn(6) @ np.array([[math.cos(tilt), -math.sin(tilt)], [math.sin(tilt), math.cos(tilt)]])
+        turned = self.drawn() @ np.array([[math.cos(tilt), -math.sin(tilt)], [math.sin(tilt), math.cos(tilt)]])
         y, z = (float(v) for v in np.abs(turned).max(axis=0))
         return Fibres(y, z, False, self.properties(0.3).j / self.wall_mm)
 
     @cached_property
     def contour(self) -> Contour:
         """All six sides about the centroid, from the heel along the first leg."""
-        corners = self.drawn(6)
+        corners = self.drawn()
         return Contour.of([(p.tolist(), q.tolist(), None) for p, q in pairwise([*corners, corners[0]])])
 
     def inside(self, points: Floats, normals: Floats) -> Floats:
@@ -75,10 +119,10 @@ class Angle:
 
     def reach(self, y: float, z: float) -> float:
         """How far the section reaches from its centroid along a direction (y, z) of length 1, mm."""
-        return float((self.drawn(6) @ np.array([y, z])).max())
+        return float((self.drawn() @ np.array([y, z])).max())
 
-    def drawn(self, sides: int) -> Floats:
-        """The six corners (6, 2) about the centroid, mm; `sides` is for round tube."""
+    def drawn(self, *, coarse: bool = False) -> Floats:
+        """The six corners (6, 2) about the centroid, mm, however coarse."""
         a, b, t = self.leg_y_mm, self.leg_z_mm, self.wall_mm
         corners = np.array([[0, 0], [a, 0], [a, t], [t, t], [t, b], [0, b]])
         return corners - np.array(self.centroid)

@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass
 
 from ironcage.problem import Problem
+from ironcage.units import said
 
 
 @dataclass(frozen=True)
@@ -34,18 +35,23 @@ class Fibres:
     twist: float
 
 
+def mixed(one: float, other: float, share: float) -> float:
+    """A size at a share of the way along a taper, mm."""
+    return one + share * (other - one)
+
+
 def demand_sizes(kind: str, **sizes_mm: float) -> None:
     """Refuse sizes that are not finite and positive, or beyond anything a builder buys (600 mm)."""
     for name, size in sizes_mm.items():
         if not math.isfinite(size) or not 0 < size <= 600:
-            raise Problem(f"A {kind} section cannot have {name.replace('_', ' ')} {size:g} mm.", where=kind)
+            raise Problem(f"A {kind} section cannot have {name.replace('_', ' ')} {said.size(size)}.", where=kind)
 
 
 def demand_wall(kind: str, wall_mm: float, half_mm: float) -> None:
     """Refuse a wall that fills the section."""
     if wall_mm > half_mm * (1 + 1e-12):
         raise Problem(
-            f"A {kind} section with wall {wall_mm:g} mm is over half its size.",
+            f"A {kind} section with wall {said.size(wall_mm)} is over half its size.",
             where=kind,
-            hint=f"The wall is at most {half_mm:g} mm.",
+            hint=f"The wall is at most {said.size(half_mm)}.",
         )

@@ -1,15 +1,19 @@
 """Square and rectangular tube, with or without corner radius."""
 
+from __future__ import annotations
+
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 
 from ironcage.core.calc.sections.contour import Contour, Floats
-from ironcage.core.calc.sections.properties import Fibres, SectionProperties, demand_sizes, demand_wall
+from ironcage.core.calc.sections.properties import Fibres, SectionProperties, demand_sizes, demand_wall, mixed
 from ironcage.problem import Problem
+from ironcage.units import said
 
 
 def _solid(width: float, height: float, radius: float) -> tuple[float, float]:
@@ -46,8 +50,55 @@ class Rect:
         demand_wall("rectangular", self.wall_mm, half)
         if not 0 <= self.corner_mm <= half:
             raise Problem(
-                f"A corner radius of {self.corner_mm:g} mm does not fit {self.width_mm:g} × {self.height_mm:g} mm."
+                f"A corner radius of {said.size(self.corner_mm)} does not fit "
+                f"{said.sizes(self.width_mm)} × {said.size(self.height_mm)}."
             )
+
+    is_round: ClassVar[bool] = False
+    mitred_when_slight: ClassVar[bool] = True
+    lowers: ClassVar[bool] = True
+    tapers: ClassVar[bool] = True
+
+    @classmethod
+    def of(cls, sizes_mm: Sequence[float]) -> Rect:
+        """The tube of a height, a width and a wall, as they are typed. A solid bar has sharp corners, a tube is drawn
+        round them to one and a half walls."""
+        height, width, wall = sizes_mm
+        half = min(height, width) / 2
+        return cls(width, height, wall, 0.0 if wall >= half else min(1.5 * wall, half))
+
+    @property
+    def typed(self) -> tuple[tuple[float, ...], str]:
+        """Its sizes as they are typed, mm, and the word after them."""
+        return (self.height_mm, self.width_mm, self.wall_mm), ""
+
+    @property
+    def family(self) -> str:
+        """What a builder takes for the same kind of tube."""
+        return "square" if self.width_mm == self.height_mm else "rectangular"
+
+    @property
+    def level_mm(self) -> float:
+        """Its width as it is usually laid in a rail."""
+        return self.width_mm
+
+    def between(self, other: Rect, share: float) -> Rect:
+        """The section at a share of the way along a taper."""
+        return Rect(
+            mixed(self.width_mm, other.width_mm, share),
+            mixed(self.height_mm, other.height_mm, share),
+            mixed(self.wall_mm, other.wall_mm, share),
+            mixed(self.corner_mm, other.corner_mm, share),
+        )
+
+    def lowered(self, height_mm: float) -> Rect:
+        """The same tube slit along and cut down to a lower height."""
+        return Rect(self.width_mm, height_mm, self.wall_mm, min(self.corner_mm, height_mm / 2))
+
+    def convex_parts(self) -> tuple[tuple[Floats, ...], float]:
+        """Convex outlines (k, 2) that are the section together once all are grown by a radius, mm."""
+        y, z = self.width_mm / 2 - self.corner_mm, self.height_mm / 2 - self.corner_mm
+        return (np.array([[y, -z], [y, z], [-y, z], [-y, -z]]),), self.corner_mm
 
     @property
     def size(self) -> tuple[float, float]:
@@ -123,8 +174,8 @@ class Rect:
         r = self.corner_mm
         return abs(y) * (self.width_mm / 2 - r) + abs(z) * (self.height_mm / 2 - r) + r
 
-    def drawn(self, sides: int) -> Floats:
-        """The four corners (4, 2) it is drawn with, as if they were sharp; `sides` is for round tube."""
+    def drawn(self, *, coarse: bool = False) -> Floats:
+        """The four corners (4, 2) it is drawn with, as if they were sharp, however coarse."""
         y, z = self.width_mm / 2, self.height_mm / 2
         return np.array([[y, -z], [y, z], [-y, z], [-y, -z]])
 

@@ -1,14 +1,19 @@
 """Round tube; a wall of half the diameter is a solid bar."""
 
+from __future__ import annotations
+
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 
 from ironcage.core.calc.sections.contour import Circle, Floats
-from ironcage.core.calc.sections.properties import Fibres, SectionProperties, demand_sizes, demand_wall
+from ironcage.core.calc.sections.properties import Fibres, SectionProperties, demand_sizes, demand_wall, mixed
+
+SIDES, COARSE_SIDES = 12, 8  # of what it is drawn as
 
 
 @dataclass(frozen=True)
@@ -22,6 +27,44 @@ class Round:
     def __post_init__(self) -> None:
         demand_sizes("round", outside_diameter=self.od_mm, wall=self.wall_mm)
         demand_wall("round", self.wall_mm, self.od_mm / 2)
+
+    is_round: ClassVar[bool] = True
+    mitred_when_slight: ClassVar[bool] = False
+    lowers: ClassVar[bool] = False
+    tapers: ClassVar[bool] = True
+
+    @classmethod
+    def of(cls, sizes_mm: Sequence[float]) -> Round:
+        """The tube of an outside diameter and a wall, as they are typed."""
+        od, wall = sizes_mm
+        return cls(od, wall)
+
+    @property
+    def typed(self) -> tuple[tuple[float, ...], str]:
+        """Its sizes as they are typed, mm, and the word after them."""
+        return (self.od_mm, self.wall_mm), ""
+
+    @property
+    def family(self) -> str:
+        """What a builder takes for the same kind of tube."""
+        return "round"
+
+    @property
+    def level_mm(self) -> float:
+        """Its width as it is usually laid in a rail."""
+        return self.od_mm
+
+    def between(self, other: Round, share: float) -> Round:
+        """The section at a share of the way along a taper."""
+        return Round(mixed(self.od_mm, other.od_mm, share), mixed(self.wall_mm, other.wall_mm, share))
+
+    def lowered(self, height_mm: float) -> Round:
+        """It can't be cut down to a lower height: as it is."""
+        return self
+
+    def convex_parts(self) -> tuple[tuple[Floats, ...], float]:
+        """Convex outlines (k, 2) that are the section together once all are grown by a radius, mm: its middle."""
+        return (np.zeros((1, 2)),), self.od_mm / 2
 
     @property
     def size(self) -> tuple[float, float]:
@@ -55,7 +98,7 @@ class Round:
         """How far the surface is from the middle along a direction of length 1, mm."""
         return self.od_mm / 2
 
-    def drawn(self, sides: int) -> Floats:
-        """The corners (sides, 2) it is drawn with, on the surface."""
-        turn = np.linspace(0, 2 * np.pi, sides, endpoint=False)
+    def drawn(self, *, coarse: bool = False) -> Floats:
+        """The corners (n, 2) it is drawn with, on the surface; fewer where it is drawn `coarse`."""
+        turn = np.linspace(0, 2 * np.pi, COARSE_SIDES if coarse else SIDES, endpoint=False)
         return self.od_mm / 2 * np.column_stack([np.cos(turn), np.sin(turn)])

@@ -1,9 +1,11 @@
 """A section by its figures alone, for calculators: it has no outline, so nothing can be cut or drawn from it."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 from typing import Literal
 
-from ironcage.core.calc.sections.properties import Fibres, SectionProperties
+from ironcage.core.calc.sections.properties import Fibres, SectionProperties, mixed
 
 
 @dataclass(frozen=True)
@@ -27,6 +29,14 @@ class Stated:
     def stressed(self) -> bool:
         """Whether stress can be told."""
         return None not in (self.far_y, self.far_z, self.twist)
+
+    def between(self, other: Stated, share: float) -> Stated:
+        """The figures at a share of the way along a taper."""
+        area, i_y, i_z, j, shear_y, shear_z = (
+            mixed(getattr(self, key), getattr(other, key), share)
+            for key in ("area", "i_y", "i_z", "j", "shear_area_y", "shear_area_z")
+        )
+        return Stated(area, i_y, i_z, j, shear_y, shear_z)
 
     def properties(self, poisson: float) -> SectionProperties:
         """As stated, whatever the material."""

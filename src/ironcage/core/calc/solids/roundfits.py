@@ -14,6 +14,7 @@ import numpy as np
 from ironcage.core.calc.solids.convex import Floats
 from ironcage.core.calc.solids.triangles import Triangles
 from ironcage.problem import Problem
+from ironcage.units import said
 
 TRIES, LEAST_POINTS, LEAST_SHARE = 400, 8, 0.15
 FLAT = 0.2  # how far a facet's normal may be from square to the axis, as a cosine
@@ -42,7 +43,7 @@ def fit_round(mesh: Triangles, place: Floats, within: float) -> RoundFit:
     near = np.linalg.norm(centres - place, axis=1) <= within
     if near.sum() < LEAST_POINTS:
         raise Problem(
-            f"There are {int(near.sum())} facets of the scan within {within:g} mm of that place.",
+            f"There are {int(near.sum())} facets of the scan within {said.size(within)} of that place.",
             where="fit",
             hint="Pick a place on the hole's edge, or reach further.",
         )

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 
 from ironcage.core.calc.tubes.segments import distances
 from ironcage.problem import Problem
+from ironcage.units import said
 
 Floats = NDArray[np.float64]
 STRAIGHT = math.radians(0.05)  # a smaller change of direction is no bend
@@ -259,11 +260,11 @@ def demand_bendable(route: Route, name: str, grip: float = 0.0) -> None:
         wanted = leg - float(route.runs[short]) + need
         fits = _largest_radius(route, short, need)
         raise Problem(
-            f"{name}: {ends[short]} and {ends[short + 1]} are {leg:.1f} mm apart, and bends of {route.radius:g} mm "
-            f"radius need {wanted:.1f} mm there"
-            f"{f', {grip:g} mm of it straight for the bender' if need else ''}.",
+            f"{name}: {ends[short]} and {ends[short + 1]} are {said.length(leg)} apart, and bends of "
+            f"{said.size(route.radius)} radius need {said.length(wanted)} there"
+            f"{f', {said.size(grip)} of it straight for the bender' if need else ''}.",
             where=name,
-            hint=f"A radius of {fits:.0f} mm or less would fit, or move the corners apart."
+            hint=f"A radius of {said.whole(fits)} or less would fit, or move the corners apart."
             if fits >= 1
             else "Move the corners apart.",
         )

@@ -29,6 +29,7 @@ from ironcage.core.job.values.fittings import (
 )
 from ironcage.core.job.values.model import Job, Tube
 from ironcage.problem import Problem, nearest
+from ironcage.units import said
 
 SLIDES_MM = 1.0  # an insert that is more than this smaller than its bore is loose in it
 IN_LINE_COS = 0.996  # within 5° two tubes go on in line
@@ -154,7 +155,7 @@ def demand_fits(job: Job, fitting: AnyFitting) -> None:
         length = route_of(job, tube).length
         if fitting.at > length + 0.5:
             raise Problem(
-                f"{tube.id} is {length:.1f} mm long, and {fitting.at:g} lies beyond it.",
+                f"{tube.id} is {said.length(length)} long, and {said.sizes(fitting.at)} lies beyond it.",
                 where=tube.id,
                 hint="Measure from its first joint.",
             )
@@ -196,7 +197,7 @@ def _demand_inside(job: Job, fitting: Insert | SlipJoint, tube: Tube) -> None:
     for into in _joined(job, fitting, tube):
         shape = job.section(into.section).shape
         bore = min(shape.size) - 2 * shape.wall_mm
-        if shape.kind != "round":
+        if not shape.is_round:
             raise Problem(
                 f"{into.id} is {into.section}, and {what.lower()} is round.",
                 where=into.id,
@@ -204,21 +205,21 @@ def _demand_inside(job: Job, fitting: Insert | SlipJoint, tube: Tube) -> None:
             )
         if fitting.od > bore + 0.05:
             raise Problem(
-                f"{what} of {fitting.od:g} mm does not go into {into.id}: its bore is {bore:g} mm.",
+                f"{what} of {said.size(fitting.od)} does not go into {into.id}: its bore is {said.size(bore)}.",
                 where=into.id,
-                hint=f"One of {bore - 0.2:.1f} mm slides in.",
+                hint=f"One of {said.length(bore - 0.2)} slides in.",
             )
         if fitting.od < bore - SLIDES_MM:
             raise Problem(
-                f"{what} of {fitting.od:g} mm is loose in {into.id}: its bore is {bore:g} mm.",
+                f"{what} of {said.size(fitting.od)} is loose in {into.id}: its bore is {said.size(bore)}.",
                 where=into.id,
-                hint=f"One of {bore - 0.2:.1f} mm fits.",
+                hint=f"One of {said.length(bore - 0.2)} fits.",
             )
     if 2 * fitting.wall > fitting.od:
         raise Problem(
-            f"A wall of {fitting.wall:g} mm is over half of {fitting.od:g} mm.",
+            f"A wall of {said.size(fitting.wall)} is over half of {said.size(fitting.od)}.",
             where="wall",
-            hint=f"The wall is at most {fitting.od / 2:g} mm.",
+            hint=f"The wall is at most {said.size(fitting.od / 2)}.",
         )
 
 
@@ -228,7 +229,8 @@ def _demand_on_tube(job: Job, fitting: FishPlate | Doubler | Insert | CrushTube 
         _demand_inside(job, fitting, tube)
     if isinstance(fitting, CrushTube) and not fitting.bore < fitting.od < size:
         raise Problem(
-            f"A crush tube {fitting.od:g} with a bore of {fitting.bore:g} does not go through {tube.id}, {size:g} mm "
+            f"A crush tube {said.sizes(fitting.od)} with a bore of {said.sizes(fitting.bore)} does not go "
+            f"through {tube.id}, {said.size(size)} "
             f"across.",
             where=tube.id,
             hint="It must be larger than its bore and smaller than the tube.",
@@ -238,7 +240,8 @@ def _demand_on_tube(job: Job, fitting: FishPlate | Doubler | Insert | CrushTube 
         or (fitting.reach or math.inf) + fitting.hole / 2 >= fitting.height > fitting.reach > 0
     ):
         raise Problem(
-            f"A hole of {fitting.hole:g} mm does not fit in a tab {fitting.width:g} x {fitting.height:g}.",
+            f"A hole of {said.size(fitting.hole)} does not fit in a tab "
+            f"{said.sizes(fitting.width)} x {said.sizes(fitting.height)}.",
             where=tube.id,
             hint="Make the tab larger.",
         )

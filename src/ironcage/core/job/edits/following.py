@@ -18,6 +18,7 @@ from ironcage.core.job.values.fittings import (
 from ironcage.core.job.values.model import Job, Joint
 from ironcage.core.job.values.ties import AnyTie, Between, ToHole, ToJoint
 from ironcage.problem import Problem
+from ironcage.units import said
 
 Place = tuple[float, float, float]
 MOVED_MM = 1e-6
@@ -83,8 +84,8 @@ def _settle(
     if joint.twin == name and abs(y) > MOVED_MM:
         if abs(y) > CENTRE_MM:
             raise Problem(
-                f"{name} lies on the centreline and follows {tie_words(tie)}, which would take it {abs(y):.1f} mm off "
-                f"it.",
+                f"{name} lies on the centreline and follows {tie_words(tie)}, which would take it "
+                f"{said.length(abs(y))} off it.",
                 where=name,
                 hint=f"Part it from its mirror first (choose {name}, type part), or untie it.",
             )

@@ -18,6 +18,7 @@ from ironcage.core.job.edits.following import (
 from ironcage.core.job.geometry.routes import hung, route_of
 from ironcage.core.job.values.model import Job, Joint, Tube
 from ironcage.problem import Problem
+from ironcage.units import said
 
 SAME_PLACE_MM = 0.5  # two joints nearer than this are one: no weld tells them apart
 MOST_REACH_MM = 50_000.0  # from the origin along an axis, of what is typed or dragged
@@ -36,8 +37,7 @@ def demand_room(job: Job, places: Mapping[str, Place]) -> None:
         far = max(place, key=abs)
         if abs(far) > MOST_REACH_MM:
             raise Problem(
-                f"{name} would be {abs(far) / 1000:,.0f} m off, and no frame reaches beyond {MOST_REACH_MM / 1000:g} "
-                f"m.",
+                f"{name} would be {said.far(abs(far))} off, and no frame reaches beyond {said.far(MOST_REACH_MM)}.",
                 where=name,
                 hint="Was it typed in another unit?",
             )

@@ -28,6 +28,7 @@ from ironcage.core.job.geometry.bodies import chain_body, part_body, person_body
 from ironcage.core.job.geometry.routes import at_plane, hung, route_of
 from ironcage.core.job.values.model import Job, Joint, Tube
 from ironcage.problem import Problem
+from ironcage.units import said
 
 Axis = Literal["x", "y", "z"]
 Shift = Callable[[Place], Place]
@@ -92,9 +93,10 @@ def _demand_clear(job: Job, axis: Axis, at: float, told: Mapping[str, bool]) -> 
     edges = sorted({e for s in spans for e in s[1:]}, key=lambda e: abs(e - at))
     free = [e for e in edges if not any(s[1] + NEAR_PLANE_MM < e < s[2] - NEAR_PLANE_MM for s in spans)]
     raise Problem(
-        f"The plane at {axis} {at:.1f} passes through {name}, {low:.1f} to {high:.1f}, which can't be cut.",
+        f"The plane at {axis} {said.reading(at)} passes through {name}, "
+        f"{said.reading(low)} to {said.reading(high)}, which can't be cut.",
         where=name,
-        hint=(f"The nearest plane that cuts nothing is at {axis} {free[0]:.1f}; or say" if free else "Say")
+        hint=(f"The nearest plane that cuts nothing is at {axis} {said.reading(free[0])}; or say" if free else "Say")
         + " that it goes or stays: with ID, without ID.",
     )
 
@@ -108,9 +110,9 @@ def _demand_left(job: Job, n: int, at: float, by: float, moves: Callable[[float]
     room = min(going, default=math.inf) + min(staying, default=math.inf)
     if room <= -by:
         raise Problem(
-            f"Only {room:.1f} mm lie between the joints on both sides of that plane.",
+            f"Only {said.length(room)} lie between the joints on both sides of that plane.",
             where="stretch",
-            hint=f"Shorten by less than {room:.1f} mm there, or choose another plane.",
+            hint=f"Shorten by less than {said.length(room)} there, or choose another plane.",
         )
 
 
@@ -248,7 +250,11 @@ def copy(job: Job, names: Iterable[str], by: Place, times: int = 1) -> Job:
             hint="Pick tubes first.",
         )
     if not any(by):
-        raise Problem("A copy in the same place would be no copy.", where="copy", hint="Write for example: copy x-300")
+        raise Problem(
+            "A copy in the same place would be no copy.",
+            where="copy",
+            hint=said.example("Write for example: copy x[-300]"),
+        )
     made = job
     for step in range(1, times + 1):
         landed: dict[str, str] = {}

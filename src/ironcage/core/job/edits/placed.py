@@ -28,6 +28,7 @@ from ironcage.core.job.values.placed import (
     Shape,
 )
 from ironcage.problem import Problem, nearest
+from ironcage.units import said
 
 Placed = Part | Person | Chain | Shaft | Picture
 Axis = Literal["x", "y", "z"]
@@ -332,9 +333,10 @@ def drop(job: Job, name: str, clearance_mm: float) -> tuple[Job, str]:
     room = float(here.bounds[0][2]) - clearance_mm
     if room < -STEP_LEFT_MM:
         raise Problem(
-            f"{part.name} is {clearance_mm + room:.1f} mm off the ground already, lower than {clearance_mm:g}.",
+            f"{part.name} is {said.length(clearance_mm + room)} off the ground already, "
+            f"lower than {said.sizes(clearance_mm)}.",
             where=part.id,
-            hint=f"A drop only lets it down; to lift it: z{-room:+.1f}",
+            hint=f"A drop only lets it down; to lift it: z+{said.typing(round(-room, 1))}",
         )
     pairs = [(s, o, b) for s in here.solids for b in others for o in b.solids]
     for _ in range(200):

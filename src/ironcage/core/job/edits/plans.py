@@ -13,6 +13,7 @@ from ironcage.core.job.values.model import Job, Target, TargetKind, Variant
 from ironcage.core.job.values.placed import Pattern, SectionLine, Taped
 from ironcage.core.job.values.rules import AnyRule
 from ironcage.problem import Problem, nearest
+from ironcage.units import said
 
 MOST_VARIANTS = 12
 
@@ -38,7 +39,7 @@ def set_tyre(job: Job, end: str, code: str, tyre: Tyre) -> Job:
         raise Problem(
             f"There are no {end} wheels to put a tyre on.",
             where=end,
-            hint=f"Type: wheels {end} 0 650 290 dia 580 width 165",
+            hint=said.example(f"Type: wheels {end} [0] [650] [290] dia [580] width [165]"),
         )
 
     wheels = []
@@ -148,7 +149,7 @@ def find_line(job: Job, name: str) -> SectionLine:
 def put_line(job: Job, name: str, axis: Literal["x", "y", "z"], at: float) -> Job:
     """Draw a section line, or move the one of that name; the joints that are laid to it follow."""
     if not name.strip():
-        raise Problem("A line needs a name.", hint="Write for example: line roof z 1340")
+        raise Problem("A line needs a name.", hint=said.example("Write for example: line roof z [1340]"))
     old = next((line for line in job.lines if line.name.lower() == name.strip().lower()), None)
     if old is None:
         return job.but(lines=(*job.lines, SectionLine(name=name.strip(), axis=axis, at=at)))

@@ -9,6 +9,7 @@ from ironcage.core.job.edits.joints import SAME_PLACE_MM, Place, add_joint, flip
 from ironcage.core.job.values.base import REACH_MM
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
+from ironcage.units import said
 from ironcage.units.tables import UNITS_MM
 
 
@@ -27,7 +28,7 @@ def demand_within_reach(places: Sequence[Place], what: str) -> None:
     far = max((max(abs(v) for v in p) for p in places), default=0.0)
     if far > REACH_MM:
         raise Problem(
-            f"{what} reaches {far / 1000:,.0f} m from the datum; a job reaches {REACH_MM / 1000:,.0f} m.",
+            f"{what} reaches {said.far(far)} from the datum; a job reaches {said.far(REACH_MM)}.",
             where="unit",
             hint="Is the unit right? Say another, or move it nearer first.",
         )

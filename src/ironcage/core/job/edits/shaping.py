@@ -10,14 +10,15 @@ from typing import Any
 import numpy as np
 
 from ironcage.core.calc.frames.beams import Floats
-from ironcage.core.calc.sections import Rect
 from ironcage.core.calc.tubes.centreline import Route, demand_bendable, nearest_pass
 from ironcage.core.job.edits.following import CENTRE_MM
 from ironcage.core.job.edits.joints import Place, add_joint, move
 from ironcage.core.job.edits.tubes import add_tube, change_tubes, shelve, split
 from ironcage.core.job.geometry.routes import hung, landings, route_of
 from ironcage.core.job.values.model import Die, Job, Section, Tube
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
+from ironcage.units import said
 
 FIRST_MATERIAL = "Drawn mild steel tube"
 EVEN_MM = 0.05  # corners that lie opposite each other to this are mirror images
@@ -35,18 +36,20 @@ def remove_die(job: Job, od: float, radius: float) -> Job:
     kept = tuple(d for d in job.shelf.dies if (d.od, d.radius) != (od, radius))
     if len(kept) == len(job.shelf.dies):
         raise Problem(
-            f"There is no die for {od:g} mm tube to {radius:g} mm radius.", where="die", hint=die_words(job, od)
+            f"There is no die for {said.size(od)} tube to {said.size(radius)} radius.",
+            where="die",
+            hint=die_words(job, od),
         )
     return job.but(shelf=job.shelf.but(dies=kept))
 
 
 def die_words(job: Job, od: float) -> str:
     """Which dies there are for a size."""
-    fits = [f"{d.radius:g}" for d in job.shelf.dies if abs(d.od - od) < 0.05]
+    fits = [said.sizes(d.radius) for d in job.shelf.dies if abs(d.od - od) < 0.05]
     return (
-        f"For {od:g} mm there are {', '.join(fits)}."
+        f"For {said.size(od)} there are {', '.join(fits)}."
         if fits
-        else f"Add yours first, for example: die {od:g} clr {3 * od:g}"
+        else f"Add yours first, for example: die {said.typing(od)} clr {said.typing(3 * od)}"
     )
 
 
@@ -54,16 +57,16 @@ def die_for(job: Job, od: float, radius: float | None) -> Die:
     """The builder's die for a tube size, the tightest unless a radius is asked for; refuses one they do not have."""
     fits = [d for d in job.shelf.dies if abs(d.od - od) < 0.05]
     if not fits:
-        raise Problem(f"There is no die for {od:g} mm tube on the shelf.", where="die", hint=die_words(job, od))
+        raise Problem(f"There is no die for {said.size(od)} tube on the shelf.", where="die", hint=die_words(job, od))
     if radius is None:
         return min(fits, key=lambda d: d.radius)
     found = next((d for d in fits if abs(d.radius - radius) < 0.05), None)
     if found is None:
         near = min(fits, key=lambda d: abs(d.radius - radius))
         raise Problem(
-            f"There is no die of {radius:g} mm radius for {od:g} mm tube.",
+            f"There is no die of {said.size(radius)} radius for {said.size(od)} tube.",
             where="die",
-            hint=f"The nearest is {near.radius:g}. {die_words(job, od)}",
+            hint=f"The nearest is {said.sizes(near.radius)}. {die_words(job, od)}",
         )
     return found
 
@@ -103,8 +106,8 @@ def shape(job: Job, name: str, corners: Floats, radius: float = 0.0, grip: float
         if off.max() > EVEN_MM:
             n = int(off.argmax()) + 1
             raise Problem(
-                f"{tube.id} crosses the centreline evenly, and its corner {n} is {off.max():.1f} mm from having one "
-                f"opposite.",
+                f"{tube.id} crosses the centreline evenly, and its corner {n} is "
+                f"{said.length(off.max())} from having one opposite.",
                 where=tube.id,
                 hint="Give corners on both sides, or part its joints first.",
             )
@@ -117,8 +120,10 @@ def hoop(
     """Add a hoop on two feet: so high above them along its own plane, so wide between its top corners, leaning rearward
     by an angle (rad); its tube's id.
 
-    Feet that are joints already are used.
+    Feet that are joints already are used. Raises Problem for feet in one place.
     """
+    if math.dist(*feet) < 0.5:
+        raise Problem("Both feet of the hoop stand in one place.", where="hoop", hint="Give it a width.")
     made = job
     names = []
     for foot in feet:
@@ -223,9 +228,9 @@ def kick(
     steps = [0.0, *(s for s, _ in places), length]
     if min(np.diff(steps)) < -1e-9 or at <= 0 or (back is not None and back - 2 * run - at < 1e-9):
         raise Problem(
-            f"The kick does not fit in {tube.id}, which is {length:.1f} mm long.",
+            f"The kick does not fit in {tube.id}, which is {said.length(length)} long.",
             where=tube.id,
-            hint=f"It takes {run if back is None else 2 * run:.1f} mm of it, from {at:.1f} mm.",
+            hint=f"It takes {said.length(run if back is None else 2 * run)} of it, from {said.length(at)}.",
         )
     corners = np.array([first + s * along + h * square for s, h in places])
     made = job
@@ -279,7 +284,7 @@ def taper(job: Job, names: Iterable[str], section: Section | None, joint: str = 
             made = change_tubes(made, [tube.id], taper="")
             continue
         own = made.section(tube.section)
-        if type(own.shape) is not type(section.shape) or own.shape.kind == "angle":
+        if type(own.shape) is not type(section.shape) or not own.shape.tapers:
             raise Problem(
                 f"{tube.id} is {own.name} and can't taper to {section.name}.",
                 where=tube.id,
@@ -296,26 +301,26 @@ def taper(job: Job, names: Iterable[str], section: Section | None, joint: str = 
 
 def cut_down(job: Job, names: Iterable[str], height: float) -> Job:
     """Section rectangular tubes to a lower height: slit along, a strip taken out of both sides, and welded again."""
-    made = job
+    made, sizes = job, units_of(job).sizes
     for name in names:
         tube = made.tube(name)
         held = made.section(tube.cut_from or tube.section)
         stock = held.shape
-        if not isinstance(stock, Rect):
+        if not stock.lowers:
             raise Problem(
                 f"{tube.id} is {held.name}; only rectangular tube is cut down.",
                 where=tube.id,
                 hint="Choose a rectangular tube.",
             )
-        if not 2 * stock.wall_mm + 1 < height < stock.height_mm:
+        if not 2 * stock.wall_mm + 1 < height < stock.size[1]:
             raise Problem(
-                f"{held.name} can't be cut down to {height:g} mm.",
+                f"{held.name} can't be cut down to {said.size(height)}.",
                 where=tube.id,
-                hint=f"Give a height over {2 * stock.wall_mm + 1:g} and under {stock.height_mm:g} mm.",
+                hint=f"Give a height over {said.sizes(2 * stock.wall_mm + 1)} and under {said.size(stock.size[1])}.",
             )
         own = Section(
-            name=f"{height:g} x {stock.width_mm:g} x {stock.wall_mm:g} cut from {held.name}",
-            shape=Rect(stock.width_mm, height, stock.wall_mm, min(stock.corner_mm, height / 2)),
+            name=f"{' x '.join(sizes(mm) for mm in stock.lowered(height).typed[0])} cut from {held.name}",
+            shape=stock.lowered(height),
         )
         made = change_tubes(made, [tube.id], section=own, cut_from=held.name)
     return made

@@ -16,6 +16,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Hole, Part
 from ironcage.core.job.values.ties import AnyTie
 from ironcage.problem import Problem, nearest
+from ironcage.units import said
 
 
 def find_hole(part: Part, name: str) -> Hole:
@@ -28,7 +29,9 @@ def find_hole(part: Part, name: str) -> Hole:
         f"{part.name or part.id} has no hole ‘{name.strip()}’.",
         where=name,
         hint=nearest(name, known)
-        or (f"It has {', '.join(known)}." if known else "Give it one first: hole foot at 0, 0, 0 dia 10"),
+        or (
+            f"It has {', '.join(known)}." if known else said.example("Give it one first: hole foot at 0, 0, 0 dia [10]")
+        ),
     )
 
 
@@ -63,7 +66,7 @@ def tie(job: Job, name: str, to: AnyTie) -> Job:
         off = math.dist(twin.place, flipped(made.joint_by_id[joint.id].place))
         if off > CENTRE_MM:
             raise Problem(
-                f"{twin.id}, the mirror of {joint.id}, follows {tie_words(twin.tie)}, which is {off:.1f} mm from "
+                f"{twin.id}, the mirror of {joint.id}, follows {tie_words(twin.tie)}, which is {said.length(off)} from "
                 f"where it would stand.",
                 where=twin.id,
                 hint=f"Let it go first (untie {twin.id}), or part the two.",
@@ -100,7 +103,7 @@ def cross(job: Job, one: str, other: str) -> tuple[Job, str]:
     k = int(gap.argmin())
     if gap[k] > CROSS_MM:
         raise Problem(
-            f"{one} and {other} pass {gap[k]:.1f} mm apart, centre to centre.",
+            f"{one} and {other} pass {said.length(gap[k])} apart, centre to centre.",
             where=one,
             hint="Move one of them until they meet, or join them with a short tube.",
         )

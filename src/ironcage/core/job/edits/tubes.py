@@ -14,6 +14,7 @@ from ironcage.core.job.shelf.library import library
 from ironcage.core.job.values.fittings import AnyFitting, Gusset, Haunch, Holes, Panel
 from ironcage.core.job.values.model import Job, Joint, Material, Section, Tube
 from ironcage.problem import Problem, nearest
+from ironcage.units import said
 
 CROSS_MM = 0.5  # a joint nearer than this to a tube stands on it
 T = TypeVar("T", Section, Material)
@@ -211,7 +212,7 @@ def split_at(job: Job, name: str, joint: str) -> Job:
     off = float(np.linalg.norm(route.at(route.nearest(np.array(here.place)))[0] - here.place))
     if off > CROSS_MM:
         raise Problem(
-            f"{here.id} stands {off:.1f} mm beside {tube.id}.", where=here.id, hint="Move it onto the tube first."
+            f"{here.id} stands {said.length(off)} beside {tube.id}.", where=here.id, hint="Move it onto the tube first."
         )
     half = job.last_tube + 1
     twin, other = job.twin_tube(tube), job.joint_by_id.get(here.twin or "")

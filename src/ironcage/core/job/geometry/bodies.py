@@ -17,7 +17,7 @@ import numpy as np
 from ironcage.core.calc.car import chain as chains
 from ironcage.core.calc.car.mannequin import Pose, pose
 from ironcage.core.calc.frames.beams import element_axes
-from ironcage.core.calc.sections import Angle, AnySection, Rect
+from ironcage.core.calc.sections import AnySection
 from ironcage.core.calc.solids.convex import (
     Floats,
     Solid,
@@ -139,25 +139,18 @@ def tube_body(name: str, route: Route, shape: AnySection, roll: float, role: str
     line = route.line
     if route.length < 1e-3:
         return Body(name, name, "tube", (rod(max(shape.size) / 2, line[0], line[-1]),), ("",), 0.0, role)
-    if shape.kind == "round":
-        solids = tuple(rod(shape.od_mm / 2, a, b) for a, b in pairwise(line))
+    if shape.is_round:
+        solids = tuple(rod(max(shape.size) / 2, a, b) for a, b in pairwise(line))
     else:
         rolls = rolls_of(route, roll)
         solids = tuple(s for (a, b), turn in zip(pairwise(line), rolls, strict=True) for s in _bars(a, b, shape, turn))
     return Body(name, name, "tube", solids, ("",) * len(solids), 0.0, role)
 
 
-def _bars(start: Floats, stop: Floats, shape: Rect | Angle, roll: float) -> list[Solid]:
-    """A section from one place to another: a rectangle with its corners rounded, both legs of an angle."""
+def _bars(start: Floats, stop: Floats, shape: AnySection, roll: float) -> list[Solid]:
+    """A section from one place to another, ends square: a rectangle with its corners rounded, both legs of an angle."""
     axes = element_axes(start[None], stop[None], np.array([roll]))[0]
-    if isinstance(shape, Angle):
-        corners = shape.drawn(6)
-        flats, rounded = [corners[[0, 1, 2, 3]], corners[[0, 3, 4, 5]]], 0.0
-        flats[0][3], flats[1][1] = [corners[0, 0], corners[2, 1]], [corners[3, 0], corners[0, 1]]
-    else:
-        rounded = shape.corner_mm
-        y, z = shape.width_mm / 2 - rounded, shape.height_mm / 2 - rounded
-        flats = [np.array([[y, -z], [y, z], [-y, z], [-y, -z]])]
+    flats, rounded = shape.convex_parts()
     return [Solid(np.vstack([f @ axes[1:] + start, f @ axes[1:] + stop]), axes[0], rounded) for f in flats]
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from ironcage.core.job.values.placed import Box, Cylinder, PartKind, Shape
 from ironcage.problem import Problem
+from ironcage.units import Units, said
 
 
 @dataclass(frozen=True)
@@ -52,24 +53,31 @@ class FromShelf:
     mass: float
 
 
-def generic(kind: PartKind, text: str) -> FromShelf:
+def generic(kind: PartKind, text: str, units: Units) -> FromShelf:
     """A generic part of a kind by the number in the text, which may begin with a name; the middling one without a
-    number."""
+    number. A mass without a unit counts in the builder's."""
     if kind not in SHELF:
         raise Problem(
-            f"There is no generic {kind}.", where=kind, hint="Give its shape: box 500 x 620 x 480 or cylinder 250 x 600"
+            f"There is no generic {kind}.",
+            where=kind,
+            hint=said.example("Give its shape: box [500] x [620] x [480] or cylinder [250] x [600]"),
         )
     shelf = SHELF[kind]
     match = re.match(
-        r"^(?P<name>.*?)\s*(?P<number>\d+(?:\.\d+)?)?\s*(?:litres?|l|kw|kg|ah)?\s*$", text.strip(), re.IGNORECASE
+        r"^(?P<name>.*?)\s*(?P<number>\d+(?:\.\d+)?)?\s*(?P<unit>litres?|l|kw|kg|lbs?|ah)?\s*$",
+        text.strip(),
+        re.IGNORECASE,
     )
-    number = float(match["number"]) if match and match["number"] else shelf.base
+    weighed = shelf.of == "kg"
+    number = shelf.base
+    if match and match["number"]:
+        number = units.read_mass(f"{match['number']}{match['unit'] or ''}") if weighed else float(match["number"])
     name = (match["name"] if match else text).strip()
     if not 0.01 * shelf.base <= number <= 100 * shelf.base:
         raise Problem(
-            f"A {kind} of {number:g} {shelf.of} is not in the shelf's range.",
+            f"A {kind} of {_amount(number, shelf)} is not in the shelf's range.",
             where=text,
-            hint=f"{0.01 * shelf.base:g} to {100 * shelf.base:g} {shelf.of} are.",
+            hint=f"{_amount(0.01 * shelf.base, shelf)} to {_amount(100 * shelf.base, shelf)} are.",
         )
     grown = (number / shelf.base) ** (1 / 3)
     sizes = [round(s * grown, 1) for s in shelf.size]
@@ -79,3 +87,7 @@ def generic(kind: PartKind, text: str) -> FromShelf:
     else:
         shape = Box(length=sizes[0], width=sizes[1], height=sizes[2])
     return FromShelf(name, shape, round(shelf.mass * number / shelf.base + shelf.fixed, 2))
+
+
+def _amount(number: float, shelf: Generic) -> str:
+    return said.mass(number) if shelf.of == "kg" else f"{number:g} {shelf.of}"

@@ -4,6 +4,7 @@ A step takes the body of version N and gives the body of version N + 1. Never ch
 released; add the next one and raise VERSION.
 """
 
+import math
 from collections.abc import Callable
 from typing import Any
 
@@ -35,11 +36,53 @@ def _with_proving(body: Body) -> Body:
     return body
 
 
+_ANGULAR = ("harness angle", "lap belt angle", "eyes over nose")
+
+
+def _with_internal_units(body: Body) -> Body:
+    """5 -> 6: angles of rules from degrees to radians, and the target for twist stiffness from N·m/deg to N·mm/rad;
+    in the job and in its variants."""
+    body = dict(body)
+    rules = body.get("rules")
+    if isinstance(rules, dict) and isinstance(rules.get("rules"), list):
+        body["rules"] = {**rules, "rules": [_rule_in_radians(rule) for rule in rules["rules"]]}
+    brief = body.get("brief")
+    if isinstance(brief, dict) and isinstance(brief.get("targets"), list):
+        body["brief"] = {**brief, "targets": [_target_in_n_mm(target) for target in brief["targets"]]}
+    variants = body.get("variants")
+    if isinstance(variants, list):
+        body["variants"] = [
+            {**v, "job": _with_internal_units(v["job"])}
+            if isinstance(v, dict) and isinstance(v.get("job"), dict)
+            else v
+            for v in variants
+        ]
+    return body
+
+
+def _rule_in_radians(rule: Any) -> Any:
+    if not isinstance(rule, dict) or (rule.get("kind") != "brace angle" and rule.get("reading") not in _ANGULAR):
+        return rule
+    return {**rule, **_scaled(rule, ("least", "most"), math.pi / 180)}
+
+
+def _target_in_n_mm(target: Any) -> Any:
+    if not isinstance(target, dict) or target.get("kind") != "twist stiffness":
+        return target
+    return {**target, **_scaled(target, ("value", "tolerance"), 180_000 / math.pi)}
+
+
+def _scaled(values: Body, names: tuple[str, ...], factor: float) -> Body:
+    """Those of the named numbers that are there, times a factor; what is no number is left for the model to refuse."""
+    return {n: values[n] * factor for n in names if isinstance(values.get(n), int | float)}
+
+
 STEPS: dict[int, Callable[[Body], Body]] = {
     1: _number_by_kind,
     2: _with_room_for_parts,
     3: _with_shaped_tubes,
     4: _with_proving,
+    5: _with_internal_units,
 }
 VERSION = 1 + len(STEPS)
 

@@ -187,7 +187,7 @@ def take_up(job: Job, job_file: Path) -> tuple[str, ...]:
                 _make(_folder())
                 _copy(source, _folder() / name)
             except Problem as problem:
-                said.append(str(problem))
+                said.append(problem.sentence)
     return tuple(said)
 
 

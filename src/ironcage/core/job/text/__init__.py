@@ -27,6 +27,7 @@ from ironcage.core.job.text.command import Chosen, Command, Done, refused
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
+from ironcage.units import said
 
 COMMANDS: tuple[Command, ...] = (
     *joints.COMMANDS,
@@ -49,7 +50,7 @@ def understand(line: str, job: Job, chosen: Chosen = ()) -> Done:
     """Carry out a typed line on a job. Raises Problem with what was not understood and the nearest command."""
     text = line.strip().replace("−", "-")
     if not text:
-        raise Problem("Nothing was typed.", hint="Write for example: joint 0 250 300")
+        raise Problem("Nothing was typed.", hint=said.example("Write for example: joint [0] [250] [300]"))
     try:
         return _run(text, job, chosen)
     except ValidationError as error:

@@ -7,6 +7,7 @@ from ironcage.core.job.text.command import Chosen, Command, Done, counted, datum
 from ironcage.core.job.values.model import Job, UnitChoice
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
+from ironcage.units import said
 
 
 def pickup(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -32,7 +33,7 @@ def wheels(job: Job, chosen: Chosen, rest: str) -> Done:
         raise Problem(
             "The wheels are not all there.",
             where=rest,
-            hint="Write for example: wheels front 0 650 290 dia 580 width 165",
+            hint=said.example("Write for example: wheels front [0] [650] [290] dia [580] width [165]"),
         )
     end, place, dia, width = match.groups()
     units = units_of(job)
@@ -47,7 +48,7 @@ def mass(job: Job, chosen: Chosen, rest: str) -> Done:
         raise Problem(
             f"‘{rest.strip()}’ does not start with a mass.",
             where=rest,
-            hint="Write for example: mass 84 Engine at -1870 0 430",
+            hint=said.example("Write for example: mass [84 in kg] Engine at [-1870] [0] [430]"),
         )
     kg = units_of(job).read_mass(match.group(1))
     name, at, place = match.group(2).partition(" at ")
@@ -128,13 +129,20 @@ def table(job: Job, chosen: Chosen, rest: str) -> Done:
 
 COMMANDS = (
     Command("pickup", "pickup front", "makes the chosen joints suspension pickups", pickup),
-    Command("wheels", "wheels front 0 650 290 dia 580 width 165", "adds a pair of wheels", wheels),
-    Command("mass", "mass 84 Engine at -1870 0 430", "adds something heavy at a place or at the chosen joint", mass),
+    Command(
+        "wheels", said.example("wheels front [0] [650] [290] dia [580] width [165]"), "adds a pair of wheels", wheels
+    ),
+    Command(
+        "mass",
+        said.example("mass [84 in kg] Engine at [-1870] [0] [430]"),
+        "adds something heavy at a place or at the chosen joint",
+        mass,
+    ),
     Command("datum", "datum firewall", "shows readings from a datum; ‘at x y z’ adds one, ‘gone’ removes it", datum),
     Command("units", "units inch 1/16 lb", "chooses what bare numbers mean and how figures are written", units),
     _brief("name"),
     _brief("builder"),
     _brief("vehicle"),
     Command("stand", "stand", "puts the chosen joints on stands, or takes them off", stand),
-    Command("table", "table top 120", "sets the jig table: length, width, top, saddle, x, y", table),
+    Command("table", said.example("table top [120]"), "sets the jig table: length, width, top, saddle, x, y", table),
 )

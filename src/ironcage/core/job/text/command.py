@@ -6,9 +6,11 @@ from dataclasses import dataclass
 
 from pydantic import ValidationError
 
+from ironcage.core.job.values.base import Value
 from ironcage.core.job.values.model import Datum, Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
+from ironcage.units import said
 
 Chosen = tuple[str, ...]
 
@@ -32,12 +34,21 @@ class Command:
     run: Callable[[Job, Chosen, str], Done]
 
 
+_LIMITS = {"le": "at most", "ge": "at least", "lt": "less than", "gt": "more than"}
+
+
 def refused(error: ValidationError, doing: str) -> Problem:
     """A value that the model refuses (too far, too large) as one sentence; `doing` is what was typed or done."""
     fault = error.errors(include_url=False)[0]
     field = str(fault["loc"][-1]).replace("_", " ") if fault["loc"] else "value"
     message = fault["msg"][0].lower() + fault["msg"][1:]
-    return Problem(f"‘{doing}’ gives {field} {fault['input']!r}, but {message}.", where=field)
+    quantity = Value.quantity_at(error.title, fault["loc"])
+    limits = [(words, fault.get("ctx", {}).get(kind)) for kind, words in _LIMITS.items()]
+    words, bound = next((limit for limit in limits if limit[1] is not None), ("", None))
+    given = repr(fault["input"])
+    if quantity is not None and bound is not None and isinstance(fault["input"], int | float):
+        given, message = quantity.said(fault["input"]), f"it must be {words} {quantity.said(bound)}"
+    return Problem(f"‘{doing}’ gives {field} {given}, but {message}.", where=field)
 
 
 def joints_of(job: Job, chosen: Chosen, *, need: int = 1) -> list[str]:
@@ -111,12 +122,16 @@ def named_by_axis(
         parts = [p.strip() for p in body.split(",")] if "," in body else body.split()
         if len(parts) != 3:
             raise Problem(
-                f"‘{body}’ is not a place.", where=body, hint="Write x, y and z, or move it by axis: x+40 z-10"
+                f"‘{body}’ is not a place.",
+                where=body,
+                hint=said.example("Write x, y and z, or move it by axis: x+[40] z[-10]"),
             )
         x, y, z = (units.read_length(p) + o for p, o in zip(parts, zero, strict=True))
         return x, y, z
     if at[0].start() != 0:
-        raise Problem(f"‘{body}’ does not start with an axis.", where=body, hint="Write for example: x+40 z-10")
+        raise Problem(
+            f"‘{body}’ does not start with an axis.", where=body, hint=said.example("Write for example: x+[40] z[-10]")
+        )
     place = list(before)
     for here, following in zip(at, [*at[1:], None], strict=True):
         axis = "xyz".index(here.group(1).lower())

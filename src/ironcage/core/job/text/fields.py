@@ -32,7 +32,7 @@ from ironcage.core.job.values.placed import (
 )
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
-from ironcage.units import Units, typed
+from ironcage.units import Units, said, typed
 from ironcage.units.shown import angle as angle_text
 
 
@@ -218,7 +218,9 @@ def read_shape(text: str, units: Units) -> Shape:
         raise Problem(
             f"‘{text.strip()}’ is not a shape.",
             where=text,
-            hint="Write box 500 x 620 x 480, cylinder 250 x 600 or outline 0 0, 400 0, 400 300 by 120",
+            hint=said.example(
+                "Write box [500] x [620] x [480], cylinder [250] x [600] or outline 0 0, [400] 0, [400] [300] by [120]"
+            ),
         )
     word, rest = match[1].lower(), match[2]
     if word == "outline":
@@ -226,7 +228,9 @@ def read_shape(text: str, units: Units) -> Shape:
         pairs = [c.split() for c in corners.split(",")]
         if not by or any(len(p) != 2 for p in pairs):
             raise Problem(
-                f"‘{text.strip()}’ is not an outline.", where=text, hint="Write outline 0 0, 400 0, 400 300 by 120"
+                f"‘{text.strip()}’ is not an outline.",
+                where=text,
+                hint=said.example("Write outline 0 0, [400] 0, [400] [300] by [120]"),
             )
         return Outline(
             corners=tuple((units.read_length(x), units.read_length(z)) for x, z in pairs),
@@ -238,7 +242,7 @@ def read_shape(text: str, units: Units) -> Shape:
         raise Problem(
             f"A {word} has {wanted} sizes, and {len(sizes)} came.",
             where=text,
-            hint="Write box 500 x 620 x 480 or cylinder 250 x 600",
+            hint=said.example("Write box [500] x [620] x [480] or cylinder [250] x [600]"),
         )
     if word == "box":
         return Box(length=sizes[0], width=sizes[1], height=sizes[2])

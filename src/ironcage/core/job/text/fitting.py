@@ -3,6 +3,8 @@
 import re
 from typing import Any
 
+from pydantic.fields import FieldInfo
+
 from ironcage.core.job import edits
 from ironcage.core.job.shelf.library import library
 from ironcage.core.job.text.command import Chosen, Command, Done
@@ -11,7 +13,7 @@ from ironcage.core.job.values.fittings import EXAMPLES, KINDS, AnyFitting
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
-from ironcage.units import Units
+from ironcage.units import Units, said
 
 HIDDEN = ("id", "twin", "kind")
 
@@ -56,12 +58,12 @@ def _change(job: Job, chosen: Chosen, name: str, body: str) -> Done:
 def _read(job: Job, form: type[AnyFitting], body: str) -> tuple[dict[str, Any], list[str]]:
     units = units_of(job)
     values, missing = read_fields(
-        form, body, HIDDEN, f"A {form.model_fields['kind'].default}", lambda a, n, t: _value(job, a, n, t, units)
+        form, body, HIDDEN, f"A {form.model_fields['kind'].default}", lambda f, n, t: _value(job, f, n, t, units)
     )
     return values, missing
 
 
-def _value(job: Job, annotation: Any, name: str, text: str, units: Units) -> Any:
+def _value(job: Job, field: FieldInfo, name: str, text: str, units: Units) -> Any:
     if name == "joint":
         return job.joint(text).id
     if name == "tube":
@@ -74,7 +76,7 @@ def _value(job: Job, annotation: Any, name: str, text: str, units: Units) -> Any
         if found is None:
             raise Problem(f"There is no material ‘{text}’.", where=text, hint=nearest(text, known))
         return found
-    made = read_value(annotation, name, text, units)
+    made = read_value(field, name, text, units)
     if name == "joints":
         return tuple(job.joint(n).id for n in made)
     if name == "tubes":
@@ -136,7 +138,7 @@ def fitting_text(fitting: AnyFitting, units: Units) -> str:
 COMMANDS = (
     Command(
         "add",
-        "add gusset leg 60, thickness 2",
+        said.example("add gusset leg [60], thickness [2]"),
         "puts a fitting on what is named or chosen: "
         + ", ".join(KINDS)
         + "; F3 before a field changes that one, ‘gone’ takes it away",

@@ -6,9 +6,12 @@ import types
 from collections.abc import Callable, Iterable
 from typing import Any, Literal, Union, get_args, get_origin
 
+from pydantic.fields import FieldInfo
+
 from ironcage.core.job.values.base import Value
 from ironcage.problem import Problem, nearest
 from ironcage.units import Units
+from ironcage.units.quantity import LENGTH, quantity_of
 
 
 def plain(annotation: Any) -> Any:
@@ -19,9 +22,9 @@ def plain(annotation: Any) -> Any:
     return base
 
 
-def read_value(annotation: Any, name: str, text: str, units: Units) -> Any:
-    """A field from what was typed: a choice, words, a count, ids in a row, or a length."""
-    base = plain(annotation)
+def read_value(field: FieldInfo, name: str, text: str, units: Units) -> Any:
+    """A field from what was typed: a choice, words, a count, ids in a row, or the quantity that it declares."""
+    base = plain(field.annotation)
     if get_origin(base) is Literal:
         if text not in get_args(base):
             options = [str(o) for o in get_args(base) if o]
@@ -37,7 +40,7 @@ def read_value(annotation: Any, name: str, text: str, units: Units) -> Any:
         return text == "yes"
     if base is int:
         return read_number(int, name, text)
-    return units.read_length(text)
+    return (quantity_of(field) or LENGTH).read(units, text)
 
 
 def read_number(kind: type, name: str, text: str) -> Any:
@@ -49,9 +52,9 @@ def read_number(kind: type, name: str, text: str) -> Any:
 
 
 def read_fields(
-    form: type[Value], body: str, hidden: Iterable[str], what: str, read: Callable[[Any, str, str], Any]
+    form: type[Value], body: str, hidden: Iterable[str], what: str, read: Callable[[FieldInfo, str, str], Any]
 ) -> tuple[dict[str, Any], list[str]]:
-    """The fields of a form that were typed, by `read(annotation, name, text)`, and the needed ones that were not;
+    """The fields of a form that were typed, by `read(field, name, text)`, and the needed ones that were not;
     `hidden` ones can't be typed."""
     known = {n.replace("_", " "): n for n in form.model_fields if n not in hidden}
     longest_first = sorted(known, key=len, reverse=True)
@@ -60,7 +63,7 @@ def read_fields(
         word = next((w for w in longest_first if part.lower() == w or part.lower().startswith(w + " ")), "")
         if not word:
             raise Problem(f"{what} has no ‘{part}’.", where=part, hint=f"It has {', '.join(known)}.")
-        values[known[word]] = read(form.model_fields[known[word]].annotation, known[word], part[len(word) :].strip())
+        values[known[word]] = read(form.model_fields[known[word]], known[word], part[len(word) :].strip())
     missing = [w for w, n in known.items() if form.model_fields[n].is_required() and n not in values]
     return values, missing
 

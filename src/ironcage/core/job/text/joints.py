@@ -9,6 +9,7 @@ from ironcage.core.job.text.ties import on_tube, place_joint
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
+from ironcage.units import said
 
 _AXIS = re.compile(r"(?:^|(?<=\s))([xyzr])(?=[\s+\-−\d.(])", re.IGNORECASE)
 
@@ -36,7 +37,9 @@ def coordinates(job: Job, chosen: Chosen, text: str) -> Done:
     at = list(_AXIS.finditer(body))
     if not at or at[0].start() != len(body) - len(body.lstrip()):
         raise Problem(
-            f"‘{text.strip()}’ does not start with an axis.", where=text, hint="Write for example: x 100 z+25"
+            f"‘{text.strip()}’ does not start with an axis.",
+            where=text,
+            hint=said.example("Write for example: x [100] z+[25]"),
         )
     puts: dict[str, float] = {}
     moves: dict[str, float] = {}
@@ -82,12 +85,18 @@ def pair(job: Job, chosen: Chosen, rest: str) -> Done:
 COMMANDS = (
     Command(
         "joint",
-        "joint 0 250 300",
-        "adds a joint and its mirror (‘alone’: none); also at B1 foot, beside J2L z-40, on T3L 40%, from J2L to z 200",
+        said.example("joint [0] [250] [300]"),
+        said.example(
+            "adds a joint and its mirror (‘alone’: none); also at B1 foot, beside J2L z[-40], on T3L 40%, "
+            "from J2L to z [200]"
+        ),
         joint,
     ),
     Command(
-        "x", "x 100", "puts the chosen joints at x; x+25 moves them; y and z likewise, several in one line", coordinates
+        "x",
+        said.example("x [100]"),
+        said.example("puts the chosen joints at x; x+[25] moves them; y and z likewise, several in one line"),
+        coordinates,
     ),
     Command("r", "r 45 1/2 from firewall", "puts the chosen joints so far rearward of a datum", coordinates),
     Command("merge", "merge", "makes two chosen joints one; the first stays", merge),

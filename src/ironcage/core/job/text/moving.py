@@ -9,7 +9,7 @@ from ironcage.core.job.text.command import Chosen, Command, Done, counted, joint
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
-from ironcage.units import angle
+from ironcage.units import angle, said
 
 _SIDES = {
     "ahead of": ("x", True),
@@ -22,7 +22,7 @@ _STRETCH = re.compile(
     rf"^(?P<side>{'|'.join(_SIDES)})\s+(?P<at>.+?)\s+by\s+(?P<by>.+?)(?P<sides>(?:\s+with(?:out)?\s.*)?)$",
     re.IGNORECASE,
 )
-STRETCH_EXAMPLE = "stretch behind -900 by -150"
+STRETCH_EXAMPLE = said.example("stretch behind [-900] by [-150]")
 
 
 def stretch(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -92,7 +92,9 @@ def slide(job: Job, chosen: Chosen, rest: str) -> Done:
     typed, _, line = rest.partition(" along ")
     words = line.split()
     if words and len(words) != 2:
-        raise Problem("A line needs two joints.", where=line, hint="Write for example: slide 20 along J1L J2L")
+        raise Problem(
+            "A line needs two joints.", where=line, hint=said.example("Write for example: slide [20] along J1L J2L")
+        )
     along = (words[0], words[1]) if words else edits.axis_of_pickup(job, name)
     by = units_of(job).read_length(typed)
     return Done(
@@ -119,7 +121,9 @@ def sever(job: Job, chosen: Chosen, rest: str) -> Done:
     """Cut the donor's tubes across and keep one side: `sever at -900 keep ahead`."""
     match = _SEVER.match(rest.strip())
     if match is None:
-        raise Problem("The cut is not all there.", where=rest, hint="Write for example: sever at -900 keep ahead")
+        raise Problem(
+            "The cut is not all there.", where=rest, hint=said.example("Write for example: sever at [-900] keep ahead")
+        )
     x = units_of(job).read_length(match["at"]) + job.datum.x
     return Done(f"Cut the donor at {match['at']}", edits.sever(job, x, ahead=match["keep"].lower() == "ahead"), ())
 
@@ -138,13 +142,21 @@ COMMANDS = (
         "turns what is chosen about x, y or z at a joint, or about the line of two joints",
         turn,
     ),
-    Command("copy", "copy 2 times x-300", "copies the chosen tubes with their joints, once or in a row", copy),
     Command(
-        "slide", "slide 20 along J1L J2L", "slides the chosen joint along a line; a pickup along its own axis", slide
+        "copy",
+        said.example("copy 2 times x[-300]"),
+        "copies the chosen tubes with their joints, once or in a row",
+        copy,
+    ),
+    Command(
+        "slide",
+        said.example("slide [20] along J1L J2L"),
+        "slides the chosen joint along a line; a pickup along its own axis",
+        slide,
     ),
     Command(
         "sever",
-        "sever at -900 keep ahead",
+        said.example("sever at [-900] keep ahead"),
         "cuts the donor’s tubes across and keeps what is ahead of the cut, or behind",
         sever,
     ),

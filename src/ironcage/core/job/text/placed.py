@@ -24,6 +24,7 @@ from ironcage.core.job.values.placed import (
 )
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
+from ironcage.units import said
 
 
 def things_of(job: Job, chosen: Chosen) -> list[Placed]:
@@ -46,7 +47,10 @@ def _part_of(job: Job, chosen: Chosen) -> Part:
 
 _MASS = re.compile(r"\s+mass\s+(\S+(?:\s*(?:kg|lb|g))?)\s*$", re.IGNORECASE)
 _WORDS = re.compile(r"\b(box|cylinder|outline)\s+(?=[-−.\d])", re.IGNORECASE)
-_PLACE = "place engine Triple box 500 x 620 x 480 at -1870 0 430 mass 84"
+THREE_EXAMPLE = said.example(
+    "three 0 0 0; [400] 0 0; 0 [300] 0 to [-1800] [10] [300]; [-1400] [12] [305]; [-1798] [310] [300]"
+)
+_PLACE = said.example("place engine Triple box [500] x [620] x [480] at [-1870] [0] [430] mass [84 in kg]")
 
 
 def place(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -73,7 +77,7 @@ def place(job: Job, chosen: Chosen, rest: str) -> Done:
     if match := _WORDS.search(body):
         name, shape = body[: match.start()].strip(), read_shape(body[match.start() :], units)
     else:
-        shelf = generic(cast(PartKind, kind), body)
+        shelf = generic(cast(PartKind, kind), body, units)
         name, shape, mass = shelf.name, shelf.shape, shelf.mass if mass is None else mass
     made = edits.add_part(
         job, name or kind.capitalize(), cast(PartKind, kind), shape, read_place(job, where), mass or 0.0
@@ -102,7 +106,7 @@ def person(job: Job, chosen: Chosen, rest: str) -> Done:
         raise Problem(
             "The person is not all there.",
             where=rest,
-            hint="Write for example: person Bryn 1780 at -1330 280 320 mass 82",
+            hint=said.example("Write for example: person Bryn [1780] at [-1330] [280] [320] mass [82 in kg]"),
         )
     if match["group"]:
         stature = stature_of(float(match["percentile"]), match["group"].lower())
@@ -128,7 +132,10 @@ def chain(job: Job, chosen: Chosen, rest: str) -> Done:
         raise Problem(
             "The chain is not all there.",
             where=rest,
-            hint="Write for example: chain Final teeth 15 40 pitch 15.875 from -1870 60 330 to -2300 60 300",
+            hint=said.example(
+                "Write for example: chain Final teeth 15 40 pitch [15.875] from [-1870] [60] [330] "
+                "to [-2300] [60] [300]"
+            ),
         )
     pitch = units_of(job).read_length(match["pitch"])
     ends = []
@@ -157,7 +164,7 @@ def shaft(job: Job, chosen: Chosen, rest: str) -> Done:
         raise Problem(
             "The shaft is not all there.",
             where=rest,
-            hint="Write for example: shaft Prop from -700 0 420 to -1700 0 330",
+            hint=said.example("Write for example: shaft Prop from [-700] 0 [420] to [-1700] 0 [330]"),
         )
     start, stop = read_place(job, match["p"]), read_place(job, match["q"])
     along = (
@@ -191,7 +198,7 @@ def _points(job: Job, text: str, words: str) -> np.ndarray:
         raise Problem(
             f"Three points {words} are needed, and {len(rows)} came.",
             where=text,
-            hint="Write: three 0 0 0; 400 0 0; 0 300 0 to -1800 10 300; -1400 12 305; -1798 310 300",
+            hint=f"Write: {THREE_EXAMPLE}",
         )
     units = units_of(job)
     points = []
@@ -211,7 +218,7 @@ def three(job: Job, chosen: Chosen, rest: str) -> Done:
         raise Problem(
             "Where the three points were measured is missing.",
             where=rest,
-            hint="Write: three 0 0 0; 400 0 0; 0 300 0 to -1800 10 300; -1400 12 305; -1798 310 300",
+            hint=f"Write: {THREE_EXAMPLE}",
         )
     datum = job.datum
     measured = _points(job, there, "as measured") + [datum.x, datum.y, datum.z]
@@ -229,7 +236,9 @@ def hole(job: Job, chosen: Chosen, rest: str) -> Done:
     parts = [p.strip() for p in match["at"].split("," if "," in match["at"] else None)] if match else []
     if match is None or len(parts) != 3:
         raise Problem(
-            "The hole is not all there.", where=rest, hint="Write for example: hole front left at 180, 220, -240 dia 10"
+            "The hole is not all there.",
+            where=rest,
+            hint=said.example("Write for example: hole front left at [180], [220], [-240] dia [10]"),
         )
     x, y, z = (units.read_length(p) for p in parts)
     name = match["name"] or f"hole {len(part.holes) + 1}"
@@ -259,7 +268,7 @@ def fit(job: Job, chosen: Chosen, rest: str) -> Done:
         raise Problem(
             "Where to look is missing.",
             where=rest,
-            hint="Write for example: fit front left at -1800, 220, 310 within 20",
+            hint=said.example("Write for example: fit front left at [-1800], [220], [310] within [20]"),
         )
     turn, at = turn_of(part), np.array(part.place)
     within = units.read_length(match["within"]) if match["within"] else FIT_WITHIN_MM
@@ -340,47 +349,59 @@ def scale(job: Job, chosen: Chosen, rest: str) -> Done:
 COMMANDS = (
     Command(
         "scale",
-        "scale 0 300; -2300 310 apart 2300",
+        said.example("scale 0 [300]; [-2300] [310] apart [2300]"),
         "scales the chosen picture by two of its points and how far apart they are; ‘upright’ for its height alone",
         scale,
     ),
     Command(
         "place",
         _PLACE,
-        "puts a part: kind, name, shape, place, mass; without a shape a generic one: place tank 14 at 0 0 300",
+        said.example(
+            "puts a part: kind, name, shape, place, mass; without a shape a generic one: place tank 14 at 0 0 [300]"
+        ),
         place,
     ),
     Command(
         "person",
-        "person Bryn 1780 at -1330 280 320 mass 82",
+        said.example("person Bryn [1780] at [-1330] [280] [320] mass [82 in kg]"),
         "seats a person of a stature, or of a table: person Bryn men 95 at …",
         person,
     ),
     Command(
         "chain",
-        "chain Final teeth 15 40 pitch 15.875 from -1870 60 330 to -2300 60 300",
+        said.example("chain Final teeth 15 40 pitch [15.875] from [-1870] [60] [330] to [-2300] [60] [300]"),
         "lays a chain or belt between two wheels",
         chain,
     ),
-    Command("shaft", "shaft Prop from -700 0 420 to -1700 0 330", "lays a shaft with a joint at each end", shaft),
+    Command(
+        "shaft",
+        said.example("shaft Prop from [-700] 0 [420] to [-1700] 0 [330]"),
+        "lays a shaft with a joint at each end",
+        shaft,
+    ),
     Command(
         "set",
-        "set pedals x+40",
+        said.example("set pedals x+[40]"),
         "changes a field of the chosen part, person, chain or shaft; the card in Place lists them",
         set_field,
     ),
     Command(
         "three",
-        "three 0 0 0; 400 0 0; 0 300 0 to -1800 10 300; -1400 12 305; -1798 310 300",
+        said.example(
+            "three 0 0 0; [400] 0 0; 0 [300] 0 to [-1800] [10] [300]; [-1400] [12] [305]; [-1798] [310] [300]"
+        ),
         "poses the chosen part by three of its points and where they were measured",
         three,
     ),
     Command(
-        "hole", "hole front left at 180, 220, -240 dia 10", "gives the chosen part a mount hole, in its own axes", hole
+        "hole",
+        said.example("hole front left at [180], [220], [-240] dia [10]"),
+        "gives the chosen part a mount hole, in its own axes",
+        hole,
     ),
     Command(
         "fit",
-        "fit front left at -1800, 220, 310 within 20",
+        said.example("fit front left at [-1800], [220], [310] within [20]"),
         "finds a hole in the chosen scan near a place; it becomes a mount hole",
         fit,
     ),
@@ -390,6 +411,11 @@ COMMANDS = (
         "lays the chosen part: ground, centreline, level, abreast or in line with another",
         align,
     ),
-    Command("drop", "drop 90", "lets the chosen part down until it touches or is so far off the ground", drop),
+    Command(
+        "drop",
+        said.example("drop [90]"),
+        "lets the chosen part down until it touches or is so far off the ground",
+        drop,
+    ),
     Command("use", "use", "ties the chosen person to the chosen seat, pedals and hand wheel; they move together", use),
 )

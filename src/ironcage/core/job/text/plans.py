@@ -4,42 +4,33 @@ import re
 from datetime import date
 from typing import Any, cast, get_args
 
+from pydantic.fields import FieldInfo
+
 from ironcage.core.calc.car.tyre import read_tyre
 from ironcage.core.job import edits
 from ironcage.core.job.edits.plans import find_rule, find_variant
 from ironcage.core.job.shelf.houserules import house_rules
 from ironcage.core.job.text.command import Chosen, Command, Done
-from ironcage.core.job.text.forms import kind_at_start, plain, read_fields, read_number, read_value
+from ironcage.core.job.text.forms import kind_at_start, read_fields, read_value
 from ironcage.core.job.values.model import Job, RuleProfile, TargetKind
-from ironcage.core.job.values.rules import EXAMPLES, KINDS, AnyRule, Note
+from ironcage.core.job.values.rules import EXAMPLES, KINDS, READINGS, AnyRule, Note, Room
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
-from ironcage.units import Units
+from ironcage.units import Units, said
+from ironcage.units.quantity import LENGTH, MASS, MONEY, POWER, TORQUE, TORSIONAL_STIFFNESS, Quantity
 
-ANGULAR = ("harness angle", "lap belt angle", "eyes over nose")
-PLAIN: dict[str, str] = {"power": "kW", "torque": "N·m", "budget": "", "twist stiffness": "N·m/deg"}
-
-
-def read_amount(kind: str, text: str, units: Units) -> float:
-    """A target's figure: a length, a mass, or a plain number of kW, N·m or money."""
-    if kind == "mass":
-        return units.read_mass(text)
-    if kind not in PLAIN:
-        return units.read_length(text)
-    number = re.sub(r"\s*(kw|n·?m(?:/deg)?|nm)\s*$", "", text.strip(), flags=re.IGNORECASE).replace(",", "")
-    try:
-        return float(number)
-    except ValueError:
-        raise Problem(
-            f"‘{text.strip()}’ is no number for {kind}.", where=kind, hint=f"Write for example: target {kind} 80"
-        ) from None
+AIMS: dict[str, Quantity] = {
+    "mass": MASS,
+    "power": POWER,
+    "torque": TORQUE,
+    "budget": MONEY,
+    "twist stiffness": TORSIONAL_STIFFNESS,
+}
 
 
-def amount_text(kind: str, value: float, units: Units) -> str:
-    """A target's figure as the builder reads it."""
-    if kind == "mass":
-        return units.mass(value)
-    return f"{value:,.0f} {PLAIN[kind]}".strip() if kind in PLAIN else units.length(value)
+def aimed(kind: str) -> Quantity:
+    """What a target is a measure of: a length unless AIMS says otherwise."""
+    return AIMS.get(kind, LENGTH)
 
 
 def target(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -59,9 +50,8 @@ def target(job: Job, chosen: Chosen, rest: str) -> Done:
         return Done(f"Drop the target for {kind}", edits.remove_target(job, kind), chosen)
     units = units_of(job)
     value, _, off = re.sub(r"\+\s?/?\s?-|±", "±", body).partition("±")
-    made = edits.put_target(
-        job, cast(TargetKind, kind), read_amount(kind, value, units), read_amount(kind, off, units) if off else 0.0
-    )
+    read = aimed(kind).read
+    made = edits.put_target(job, cast(TargetKind, kind), read(units, value), read(units, off) if off else 0.0)
     return Done(f"Aim at {kind} {body}", made, chosen)
 
 
@@ -91,22 +81,6 @@ def deadline(job: Job, chosen: Chosen, rest: str) -> Done:
     return Done(f"Set the deadline to {day.isoformat()}", edits.set_brief(job, deadline=day), chosen)
 
 
-def is_angular(kind: str, reading: str) -> bool:
-    """Whether a rule's least and most are degrees."""
-    return kind == "brace angle" or (kind == "room" and any(r in reading for r in ANGULAR))
-
-
-def _read(annotation: Any, name: str, text: str, units: Units, angular: bool) -> Any:
-    """A rule's field: masses and angles besides what every form has."""
-    if name in ("over", "up_to"):
-        return units.read_mass(text)
-    return (
-        read_number(float, name, text)
-        if angular and plain(annotation) is float
-        else read_value(annotation, name, text, units)
-    )
-
-
 def read_rule(text: str, units: Units, name: str) -> AnyRule:
     """`KIND field value, field value: clause` as a rule of that kind. Raises Problem for a rule with no numbers or
     no clause."""
@@ -117,10 +91,13 @@ def read_rule(text: str, units: Units, name: str) -> AnyRule:
             "The rule has no clause.", where=kind, hint=f"Write the words of your book after a colon: {EXAMPLES[kind]}"
         )
     form = KINDS[kind]
-    angular = is_angular(kind, head)
-    values, missing = read_fields(
-        form, body, ("id", "clause", "kind"), f"A {kind} rule", lambda a, n, t: _read(a, n, t, units, angular)
-    )
+    limit = next((quantity for reading, quantity in READINGS.items() if reading in head.lower()), None)
+
+    def read(field: FieldInfo, name: str, text: str) -> Any:
+        of_reading = limit if form is Room and name in ("least", "most") else None
+        return of_reading.read(units, text) if of_reading else read_value(field, name, text, units)
+
+    values, missing = read_fields(form, body, ("id", "clause", "kind"), f"A {kind} rule", read)
     if missing or (form is not Note and not any(isinstance(v, float | int) for v in values.values())):
         lacks = ", ".join(missing) or "its numbers"
         raise Problem(f"The rule lacks {lacks}.", where=kind, hint=f"Write for example: {EXAMPLES[kind]}")
@@ -129,23 +106,14 @@ def read_rule(text: str, units: Units, name: str) -> AnyRule:
 
 def rule_text(rule: AnyRule, units: Units) -> str:
     """What a rule asks, as it can be typed after its kind."""
-    said = []
+    fields = []
     for name, field in type(rule).model_fields.items():
         value = getattr(rule, name)
-        if name in ("id", "clause", "kind") or value == field.default or (isinstance(rule, Note)):
+        if name in ("id", "clause", "kind") or value == field.default or isinstance(rule, Note):
             continue
-        if isinstance(value, bool | str | int):
-            shown = str(value)
-        elif name in ("over", "up_to"):
-            shown = units.mass(value)
-        else:
-            shown = (
-                f"{value:g}°"
-                if is_angular(rule.kind, getattr(rule, "reading", ""))
-                else units.length(value, unit=False)
-            )
-        said.append(f"{name.replace('_', ' ')} {shown}")
-    return ", ".join(said)
+        quantity = None if isinstance(value, str) else rule.quantity(name)
+        fields.append(f"{name.replace('_', ' ')} {quantity.typing(units, value) if quantity else value}")
+    return ", ".join(fields)
 
 
 def rule(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -207,15 +175,21 @@ def variant(job: Job, chosen: Chosen, rest: str) -> Done:
 
 COMMANDS = (
     Command(
-        "target", "target wheelbase 2300 +- 10", "aims at a figure, with what it may be off; ‘gone’ drops it", target
+        "target",
+        said.example("target wheelbase [2300] +- [10]"),
+        "aims at a figure, with what it may be off; ‘gone’ drops it",
+        target,
     ),
     Command(
-        "tyre", "tyre front 205/50R15", "puts a tyre on both wheels of an axle: 205/50R15, 22x7-10 or 570 by 165", tyre
+        "tyre",
+        "tyre front 205/50R15",
+        said.example("puts a tyre on both wheels of an axle: 205/50R15, 22x7-10 or [570] by [165]"),
+        tyre,
     ),
     Command("deadline", "deadline 2027-04-10", "sets the day by which it must run; none takes it away", deadline),
     Command(
         "rule",
-        "rule tube size role main hoop, od 45, wall 2.5: Main hoop no thinner than 45 x 2.5",
+        EXAMPLES["tube size"],
         "adds a rule from your own book; R3 before the kind changes that one, ‘R3 gone’ takes it away",
         rule,
     ),
@@ -233,7 +207,7 @@ COMMANDS = (
     ),
     Command(
         "variant",
-        "variant keep Low roof: 60 lower",
+        said.example("variant keep Low roof: [60] lower"),
         "keeps the present state beside the job; open and gone do the rest",
         variant,
     ),

@@ -11,6 +11,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.proving import (
     LEVELS,
     PLACES,
+    PULLS,
     STANDARD,
     Case,
     Combination,
@@ -20,13 +21,12 @@ from ironcage.core.job.values.proving import (
 )
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
-from ironcage.units.tables import N_M_PER_DEGREE
-from ironcage.units.typed import force
+from ironcage.units import Units, said
 
 RIGID = 1e6  # N/mm of each mount bolted metal to metal
-_FORCE = re.compile(r"([xyz])\s*([+-]?\s*\d+(?:\.\d+)?)\s*(kn|n|lbf)?(?=[\s,]|$)", re.IGNORECASE)
-_IN_N = {"": 1.0, "n": 1.0, "kn": 1000.0, "lbf": 4.4482216152605}
-CASE_EXAMPLE = "case Rollover: J9L z-12 kN y 3 kN, J9R z-12 kN held J1L J1R J27L J27R"
+_FORCE = re.compile(r"([xyz])\s*([+-]?\s*\d+(?:\.\d+)?(?:\s*(?:kn|n|lbf))?)(?=[\s,]|$)", re.IGNORECASE)
+READING_EXAMPLE = said.example("reading [40 kg] front 0.42 rear 0.05")
+CASE_EXAMPLE = said.example("case Rollover: J9L z-[12 kN] y [3 kN], J9R z-[12 kN] held J1L J1R J27L J27R")
 
 
 def level(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -42,17 +42,26 @@ def level(job: Job, chosen: Chosen, rest: str) -> Done:
             where=word or "level",
             hint=nearest(word, LEVELS) or f"There are {', '.join(LEVELS)}.",
         )
-    value = _level(what, body[len(what) :].strip())
+    units = units_of(job)
+    value = _level(what, body[len(what) :].strip(), units)
     return Done(
-        f"Set the level {what} to {value:g} {LEVELS[what]}", edits.set_level(job, what.replace(" ", "_"), value), chosen
+        f"Set the level {what} to {level_text(what, value, units)}",
+        edits.set_level(job, what.replace(" ", "_"), value),
+        chosen,
     )
 
 
-def _level(what: str, text: str) -> float:
+def level_text(what: str, value: float, units: Units) -> str:
+    """A level as the builder reads it, with what it counts in."""
+    amount = units.small_force(value) if what in PULLS else f"{value:g}"
+    return f"{amount} {LEVELS[what]}"
+
+
+def _level(what: str, text: str, units: Units) -> float:
     """A level as typed: a pull in any unit of force, anything else a bare number, with or without the unit that it is
     told in."""
-    if LEVELS[what].startswith("N "):
-        return force(text)
+    if what in PULLS:
+        return units.read_force(text)
     return read_number(float, what, re.sub(r"\s*(?:g|x|times)$", "", text))
 
 
@@ -81,15 +90,17 @@ def _own_case(job: Job, chosen: Chosen, name: str, body: str) -> Done:
     if name.lower() in STANDARD:
         raise Problem(f"{name} is one of the standard cases.", where=name, hint="Give yours another name.")
     loads_text, _, held_text = body.partition(" held ")
-    loads = []
+    units, loads = units_of(job), []
     for part in filter(None, (p.strip() for p in loads_text.split(","))):
         joint, _, forces = part.partition(" ")
         found = _FORCE.findall(forces)
         if not found or _FORCE.sub("", forces).strip(" ,"):
             raise Problem(
-                f"‘{part}’ is no load.", where=name or "case", hint="Write a joint and its forces: J9L z-12 kN y 3 kN"
+                f"‘{part}’ is no load.",
+                where=name or "case",
+                hint=said.example("Write a joint and its forces: J9L z-[12 kN] y [3 kN]"),
             )
-        axes = {axis.lower(): float(value.replace(" ", "")) * _IN_N[unit.lower()] for axis, value, unit in found}
+        axes = {axis.lower(): units.read_force(amount) for axis, amount in found}
         loads.append(PointLoad(joint=job.joint(joint).id, **axes))
     if not loads or not name:
         raise Problem(
@@ -154,25 +165,35 @@ def stress(job: Job, chosen: Chosen, rest: str) -> Done:
     B22 800` N/mm a mount, `stress B22 gone`."""
     name, _, how = rest.strip().partition(" ")
     word = how.strip().lower()
-    mount = RIGID if word == "rigid" else 0.0 if word == "gone" else read_number(float, "stress", word)
+    units = units_of(job)
+    mount = RIGID if word == "rigid" else 0.0 if word == "gone" else units.read_linear_stiffness(word)
     made = edits.stress_part(job, name, mount)
     part = next(p for p in made.parts if p.id.lower() == name.lower())
-    says = f"{part.name} carries load at {mount:,.0f} N/mm a mount" if mount else f"{part.name} carries no load"
+    says = (
+        f"{part.name} carries load at {units.linear_stiffness(mount)} a mount"
+        if mount
+        else f"{part.name} carries no load"
+    )
     return Done(says, made, chosen)
 
 
 def rollstiff(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Roll stiffness of both axles, N·m a degree: `rollstiff front 300 rear 220`."""
+    """Roll stiffness of both axles: `rollstiff front 300 rear 220`."""
     words = rest.lower().split()
     found = dict(zip(words[::2], words[1::2], strict=False))
     if len(words) % 2 or set(found) - {"front", "rear"} or not found:
         raise Problem(
             f"‘{rest.strip()}’ is no roll stiffness.",
             where="rollstiff",
-            hint="Write for example: rollstiff front 300 rear 220",
+            hint=said.example("Write for example: rollstiff front [300 N·m/deg] rear [220 N·m/deg]"),
         )
-    changes = {f"roll_{end}": read_number(float, end, text) / N_M_PER_DEGREE for end, text in found.items()}
-    return Done(f"Set the roll stiffness {rest.strip()} N·m/deg", edits.set_proving(job, **changes), chosen)
+    units = units_of(job)
+    changes = {f"roll_{end}": units.read_torsional_stiffness(text) for end, text in found.items()}
+    return Done(
+        f"Set the roll stiffness {rest.strip()} {units.torsional_stiffness_name}",
+        edits.set_proving(job, **changes),
+        chosen,
+    )
 
 
 def reading(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -205,14 +226,16 @@ def reading(job: Job, chosen: Chosen, rest: str) -> Done:
         across = units.read_length(apart)
         if across <= 0:
             raise Problem(
-                "The dials do not stand apart.", where="apart", hint="Give the distance between them: apart 900"
+                "The dials do not stand apart.",
+                where="apart",
+                hint=said.example("Give the distance between them: apart [900]"),
             )
         turned = [math.atan((left - right) / across) for left, right in (rises[:2], rises[2:])]
     else:
         raise Problem(
             f"‘{rest.strip()}’ is no reading.",
             where="reading",
-            hint="Write for example: reading 40 kg front 0.42 rear 0.05",
+            hint=f"Write for example: {READING_EXAMPLE}",
         )
     made = edits.add_reading(job, Reading(mass=units.read_mass(mass), front=turned[0], rear=turned[1]))
     return Done(f"Read {math.degrees(turned[0] - turned[1]):.3f}° under {mass}", made, chosen)
@@ -240,15 +263,20 @@ COMMANDS = (
     Command(
         "stress",
         "stress B22 rigid",
-        "lets an engine or gearbox carry load between its mounts: rigid, N/mm a mount, or gone",
+        said.example(
+            "lets an engine or gearbox carry load between its mounts: rigid, so stiff a mount ([800 N/mm]), or gone"
+        ),
         stress,
     ),
     Command(
-        "rollstiff", "rollstiff front 300 rear 220", "says the roll stiffness of both axles, N·m a degree", rollstiff
+        "rollstiff",
+        said.example("rollstiff front [300 N·m/deg] rear [220 N·m/deg]"),
+        "says the roll stiffness of both axles",
+        rollstiff,
     ),
     Command(
         "reading",
-        "reading 40 kg front 0.42 rear 0.05",
+        READING_EXAMPLE,
         "enters a reading of the twist test, by a level (degrees) or by dials; lever, off, gone, none",
         reading,
     ),

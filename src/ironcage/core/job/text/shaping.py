@@ -16,7 +16,8 @@ from ironcage.core.job.text.command import Chosen, Command, Done, counted, named
 from ironcage.core.job.values.model import Die, Job, Tube
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
-from ironcage.units import angle
+from ironcage.units import angle, said
+from ironcage.units.tables import LBF
 
 _DIE = re.compile(r"^(?P<od>.+?)\s+clr\s+(?P<radius>.+?)(?:\s+grip\s+(?P<grip>.+?))?(?P<gone>\s+gone)?$", re.IGNORECASE)
 
@@ -26,14 +27,22 @@ def die(job: Job, chosen: Chosen, rest: str) -> Done:
     match = _DIE.match(rest.strip())
     if match is None:
         raise Problem(
-            "The die is not all there.", where=rest, hint="Write the tube's size and the radius: die 38 clr 114 grip 60"
+            "The die is not all there.",
+            where=rest,
+            hint=said.example("Write the tube's size and the radius: die [38] clr [114] grip [60]"),
         )
     units = units_of(job)
     od, radius = units.read_length(match["od"]), units.read_length(match["radius"])
     if match["gone"]:
-        return Done(f"Take the {od:g} to {radius:g} die off the shelf", edits.remove_die(job, od, radius), chosen)
+        return Done(
+            f"Take the {units.sizes(od)} to {units.sizes(radius)} die off the shelf",
+            edits.remove_die(job, od, radius),
+            chosen,
+        )
     grip = units.read_length(match["grip"]) if match["grip"] else 0.0
-    return Done(f"Keep a die for {od:g} to {radius:g}", edits.put_die(job, od, radius, grip), chosen)
+    return Done(
+        f"Keep a die for {units.sizes(od)} to {units.sizes(radius)}", edits.put_die(job, od, radius, grip), chosen
+    )
 
 
 def _one_tube(job: Job, chosen: Chosen) -> Tube:
@@ -75,7 +84,7 @@ def bend(job: Job, chosen: Chosen, rest: str) -> Done:
         raise Problem(
             "A bend needs corner points.",
             where=tube.id,
-            hint="Write where the straights would meet: bend 0 400 900; 0 -400 900",
+            hint=said.example("Write where the straights would meet: bend 0 [400] [900]; 0 [-400] [900]"),
         )
     corners = np.array([read_place(job, part) for part in body.split(";")])
     tool = None if fold else _die_for(job, tube, more.get("clr"))
@@ -102,12 +111,12 @@ def hoop(job: Job, chosen: Chosen, rest: str) -> Done:
         raise Problem(
             "A hoop needs a height.",
             where="hoop",
-            hint="Write for example: hoop main height 1050 width 1100 clr 114 at -1400 200",
+            hint=said.example("Write for example: hoop main height [1050] width [1100] clr [114] at [-1400] [200]"),
         )
     tool = edits.die_for(job, max(section.shape.size), units.read_length(more["clr"]) if "clr" in more else None)
     if "at" in more:
         if "width" not in more:
-            raise Problem("A hoop needs a width.", where="hoop", hint="Add for example: width 1100")
+            raise Problem("A hoop needs a width.", where="hoop", hint=said.example("Add for example: width [1100]"))
         half = units.read_length(more["width"]) / 2
         x, _, z = read_place(job, _with_y(more["at"], half))
         left, right = (x, half, z), (x, -half, z)
@@ -119,7 +128,7 @@ def hoop(job: Job, chosen: Chosen, rest: str) -> Done:
             raise Problem(
                 "A hoop stands on two joints.",
                 where="hoop",
-                hint="Choose a joint and its mirror, or say where: at -1400 200",
+                hint=said.example("Choose a joint and its mirror, or say where: at [-1400] [200]"),
             )
         left, right = (pair[0].place, pair[1].place) if pair[0].y >= pair[1].y else (pair[1].place, pair[0].place)
     top = units.read_length(more["top"]) if "top" in more else math.dist(left, right)
@@ -144,7 +153,7 @@ def _with_y(text: str, half: float) -> str:
         raise Problem(
             f"‘{body.strip()}’ is not where a hoop can stand.",
             where="at",
-            hint="Give x and z of its feet: at -1400 200",
+            hint=said.example("Give x and z of its feet: at [-1400] [200]"),
         )
     return f"{parts[0]}, {half}mm, {parts[1]}{found}{datum}"
 
@@ -179,7 +188,10 @@ def jog(job: Job, chosen: Chosen, rest: str) -> Done:
     return _kicked(job, chosen, rest, JOG_EXAMPLE)
 
 
-Z_EXAMPLE, JOG_EXAMPLE = "kick up 80 angle 30 at 600 by fold", "jog out 60 angle 45 at 300 to 800 by fold"
+Z_EXAMPLE, JOG_EXAMPLE = (
+    said.example("kick up [80] angle 30 at [600] by fold"),
+    said.example("jog out [60] angle 45 at [300] to [800] by fold"),
+)
 
 
 def _kicked(job: Job, chosen: Chosen, rest: str, example: str) -> Done:
@@ -223,15 +235,20 @@ def land(job: Job, chosen: Chosen, rest: str) -> Done:
     if off.strip().lower() == "on":
         return Done(f"Land {tube.id} on {joint.id}", edits.land_beside(job, tube.id, joint.id, (0.0, 0.0, 0.0)), chosen)
     if not off.strip():
-        raise Problem(f"How far beside {joint.id}?", where=joint.id, hint=f"Write for example: land {joint.id} z-20")
+        raise Problem(
+            f"How far beside {joint.id}?",
+            where=joint.id,
+            hint=said.example(f"Write for example: land {joint.id} z[-20]"),
+        )
     place = named_by_axis(job, off, (0.0, 0.0, 0.0), (0.0, 0.0, 0.0))
     made = edits.land_beside(job, tube.id, joint.id, place)
     a, b = (np.array(job.joint_by_id[e].place) for e in tube.ends)
     beside = float(np.linalg.norm(np.cross((b - a) / np.linalg.norm(b - a), place)))
-    # a force F along a tube that lands e beside its joint bends the joint by F·e: a kN and a mm make a N·m
+    units = units_of(job)
+    force = LBF if units.inches else 1000.0  # N; along a tube that lands e beside its joint it bends it by F·e
     return Done(
-        f"Land {tube.id} {units_of(job).length(math.dist(place, (0, 0, 0)))} beside {joint.id}: each kN along it "
-        f"bends the joint by {beside:.0f} N·m",
+        f"Land {tube.id} {units.length(math.dist(place, (0, 0, 0)))} beside {joint.id}: each "
+        f"{'lbf' if units.inches else 'kN'} along it bends the joint by {units.torque(force * beside / 1000)}",
         made,
         chosen,
     )
@@ -296,7 +313,7 @@ def lock(job: Job, chosen: Chosen, rest: str) -> Done:
 COMMANDS = (
     Command(
         "die",
-        "die 38 clr 114 grip 60",
+        said.example("die [38] clr [114] grip [60]"),
         "puts a bending die on the shelf: tube size, centre-line radius, straight it needs between bends",
         die,
     ),
@@ -308,7 +325,7 @@ COMMANDS = (
     ),
     Command(
         "hoop",
-        "hoop main 38 x 2 height 1050 width 1100 lean 8 at -1400 200",
+        said.example("hoop main [38] x [2] height [1050] width [1100] lean 8 at [-1400] [200]"),
         "lays a hoop: height, width, top, radius (clr), lean, feet at x and z",
         hoop,
     ),
@@ -319,11 +336,16 @@ COMMANDS = (
         kick,
     ),
     Command("jog", JOG_EXAMPLE, "takes the chosen tube round something and back to its line", jog),
-    Command("land", "land J1L z-20", "lets the chosen tube land so far beside a joint; ‘on’ brings it back", land),
+    Command(
+        "land",
+        said.example("land J1L z[-20]"),
+        "lets the chosen tube land so far beside a joint; ‘on’ brings it back",
+        land,
+    ),
     Command(
         "taper", "taper none", "lets the chosen tubes taper to a section at their second end, or at a joint", taper
     ),
-    Command("lower", "lower to 40", "cuts the chosen rectangular tubes down to a lower height", lower),
+    Command("lower", said.example("lower to [40]"), "cuts the chosen rectangular tubes down to a lower height", lower),
     Command(
         "donor",
         "donor",

@@ -10,11 +10,11 @@ from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Taped
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
-from ironcage.units import typed
+from ironcage.units import said, typed
 
 _PATTERN = re.compile(r"^(?P<name>.*?)\s*(?P<taped>\d+-\d+\s.+?)\s+dia\s+(?P<dia>.+?)\s*$", re.IGNORECASE)
 _PAIR = re.compile(r"^\s*(\d+)-(\d+)\s+(.+?)\s*$")
-_PATTERN_EXAMPLE = "pattern Hub 1-2 100, 2-3 100, 3-4 100, 4-1 100, 1-3 141.4 dia 12.5"
+_PATTERN_EXAMPLE = said.example("pattern Hub 1-2 [100], 2-3 [100], 3-4 [100], 4-1 [100], 1-3 [141.4] dia [12.5]")
 
 
 def pattern(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -46,7 +46,9 @@ def bolt(job: Job, chosen: Chosen, rest: str) -> Done:
     match = _BOLT.match(rest)
     if match is None:
         raise Problem(
-            "The bolt is not all there.", where=rest, hint="Write for example: bolt M10 through 50 wall 3 lean 12"
+            "The bolt is not all there.",
+            where=rest,
+            hint=said.example("Write for example: bolt M10 through [50] wall [3] lean 12"),
         )
     units = units_of(job)
     name = match["size"].strip()
@@ -61,16 +63,16 @@ def bolt(job: Job, chosen: Chosen, rest: str) -> Done:
     hole = splay_hole(size, units.read_length(match["wall"]) if match["wall"] else 0.0, through, lean, slack)
     what = f"Bolt {known.name}, class {next(iter(known.proof))}," if known else f"Shaft {units.length(size)}"
     leant = f" at {math.degrees(lean):.0f}°" if lean else ""
-    said = f"{what} through {units.length(through)}{leant}: holes {units.fine(hole.across)}"
+    words = f"{what} through {units.length(through)}{leant}: holes {units.fine(hole.across)}"
     if lean:
-        said += f" by {units.fine(hole.along)} along the lean, the far one {units.fine(hole.shift)} off"
+        words += f" by {units.fine(hole.along)} along the lean, the far one {units.fine(hole.shift)} off"
     if tube:
-        said += (
+        words += (
             f"; crush tube {units.length(through)} long, bore {units.length(tube.bore)}, {units.fine(tube.least_od)} "
             f"outside or more in mild steel; clear "
             f"{units.fine(tube.head)} for the head, {units.length(tube.washer)} for a washer"
         )
-    return Done(said, job, chosen)
+    return Done(words, job, chosen)
 
 
 _LINE = re.compile(r"^(?P<name>.+?)\s+(?P<axis>[xyz])\s+(?P<at>.+?)\s*$", re.IGNORECASE)
@@ -83,7 +85,9 @@ def line(job: Job, chosen: Chosen, rest: str) -> Done:
         return Done(f"Let line {name} go", edits.remove_line(job, name), chosen)
     match = _LINE.match(rest.strip())
     if match is None:
-        raise Problem("The line is not all there.", where=rest, hint="Write for example: line roof z 1340")
+        raise Problem(
+            "The line is not all there.", where=rest, hint=said.example("Write for example: line roof z [1340]")
+        )
     axis = match["axis"].lower()
     at = units_of(job).read_length(match["at"]) + getattr(job.datum, axis)
     made = edits.put_line(job, match["name"], axis, at)  # type: ignore[arg-type]
@@ -107,13 +111,13 @@ COMMANDS = (
     ),
     Command(
         "bolt",
-        "bolt M10 through 50 wall 3 lean 12",
+        said.example("bolt M10 through [50] wall [3] lean 12"),
         "says what holes, crush tube and room a bolt through hollow tube asks for",
         bolt,
     ),
     Command(
         "line",
-        "line roof z 1340",
+        said.example("line roof z [1340]"),
         "draws a section line, or moves it with the joints laid to it; ‘gone’ lets it go",
         line,
     ),

@@ -8,6 +8,7 @@ from ironcage.core.job.text.command import Chosen, Command, Done
 from ironcage.core.job.values.model import Job, Material
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
+from ironcage.units import said
 
 _FIELDS = {"e": "e", "g": "g", "density": "density", "yield": "yield_strength", "welded": "as_welded_yield"}
 EXAMPLE = "stock Shop steel = e 210000 g 81000 density 7850 yield 400 welded 320"
@@ -52,5 +53,10 @@ def _material(name: str, figures: str) -> Material:
 
 
 COMMANDS = (
-    Command("stock", EXAMPLE, "puts a material of your own on the shelf; ‘stock Hoop = 45 x 2.5’ a section", stock),
+    Command(
+        "stock",
+        EXAMPLE,
+        said.example("puts a material of your own on the shelf; ‘stock Hoop = [45] x [2.5]’ a section"),
+        stock,
+    ),
 )

@@ -12,7 +12,7 @@ from ironcage.core.job.text.command import Chosen, Command, Done, counted, joint
 from ironcage.core.job.values.model import Job, Role, Section
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
-from ironcage.units import angle
+from ironcage.units import angle, said
 
 
 def tube(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -159,12 +159,15 @@ def delete(job: Job, chosen: Chosen, rest: str) -> Done:
 COMMANDS = (
     Command(
         "tube",
-        "tube J1L J2L 38 x 2",
+        said.example("tube J1L J2L [38] x [2]"),
         "joins the chosen (or named) joints in a chain; section as the last tube unless typed",
         tube,
     ),
     Command(
-        "split", "split 300 from J1L", "splits the chosen tubes in the middle, at a share (40%) or at a distance", split
+        "split",
+        said.example("split [300] from J1L"),
+        "splits the chosen tubes in the middle, at a share (40%) or at a distance",
+        split,
     ),
     Command("section", 'section 1-1/2" x 12 ga', "gives the chosen tubes a section, by name or by sizes", section),
     Command("material", "material chromium", "gives the chosen tubes a material", material),

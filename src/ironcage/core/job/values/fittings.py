@@ -13,6 +13,7 @@ from typing import Annotated, Literal, get_args
 from pydantic import Field
 
 from ironcage.core.job.values.base import Id, Size, Value
+from ironcage.units import said
 
 Along = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]
 Count = Annotated[int, Field(ge=0, le=500)]
@@ -149,16 +150,18 @@ Fitting = Annotated[AnyFitting, Field(discriminator="kind")]
 PLATES = (Panel, Gusset, Haunch, FishPlate, Tab)  # what is cut from plate, and may have holes
 KINDS: dict[str, type[AnyFitting]] = {str(k.model_fields["kind"].default): k for k in get_args(AnyFitting)}
 EXAMPLES: dict[str, str] = {
-    "panel": "add panel joints J1L J2L J2R J1R, thickness 1.5, fixing riveted, pitch 40",
-    "gusset": "add gusset joint J4L, tubes T3L T9L, leg 60, thickness 2",
-    "haunch": "add haunch joint J4L, tubes T3L T9L, leg 90, thickness 2",
-    "fish plate": "add fish plate tube T3L, at 420, length 220, depth 40, thickness 3",
+    "panel": said.example("add panel joints J1L J2L J2R J1R, thickness [1.5], fixing riveted, pitch [40]"),
+    "gusset": said.example("add gusset joint J4L, tubes T3L T9L, leg [60], thickness [2]"),
+    "haunch": said.example("add haunch joint J4L, tubes T3L T9L, leg [90], thickness [2]"),
+    "fish plate": said.example("add fish plate tube T3L, at [420], length [220], depth [40], thickness [3]"),
     "doubler": "add doubler tube T3L, at 420, length 120, wall 2",
-    "insert": "add insert tube T3L, at 420, od 34, wall 2.5, depth 60, hole 6, rosettes 2",
-    "crush tube": "add crush tube tube T3L, at 420, od 16, bore 10.5",
-    "tab": "add tab tube T3L, at 420, width 40, height 45, thickness 4, hole 10.5, reach 25, tabs 2, gap 30",
-    "slip joint": "add slip joint tube T3L, at 420, od 34, wall 2.5, engaged 60",
-    "holes": "add holes host F1, count 3, diameter 30",
+    "insert": said.example("add insert tube T3L, at [420], od [34], wall [2.5], depth [60], hole [6], rosettes 2"),
+    "crush tube": said.example("add crush tube tube T3L, at [420], od [16], bore [10.5]"),
+    "tab": said.example(
+        "add tab tube T3L, at [420], width [40], height [45], thickness [4], hole [10.5], reach [25], tabs 2, gap [30]"
+    ),
+    "slip joint": said.example("add slip joint tube T3L, at [420], od [34], wall [2.5], engaged [60]"),
+    "holes": said.example("add holes host F1, count 3, diameter [30]"),
 }
 
 

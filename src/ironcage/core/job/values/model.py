@@ -15,7 +15,7 @@ from typing import Annotated, Any, Literal, Self, TypeVar, cast
 from annotated_types import MaxLen
 from pydantic import Field, model_validator
 
-from ironcage.core.calc.sections import Angle, AnySection, Rect, Round
+from ironcage.core.calc.sections import AnySection
 from ironcage.core.job.values.base import (
     MOST,
     XYZ,
@@ -80,12 +80,12 @@ TargetKind = Literal[
 
 
 class Target(Value):
-    """What a figure is meant to become, and how far off it may be: mm, kg, kW, N·m, N·m a degree, or the builder's
+    """What a figure is meant to become, and how far off it may be: mm, kg, kW, N·m, N·mm/rad, or the builder's
     money."""
 
     kind: TargetKind
-    value: Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)]
-    tolerance: Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)] = 0.0
+    value: Annotated[float, Field(ge=0, le=1e13, allow_inf_nan=False)]
+    tolerance: Annotated[float, Field(ge=0, le=1e13, allow_inf_nan=False)] = 0.0
 
 
 class RuleProfile(Value):
@@ -116,7 +116,7 @@ class Section(Value):
     """A tube section on the shelf."""
 
     name: Annotated[str, Field(min_length=1, max_length=80)]
-    shape: Annotated[Round | Rect | Angle, Field(discriminator="kind")]
+    shape: Annotated[AnySection, Field(discriminator="kind")]
     series: Literal["metric", "inch", "pipe", "own"] = "own"
     price: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] = 0.0  # the builder's money a metre, 0 not known
 

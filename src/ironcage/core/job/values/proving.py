@@ -44,10 +44,11 @@ LEVELS = {
     "corner": "g",
     "drive": "g",
     "tow": "of the car's weight",
-    "strap": "N a strap",
-    "harness": "N a strap",
+    "strap": "a strap",
+    "harness": "a strap",
     "final drive": "turns of the shaft to one of the wheels",
 }
+PULLS = ("strap", "harness")  # levels that are a force
 STANDARD = (
     "static",
     "bump front",

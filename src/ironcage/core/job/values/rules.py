@@ -6,18 +6,23 @@ a builder reads of it, its fields are what is typed: `rule tube size role main h
 
 from __future__ import annotations
 
+import math
+from collections.abc import Mapping
 from typing import Annotated, Literal, get_args
 
 from pydantic import Field
 
 from ironcage.core.job.values.base import Id, Role, Value
+from ironcage.units import said
+from ironcage.units.quantity import ANGLE, COUNT, LENGTH, MASS, Quantity, quantity_of
 
 Clause = Annotated[str, Field(min_length=1, max_length=1000)]
-Length = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]
+Length = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False), LENGTH]
 ANY_MASS = 1e6  # kg: an upper limit that is none
-Mass = Annotated[float, Field(ge=0, le=ANY_MASS, allow_inf_nan=False)]
-Degrees = Annotated[float, Field(ge=0, le=180, allow_inf_nan=False)]
-Count = Annotated[int, Field(ge=0, le=10_000)]
+Mass = Annotated[float, Field(ge=0, le=ANY_MASS, allow_inf_nan=False), MASS]
+Lean = Annotated[float, Field(ge=0, le=math.pi, allow_inf_nan=False), ANGLE]
+Count = Annotated[int, Field(ge=0, le=10_000), COUNT]
+Limit = Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]  # of what READINGS says
 SomeRole = Annotated[Role, Field(min_length=1)]
 Reading = Literal[
     "helmet to hoop line",
@@ -33,11 +38,19 @@ Reading = Literal[
     "lap belt angle",
     "egress room",
 ]
+READINGS: Mapping[str, Quantity] = {
+    name: ANGLE if name in ("harness angle", "lap belt angle", "eyes over nose") else LENGTH
+    for name in get_args(Reading)
+}
 
 
 class _Rule(Value):
     id: Id
     clause: Clause
+
+    def quantity(self, field: str) -> Quantity | None:
+        """What one of the fields is a measure of; None for words."""
+        return quantity_of(type(self).model_fields[field])
 
 
 class TubeSize(_Rule):
@@ -64,8 +77,8 @@ class BraceAngle(_Rule):
 
     kind: Literal["brace angle"] = "brace angle"
     role: SomeRole
-    least: Degrees = 0.0
-    most: Degrees = 90.0
+    least: Lean = 0.0
+    most: Lean = math.pi / 2
 
 
 class Attachment(_Rule):
@@ -98,12 +111,15 @@ class Sleeve(_Rule):
 
 
 class Room(_Rule):
-    """a reading of everybody aboard, at least, at most, or both (an angle in degrees)"""
+    """a reading of everybody aboard, at least, at most, or both"""
 
     kind: Literal["room"] = "room"
     reading: Reading
-    least: Annotated[float, Field(ge=-360, le=1e5, allow_inf_nan=False)] | None = None
-    most: Annotated[float, Field(ge=-360, le=1e5, allow_inf_nan=False)] | None = None
+    least: Limit | None = None
+    most: Limit | None = None
+
+    def quantity(self, field: str) -> Quantity | None:
+        return READINGS[self.reading] if field in ("least", "most") else None
 
 
 class Clearance(_Rule):
@@ -142,16 +158,18 @@ class Note(_Rule):
 AnyRule = TubeSize | Member | BraceAngle | Attachment | Bend | Sleeve | Room | Clearance | Envelope | Wheels | Note
 Rule = Annotated[AnyRule, Field(discriminator="kind")]
 KINDS: dict[str, type[AnyRule]] = {str(k.model_fields["kind"].default): k for k in get_args(AnyRule)}
-EXAMPLES: dict[str, str] = {
-    "tube size": "rule tube size role main hoop, od 45, wall 2.5: Main hoop no thinner than 45 x 2.5",
+_TYPED = {
+    "tube size": "rule tube size role main hoop, od [45], wall [2.5]: Main hoop no thinner than [45] x [2.5]",
     "member": "rule member role diagonal, count 4: Four diagonals or more",
     "brace angle": "rule brace angle role hoop brace, least 30, most 60: Hoop braces lean 30 to 60 degrees",
-    "attachment": "rule attachment role hoop brace, to main hoop, most 150: Braces start within 150 of the hoop's top",
-    "bend": "rule bend role main hoop, radius 135, count 4: No tighter than three diameters",
-    "sleeve": "rule sleeve role rail, depth 60, hole 6: Inserts 60 deep with a 6 hole to look through",
-    "room": "rule room reading helmet to hoop line, least 50: Helmet 50 below the hoop line",
-    "ground clearance": "rule ground clearance least 90: Nothing lower than 90",
-    "envelope": "rule envelope size width, most 1700: No wider than 1700",
-    "wheels": "rule wheels size wheelbase, least 2000, most 2600: Wheelbase 2000 to 2600",
+    "attachment": "rule attachment role hoop brace, to main hoop, most [150]: Braces start within [150] of the "
+    "hoop's top",
+    "bend": "rule bend role main hoop, radius [135], count 4: No tighter than three diameters",
+    "sleeve": "rule sleeve role rail, depth [60], hole [6]: Inserts [60] deep with a [6] hole to look through",
+    "room": "rule room reading helmet to hoop line, least [50]: Helmet [50] below the hoop line",
+    "ground clearance": "rule ground clearance least [90]: Nothing lower than [90]",
+    "envelope": "rule envelope size width, most [1700]: No wider than [1700]",
+    "wheels": "rule wheels size wheelbase, least [2000], most [2600]: Wheelbase [2000] to [2600]",
     "note": "rule note: Battery isolator within the driver's reach",
 }
+EXAMPLES: dict[str, str] = {kind: said.example(line) for kind, line in _TYPED.items()}

@@ -13,7 +13,7 @@ from ironcage.core.answers.shared.names import name_of
 from ironcage.core.job import edits
 from ironcage.core.job.geometry.bodies import placed_bodies
 from ironcage.core.job.text import Done, understand
-from ironcage.core.job.text.plans import amount_text, rule_text
+from ironcage.core.job.text.plans import aimed, rule_text
 from ironcage.core.job.values.model import Datum, Job, TargetKind
 from ironcage.core.job.values.rules import EXAMPLES, KINDS
 from ironcage.core.job.values.shown import units_of
@@ -25,7 +25,7 @@ from ironcage.desk.table.decor import Decor
 from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
-from ironcage.units import Units
+from ironcage.units import Units, said
 
 MARKS = {"pass": "✓ pass", "fail": "✗ fail", "can't tell": "? can't tell"}
 
@@ -74,16 +74,16 @@ def lines(job: Job, aims: dict[str, brief.Aim], units: Units) -> list[Line]:
         if t is None:
             made.append(Line(kind, kind + limit, "", command=f"target {kind}"))
             continue
-        now = "" if aim is None or aim.now is None else amount_text(kind, aim.now, units)
+        now = "" if aim is None or aim.now is None else aimed(kind).show(units, aim.now)
         past = "" if aim is None or aim.off is None else "met"
         if aim is not None and aim.off is not None and not aim.met:
-            past = f"{'+' if aim.off > 0 else '−'}{amount_text(kind, abs(aim.off), units)}"
+            past = f"{'+' if aim.off > 0 else '−'}{aimed(kind).show(units, abs(aim.off))}"
         made.append(
             Line(
                 kind,
                 kind + limit,
-                amount_text(kind, t.value, units),
-                amount_text(kind, t.tolerance, units) if t.tolerance else "",
+                aimed(kind).show(units, t.value),
+                aimed(kind).show(units, t.tolerance) if t.tolerance else "",
                 now,
                 past,
                 f"target {kind}",
@@ -120,9 +120,7 @@ def _datum_cell(axis: str) -> Any:
 
 def by_text(v: Verdict, units: Units, value: float | None) -> str:
     """A verdict's measure as the builder reads it."""
-    if value is None:
-        return ""
-    return {"mm": units.length(value), "deg": f"{value:.1f}°", "count": f"{value:.0f}"}.get(v.quantity, "")
+    return "" if value is None or v.quantity is None else v.quantity.show(units, value)
 
 
 class BriefPage(Page):
@@ -170,7 +168,7 @@ class BriefPage(Page):
             row(
                 button(
                     "Add a datum…",
-                    lambda: self.typing.emit("datum firewall at -1620 0 220"),
+                    lambda: self.typing.emit(said.example("datum firewall at [-1620] 0 [220]")),
                     "Starts a line to finish (datum NAME at x y z)",
                 ),
                 button(
@@ -280,7 +278,7 @@ class BriefPage(Page):
         tools = row(
             button(
                 "Keep this state…",
-                lambda: self.typing.emit("variant keep Low roof: 60 lower"),
+                lambda: self.typing.emit(said.example("variant keep Low roof: [60] lower")),
                 "Starts a line to finish (variant keep NAME: note)",
             ),
             button(
@@ -354,7 +352,7 @@ class BriefPage(Page):
         if r[1] is None:
             return ""
         names = ", ".join(name_of(self.session.job, n) for n in r[1].where[:6])
-        return " · ".join(filter(None, (names, r[1].why)))
+        return " · ".join(filter(None, (names, self.units.say(r[1].why))))
 
     # showing
 

@@ -51,8 +51,8 @@ class CutPage(Page):
                     True,
                     tip="Between the deepest points of both cuts",
                 ),
-                Column("first end", lambda p: f"{p.first.joint}: {p.first.words}"),
-                Column("second end", lambda p: f"{p.second.joint}: {p.second.words}"),
+                Column("first end", lambda p: self._words(p.first)),
+                Column("second end", lambda p: self._words(p.second)),
                 Column(
                     "clocking",
                     lambda p: "" if p.clock is None else f"{math.degrees(p.clock):.1f}°",
@@ -158,6 +158,9 @@ class CutPage(Page):
             return None
         return self.piece.second if self.ends.checkedId() else self.piece.first
 
+    def _words(self, end: cut.EndCut) -> str:
+        return f"{end.joint}: {self.units.say(end.words)}"
+
     def _preview(self) -> None:
         end = self._end()
         self.one.setEnabled(False)
@@ -168,15 +171,15 @@ class CutPage(Page):
         notes = [*end.notes, *([end.problem] if end.problem else [])]
         turned = f" Saw turned {angle_minutes(end.saw_angle)}." if end.kind != "square" else ""
         self.detail.setText(
-            f"{self.piece.id} at {end.joint}: {end.words}.{turned}"
+            f"{self.piece.id} at {self._words(end)}.{turned}"
             + ("" if end.kind == "square" else f" {placing(self.session.job, self.piece, end)}")
-            + (f" Note: {'; '.join(notes)}." if notes else "")
+            + (f" Note: {self.units.say('; '.join(notes))}." if notes else "")
         )
         try:
             self.preview.show_sheet(template(self.session.job, self.piece, end))
             self.one.setEnabled(True)
         except Problem as problem:
-            self.preview.show_sheet(None, str(problem))
+            self.preview.show_sheet(None, str(problem.read_in(self.units)))
 
     def _export_one(self) -> None:
         end = self._end()
@@ -192,14 +195,11 @@ class CutPage(Page):
                 (
                     f"bar, cut square · saddle tip {units.length(p.saddle_tip)} · template tip "
                     f"{units.length(p.template_tip)} · shoulder {units.length(p.shoulder)}",
-                    f"{p.first.joint}: {p.first.words}",
-                    f"{p.second.joint}: {p.second.words}",
+                    self._words(p.first),
+                    self._words(p.second),
                     "" if p.clock is None else f"second mark {math.degrees(p.clock):.1f}° clockwise",
                     *(f"bend at {b}" for b in self._bends(p)),
-                    *p.notes,
-                    *p.first.notes,
-                    *p.second.notes,
-                    *p.problems,
+                    *map(units.say, (*p.notes, *p.first.notes, *p.second.notes, *p.problems)),
                 ),
             )
             for p in (self.result.pieces if self.result else ())

@@ -22,6 +22,7 @@ from ironcage.desk.table import sheets
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.desk.words import Words
+from ironcage.units import said
 
 SWING_SHARE = 0.06  # of the frame's size, that the joint which moves most swings when a fold is shown
 STEP_MS, SWING_STEPS = 60, 28
@@ -88,7 +89,7 @@ class BaysTab(FrameTab):
         return (
             Column("what closes it", lambda c: f"{c.kind} {'–'.join(c.joints)}" if c.kind == "diagonal" else c.kind),
             Column("length", lambda c: self._length(c.length) if c.length else "", True),
-            Column("kg", lambda c: f"{c.kg:.2f}" if c.kg else "", True),
+            Column("mass", lambda c: self.session.units.fine_mass(c.kg) if c.kg else "", True),
             Column("in its way", lambda c: ", ".join(name_of(self.job, n) for n in c.blocked) or "nothing"),
         )
 
@@ -183,7 +184,10 @@ class BaysTab(FrameTab):
         way = self.ways.model.rows[rows[0].row()]
         if way.kind == "haunches":
             self.session.told.emit(
-                "Choose two tubes that meet in a corner of it and type: add haunch leg 90, thickness 2", False
+                said.example(
+                    "Choose two tubes that meet in a corner of it and type: add haunch leg [90], thickness [2]"
+                ),
+                False,
             )
         else:
             self.session.press(way.line, ())

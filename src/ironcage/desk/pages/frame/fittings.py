@@ -69,8 +69,13 @@ class FittingsTab(FrameTab):
                 room="joints J1L J2L J2R J1R, thickness 1.5, pitch 40",
             ),
             Column("cut or buy", self._cut, room="8 holes of 80, 2011 to cut, twist −0.01 %  "),
-            Column("kg", lambda f: f"{f.kg:.2f}", True),
-            Column("saved", lambda f: f"{f.saved:.2f}" if f.saved else "", True, tip="kg that lightening holes save"),
+            Column("mass", lambda f: self.session.units.fine_mass(f.kg), True),
+            Column(
+                "saved",
+                lambda f: self.session.units.fine_mass(f.saved) if f.saved else "",
+                True,
+                tip="What lightening holes save",
+            ),
             Column("weld", lambda f: units_of(self.session.job).length(f.weld, unit=False) if f.weld else "", True),
         )
 
@@ -78,7 +83,7 @@ class FittingsTab(FrameTab):
         """What it is cut from; of holes in a panel also the share of twist stiffness that goes with them."""
         cost = self.costs.get(fitted.id)
         lost = "" if cost is None else f", twist −{100 * cost:.2f} %"
-        return fitted.problem or fitted.words + lost
+        return self.session.units.say(fitted.problem or fitted.words + lost)
 
     def _told(self, fitted: Fitted) -> str:
         held = self.session.job.fitting_by_id.get(fitted.id)

@@ -164,7 +164,7 @@ class FramePage(Page):
         menu = QMenu(made)
         by_word = {c.word: c for c in COMMANDS}
         for word in ("pair", "through", "cross", "mirror", "untie"):
-            says = by_word[word].says
+            says = self.units.say(by_word[word].says)
             menu.addAction(f"{word.capitalize()}: {says}", lambda w=word: self.session.press(w))
         menu.addSeparator()
         for word in (
@@ -184,7 +184,8 @@ class FramePage(Page):
             "donor",
         ):
             menu.addAction(
-                f"{word.capitalize()}…  {by_word[word].says}", lambda w=word: self.typing.emit(by_word[w].example)
+                f"{word.capitalize()}…  {self.units.say(by_word[word].says)}",
+                lambda w=word: self.typing.emit(by_word[w].example),
             )
         made.setMenu(menu)
         return made

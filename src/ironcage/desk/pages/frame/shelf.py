@@ -15,7 +15,9 @@ from ironcage.desk.pages.page import button, heading, row
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.problem import Problem
+from ironcage.units import Units, said
 
+HOW = said.example("Bending dies: type  die [38] clr [114] grip [60]")
 PICK = "Pick a tube: here stand the sections that could be in its place"
 
 
@@ -43,14 +45,10 @@ def _grip(job: Job, die: Die, text: str) -> Done:
     return Done("Change a die's grip", edits.put_die(job, die.od, die.radius, units_of(job).read_length(text)), ())
 
 
-def size_text(section: Section) -> str:
-    """A section's sizes as they can be typed, mm."""
-    s = section.shape
-    if s.kind == "round":
-        return f"{s.od_mm:g} x {s.wall_mm:g}"
-    if s.kind == "rect":
-        return f"{s.height_mm:g} x {s.width_mm:g} x {s.wall_mm:g}"
-    return f"{s.leg_z_mm:g} x {s.leg_y_mm:g} x {s.wall_mm:g} angle"
+def size_text(section: Section, units: Units) -> str:
+    """A section's sizes as they can be typed."""
+    sizes_mm, word = section.shape.typed
+    return " x ".join(units.sizes(mm) for mm in sizes_mm) + word
 
 
 class ShelfTab(FrameTab):
@@ -68,11 +66,19 @@ class ShelfTab(FrameTab):
     def _section_columns(self) -> tuple[Column, ...]:
         return (
             Column("section", lambda s: s.name),
-            Column("size, mm", size_text, change=_section_size),
-            Column("kg/m", lambda s: f"{s.shape.properties(0.3).area * 7.85e-3:.2f}", True, tip="As steel"),
+            Column(lambda: f"size, {self.session.units.length_name}", self._size, change=_section_size),
+            Column(
+                lambda: self.session.units.mass_of_length_name,
+                lambda s: self.session.units.mass_of_length(s.shape.properties(0.3).area * 7.85e-6),
+                True,
+                tip="As steel",
+            ),
             Column("price a m", lambda s: f"{s.price:.2f}" if s.price else "", True, _price, tip="In your money"),
             Column("used by", lambda s: str(sum(t.section == s.name for t in self.session.job.tubes)), True),
         )
+
+    def _size(self, section: Section) -> str:
+        return size_text(section, self.session.units)
 
     @staticmethod
     def _material_columns() -> tuple[Column, ...]:
@@ -105,7 +111,7 @@ class SwapTab(FrameTab):
         self.equals = Grid("Section compared", self._equal_columns(), lambda pair: pair[1].name)
         self.dies = Grid("Bending dies", self._die_columns(), lambda d: f"{d.od:g} to {d.radius:g}", session.do)
         self.head = heading(PICK)
-        dies = heading("Bending dies: type  die 38 clr 114 grip 60")
+        dies = self.how = heading("Bending dies")
         for words in (self.head, dies):
             words.setWordWrap(True)
         self.take = button("Take it", self._take, "Give the chosen tubes the section that is picked in the list")
@@ -138,8 +144,7 @@ class SwapTab(FrameTab):
             Column("grip", length("grip"), True, _grip, tip="The straight that the bender needs between two bends"),
         )
 
-    @staticmethod
-    def _equal_columns() -> tuple[Column, ...]:
+    def _equal_columns(self) -> tuple[Column, ...]:
         """Rows are pairs: the section compared with, and the one told; percent of the first."""
 
         def share(field: str) -> Any:
@@ -150,9 +155,17 @@ class SwapTab(FrameTab):
             Column("area", share("area"), True),
             Column("bending", share("bending"), True, tip="EI, about its softer axis"),
             Column("torsion", share("torsion"), True, tip="GJ"),
-            Column("kg/m", lambda pair: f"{pair[1].kg:.2f}", True),
+            Column(
+                lambda: self.session.units.mass_of_length_name,
+                lambda pair: self.session.units.mass_of_length(pair[1].kg / 1000),
+                True,
+            ),
             Column("price a m", lambda pair: f"{pair[1].price:.2f}" if pair[1].price else "", True),
-            Column("area, mm²", lambda pair: f"{pair[1].area:.0f}", True),
+            Column(
+                lambda: f"area, {self.session.units.length_name}²",
+                lambda pair: self.session.units.area(pair[1].area),
+                True,
+            ),
         )
 
     def show_job(self, job: Job) -> None:
@@ -161,6 +174,7 @@ class SwapTab(FrameTab):
     def show_chosen(self) -> None:
         """Show the dies, and the chosen tube's section beside what it was at the mark and its nearest equals."""
         job, mark = self.session.job, self.session.mark
+        self.how.setText(self.session.units.say(HOW))
         self.dies.show_rows(job.shelf.dies)
         tube = next((job.tube_by_id[c] for c in self.session.chosen if c in job.tube_by_id), None)
         self.take.setEnabled(tube is not None)

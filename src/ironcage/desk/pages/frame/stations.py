@@ -88,7 +88,7 @@ class StationsTab(FrameTab):
                 tip="Between the cut and the tube's axis; 90° is square",
             ),
             Column("weld", lambda s: self._length(s.weld), True, tip="Length of weld round the cut"),
-            Column("warning", lambda s: s.warning),
+            Column("warning", lambda s: self.session.units.say(s.warning)),
         )
 
     def _length(self, value: float) -> str:
@@ -98,7 +98,7 @@ class StationsTab(FrameTab):
         try:
             self.station_x = units_of(self.session.job).read_length(self.at.text()) + self.session.job.datum.x
         except Problem as problem:
-            self.refusal.setText(str(problem))
+            self.refusal.setText(str(problem.read_in(self.session.units)))
             self.refusal.show()
             return
         self.refusal.hide()

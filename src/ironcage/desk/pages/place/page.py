@@ -19,6 +19,7 @@ from ironcage.core.job.edits.placed import Placed
 from ironcage.core.job.geometry.bodies import Body, person_body, placed_bodies
 from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.fields import FIELDS
+from ironcage.core.job.text.placed import THREE_EXAMPLE
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Part, PartKind, Person
 from ironcage.core.job.values.shown import units_of
@@ -32,6 +33,7 @@ from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.problem import Problem
+from ironcage.units import said
 
 MOST_MARKS = 24
 SEAT_MM = 350.0  # two hips nearer than this are in one seat
@@ -162,7 +164,9 @@ class PlacePage(Page):
             parts.addAction(
                 kind,
                 lambda k=kind: self.typing.emit(
-                    f"place {k} {k.capitalize()} box 300 x 200 x 200 at -1000 0 400 mass 10"
+                    said.example(
+                        f"place {k} {k.capitalize()} box [300] x [200] x [200] at [-1000] 0 [400] mass [10 in kg]"
+                    )
                 ),
             )
         menu.addMenu(parts)
@@ -183,7 +187,7 @@ class PlacePage(Page):
         laying.addAction("Scale a picture: click two points…", lambda: self.typing.emit("scale "))
         laying.addAction(
             "By three points…",
-            lambda: self.typing.emit("three 0 0 0; 400 0 0; 0 300 0 to -1800 10 300; -1400 12 305; -1798 310 300"),
+            lambda: self.typing.emit(THREE_EXAMPLE),
         )
         lay.setMenu(laying)
         write = QPushButton("Write…")
@@ -197,7 +201,7 @@ class PlacePage(Page):
             button(
                 "Drop",
                 lambda: press("drop"),
-                "Let the chosen part down until it touches (drop, or drop 90 off the ground)",
+                "Let the chosen part down until it touches (drop, or drop so far off the ground)",
             ),
             button(
                 "Tie", lambda: press("use"), "Tie the chosen person to the chosen seat, pedals and hand wheel (use)"
@@ -394,13 +398,16 @@ def _free_seat(job: Job) -> str:
 
 
 _STARTS = (
-    ("An engine", "place engine 1.2 at -1870 0 430"),
-    ("A seat", "place seat 7 at -1300 240 400"),
-    ("A tank, by litres", "place tank 14 at -1500 0 330"),
-    ("A battery, by ampere hours", "place battery 60 at 0 0 300"),
-    ("A radiator, by kW", "place radiator 60 at 250 0 340"),
-    ("A person, by stature", "person Bryn 1780 at {seat} mass 82"),
+    ("An engine", said.example("place engine 1.2 at [-1870] 0 [430]")),
+    ("A seat", said.example("place seat [7 in kg] at [-1300] [240] [400]")),
+    ("A tank, by litres", said.example("place tank 14 at [-1500] 0 [330]")),
+    ("A battery, by ampere hours", said.example("place battery 60 at 0 0 [300]")),
+    ("A radiator, by kW", said.example("place radiator 60 at [250] 0 [340]")),
+    ("A person, by stature", said.example("person Bryn [1780] at {seat} mass [82 in kg]")),
     ("A person, by table", "person Tall men 95 at {seat}"),
-    ("A chain or belt", "chain Final teeth 15 40 pitch 15.875 from -1990 235 370 to -2300 235 295"),
-    ("A shaft", "shaft Prop from -700 0 420 to -1700 0 330"),
+    (
+        "A chain or belt",
+        said.example("chain Final teeth 15 40 pitch [15.875] from [-1990] [235] [370] to [-2300] [235] [295]"),
+    ),
+    ("A shaft", said.example("shaft Prop from [-700] 0 [420] to [-1700] 0 [330]")),
 )

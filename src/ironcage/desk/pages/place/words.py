@@ -12,7 +12,8 @@ from ironcage.core.answers.shared.names import name_of
 from ironcage.core.calc.plane.pattern import SLIP_MM
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Chain
-from ironcage.units import Units
+from ironcage.units import Units, said
+from ironcage.units.quantity import LENGTH
 
 
 @dataclass(frozen=True)
@@ -33,7 +34,7 @@ def people(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
         reach = ", ".join(f"{limb} {units.length(by)} short" for limb, by in p.short.items()) or "hands and feet reach"
         rows.append(Told(first, reach, (p.id,), bool(p.short)))
         for r in p.readings:
-            value = "–" if r.value is None else f"{r.value:.1f}°" if r.unit == "deg" else units.length(r.value)
+            value = "–" if r.value is None else r.quantity.show(units, r.value)
             against = f" to {name_of(job, r.against)}" if r.against else ""
             says = " · ".join(filter(None, (f"{value}{against}", r.why)))
             where = (p.id, r.against) if r.against else (p.id,)
@@ -42,7 +43,7 @@ def people(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
                     f"{p.name}: {r.name}",
                     says,
                     where,
-                    p.aboard and r.value is not None and r.unit == "mm" and r.value < 0,
+                    p.aboard and r.value is not None and r.quantity is LENGTH and r.value < 0,
                 )
             )
         angles = ", ".join(
@@ -71,7 +72,7 @@ def drives(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
 
 def _chain(c: driven.ChainAnswer, chain: Chain, units: Units) -> Iterator[Told]:
     if c.fit is None or c.line is None or c.mend is None:
-        yield Told(c.name, c.problem, (c.id,), True)
+        yield Told(c.name, units.say(c.problem), (c.id,), True)
         return
     yield Told(c.name, f"{c.fit.links} links (tight at {c.fit.needed:.2f}), centres {units.fine(c.centres)}", (c.id,))
     take_up = (
@@ -108,7 +109,7 @@ def _chain(c: driven.ChainAnswer, chain: Chain, units: Units) -> Iterator[Told]:
 
 def _shaft(s: driven.ShaftAnswer, units: Units) -> Iterator[Told]:
     if s.angles is None:
-        yield Told(s.name, s.problem, (s.id,), True)
+        yield Told(s.name, units.say(s.problem), (s.id,), True)
         return
     a = s.angles
     joints = f"joints {math.degrees(a.first):.1f}° and {math.degrees(a.second):.1f}°"
@@ -208,5 +209,8 @@ def shop(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
         )
         rows.append(Told(f"line {line.name}", f"{line.axis} {at}; {follow}", line.joints))
     return rows or [
-        Told("nothing yet", "Type a pattern taped between hole centres, or a section line: line roof z 1340")
+        Told(
+            "nothing yet",
+            units.say(said.example("Type a pattern taped between hole centres, or a section line: line roof z [1340]")),
+        )
     ]

@@ -12,7 +12,7 @@ from ironcage.core.answers.prove.cases import Loaded
 from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.proving import CASE_EXAMPLE
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.proving import LEVELS
+from ironcage.core.job.values.proving import LEVELS, PULLS
 from ironcage.desk.asker import Question
 from ironcage.desk.look import ramp
 from ironcage.desk.pages.page import Card, button, column, heading, row
@@ -22,6 +22,7 @@ from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.desk.words import Words
+from ironcage.units import Units
 
 BUCKLED_TUBES = 600  # of more the list tells no buckling: each case would take a second and more
 SHARE = 0.5  # of the largest swing that a case's shape is drawn with
@@ -61,12 +62,16 @@ class CasesTab(ProveTab):
             "Load cases",
             (
                 Column("case", lambda r: r.case.name, room="bump front right"),
-                Column("pushes, kN  x  y  z", lambda r: "" if r.case.problem else _three(r.case.applied), True),
+                Column(
+                    lambda: f"pushes, {self.units.force_name}  x  y  z",
+                    lambda r: "" if r.case.problem else _three(r.case.applied, self.units),
+                    True,
+                ),
                 Column(
                     "left over",
-                    lambda r: "" if r.row is None else "held" if r.case.held else f"{r.case.off[0]:.0e} N",
+                    lambda r: "" if r.row is None else "held" if r.case.held else f"{r.case.off[0]:.0e}",
                     True,
-                    tip="The sum of all forces on the car: nothing, but for rounding",
+                    tip="The sum of all forces on the car, N: nothing, but for rounding",
                 ),
                 Column("hardest", lambda r: r.tube, tip="The tube that uses most of what it stands"),
                 Column("used", lambda r: "" if r.row is None else f"{r.use:.0%}", True),
@@ -129,10 +134,9 @@ class CasesTab(ProveTab):
         shown = self.job if self.result is not None else None
         return partial(_told, shown)
 
-    @staticmethod
-    def _answered(r: Row) -> str:
+    def _answered(self, r: Row) -> str:
         if r.case.problem:
-            return r.case.problem
+            return self.units.say(r.case.problem)
         if not r.case.held:
             return "the masses' inertia"
         over = 3 * len(r.case.held) - 6
@@ -141,7 +145,8 @@ class CasesTab(ProveTab):
         )
 
     def _value(self, what: str) -> str:
-        return f"{getattr(self.session.job.proving.levels, what.replace(' ', '_')):g}"
+        value = getattr(self.session.job.proving.levels, what.replace(" ", "_"))
+        return self.units.small_force(value) if what in PULLS else f"{value:g}"
 
     def show_job(self, job: Job) -> None:
         self.levels.show_rows(tuple(LEVELS))
@@ -182,7 +187,7 @@ class CasesTab(ProveTab):
             size = float(np.linalg.norm(push.force))
             if size > 1e-3 * most:
                 arrow(brush, push.at, push.force, brush.look.blue, 18 + 40 * size / most)
-                brush.tag(tuple(push.at), f"{push.what} {size / 1000:.2f} kN", brush.look.blue, offset=(10, 14))
+                brush.tag(tuple(push.at), f"{push.what} {self.units.force(size)}", brush.look.blue, offset=(10, 14))
         for name in shown.case.held:
             foot(brush, np.array(self.job.joint_by_id[name].place))
         tube = self.job.tube_by_id.get(shown.tube)
@@ -198,13 +203,16 @@ class CasesTab(ProveTab):
             Card(
                 shown.case.name,
                 f"{shown.use:.0%} used",
-                (f"hardest on {shown.tube}", f"pushes {_three(shown.case.applied)} kN"),
+                (
+                    f"hardest on {shown.tube}",
+                    f"pushes {_three(shown.case.applied, self.units)} {self.units.force_name}",
+                ),
             )
         ]
 
 
-def _three(force: np.ndarray) -> str:
-    return "  ".join(f"{v / 1000 + 0.0:.2f}" for v in force)
+def _three(force: np.ndarray, units: Units) -> str:
+    return "  ".join(units.in_force(v) for v in force)
 
 
 def _told(shown: Job | None, job: Job) -> Result:

@@ -17,7 +17,6 @@ from ironcage.desk.pages.prove.tab import ProveTab
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.problem import Problem
-from ironcage.units.tables import N_M_PER_DEGREE
 
 
 @dataclass(frozen=True)
@@ -44,28 +43,31 @@ class CompareTab(ProveTab):
                 Column("state", lambda b: b.name),
                 Column(
                     "twist",
-                    figure(lambda t: f"{t.torsion * N_M_PER_DEGREE:,.1f}"),
+                    figure(lambda t: f"{self.units.in_torsional_stiffness(t.torsion):,.1f}"),
                     True,
-                    tip="Twist stiffness, N·m/deg",
+                    tip=lambda: f"Twist stiffness, {self.units.torsional_stiffness_name}",
                 ),
                 Column(
                     "bending",
-                    figure(lambda t: "–" if t.bending is None else f"{t.bending:,.0f}"),
+                    figure(lambda t: self._linear(t.bending)),
                     True,
-                    tip="Bending stiffness, N/mm",
+                    tip=lambda: f"Bending stiffness, {self.units.linear_stiffness_name}",
                 ),
                 Column(
                     "sideways",
-                    figure(lambda t: "–" if t.lateral is None else f"{t.lateral:,.0f}"),
+                    figure(lambda t: self._linear(t.lateral)),
                     True,
-                    tip="Sideways stiffness, N/mm",
+                    tip=lambda: f"Sideways stiffness, {self.units.linear_stiffness_name}",
                 ),
-                Column("frame", figure(lambda t: units_of(self.session.job).mass(t.mass)), True),
+                Column("frame", figure(lambda t: self.units.mass(t.mass)), True),
                 Column(
-                    "per kg",
-                    figure(lambda t: f"{t.per_kg * N_M_PER_DEGREE:.1f}"),
+                    lambda: f"per {self.units.mass_unit}",
+                    figure(lambda t: self.units.torsional_stiffness_per_mass(t.per_kg)),
                     True,
-                    tip="Twist stiffness by mass of the frame, N·m/deg per kg",
+                    tip=lambda: (
+                        "Twist stiffness by mass of the frame, "
+                        f"{self.units.torsional_stiffness_name} per {self.units.mass_unit}"
+                    ),
                 ),
                 Column(
                     "used",
@@ -82,8 +84,12 @@ class CompareTab(ProveTab):
             "Log",
             (
                 Column("day", lambda e: e.when.isoformat()),
-                Column("twist N·m/deg", lambda e: f"{e.torsion * N_M_PER_DEGREE:,.1f}", True),
-                Column("frame", lambda e: units_of(self.session.job).mass(e.mass), True),
+                Column(
+                    lambda: f"twist {self.units.torsional_stiffness_name}",
+                    lambda e: f"{self.units.in_torsional_stiffness(e.torsion):,.1f}",
+                    True,
+                ),
+                Column("frame", lambda e: self.units.mass(e.mass), True),
                 Column("what was done", lambda e: e.note),
             ),
             lambda e: f"{e.when} {e.note}",
@@ -109,6 +115,9 @@ class CompareTab(ProveTab):
         box.setSpacing(12)
         box.addLayout(left, 7)
         box.addLayout(right, 5)
+
+    def _linear(self, stiffness: float | None) -> str:
+        return "–" if stiffness is None else f"{self.units.in_linear_stiffness(stiffness):,.0f}"
 
     @staticmethod
     def _figure(text: Callable[[stiffness.ProveAnswer], str]) -> Callable[[Beside], str]:
@@ -150,6 +159,6 @@ def _beside(name: str, job: Job) -> Beside:
     try:
         told = stiffness.answer(job)
     except Problem as problem:
-        return Beside(name, None, str(problem), None, len(job.tubes))
+        return Beside(name, None, str(problem.read_in(units_of(job))), None, len(job.tubes))
     worst = strength.tube_strength(job).worst
     return Beside(name, told, "", worst.use if worst else None, len(job.tubes))

@@ -16,7 +16,7 @@ from ironcage.desk.pages.prove.tab import ProveTab
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.desk.words import Words
-from ironcage.units.tables import N_M_PER_DEGREE
+from ironcage.problem import Problem
 
 HOW = (
     "Sections are those on this job's shelf, of each tube's own kind; stock puts more there. The bound knows the "
@@ -30,8 +30,8 @@ class LightestTab(ProveTab):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.target = QLineEdit()
-        self.target.setAccessibleName("Twist stiffness to keep, N·m/deg")
+        self.keep, self.target = QLabel("Keep"), QLineEdit()
+        self.target.setAccessibleName("Twist stiffness to keep")
         self.target.setMaximumWidth(120)
         self.target.returnPressed.connect(self._search)
         self.swaps = Grid(
@@ -52,7 +52,7 @@ class LightestTab(ProveTab):
         self.of: Job | None = None
         left = column(
             row(
-                QLabel("Keep N·m/deg"),
+                self.keep,
                 self.target,
                 button("Search", self._search, "Search for the lightest sections; it can be stopped"),
             ),
@@ -76,9 +76,12 @@ class LightestTab(ProveTab):
     def question(self) -> Question:
         return _wanted
 
+    def show_job(self, job: Job) -> None:
+        self.keep.setText(f"Keep {units_of(job).torsional_stiffness_name}")
+
     def show_result(self) -> None:
         if self.result and not self.target.text():
-            self.target.setText(f"{math.floor(self.result * N_M_PER_DEGREE)}")
+            self.target.setText(f"{math.floor(self.units.in_torsional_stiffness(self.result))}")
         if self.found and self.of is not None and self.of.tubes is not self.session.job.tubes:
             left = tuple(
                 s
@@ -91,14 +94,14 @@ class LightestTab(ProveTab):
             self.swaps.show_rows(left)
 
     def _mass(self, kg: float) -> str:
-        return units_of(self.session.job).change_of_mass(kg)
+        return self.units.change_of_mass(kg)
 
     def _search(self) -> None:
         job = self.session.job
         try:
-            target = float(self.target.text().replace(",", "")) / N_M_PER_DEGREE
-        except ValueError:
-            self.said.setText(f"‘{self.target.text()}’ is no stiffness. Write a number of N·m/deg, such as 2500.")
+            target = self.units.read_torsional_stiffness(self.target.text())
+        except Problem as problem:
+            self.said.setText(str(problem.read_in(self.units)))
             return
         if not target > 0:
             self.said.setText("The stiffness to keep must be more than nothing.")
@@ -116,7 +119,7 @@ class LightestTab(ProveTab):
         used = "no case can be told" if found.used is None else f"the hardest worked tube uses {found.used:.0%}"
         self.said.setText(
             f"{units.mass(found.kg)} of tube instead of {units.mass(found.before)}, "
-            f"{found.torsion * N_M_PER_DEGREE:,.0f} N·m/deg, {used}. Nothing as stiff weighs less than "
+            f"{units.torsional_stiffness(found.torsion)}, {used}. Nothing as stiff weighs less than "
             f"{units.mass(found.bound)}: at most {found.gap:.1%} from the best."
             + (f" Left alone: {', '.join(found.untouched[:6])}." if found.untouched else "")
         )
@@ -143,4 +146,4 @@ class LightestTab(ProveTab):
 def _wanted(job: Job) -> float:
     """The stiffness to keep, N·mm/rad: the brief's, else what the frame has."""
     aim = next((t.value for t in job.brief.targets if t.kind == "twist stiffness"), None)
-    return aim / N_M_PER_DEGREE if aim else stiffness.twist(job).stiffness
+    return aim or stiffness.twist(job).stiffness

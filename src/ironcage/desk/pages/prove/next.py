@@ -22,13 +22,12 @@ from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
-from ironcage.units.tables import N_M_PER_DEGREE
 
 RANKED: dict[str, Callable[[Job], tuple[braces.Brace, ...]]] = {
     "the most for its mass": braces.rank_braces,
     "the most for its money": braces.for_money,
 }
-MEASURES = ("per kg", "per 1")  # the column of each
+MEASURES = (3, 4)  # the column of each
 
 
 @dataclass(frozen=True)
@@ -51,18 +50,23 @@ class NextTab(ProveTab):
             (
                 Column("brace", lambda b: "–".join(b.joints), room="J12R–J21L"),
                 Column(
-                    "N·m/deg",
-                    lambda b: f"{b.change.torsion * N_M_PER_DEGREE:+.0f}",
+                    lambda: self.units.torsional_stiffness_name,
+                    lambda b: self._gain(b.change.torsion),
                     True,
                     tip="By how much the twist stiffness rises: exact",
                 ),
                 Column("mass", lambda b: self._mass(b.change.kg), True),
-                Column("per kg", lambda b: f"{b.change.per_kg * N_M_PER_DEGREE:.0f}", True, tip="N·m/deg for each kg"),
+                Column(
+                    lambda: f"per {self.units.mass_unit}",
+                    lambda b: f"{self.units.in_torsional_stiffness(b.change.per_kg * self.units.bare_kg):.0f}",
+                    True,
+                    tip=lambda: f"{self.units.torsional_stiffness_name} for each {self.units.mass_unit}",
+                ),
                 Column(
                     "per 1",
-                    lambda b: "" if b.change.per_money is None else f"{b.change.per_money * N_M_PER_DEGREE:.0f}",
+                    self._per_money,
                     True,
-                    tip="N·m/deg for each 1 of your money; needs a price",
+                    tip=lambda: f"{self.units.torsional_stiffness_name} for each 1 of your money; needs a price",
                 ),
                 Column("in the way", lambda b: ", ".join(b.blocked) or "nothing"),
                 Column(
@@ -88,9 +92,9 @@ class NextTab(ProveTab):
                 Column("tubes", lambda w: " ".join(w.tubes)),
                 Column(
                     "without",
-                    lambda w: "falls" if w.gone.falls else f"{w.gone.torsion * N_M_PER_DEGREE:+.0f}",
+                    lambda w: "falls" if w.gone.falls else self._gain(w.gone.torsion),
                     True,
-                    tip="Twist stiffness without them, N·m/deg",
+                    tip=lambda: f"Twist stiffness without them, {self.units.torsional_stiffness_name}",
                 ),
                 Column("mass", lambda w: self._mass(w.gone.kg), True),
                 Column(
@@ -139,9 +143,9 @@ class NextTab(ProveTab):
 
     def _show_measure(self) -> None:
         """Of the two columns that braces are ranked by, the one that they are."""
-        for number, shown in enumerate(self.braces.model.columns):
-            if shown.head in MEASURES:
-                self.braces.list.setColumnHidden(number, shown.head != MEASURES[self.first.currentIndex()])
+        for number in range(len(self.braces.model.columns)):
+            if number in MEASURES:
+                self.braces.list.setColumnHidden(number, number != MEASURES[self.first.currentIndex()])
 
     def _sized(self, way: str) -> tuple[Column, ...]:
         """What a size up or down is, gives and weighs."""
@@ -157,15 +161,22 @@ class NextTab(ProveTab):
             Column(f"size {way}", told(lambda c: c.what)),
             Column(
                 "gives",
-                told(lambda c: f"{c.torsion * N_M_PER_DEGREE:+.0f}"),
+                told(lambda c: self._gain(c.torsion)),
                 True,
-                tip=f"A size {way}: twist stiffness, N·m/deg",
+                tip=lambda: f"A size {way}: twist stiffness, {self.units.torsional_stiffness_name}",
             ),
             Column("for", told(lambda c: self._mass(c.kg)), True, tip=f"A size {way}: mass"),
         )
 
     def _mass(self, kg: float) -> str:
-        return units_of(self.session.job).change_of_mass(kg)
+        return self.units.change_of_mass(kg)
+
+    def _gain(self, n_mm_per_rad: float) -> str:
+        return f"{self.units.in_torsional_stiffness(n_mm_per_rad):+.0f}"
+
+    def _per_money(self, brace: braces.Brace) -> str:
+        gain = brace.change.per_money
+        return "" if gain is None else f"{self.units.in_torsional_stiffness(gain):.0f}"
 
     def _hardest(self, w: worth.Worth) -> str:
         use = self.result.without.get(w.tubes) if self.result else None
@@ -248,7 +259,11 @@ class NextTab(ProveTab):
                 brush.pen(colour, 2 if n else 4)
                 brush.line(*(job.joint_by_id[j].place for j in pair))
         one, other = (np.array(job.joint_by_id[j].place) for j in brace.joints)
-        brush.tag(tuple((one + other) / 2), f"{brace.change.torsion * N_M_PER_DEGREE:+.0f} N·m/deg", colour)
+        brush.tag(
+            tuple((one + other) / 2),
+            f"{self._gain(brace.change.torsion)} {self.units.torsional_stiffness_name}",
+            colour,
+        )
 
     def cards(self) -> list[Card]:
         brace = self.picked
@@ -260,7 +275,7 @@ class NextTab(ProveTab):
         return [
             Card(
                 "Next brace",
-                f"{brace.change.torsion * N_M_PER_DEGREE:+.0f} N·m/deg",
+                f"{self._gain(brace.change.torsion)} {self.units.torsional_stiffness_name}",
                 (brace.line, ", ".join(cost), f"in the way: {', '.join(brace.blocked) or 'nothing'}"),
             )
         ]
@@ -271,5 +286,5 @@ def _advised(ranked: Callable[[Job], tuple[braces.Brace, ...]], job: Job) -> Res
     try:
         found, why = ranked(job), ""
     except Problem as problem:
-        found, why = (), str(problem)
+        found, why = (), str(problem.read_in(units_of(job)))
     return Result(found, why, worth.tube_worth(job), worth.strength_without(job))

@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QVBoxLayout
 
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.latertabs import LaterTabs
@@ -131,4 +132,4 @@ def _told(words: str, question: Question, job: Job) -> Told:
     try:
         return Told(words, question(job), None)
     except Problem as problem:
-        return Told(words, None, problem)
+        return Told(words, None, problem.read_in(units_of(job)))

@@ -3,12 +3,16 @@ on the table."""
 
 import math
 import re
+from collections.abc import Callable
+from functools import partial
+from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSlider, QStackedWidget, QVBoxLayout
 
 from ironcage.core.answers.prove import baywork, stiffness
+from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look, ramp, text_font
@@ -18,9 +22,10 @@ from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Column, Grid
-from ironcage.desk.widgets.twistplot import TwistPlot
+from ironcage.desk.widgets.plot import Axis, Band, Chart, Curve, Plot, Spot
 from ironcage.desk.words import Words
-from ironcage.units.tables import N_M_PER_DEGREE
+from ironcage.problem import Problem
+from ironcage.units import Units
 
 LIMITS = "An estimate. For roll structures ask your sanctioning body and a licensed engineer."
 UP = np.array([0.0, 0.0, 1.0])
@@ -49,7 +54,8 @@ class StiffnessTab(ProveTab):
         self.slider.valueChanged.connect(lambda _: self.decorated.emit())
         self.scale = QLabel()
         self.scale.setMinimumWidth(60)
-        self.plot = TwistPlot()
+        self.of_mark: stiffness.ProveAnswer | None = None
+        self.plot = Plot("Twist along the frame")
         self.tubes = Grid(
             "Tubes by share of strain energy",
             (
@@ -68,7 +74,7 @@ class StiffnessTab(ProveTab):
         )
         self.tubes.chose.connect(session.choose)
         self.limits = Words(LIMITS, name="quiet", wrap=True)
-        self.limits.setToolTip(" ".join(stiffness.ASSUMPTIONS))
+        self.assumed = " ".join(stiffness.ASSUMPTIONS)
         left = column(
             heading("Twist stiffness"),
             self.figures["twist"],
@@ -118,7 +124,13 @@ class StiffnessTab(ProveTab):
         box.addLayout(right, 4)
 
     def question(self) -> Question:
-        return baywork.by_bay if self.by.checkedId() == BAYS else stiffness.answer
+        return partial(
+            _beside_mark, baywork.by_bay if self.by.checkedId() == BAYS else stiffness.answer, self.session.mark
+        )
+
+    def take(self, job: Job, result: Any, problem: Problem | None) -> None:
+        told, self.of_mark = result or (None, None)
+        super().take(job, told, problem)
 
     def _split(self) -> None:
         """Another way to tell where the work is done."""
@@ -137,7 +149,7 @@ class StiffnessTab(ProveTab):
                 (
                     f"{r.front.left}/{r.front.right} to {r.rear.left}/{r.rear.right}",
                     r.energy,
-                    f"{math.degrees(r.slope) * 1000:.3f}° a metre",
+                    self.units.turn_of_length(r.slope),
                 )
                 for r in told.regions
             ]
@@ -151,7 +163,7 @@ class StiffnessTab(ProveTab):
                 label.setText("–")
             self.tubes.show_rows(())
             self.shares.show_rows(())
-            self.plot.show_twist((), None, units)
+            self.plot.show_chart(None)
             return
         self.figures["twist"].setText(units.torsional_stiffness(result.torsion))
         self.figures["clamped"].setText(
@@ -164,15 +176,20 @@ class StiffnessTab(ProveTab):
         self.figures["twist"].setToolTip("The mean of each rear corner's pickups is held")
         self.figures["bending"].setText("–" if result.bending is None else units.linear_stiffness(result.bending))
         self.figures["bending"].setToolTip(
-            f"1 kN at {' and '.join(result.bending_at)}"
+            f"{units.round_force(stiffness.BENDING_FORCE)} at {' and '.join(result.bending_at)}"
             if result.bending_at
             else "No joint between the axles can be loaded."
         )
-        self.figures["per kg"].setText(f"{result.per_kg * N_M_PER_DEGREE:.1f} N·m/deg per kg")
+        self.figures["per kg"].setText(
+            f"{units.torsional_stiffness_per_mass(result.per_kg)} {units.torsional_stiffness_name} "
+            f"per {units.mass_unit}"
+        )
         self.figures["sideways"].setText(
             "" if result.lateral is None else f"sideways {units.linear_stiffness(result.lateral)}"
         )
-        self.figures["sideways"].setToolTip("Sideways, 1 kN at the same joints against all pickups")
+        self.figures["sideways"].setToolTip(
+            f"Sideways, {units.round_force(stiffness.BENDING_FORCE)} at the same joints against all pickups"
+        )
         datum = job.datum
         x, y, z = (
             units.length(v, unit=False)
@@ -181,23 +198,24 @@ class StiffnessTab(ProveTab):
         self.figures["frame"].setText(f"{units.mass(result.mass)}, CG x {x}\ny {y}  z {z}")
         self.figures["frame"].setToolTip(f"Centre of gravity of the bare frame, from {datum.name}")
         self.figures["soft"].setText(self._softest(result))
+        self.limits.setToolTip(units.say(self.assumed))
         self.limits.setText(f"{stiffness.modelled(job)} {LIMITS}")
         ranked = sorted(zip(job.tubes, result.energy, strict=True), key=lambda pair: -pair[1])
         self.tubes.show_rows(ranked)
         self._show_shares()
-        self.plot.show_twist(result.stations, result.soft, units)
+        self.plot.show_chart(_chart(result, self.of_mark, self.session.mark_name, units))
 
-    @staticmethod
-    def _softest(result: stiffness.ProveAnswer) -> str:
+    def _softest(self, result: stiffness.ProveAnswer) -> str:
         if not result.soft:
             return ""
         a, b = result.soft
-        rate = math.degrees(abs(a.twist - b.twist)) / abs(a.x - b.x) * 1000
+        rate = self.units.turn_of_length(abs(a.twist - b.twist) / abs(a.x - b.x))
         region = next((r for r in result.regions if (r.front, r.rear) == (a, b)), None)
         holds = f", with {region.energy:.0%} of the work" if region else ""
         return (
-            f"Twist along the frame under 1,000 N·m. Softest between {a.left}/{a.right} and {b.left}/{b.right}: "
-            f"{rate:.3f}° a metre{holds}."
+            f"Twist along the frame under {self.units.torque(stiffness.TORQUE / 1000)}. "
+            f"Softest between {a.left}/{a.right} and {b.left}/{b.right}: "
+            f"{rate}{holds}."
         )
 
     def show_chosen(self) -> None:
@@ -252,7 +270,7 @@ class StiffnessTab(ProveTab):
                 place = max((at(n) for n in names), key=lambda p: p[2] * way)
                 brush.tag(
                     tuple(place),
-                    f"{force / 1000:.2f} kN {'up' if way > 0 else 'down'}, moves {units.fine(abs(rise))}",
+                    f"{units.force(force)} {'up' if way > 0 else 'down'}, moves {units.fine(abs(rise))}",
                     look.blue,
                     offset=(12, -40 if way > 0 else 52),
                 )
@@ -262,7 +280,7 @@ class StiffnessTab(ProveTab):
             sag = stiffness.BENDING_FORCE / result.bending
             brush.tag(
                 tuple(at(result.bending_at[0])),
-                f"{stiffness.BENDING_FORCE / 1000:g} kN down, sags {units.fine(sag)}",
+                f"{units.round_force(stiffness.BENDING_FORCE)} down, sags {units.fine(sag)}",
                 look.blue,
                 offset=(12, 52),
             )
@@ -280,6 +298,49 @@ class StiffnessTab(ProveTab):
         ]
         if r.bending is not None:
             made.append(
-                Card("Bending stiffness", units.linear_stiffness(r.bending), (f"1 kN at {' and '.join(r.bending_at)}",))
+                Card(
+                    "Bending stiffness",
+                    units.linear_stiffness(r.bending),
+                    (f"{units.round_force(stiffness.BENDING_FORCE)} at {' and '.join(r.bending_at)}",),
+                )
             )
         return made
+
+
+def _beside_mark(
+    told: Callable[[Job], stiffness.ProveAnswer], mark: Job, job: Job
+) -> tuple[stiffness.ProveAnswer, stiffness.ProveAnswer | None]:
+    """The answer for the job and for the mark; None for a mark that can't be told, or that twists the same."""
+    try:
+        marked = stiffness.answer(mark)
+    except Problem:
+        marked = None
+    now = told(job)
+    return now, None if marked is None or marked.stations == now.stations else marked
+
+
+def _chart(result: stiffness.ProveAnswer, of_mark: stiffness.ProveAnswer | None, mark_name: str, units: Units) -> Chart:
+    """Twist in degrees under the test's torque at each station; nose to the left, as in the side view."""
+
+    def curve(name: str, told: stiffness.ProveAnswer, *, ghost: bool = False) -> Curve:
+        along = sorted(told.stations, key=lambda s: s.x)
+        xs = np.array([s.x / units.bare_mm for s in along])
+        return Curve(name, xs, np.array([math.degrees(s.twist) for s in along]), dotted=not ghost, ghost=ghost)
+
+    now = curve("twist", result)
+    high, low = (int(end) for end in (now.ys.argmax(), now.ys.argmin()))
+    return Chart(
+        Axis(
+            f"x, {units.length_name}",
+            lambda x: f"{x:g}",
+            lambda x: f"x {units.length(x * units.bare_mm)}",
+            turned=True,
+        ),
+        Axis("twist, °", lambda y: f"{y:g}°", lambda y: f"{y:.3f}°"),
+        (now, *([curve(f"mark {mark_name}", of_mark, ghost=True)] if of_mark else [])),
+        (Band("softest", *(s.x / units.bare_mm for s in result.soft)),) if result.soft else (),
+        tuple(
+            Spot(f"{now.ys[n]:.3f}°", float(now.xs[n]), float(now.ys[n]), above=above)
+            for n, above in ((high, True), (low, False))
+        ),
+    )

@@ -46,7 +46,7 @@ class StrengthTab(ProveTab):
             "What moves",
             (
                 Column("what", lambda m: m.what),
-                Column("mm", lambda m: f"{m.mm:.2f}", True),
+                Column(lambda: self.units.length_name, lambda m: self.units.fine(m.mm, unit=False), True),
                 Column("°", lambda m: "" if m.angle is None else f"{math.degrees(m.angle):.2f}", True),
                 Column("worst in", lambda m: m.case),
             ),

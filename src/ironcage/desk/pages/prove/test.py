@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QTextBrowser, QVBoxL
 
 from ironcage.core.answers.prove import measured
 from ironcage.core.calc.frames.load_distribution import G
+from ironcage.core.job.text.proving import READING_EXAMPLE
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.proving import Reading
 from ironcage.core.job.values.shown import units_of
@@ -61,7 +62,7 @@ class TestTab(ProveTab):
                 self.lever,
                 button(
                     "Add…",
-                    lambda: self.typing.emit("reading 40 kg front 0.42 rear 0.05"),
+                    lambda: self.typing.emit(READING_EXAMPLE),
                     "By a level in degrees, or by dials (reading)",
                 ),
                 button("Take out", self._take_out, "Take the picked reading out"),
