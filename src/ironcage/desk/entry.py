@@ -5,7 +5,7 @@ from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QWidget
 
 from ironcage.core.job.edits import place_of
-from ironcage.core.job.text import COMMANDS, understand
+from ironcage.core.job.text import COMMANDS
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.desk.look import text_font
@@ -122,9 +122,8 @@ class Entry(QWidget):
         if not text:
             self.tell("", False)
             return
-        job = self.session.job
         try:
-            done = understand(text, job, self.session.chosen)
+            done = self.session.understood(text)
         except Problem as problem:
             example = next((c for c in COMMANDS if c.word.startswith(text.split()[0].lower())), None)
             if example and len(text.split()) == 1:

@@ -40,6 +40,7 @@ class Session(QObject):
         self.chosen: tuple[str, ...] = ()
         self.mark = self.job
         self.mark_name = "as started"
+        self._understood: tuple[tuple[str, tuple[str, ...]], Job, Done | Problem] | None = None
         self._saved_job = self.job
         self._digest = ""  # of the file as it was read or saved here; nothing where there is none yet
         self._journal = Journal(recovery, self.job, None)
@@ -135,9 +136,27 @@ class Session(QObject):
             self.chosen = known
             self.chose.emit()
 
+    def understood(self, line: str) -> Done:
+        """What a typed line would do now. Raises Problem when it is refused.
+
+        What was understood while it was typed is kept for the Enter that follows, on the same job with the same
+        chosen: a line is worked out once.
+        """
+        asked = (line.strip(), self.chosen)
+        if self._understood is None or self._understood[0] != asked or self._understood[1] is not self.job:
+            try:
+                told: Done | Problem = understand(line, self.job, self.chosen)
+            except Problem as problem:
+                told = problem
+            self._understood = (asked, self.job, told)
+        told = self._understood[2]
+        if isinstance(told, Problem):
+            raise told
+        return told
+
     def type(self, line: str) -> None:
         """Carry out a typed line. Raises Problem when it is refused."""
-        self.do(lambda job: understand(line, job, self.chosen))
+        self.do(lambda job: self.understood(line))
 
     def do(self, make: Callable[[Job], Done], doing: str = "This") -> None:
         """Carry out an edit. Raises Problem when it is refused; nothing has changed then."""

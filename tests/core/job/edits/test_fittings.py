@@ -137,7 +137,7 @@ def test_lightening_holes_save_what_they_cut_and_stay_clear_of_the_edge(box: Job
     assert twist_costs(job) == pytest.approx(
         {h: without / stiffness.answer(job).torsion - 1 for h in ("F2L", "F2R")}, rel=1e-6
     )
-    assert f"{5 * math.pi * 80:.0f} to cut" in holes.words
+    assert f"{5 * math.pi * 80:.0f} to cut" in plain(holes.words)
     cornered = typed(job, "add gusset tubes T1L T3L, leg 120, thickness 2", "add holes count 1, diameter 20")
     assert set(twist_costs(cornered)) == {"F2L", "F2R"}  # a plate in a corner stiffens by its outline
 

@@ -5,8 +5,6 @@
 that help, docs and tests use. May import `edits` and `units`.
 """
 
-import re
-
 from pydantic import ValidationError
 
 from ironcage.core.job.text import (
@@ -23,6 +21,7 @@ from ironcage.core.job.text import (
     structure,
     ties,
 )
+from ironcage.core.job.text.axes import begins_by_axis
 from ironcage.core.job.text.command import Chosen, Command, Done, refused
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
@@ -58,7 +57,7 @@ def understand(line: str, job: Job, chosen: Chosen = ()) -> Done:
 
 
 def _run(text: str, job: Job, chosen: Chosen) -> Done:
-    if re.match(r"^[xyzr](?=[\s+\-\d.(])", text, re.IGNORECASE):
+    if begins_by_axis(text, "xyzr"):
         return joints.coordinates(job, chosen, text)
     named = tuple(_id_of(job, word) for word in text.split())
     if all(named):

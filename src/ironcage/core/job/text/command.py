@@ -10,7 +10,6 @@ from ironcage.core.job.values.base import Value
 from ironcage.core.job.values.model import Datum, Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
-from ironcage.units import said
 
 Chosen = tuple[str, ...]
 
@@ -106,36 +105,3 @@ def read_place(job: Job, text: str) -> tuple[float, float, float]:
         )
     x, y, z = (units_of(job).read_length(p) for p in parts)
     return x + datum.x, y + datum.y, z + datum.z
-
-
-_AXIS = re.compile(r"(?:^|(?<=[\s,]))([xyz])(?=[\s+\-−\d.(])", re.IGNORECASE)
-
-
-def named_by_axis(
-    job: Job, text: str, before: tuple[float, float, float], zero: tuple[float, float, float]
-) -> tuple[float, float, float]:
-    """A place as three readings from `zero`, or by axis, `x+40 z 310`, from where it was before; mm."""
-    units = units_of(job)
-    at = list(_AXIS.finditer(text.strip()))
-    body = text.strip()
-    if not at:
-        parts = [p.strip() for p in body.split(",")] if "," in body else body.split()
-        if len(parts) != 3:
-            raise Problem(
-                f"‘{body}’ is not a place.",
-                where=body,
-                hint=said.example("Write x, y and z, or move it by axis: x+[40] z[-10]"),
-            )
-        x, y, z = (units.read_length(p) + o for p, o in zip(parts, zero, strict=True))
-        return x, y, z
-    if at[0].start() != 0:
-        raise Problem(
-            f"‘{body}’ does not start with an axis.", where=body, hint=said.example("Write for example: x+[40] z[-10]")
-        )
-    place = list(before)
-    for here, following in zip(at, [*at[1:], None], strict=True):
-        axis = "xyz".index(here.group(1).lower())
-        typed = body[here.end() : following.start() if following else None].strip(" ,")
-        value = units.read_length(typed)
-        place[axis] = place[axis] + value if typed[:1] in "+-−" else zero[axis] + value
-    return place[0], place[1], place[2]

@@ -14,7 +14,7 @@ from typing import Any, get_args
 
 from ironcage.core.calc.car.mannequin import Limbs
 from ironcage.core.job.edits.placed import Placed
-from ironcage.core.job.text.command import named_by_axis
+from ironcage.core.job.text.axes import named_by_axis
 from ironcage.core.job.values.fittings import KINDS
 from ironcage.core.job.values.model import Job, Role
 from ironcage.core.job.values.placed import (

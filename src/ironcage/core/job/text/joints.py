@@ -1,8 +1,7 @@
 """Commands that put joints somewhere: joint, x, y, z, r, part, pair, merge."""
 
-import re
-
 from ironcage.core.job import edits
+from ironcage.core.job.text.axes import by_axis
 from ironcage.core.job.text.command import Chosen, Command, Done, counted, joints_of, read_place, with_datum
 from ironcage.core.job.text.structure import split
 from ironcage.core.job.text.ties import on_tube, place_joint
@@ -10,8 +9,6 @@ from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
 from ironcage.units import said
-
-_AXIS = re.compile(r"(?:^|(?<=\s))([xyzr])(?=[\s+\-−\d.(])", re.IGNORECASE)
 
 
 def joint(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -34,20 +31,11 @@ def coordinates(job: Job, chosen: Chosen, text: str) -> Done:
     names = [*joints_of(job, chosen, need=0 if names else 1), *names]
     body, datum = with_datum(job, text)
     units = units_of(job)
-    at = list(_AXIS.finditer(body))
-    if not at or at[0].start() != len(body) - len(body.lstrip()):
-        raise Problem(
-            f"‘{text.strip()}’ does not start with an axis.",
-            where=text,
-            hint=said.example("Write for example: x [100] z+[25]"),
-        )
     puts: dict[str, float] = {}
     moves: dict[str, float] = {}
-    for here, following in zip(at, [*at[1:], None], strict=True):
-        axis = here.group(1).lower()
-        typed = body[here.end() : following.start() if following else None]
-        value = units.read_length(typed.strip())
-        if typed[0] in "+-−":
+    for amount in by_axis(body, "xyzr"):
+        axis, value = amount.axis, units.read_length(amount.typed)
+        if amount.moves:
             moves["dx" if axis == "r" else f"d{axis}"] = -value if axis == "r" else value
         elif axis == "r":
             puts["x"] = datum.x - value

@@ -5,7 +5,8 @@ import re
 import numpy as np
 
 from ironcage.core.job import edits
-from ironcage.core.job.text.command import Chosen, Command, Done, counted, joints_of, named_by_axis
+from ironcage.core.job.text.axes import named_by_axis
+from ironcage.core.job.text.command import Chosen, Command, Done, counted, joints_of
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem

@@ -5,6 +5,7 @@ import re
 from typing import Any, cast
 
 from ironcage.core.job import edits
+from ironcage.core.job.text.axes import begins_by_axis, by_axis
 from ironcage.core.job.text.command import Chosen, Command, Done, joints_of
 from ironcage.core.job.text.forms import read_number
 from ironcage.core.job.values.model import Job
@@ -24,7 +25,6 @@ from ironcage.problem import Problem, nearest
 from ironcage.units import Units, said
 
 RIGID = 1e6  # N/mm of each mount bolted metal to metal
-_FORCE = re.compile(r"([xyz])\s*([+-]?\s*\d+(?:\.\d+)?(?:\s*(?:kn|n|lbf))?)(?=[\s,]|$)", re.IGNORECASE)
 READING_EXAMPLE = said.example("reading [40 kg] front 0.42 rear 0.05")
 CASE_EXAMPLE = said.example("case Rollover: J9L z-[12 kN] y [3 kN], J9R z-[12 kN] held J1L J1R J27L J27R")
 
@@ -93,14 +93,13 @@ def _own_case(job: Job, chosen: Chosen, name: str, body: str) -> Done:
     units, loads = units_of(job), []
     for part in filter(None, (p.strip() for p in loads_text.split(","))):
         joint, _, forces = part.partition(" ")
-        found = _FORCE.findall(forces)
-        if not found or _FORCE.sub("", forces).strip(" ,"):
+        if not begins_by_axis(forces):
             raise Problem(
                 f"‘{part}’ is no load.",
                 where=name or "case",
                 hint=said.example("Write a joint and its forces: J9L z-[12 kN] y [3 kN]"),
             )
-        axes = {axis.lower(): units.read_force(amount) for axis, amount in found}
+        axes = {amount.axis: units.read_force(amount.typed) for amount in by_axis(forces)}
         loads.append(PointLoad(joint=job.joint(joint).id, **axes))
     if not loads or not name:
         raise Problem(

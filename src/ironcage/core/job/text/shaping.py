@@ -12,7 +12,8 @@ from ironcage.core.calc.tubes.kicks import Make, kinked
 from ironcage.core.job import edits
 from ironcage.core.job.geometry.routes import end_axes
 from ironcage.core.job.shelf.library import FIRST_SECTION, section_called
-from ironcage.core.job.text.command import Chosen, Command, Done, counted, named_by_axis, read_place, tubes_of
+from ironcage.core.job.text.axes import named_by_axis
+from ironcage.core.job.text.command import Chosen, Command, Done, counted, read_place, tubes_of
 from ironcage.core.job.values.model import Die, Job, Tube
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem

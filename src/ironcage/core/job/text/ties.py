@@ -4,12 +4,12 @@ import math
 import re
 
 from ironcage.core.job import edits
+from ironcage.core.job.text.axes import named_by_axis
 from ironcage.core.job.text.command import (
     Chosen,
     Command,
     Done,
     joints_of,
-    named_by_axis,
     tubes_of,
 )
 from ironcage.core.job.values.model import Job
