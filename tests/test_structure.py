@@ -1,10 +1,12 @@
 """The import contract can break, and what the docs promise is there."""
 
+import ast
 import pkgutil
 import re
 import shutil
 import subprocess
 import sys
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -16,6 +18,7 @@ from ironcage.core.job.text import COMMANDS
 from ironcage.told import plain
 
 ROOT = Path(__file__).parents[1]
+SOURCE = ROOT / "src" / "ironcage"
 
 
 def contract(folder: Path) -> subprocess.CompletedProcess[str]:
@@ -107,3 +110,32 @@ def test_every_name_of_the_glossary_is_in_the_code() -> None:
     for name in names:
         found = pkgutil.resolve_name(f"ironcage.{name}")
         assert found is not None, name
+
+
+_UNIT = re.compile(r"(?:\}|\d) (mm|kg|N·m|kN|N/mm)(?![\w/³²])")
+
+
+def _sentences(path: Path) -> Iterator[tuple[int, str]]:
+    """Every text of a module that is not a docstring."""
+    tree = ast.parse(path.read_text("utf-8"))
+    docs = {
+        id(node.body[0].value)
+        for node in ast.walk(tree)
+        if isinstance(node, ast.Module | ast.ClassDef | ast.FunctionDef) and isinstance(node.body[0], ast.Expr)
+    }
+    for node in ast.walk(tree):
+        text = isinstance(node, ast.JoinedStr) or (isinstance(node, ast.Constant) and isinstance(node.value, str))
+        if text and id(node) not in docs:
+            yield node.lineno, ast.unparse(node)
+
+
+def test_no_sentence_of_the_core_writes_a_unit_itself() -> None:
+    """Quantities go into sentences by `units.said`, so that they are read in the job's units."""
+    found = {
+        f"{path.relative_to(SOURCE)}:{line}: {text}"
+        for part in ("calc", "job", "answers", "exchange")
+        for path in (SOURCE / "core" / part).rglob("*.py")
+        for line, text in _sentences(path)
+        if _UNIT.search(text) and "MPa" not in text and "[" not in text
+    }
+    assert found == set()

@@ -12,7 +12,7 @@ from pathlib import Path
 import numpy as np
 
 from ironcage.bench.frames import truss, unbraced
-from ironcage.bench.measure import Line, median, seconds
+from ironcage.bench.measure import BenchLine, median, seconds
 from ironcage.core.answers.frame import bays, materials
 from ironcage.core.answers.shared.beam_model import beam_frame
 from ironcage.core.answers.tally import readout
@@ -29,7 +29,7 @@ TUBES, LINES, MOVES = 300, 2000, 60
 WIDE, HIGH, COARSE = 1090, 370, 0.5  # the table of a window of 1280 by 800, drawn as coarsely as while something moves
 
 
-def run() -> Iterator[Line]:
+def run() -> Iterator[BenchLine]:
     """The figures of Frame."""
     job = unbraced(TUBES)
     camera = replace(Camera(), width=WIDE, height=HIGH).fitted(np.array([j.place for j in job.joints]))
@@ -58,7 +58,7 @@ def run() -> Iterator[Line]:
     p95 = sorted(times)[int(0.95 * len(times))]
     figures, rest, drawn = (statistics.median(p[n] for p in parts) * 1e3 for n in range(3))
     made = bays.find_bays(job)
-    yield Line(
+    yield BenchLine(
         f"one mirrored edit of {len(job.tubes)} tubes until tally, {len(made.bays)} bays, {len(made.folds)} folds and "
         f"picture are new, 95th percentile of {MOVES}, one "
         "after the other on one thread",
@@ -72,7 +72,7 @@ def run() -> Iterator[Line]:
     row = {j.id: n for n, j in enumerate(job.joints)}
     diagonals = np.array([[row[a], row[c]] for a, c in across]).reshape(-1, 2)
     hinged = median(lambda: find_mechanisms(arrays.nodes, arrays.ends, diagonals))
-    yield Line(
+    yield BenchLine(
         f"the ways {len(job.tubes)} tubes fold if joints were hinges",
         f"{hinged * 1e3:.1f} ms, {len(made.folds)} ways",
         "100 ms",
@@ -81,7 +81,7 @@ def run() -> Iterator[Line]:
     yield from _lines()
 
 
-def _lines() -> Iterator[Line]:
+def _lines() -> Iterator[BenchLine]:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "frame.dxf"
         big = truss(LINES)
@@ -95,7 +95,7 @@ def _lines() -> Iterator[Line]:
 
         bring()  # the reader itself is loaded
         took = seconds(bring)
-        yield Line(
+        yield BenchLine(
             f"a DXF of {came[-1]} lines read and brought in",
             f"{took:.2f} s",
             "2 s",

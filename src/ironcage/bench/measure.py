@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 
 @dataclass(frozen=True)
-class Line:
+class BenchLine:
     """A measured figure, what was wanted of it, and whether it holds."""
 
     what: str

@@ -5,7 +5,7 @@ import statistics
 import time
 from collections.abc import Iterator
 
-from ironcage.bench.measure import Line, median, seconds
+from ironcage.bench.measure import BenchLine, median, seconds
 from ironcage.core.answers.place import clashes
 from ironcage.core.calc.car.mannequin import pose
 from ironcage.core.calc.solids.gaps import gaps
@@ -51,7 +51,7 @@ def every_pair(job: Job) -> int:
     return found
 
 
-def run() -> Iterator[Line]:
+def run() -> Iterator[BenchLine]:
     """The figures of Place."""
     job = crowded()
     clashes.find_clashes(job)
@@ -64,7 +64,7 @@ def run() -> Iterator[Line]:
         times.append(time.perf_counter() - start)
     p95 = sorted(times)[int(0.95 * len(times))]
     plain = seconds(lambda: every_pair(job))
-    yield Line(
+    yield BenchLine(
         f"clashes after one part moved: {len(job.tubes)} tubes, {len(job.parts)} parts, {len(job.people)} people, "
         f"{len(job.wheels)} wheels, 95th percentile "
         f"of {MOVES}",
@@ -72,7 +72,7 @@ def run() -> Iterator[Line]:
         "30 ms",
         p95 <= 0.030,
     )
-    yield Line(
+    yield BenchLine(
         "the same beside a plain loop over every pair",
         f"{plain / statistics.median(times):.0f} × as fast ({plain * 1e3:.0f} ms)",
         "20 ×",
@@ -80,4 +80,4 @@ def run() -> Iterator[Line]:
     )
     person = job.people[0]
     posing = median(lambda: pose(person.limbs, person.seat, person.mass), 25)
-    yield Line("posing a figure", f"{posing * 1e3:.2f} ms", "10 ms", posing <= 0.010)
+    yield BenchLine("posing a figure", f"{posing * 1e3:.2f} ms", "10 ms", posing <= 0.010)

@@ -6,7 +6,7 @@ import time
 from collections.abc import Callable, Iterator
 
 from ironcage.bench.frames import truss
-from ironcage.bench.measure import Line, median, seconds
+from ironcage.bench.measure import BenchLine, median, seconds
 from ironcage.bench.solving import ours
 from ironcage.core.answers.prove import (
     braces,
@@ -25,7 +25,7 @@ from ironcage.core.job.values.model import Job
 TUBES, LARGE, MOVES = 150, 2000, 120
 
 
-def run() -> Iterator[Line]:
+def run() -> Iterator[BenchLine]:
     """The figures of Prove at some 150 tubes."""
     job = truss(TUBES)
     yield _dragged(job)
@@ -34,17 +34,19 @@ def run() -> Iterator[Line]:
         ("every brace that could be added, and what is in its way", braces.rank_braces, 1.0),
     ):
         took = _anew(job, act)
-        yield Line(f"{words}, {len(job.tubes)} tubes", f"{took * 1e3:.0f} ms", f"{most * 1e3:.0f} ms", took <= most)
+        yield BenchLine(
+            f"{words}, {len(job.tubes)} tubes", f"{took * 1e3:.0f} ms", f"{most * 1e3:.0f} ms", took <= most
+        )
     many = _with_cases(job, 30)
     took = _anew(many, strength.tube_strength)
-    yield Line(
+    yield BenchLine(
         f"{len(cases.load_cases(many))} load cases with every margin, {len(job.tubes)} tubes",
         f"{took * 1e3:.0f} ms",
         "150 ms",
         took <= 0.150,
     )
     took = _anew(job, vibration.frame_vibration) / 2
-    yield Line(
+    yield BenchLine(
         f"{vibration.MODES} modes, {len(job.tubes)} tubes, two beams each",
         f"{took * 1e3:.0f} ms",
         "150 ms",
@@ -52,10 +54,10 @@ def run() -> Iterator[Line]:
     )
     large = truss(LARGE)
     took = median(lambda: ours(large), 5)
-    yield Line(f"one solve of {len(large.tubes)} tubes", f"{took * 1e3:.0f} ms", "250 ms", took <= 0.250)
+    yield BenchLine(f"one solve of {len(large.tubes)} tubes", f"{took * 1e3:.0f} ms", "250 ms", took <= 0.250)
 
 
-def _dragged(job: Job) -> Line:
+def _dragged(job: Job) -> BenchLine:
     """A joint moved, then twist and tally, again and again."""
     rng, times = random.Random(4), []
     readout.quick(job)
@@ -66,7 +68,7 @@ def _dragged(job: Job) -> Line:
         readout.quick(job)
         times.append(time.perf_counter() - start)
     p95 = sorted(times)[int(0.95 * len(times))]
-    return Line(
+    return BenchLine(
         f"a joint moved until twist and tally are new, {len(job.tubes)} tubes, 95th percentile of {MOVES}",
         f"{p95 * 1e3:.1f} ms",
         "16 ms",

@@ -14,17 +14,17 @@ import time
 from collections.abc import Iterator
 from typing import Any
 
-from ironcage.bench.measure import Line
+from ironcage.bench.measure import BenchLine
 
 MOVES, TUBES, BETWEEN_MS = 60, 300, 30
 
 
-def run() -> Iterator[Line]:
+def run() -> Iterator[BenchLine]:
     """The edit, sixty times."""
     done = subprocess.run([sys.executable, "-m", "ironcage.bench.redraw"], check=True, capture_output=True, text=True)
     times, tubes = json.loads(done.stdout)
     p95 = sorted(times)[int(len(times) * 0.95)]
-    yield Line(
+    yield BenchLine(
         f"frame: key to tally, bays, folds and picture, {tubes} tubes, 95th percentile of {MOVES}",
         f"{p95 * 1e3:.0f} ms (median {statistics.median(times) * 1e3:.0f} ms)",
         "60 ms",

@@ -11,7 +11,7 @@ from pathlib import Path
 
 import numpy as np
 
-from ironcage.bench.measure import Line, seconds
+from ironcage.bench.measure import BenchLine, seconds
 from ironcage.bench.placing import MOVES, crowded
 from ironcage.core.answers.place import clashes
 from ironcage.core.exchange.incoming import incoming
@@ -36,7 +36,7 @@ def lumpy_ring(path: Path, count: int) -> None:
     path.write_bytes(b"ring".ljust(80) + len(rows).to_bytes(4, "little") + rows.tobytes())
 
 
-def run() -> Iterator[Line]:
+def run() -> Iterator[BenchLine]:
     """The figures of a large scan."""
     with tempfile.TemporaryDirectory() as home:
         before = os.environ.get("IRONCAGE_HOME")
@@ -49,7 +49,7 @@ def run() -> Iterator[Line]:
                 os.environ["IRONCAGE_HOME"] = before
 
 
-def _run(home: Path) -> Iterator[Line]:
+def _run(home: Path) -> Iterator[BenchLine]:
     path = home / "ring.stl"
     lumpy_ring(path, TRIANGLES)
     plain = seconds(lambda: np.frombuffer(path.read_bytes(), dtype=np.uint8).sum())
@@ -59,7 +59,7 @@ def _run(home: Path) -> Iterator[Line]:
     read = kind.read(path, shares.append)
     job, _ = kind.bring(crowded(), read, "mm")
     took = time.perf_counter() - start
-    yield Line(
+    yield BenchLine(
         f"a scan of {TRIANGLES:,} triangles is read and placed",
         f"{took:.1f} s, {took / plain:.0f} × summing its bytes, progress told {len(shares)} times",
         "6 s",
@@ -78,17 +78,17 @@ def _run(home: Path) -> Iterator[Line]:
         clashes.find_clashes(job)
         (own if name == scan else times).append(time.perf_counter() - start)
     p95 = sorted(times)[int(0.95 * len(times))]
-    yield Line(
+    yield BenchLine(
         "clashes after one part moved, the scan among them, 95th percentile",
         f"{p95 * 1e3:.0f} ms (median {statistics.median(times) * 1e3:.0f} ms; the first time {first:.1f} s)",
         "150 ms",
         p95 <= 0.150,
     )
-    yield Line(
+    yield BenchLine(
         "the same when the scan itself moved, median",
         f"{statistics.median(own) * 1e3:.0f} ms",
         "150 ms",
         statistics.median(own) <= 0.150,
     )
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-    yield Line("peak memory, reading and clashes", f"{peak:.0f} MB", "1500 MB", peak <= 1500)
+    yield BenchLine("peak memory, reading and clashes", f"{peak:.0f} MB", "1500 MB", peak <= 1500)

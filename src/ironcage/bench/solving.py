@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from ironcage.bench.frames import truss
-from ironcage.bench.measure import Line, in_turn, median
+from ironcage.bench.measure import BenchLine, in_turn, median
 from ironcage.core.answers.shared.beam_model import beam_frame
 from ironcage.core.calc.frames.beams import Floats, Frame, pieces_between, solve
 from ironcage.core.calc.frames.layout import laid_out
@@ -113,14 +113,14 @@ def opensees(job: Job) -> Floats:
 PEERS: dict[str, Callable[[Job], Floats]] = {"pynite": theirs, "opensees": opensees}
 
 
-def run() -> Iterator[Line]:
+def run() -> Iterator[BenchLine]:
     """Speed and agreement at about 150 tubes, growth from 300 to 5,000."""
     job = truss(150)
     a, b = ours(job, shear=False), theirs(job)
     off = float(np.abs(a - b).max() / np.abs(b).max())
-    yield Line(f"displacements against PyNiteFEA, {len(job.tubes)} tubes", f"{off:.1e} apart", "1e-6", off <= 1e-6)
+    yield BenchLine(f"displacements against PyNiteFEA, {len(job.tubes)} tubes", f"{off:.1e} apart", "1e-6", off <= 1e-6)
     mine, peer, ratio = in_turn(lambda: ours(job), lambda: theirs(job))
-    yield Line(
+    yield BenchLine(
         "static torsion solve, assembly included",
         f"{ratio:.0f} × as fast as PyNiteFEA ({mine * 1e3:.1f} ms, {peer * 1e3:.0f} ms)",
         "40 ×",
@@ -130,7 +130,7 @@ def run() -> Iterator[Line]:
     small, large = truss(300), truss(5000)
     times = [median(partial(ours, job), 5) for job in (small, large)]
     power = math.log(times[1] / times[0]) / math.log(len(large.tubes) / len(small.tubes))
-    yield Line(
+    yield BenchLine(
         f"growth from {len(small.tubes)} to {len(large.tubes)} tubes",
         f"N^{power:.2f} ({times[0] * 1e3:.1f} ms, {times[1] * 1e3:.0f} ms)",
         "N^1.5",
@@ -138,19 +138,19 @@ def run() -> Iterator[Line]:
     )
 
 
-def _beside_opensees() -> Iterator[Line]:
+def _beside_opensees() -> Iterator[BenchLine]:
     """From joints and tubes to displacements, each model built anew; not run where the package does not load."""
     try:
         import openseespy.opensees  # noqa: F401
     except (ImportError, RuntimeError):
-        yield Line("beside OpenSeesPy", "its package does not load here", "not slower", True)
+        yield BenchLine("beside OpenSeesPy", "its package does not load here", "not slower", True)
         return
     for least in (50, 150, 300, 1200):
         job = truss(least)
         a, b = ours(job, shear=False), opensees(job)
         off = float(np.abs(a - b).max() / np.abs(b).max())
         mine, peer, ratio = in_turn(lambda job=job: ours(job), lambda job=job: opensees(job))  # type: ignore[misc]
-        yield Line(
+        yield BenchLine(
             f"beside OpenSeesPy, {len(job.tubes)} tubes",
             f"{ratio:.2f} × as fast ({mine * 1e3:.1f} ms, {peer * 1e3:.1f} ms), {off:.1e} apart",
             "1 ×, 1e-6 apart",

@@ -8,7 +8,7 @@ import tempfile
 import time
 from collections.abc import Iterator
 
-from ironcage.bench.measure import Line
+from ironcage.bench.measure import BenchLine
 
 RUNS = 7
 BARE = """
@@ -56,18 +56,18 @@ def _once(script: str, *words: str) -> tuple[float, int]:
         return time.perf_counter() - start, int(done.stdout or 0)
 
 
-def run() -> Iterator[Line]:
+def run() -> Iterator[BenchLine]:
     """Start of the demo against the bare script in turn, and the demo's peak memory."""
     _once(BARE)
     peak = _once(OURS, "solid")[1] / 1024
     runs = [(_once(BARE)[0], *(_once(OURS, state)[0] for state in ("usable", "figures", "solid"))) for _ in range(RUNS)]
     ratio = statistics.median(run[1] / run[0] for run in runs)
     bare, ours, figures, solid = (statistics.median(side) for side in zip(*runs, strict=True))
-    yield Line(
+    yield BenchLine(
         "demo to a usable window",
         f"{ratio:.2f} × a bare window ({ours:.2f} s, {bare:.2f} s; every figure after {figures:.2f} s, solid picture "
         f"after {solid:.2f} s)",
         "2 ×",
         ratio <= 2,
     )
-    yield Line("peak memory of the demo", f"{peak:.0f} MB", "500 MB", peak < 500)
+    yield BenchLine("peak memory of the demo", f"{peak:.0f} MB", "500 MB", peak < 500)

@@ -16,7 +16,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QApplication
 
 from ironcage.bench.frames import truss
-from ironcage.bench.measure import Line, seconds
+from ironcage.bench.measure import BenchLine, seconds
 from ironcage.core.answers.tally import readout
 from ironcage.core.job.store import file
 from ironcage.core.job.values.model import Job
@@ -84,7 +84,7 @@ def _move(window: Window, app: _Watch) -> float:
     return shown[0] - start if shown else float("inf")
 
 
-def run() -> Iterator[Line]:
+def run() -> Iterator[BenchLine]:
     """A key's way to the tally with every page's own answer going on beside it, and the 5,000-tube job."""
     app = _Watch(["iron-cage"])
     app.working, app.painting = [], []
@@ -112,20 +112,20 @@ def run() -> Iterator[Line]:
             p95 = _percentile(times, 0.95)
             worst, paint = max(app.working), statistics.median(p for p in app.painting if p > 1e-3)
             bare = statistics.median(seconds(lambda: readout.answer(_fresh(job))) for _ in range(9))
-            yield Line(
+            yield BenchLine(
                 f"{step}: key to tally, {len(job.tubes)} tubes, 95th percentile of {MOVES}",
                 f"{p95 * 1e3:.0f} ms, {p95 / bare:.1f} × the bare answer",
                 "50 ms",
                 p95 <= 0.050,
             )
-            yield Line(
+            yield BenchLine(
                 f"{step}: window blocked by computing, longest",
                 f"{worst * 1e3:.0f} ms (a repaint takes {paint * 1e3:.0f} ms)",
                 "30 ms",
                 worst <= 0.030,
             )
         paused, _ = control.communicate("")
-        yield Line(
+        yield BenchLine(
             "the machine itself paused a sleeping program",
             f"{float(paused) * 1e3:.0f} ms at most",
             "a control: nothing",
@@ -141,7 +141,7 @@ def _fresh(job: Job) -> Job:
     return job.but(joints=(*job.joints,))
 
 
-def _large(window: Window, app: _Watch, home: Path) -> Iterator[Line]:
+def _large(window: Window, app: _Watch, home: Path) -> Iterator[BenchLine]:
     path = home / "large.cage"
     job = truss(5000)
     file.save(job, path)
@@ -154,7 +154,7 @@ def _large(window: Window, app: _Watch, home: Path) -> Iterator[Line]:
     window.go("frame")
     window.session._saved_job = window.session.job
     took = seconds(open_it)
-    yield Line(
+    yield BenchLine(
         f"a job of {len(job.tubes)} tubes opens and is drawn",
         f"{took:.2f} s, {took / plain:.0f} × reading its JSON",
         "3 s",
@@ -164,7 +164,7 @@ def _large(window: Window, app: _Watch, home: Path) -> Iterator[Line]:
     window.session.choose((job.joints[len(job.joints) // 2].id,))
     app.working.clear()
     times = [_move(window, app) for _ in range(8)]
-    yield Line(
+    yield BenchLine(
         "the same: key to tally",
         f"{statistics.median(times):.2f} s, window blocked {max(app.working) * 1e3:.0f} ms at most",
         "stays usable: under 2 s, blocked under 300 ms",

@@ -14,7 +14,7 @@ from pypdf import PdfReader
 from ironcage.core.answers.cut import pieces
 from ironcage.core.answers.jig import stands
 from ironcage.core.exchange import lists, pdf
-from ironcage.core.exchange.drawing import Circle, Path, Sheet
+from ironcage.core.exchange.drawing import Path, Sheet, SheetCircle
 from ironcage.core.exchange.dxf import to_dxf
 from ironcage.core.exchange.kinds import FITTING, KINDS, PATTERN, kind
 from ironcage.core.exchange.plan import plan
@@ -151,7 +151,7 @@ def test_pages_of_a_plan_with_nothing_on_them_are_not_printed() -> None:
     sheet.line(10, 200, 100, 400)
     sheet.words(570, 830, "J1L", align="right")
     assert printed(sheet) == {(1, 1), (2, 1), (3, 3)}
-    sheet.items = [Circle(291, 421.5, 190)]
+    sheet.items = [SheetCircle(291, 421.5, 190)]
     assert printed(sheet) == {(r, c) for r in (1, 2, 3) for c in (1, 2, 3)} - {(2, 2)}
 
 

@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 
 from ironcage.core.answers.place import mockup
-from ironcage.core.exchange.drawing import Circle
+from ironcage.core.exchange.drawing import SheetCircle
 from ironcage.core.exchange.kinds import kind
 from ironcage.core.exchange.mockup import mockup_sheet
 from ironcage.core.exchange.plate import plate
@@ -23,7 +23,7 @@ from tests.core.lines import typed
 
 def test_a_plate_has_its_holes_where_they_were_taped() -> None:
     job = typed(Job(), 'pattern Hub 1-2 4", 2-3 100, 3-4 101.6, 4-1 100, 1-3 142.56 dia 12.5')
-    holes = [i for i in plate(job, "hub").items if isinstance(i, Circle)]
+    holes = [i for i in plate(job, "hub").items if isinstance(i, SheetCircle)]
     assert {h.radius for h in holes} == {6.25}
     sides = [math.dist((a.x, a.y), (b.x, b.y)) for a, b in pairwise([*holes, holes[0]])]
     assert sides == pytest.approx([101.6, 100, 101.6, 100], abs=0.01)

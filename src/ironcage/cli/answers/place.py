@@ -116,7 +116,7 @@ def say_place(job: Job) -> Said:
                     f"{h}:{x:.2f},{y:.2f}" for h, (x, y) in zip(p.fitted.holes, p.fitted.places, strict=True)
                 ),
                 "diameter_mm": p.diameter,
-                "worst_mm": round(abs(float(p.fitted.off[p.fitted.worst])), 3),
+                "worst_mm": round(abs(float(p.fitted.residuals[p.fitted.worst])), 3),
                 "spare_readings": p.fitted.spare,
                 "doubts": list(p.fitted.doubts),
             }

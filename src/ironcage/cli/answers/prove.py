@@ -74,10 +74,10 @@ def _cases(job: Job) -> list[Said]:
         {
             "case": c.name,
             "pushes_n": [round(float(v), 2) for v in c.applied],
-            "masses_answer_n": [round(float(v), 2) for v in c.answered],
+            "masses_answer_n": [round(float(v), 2) for v in c.inertia],
             "held": list(c.held),
-            "left_over_n": c.off[0],
-            "left_over_n_mm": c.off[1],
+            "left_over_n": c.residual[0],
+            "left_over_n_mm": c.residual[1],
             "problem": c.problem,
         }
         for c in cases.load_cases(job)

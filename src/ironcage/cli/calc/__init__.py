@@ -10,13 +10,13 @@ from ironcage.cli.calc import bend, chain, driver, frame, mass, notch, pattern
 from ironcage.cli.calc.question import asked
 
 CALCULATORS: dict[str, Callable[[str], dict[str, Any]]] = {
-    "frame": lambda text: frame.answer(asked(frame.Question, text)),
-    "notch": lambda text: notch.answer(asked(notch.Question, text)),
+    "frame": lambda text: frame.answer(asked(frame.FrameQuestion, text)),
+    "notch": lambda text: notch.answer(asked(notch.NotchQuestion, text)),
     "bend": lambda text: bend.bend(asked(bend.BendQuestion, text)),
     "section": lambda text: bend.section(asked(bend.SectionQuestion, text)),
-    "chain": lambda text: chain.answer(asked(chain.Question, text)),
-    "driver": lambda text: driver.answer(asked(driver.Question, text)),
+    "chain": lambda text: chain.answer(asked(chain.ChainQuestion, text)),
+    "driver": lambda text: driver.answer(asked(driver.DriverQuestion, text)),
     "pattern": lambda text: pattern.pattern(asked(pattern.PatternQuestion, text)),
     "bolt": lambda text: pattern.bolt(asked(pattern.BoltQuestion, text)),
-    "mass": lambda text: mass.answer(asked(mass.Question, text)),
+    "mass": lambda text: mass.answer(asked(mass.MassQuestion, text)),
 }

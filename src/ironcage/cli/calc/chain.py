@@ -12,7 +12,7 @@ from ironcage.core.calc.car import chain
 Direction = tuple[Number, Number, Number]
 
 
-class Wheel(Asked):
+class WheelQuestion(Asked):
     """A sprocket or toothed pulley: teeth, middle, and the axis of its shaft across the car."""
 
     teeth: Annotated[int, Field(ge=6, le=250)]
@@ -20,19 +20,19 @@ class Wheel(Asked):
     axis: Direction = (0.0, 1.0, 0.0)
 
 
-class Question(Asked):
+class ChainQuestion(Asked):
     """Two wheels; travel: places (mm) that the driven wheel goes to, off where it is; span_mm: between the driven
     shaft's bearings, left to right."""
 
     pitch_mm: Annotated[float, Field(gt=0, le=1000)]
-    driving: Wheel
-    driven: Wheel
+    driving: WheelQuestion
+    driven: WheelQuestion
     travel: tuple[Place, ...] = ()
     span_mm: Annotated[float, Field(gt=0, le=1e5)] = 300.0
     wear: Annotated[float, Field(ge=0, le=0.1)] = 0.015
 
 
-def answer(question: Question) -> dict[str, Any]:
+def answer(question: ChainQuestion) -> dict[str, Any]:
     """Lengths in pitches and mm, angles in degrees."""
     teeth = (question.driving.teeth, question.driven.teeth)
     p, q = np.array(question.driving.at), np.array(question.driven.at)

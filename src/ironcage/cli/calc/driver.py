@@ -31,7 +31,7 @@ class AskedSeat(Asked):
     splay_deg: Number = 8.0
 
 
-class Question(Asked):
+class DriverQuestion(Asked):
     """A person by all their limbs, by stature, or by a percentile of a table; limbs given besides a stature replace
     its."""
 
@@ -43,7 +43,7 @@ class Question(Asked):
     seat: AskedSeat
 
 
-def answer(question: Question) -> dict[str, Any]:
+def answer(question: DriverQuestion) -> dict[str, Any]:
     """Joint centres in mm with pedals at rest and down, angles in degrees, limbs that are short in mm."""
     known = Limbs.__dataclass_fields__
     wrong = next((name for name in question.limbs_mm if name not in known), None)

@@ -10,7 +10,7 @@ from pydantic import Field
 
 from ironcage.cli.calc.question import Asked, Number, Place, plain
 from ironcage.cli.calc.stock import UNKNOWN_MPA, MaterialLike, SectionLike
-from ironcage.core.answers.prove import MEMBER_CHECKS, Figures
+from ironcage.core.answers.prove import MEMBER_CHECKS, StrengthFigures
 from ironcage.core.answers.shared.beam_model import Spread, beam_frame, fine_frame, slender_frame, stress_points
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.frames.beams import Floats, Frame, Ints, released, solve
@@ -31,7 +31,7 @@ STEEL = "Drawn mild steel tube"
 PARTS_RINGING, PARTS_BUCKLING = 4, 8
 
 
-class Sleeve(Asked):
+class SleeveQuestion(Asked):
     """Tube round a tube: where along it the sleeve starts, how long it is, its wall."""
 
     at_mm: Number
@@ -55,7 +55,7 @@ class AskedTube(Asked):
     radius_mm: Annotated[float, Field(ge=0, le=1e5)] = 0.0
     taper: SectionLike | None = None
     beside_mm: tuple[Place, Place] = ((0.0, 0.0, 0.0), (0.0, 0.0, 0.0))
-    sleeves: Annotated[tuple[Sleeve, ...], Field(max_length=20)] = ()
+    sleeves: Annotated[tuple[SleeveQuestion, ...], Field(max_length=20)] = ()
 
 
 class AskedPanel(Asked):
@@ -74,7 +74,7 @@ class AskedBlock(Asked):
     mount_n_per_mm: Annotated[float, Field(gt=0, le=1e9)] = 1e6
 
 
-class Question(Asked):
+class FrameQuestion(Asked):
     """Joints by name, tubes, panels, blocks, what is held (axes among x y z rx ry rz) and loads (N and N·mm); joint:
     the joint factor; masses in kg for `modes`, which are of the frame as it is held."""
 
@@ -95,7 +95,7 @@ class Question(Asked):
 class _Model:
     """A question as a job with ids of its own, and the way back to the names that were asked with."""
 
-    def __init__(self, question: Question) -> None:
+    def __init__(self, question: FrameQuestion) -> None:
         self.question = question
         self.names = list(question.joints)
         self.index = {name: n for n, name in enumerate(self.names)}
@@ -244,7 +244,7 @@ def _axis(name: str, owner: str) -> int:
     return AXES.index(name)
 
 
-def answer(question: Question) -> dict[str, Any]:
+def answer(question: FrameQuestion) -> dict[str, Any]:
     """Solve it; displacements in mm and degrees, forces in N and N·mm."""
     model = _Model(question)
     told: dict[str, Any] = {}
@@ -256,7 +256,7 @@ def answer(question: Question) -> dict[str, Any]:
     return told
 
 
-def _static(question: Question, model: _Model, frame: Frame) -> dict[str, Any]:
+def _static(question: FrameQuestion, model: _Model, frame: Frame) -> dict[str, Any]:
     held = model.held(len(frame.nodes))
     loads = np.zeros((len(frame.nodes), 6, 1))
     for name, load in question.loads.items():
@@ -264,7 +264,7 @@ def _static(question: Question, model: _Model, frame: Frame) -> dict[str, Any]:
     solved = solve(frame, held, loads)
     u, reactions = solved.u[:, :, 0], solved.reactions[:, :, 0]
     forces = frame.end_forces(u)
-    figures = Figures.of(model.job, frame, stress_points(model.job), np.atleast_1d(held.any(axis=1))[:, None])
+    figures = StrengthFigures.of(model.job, frame, stress_points(model.job), np.atleast_1d(held.any(axis=1))[:, None])
     uses, stress = figures.uses(frame, solved.u)
     worst = np.maximum.reduceat(stress["mises"], figures.starts, axis=0)[:, 0]
     told: dict[str, Any] = {
@@ -304,7 +304,7 @@ def _buckling(model: _Model, owner: Ints, force: Floats) -> float | None:
     return round(found.factor, 6) if np.isfinite(found.factor) else None
 
 
-def _modes(question: Question, model: _Model) -> list[dict[str, Any]]:
+def _modes(question: FrameQuestion, model: _Model) -> list[dict[str, Any]]:
     fine = model.fine(PARTS_RINGING)
     masses = np.zeros(len(fine.frame.nodes))
     for name, kg in question.masses.items():

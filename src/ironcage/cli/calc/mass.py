@@ -20,7 +20,7 @@ class AskedMass(Asked):
     name: str = ""
 
 
-class Question(Asked):
+class MassQuestion(Asked):
     """Things in kg at places in mm; axles by x, forward positive; with both tracks, how it stands."""
 
     parts: Annotated[list[AskedMass], Field(min_length=1, max_length=100_000)]
@@ -30,7 +30,7 @@ class Question(Asked):
     rear_track: Annotated[float, Field(gt=0, le=1e6)] | None = None
 
 
-def answer(question: Question) -> dict[str, Any]:
+def answer(question: MassQuestion) -> dict[str, Any]:
     """Total in kg, centre of gravity in mm; with both axles, their shares."""
     summed = total(np.array([p.mass for p in question.parts]), np.array([p.at for p in question.parts]))
     said: dict[str, Any] = {"mass_kg": round(summed.mass, 6), "cg_mm": plain(summed.cg)}

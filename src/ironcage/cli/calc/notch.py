@@ -29,7 +29,7 @@ class AskedLine(Asked):
         return element_axes(np.array([self.start]), np.array([self.end]), np.radians([self.roll_deg]))[0]
 
 
-class Question(Asked):
+class NotchQuestion(Asked):
     """A tube whose `end` is cut, and the tube it lands on, by any two points on its axis."""
 
     tube: AskedLine
@@ -37,7 +37,7 @@ class Question(Asked):
     lines: Annotated[int, Field(ge=8, le=3600)] = 72
 
 
-def answer(question: Question) -> dict[str, Any]:
+def answer(question: NotchQuestion) -> dict[str, Any]:
     """The profile round the tube; distances from `end` along the tube, positive into its body."""
     tube, onto = question.tube, question.onto
     axes, other = tube.axes, onto.axes

@@ -26,9 +26,9 @@ def pattern(question: PatternQuestion) -> dict[str, Any]:
         "holes_mm": {str(h): plain(p, 4) for h, p in zip(fitted.holes, fitted.places, strict=True)},
         "off_mm": [
             {"pair": f"{a}-{b}", "taped": d, "off": round(float(v), 4)}
-            for (a, b, d), v in zip(fitted.readings, fitted.off, strict=True)
+            for (a, b, d), v in zip(fitted.readings, fitted.residuals, strict=True)
         ],
-        "worst_mm": round(float(abs(fitted.off[fitted.worst])), 4),
+        "worst_mm": round(float(abs(fitted.residuals[fitted.worst])), 4),
         "spare_readings": fitted.spare,
         "doubts": list(fitted.doubts),
     }

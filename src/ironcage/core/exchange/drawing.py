@@ -24,7 +24,7 @@ class Path:
 
 
 @dataclass(frozen=True)
-class Circle:
+class SheetCircle:
     """A circle by centre and radius."""
 
     x: float
@@ -34,7 +34,7 @@ class Circle:
 
 
 @dataclass(frozen=True)
-class Words:
+class SheetWords:
     """One line of text; x, y is its baseline at `align`, size its height in mm, upright or turned 90°."""
 
     x: float
@@ -53,7 +53,7 @@ class Sheet:
     width: float
     height: float
     units: Units = METRIC
-    items: list[Path | Circle | Words] = field(default_factory=list)
+    items: list[Path | SheetCircle | SheetWords] = field(default_factory=list)
 
     def line(
         self, x1: float, y1: float, x2: float, y2: float, weight: Weight = "fine", *, dashed: bool = False
@@ -85,7 +85,7 @@ class Sheet:
         upright: bool = True,
     ) -> None:
         """Add a line of text."""
-        self.items.append(Words(x, y, self.units.say(text), size, align, upright))
+        self.items.append(SheetWords(x, y, self.units.say(text), size, align, upright))
 
     def lines_of(self, x: float, y: float, texts: Iterable[str], size: float = 3.0) -> float:
         """Add lines of text downwards from y; the y below the last."""

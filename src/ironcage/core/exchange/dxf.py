@@ -2,7 +2,7 @@
 
 import io
 
-from ironcage.core.exchange.drawing import WIDTHS_MM, Circle, Path, Sheet
+from ironcage.core.exchange.drawing import WIDTHS_MM, Path, Sheet, SheetCircle
 
 
 def to_dxf(sheet: Sheet) -> bytes:
@@ -29,7 +29,7 @@ def to_dxf(sheet: Sheet) -> bytes:
                 space.add_line(item.points[0], item.points[1], dxfattribs=layer)
             else:
                 space.add_lwpolyline(item.points, dxfattribs=layer)
-        elif isinstance(item, Circle):
+        elif isinstance(item, SheetCircle):
             space.add_circle((item.x, item.y), item.radius, dxfattribs={"layer": item.weight.upper()})
         else:
             text = space.add_text(

@@ -25,6 +25,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Scan
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
+from ironcage.units import said
 
 MOST_NAMED = 6  # points told by name
 SCAN_MIDDLE_MM, SCAN_FOOT_MM = (
@@ -160,7 +161,10 @@ def _bring_picture(job: Job, read: Read, unit: str) -> tuple[Job, str]:
     if not (wide and high):
         raise Problem(f"{read.name} has no size.", where=read.name)
     made = edits.add_picture(job, read.name[:80], name, PICTURE_WIDE_MM, PICTURE_WIDE_MM * high / wide)
-    return made, f"{read.name} lies on the side plane, {PICTURE_WIDE_MM:.0f} mm wide. Scale it by two known distances."
+    return (
+        made,
+        f"{read.name} lies on the side plane, {said.whole(PICTURE_WIDE_MM)} wide. Scale it by two known distances.",
+    )
 
 
 INCOMING: tuple[Incoming, ...] = (

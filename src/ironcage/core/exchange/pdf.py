@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ironcage.core.exchange.drawing import WIDTHS_MM, Circle, Path, Sheet
+from ironcage.core.exchange.drawing import WIDTHS_MM, Path, Sheet, SheetCircle
 from ironcage.problem import Problem
 
 Floats = NDArray[np.float64]
@@ -46,7 +46,7 @@ def _draw(canvas: Any, sheet: Sheet, x: float, y: float) -> None:
             for point in item.points[1:]:
                 path.lineTo(*point)
             canvas.drawPath(path)
-        elif isinstance(item, Circle):
+        elif isinstance(item, SheetCircle):
             canvas.setLineWidth(WIDTHS_MM[item.weight])
             canvas.setDash(())
             canvas.circle(item.x, item.y, item.radius)
@@ -142,7 +142,7 @@ def _marked(sheet: Sheet, x: float, y: float, width: float, height: float) -> bo
             points = np.asarray(item.points, dtype=float)
             if item.weight != "table" and _crosses(points[:-1], points[1:], low, high):
                 return True
-        elif isinstance(item, Circle):
+        elif isinstance(item, SheetCircle):
             middle = np.array([item.x, item.y])
             nearest = np.linalg.norm(np.clip(middle, low, high) - middle)
             farthest = np.linalg.norm(np.maximum(abs(low - middle), abs(high - middle)))

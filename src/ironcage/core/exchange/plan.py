@@ -6,7 +6,7 @@ x of the sheet is the car's x (forward to the right), y its y (left is up), both
 from functools import partial
 
 from ironcage.core.answers.jig.stands import JigAnswer
-from ironcage.core.exchange.drawing import Circle, Sheet
+from ironcage.core.exchange.drawing import Sheet, SheetCircle
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
@@ -38,7 +38,7 @@ def plan(job: Job, made: JigAnswer) -> Sheet:
         half = STAND_MM / 2
         sheet.box(stand.x - half, stand.y - half, STAND_MM, STAND_MM, "cut")
         sheet.cross(stand.x, stand.y, half + 15)
-        sheet.items.append(Circle(stand.x, stand.y, 3.0, "cut"))
+        sheet.items.append(SheetCircle(stand.x, stand.y, 3.0, "cut"))
         sheet.lines_of(
             stand.x + half + 6,
             stand.y + 12,

@@ -4,7 +4,7 @@ import numpy as np
 
 from ironcage.core.answers.place import patterns
 from ironcage.core.answers.shared import fittings
-from ironcage.core.exchange.drawing import Circle, Sheet
+from ironcage.core.exchange.drawing import Sheet, SheetCircle
 from ironcage.core.job.edits import find_fitting, find_pattern
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
@@ -25,7 +25,7 @@ def plate(job: Job, name: str) -> Sheet:
     round_holes = (at[:, None] + edge * np.column_stack([np.cos(turn), np.sin(turn)])).reshape(-1, 2)
     low = round_holes.min(axis=0) - 20
     size = np.ptp(round_holes, axis=0) + 40
-    readings = zip(made.fitted.readings, made.fitted.off, strict=True)
+    readings = zip(made.fitted.readings, made.fitted.residuals, strict=True)
     words = [
         *(f"{a}-{b}: fits to {'+' if off >= 0 else '−'}{said.fine(abs(off))}" for (a, b, _), off in readings),
         *made.fitted.doubts,
@@ -36,7 +36,7 @@ def plate(job: Job, name: str) -> Sheet:
     outline = _hull(round_holes) + shift
     sheet.path(np.vstack([outline, outline[:1]]), "cut")
     for hole, (x, y) in zip(made.fitted.holes, at + shift, strict=True):
-        sheet.items.append(Circle(float(x), float(y), made.diameter / 2, "cut"))
+        sheet.items.append(SheetCircle(float(x), float(y), made.diameter / 2, "cut"))
         sheet.cross(float(x), float(y), made.diameter / 2 + 3)
         sheet.words(float(x) + made.diameter / 2 + 2, float(y) + 2, str(hole), 4)
     sheet.lines_of(
@@ -66,7 +66,7 @@ def fitting_plate(job: Job, name: str) -> Sheet:
     shift = np.array([0.0, deep]) - low
     sheet.path(np.vstack([outline, outline[:1]]) + shift, "cut")
     for x, y, diameter in made.flat.holes:
-        sheet.items.append(Circle(float(x + shift[0]), float(y + shift[1]), diameter / 2, "cut"))
+        sheet.items.append(SheetCircle(float(x + shift[0]), float(y + shift[1]), diameter / 2, "cut"))
         sheet.cross(float(x + shift[0]), float(y + shift[1]), diameter / 2 + 3)
     sheet.lines_of(
         10,

@@ -213,8 +213,8 @@ def _cases(story: _Story, job: Job) -> None:
                 (
                     c.name,
                     _three(c.applied, units),
-                    "joints hold" if c.held else _three(c.answered, units),
-                    "–" if c.held else f"{c.off[0]:.1e} N",
+                    "joints hold" if c.held else _three(c.inertia, units),
+                    "–" if c.held else f"{c.residual[0]:.1e} N",
                     " ".join(c.held),
                 )
             )

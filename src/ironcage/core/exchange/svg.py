@@ -2,7 +2,7 @@
 
 import xml.etree.ElementTree as ET
 
-from ironcage.core.exchange.drawing import WIDTHS_MM, Circle, Path, Sheet
+from ironcage.core.exchange.drawing import WIDTHS_MM, Path, Sheet, SheetCircle
 
 
 def to_svg(sheet: Sheet) -> bytes:
@@ -20,7 +20,7 @@ def to_svg(sheet: Sheet) -> bytes:
             line = ET.SubElement(root, "polyline", {"points": points, **_stroke(WIDTHS_MM[item.weight])})
             if item.dashed:
                 line.set("stroke-dasharray", "4 2")
-        elif isinstance(item, Circle):
+        elif isinstance(item, SheetCircle):
             ET.SubElement(
                 root,
                 "circle",

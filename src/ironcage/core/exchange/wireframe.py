@@ -18,7 +18,7 @@ from typing import Any
 from ironcage.core.exchange.meshes import Say
 from ironcage.core.exchange.points import unit_of
 from ironcage.core.exchange.reading import bytes_of, drawing_of
-from ironcage.core.job.edits.lines import FAR, KEPT, Lines, counted
+from ironcage.core.job.edits.lines import FAR, KEPT, ReadLines, counted
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
@@ -61,7 +61,7 @@ def to_frame_dxf(job: Job) -> bytes:
     return stream.getvalue().encode("utf-8")
 
 
-def read_lines(path: Path, say: Say = lambda share: None) -> Lines:
+def read_lines(path: Path, say: Say = lambda share: None) -> ReadLines:
     """The lines of a DXF. Raises Problem for a file that is none, is too large, or holds no line or too many."""
     data = bytes_of(path, MOST_BYTES)
     say(0.1)
@@ -84,7 +84,7 @@ def read_lines(path: Path, say: Say = lambda share: None) -> Lines:
             where=path.name,
             hint="Draw centrelines as lines or polylines, and bends by their corner points.",
         )
-    return Lines(tuple(taken.drawn), unit_of(drawing), dict(taken.left), mended)
+    return ReadLines(tuple(taken.drawn), unit_of(drawing), dict(taken.left), mended)
 
 
 MOST_NESTED = 8

@@ -154,7 +154,7 @@ class DragThings(Gesture):
         brush.tag(tuple(place), f"{self.held}   {units.point((x, y, z))}", brush.look.blue, filled=True)
 
 
-class Look(Gesture):
+class LookAround(Gesture):
     """The view turned about the car (free view) or pushed along (others, or with `push`)."""
 
     def __init__(self, view: TableView, at: QPointF, *, push: bool) -> None:

@@ -22,23 +22,23 @@ class Mesh:
     owner: NDArray[np.int64]
 
 
-class Outline(NamedTuple):
+class DrawnOutline(NamedTuple):
     """The corners (k, 2) that a section is drawn with, mm, and whether they stand for a round one."""
 
     corners: Floats
     smooth: bool
 
 
-def outline_of(section: AnySection, *, coarse: bool = False) -> Outline:
+def outline_of(section: AnySection, *, coarse: bool = False) -> DrawnOutline:
     """What a section is drawn with, coarse while things change."""
-    return Outline(section.drawn(coarse=coarse), section.is_round)
+    return DrawnOutline(section.drawn(coarse=coarse), section.is_round)
 
 
 def prisms(
     start: Floats,
     stop: Floats,
     roll: Floats,
-    outlines: Sequence[Outline],
+    outlines: Sequence[DrawnOutline],
     shape: NDArray[np.int64],
     owner: NDArray[np.int64],
 ) -> Mesh:

@@ -17,7 +17,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.desk.look import Look, rgb
 from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.envelopes import Envelopes
-from ironcage.desk.table.mesh import Mesh, Outline, outline_of, prisms
+from ironcage.desk.table.mesh import DrawnOutline, Mesh, outline_of, prisms
 
 if TYPE_CHECKING:
     from ironcage.core.answers.jig import Stand
@@ -140,7 +140,7 @@ def _posts(job: Job, stands: "tuple[Stand, ...]") -> Mesh:
     feet = np.array([[s.x + t.corner_x, s.y + t.corner_y, t.top_z] for s in stands]).reshape(-1, 3)
     tops = feet + np.array([[0, 0, s.saddle] for s in stands]).reshape(-1, 3)
     half = STAND_MM / 2
-    square = Outline(np.array([[half, -half], [half, half], [-half, half], [-half, -half]]), smooth=False)
+    square = DrawnOutline(np.array([[half, -half], [half, half], [-half, half], [-half, -half]]), smooth=False)
     return prisms(feet, tops, np.zeros(len(feet)), (square,), np.zeros(len(feet), dtype=np.int64), np.arange(len(feet)))
 
 

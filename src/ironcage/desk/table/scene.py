@@ -20,7 +20,7 @@ from ironcage.desk.table.mesh import Mesh
 Bytes = NDArray[np.uint8]
 
 
-class Solid:
+class SceneSolid:
     """Triangles with a colour each corner, as one actor."""
 
     def __init__(self, *, lit: bool = True) -> None:
@@ -68,7 +68,7 @@ class Scene:
         self.window.SetOffScreenRendering(1)
         self.window.SetMultiSamples(0)
         self.window.AddRenderer(self.renderer)
-        self.tubes, self.top, self.stands, self.bodies = Solid(), Solid(lit=False), Solid(), Solid()
+        self.tubes, self.top, self.stands, self.bodies = SceneSolid(), SceneSolid(lit=False), SceneSolid(), SceneSolid()
         self.top.actor.GetProperty().BackfaceCullingOn()  # looked at from below, the table must not hide the car
         for solid in (self.top, self.stands, self.tubes, self.bodies):
             self.renderer.AddActor(solid.actor)

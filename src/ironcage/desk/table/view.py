@@ -21,8 +21,7 @@ from ironcage.desk.asker import Answered, Asker
 from ironcage.desk.look import LIGHT, Look, text_font
 from ironcage.desk.table.camera import PLANES, Camera, View
 from ironcage.desk.table.decor import Decor
-from ironcage.desk.table.gestures import DragThings, Gesture, PickOrBox, movable, snapped
-from ironcage.desk.table.gestures import Look as LookGesture
+from ironcage.desk.table.gestures import DragThings, Gesture, LookAround, PickOrBox, movable, snapped
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.painting import Painting, Seen
 from ironcage.desk.table.picking import Shown
@@ -296,7 +295,7 @@ class TableView(QWidget):
             else:
                 self.gesture = PickOrBox(self, at, add=add)
         else:
-            self.gesture = LookGesture(self, at, push=add or event.button() == Qt.MouseButton.MiddleButton)
+            self.gesture = LookAround(self, at, push=add or event.button() == Qt.MouseButton.MiddleButton)
             self._fitted = False
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:

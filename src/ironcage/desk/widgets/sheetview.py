@@ -4,7 +4,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from ironcage.core.exchange.drawing import WIDTHS_MM, Circle, Path, Sheet
+from ironcage.core.exchange.drawing import WIDTHS_MM, Path, Sheet, SheetCircle
 
 PAPER, PRINT = "#ffffff", "#000000"  # it shows what comes out of a printer, in any look
 
@@ -47,7 +47,7 @@ class SheetView(QWidget):
                 style = Qt.PenStyle.DashLine if item.dashed else Qt.PenStyle.SolidLine
                 painter.setPen(_pen(WIDTHS_MM[item.weight], scale, style))
                 painter.drawPolyline(QPolygonF([QPointF(x, y) for x, y in item.points]))
-            elif isinstance(item, Circle):
+            elif isinstance(item, SheetCircle):
                 painter.setPen(_pen(WIDTHS_MM[item.weight], scale, Qt.PenStyle.SolidLine))
                 painter.drawEllipse(QPointF(item.x, item.y), item.radius, item.radius)
             else:

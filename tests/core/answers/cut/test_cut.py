@@ -9,7 +9,7 @@ from ironcage.core.answers.cut import pieces as cut
 from ironcage.core.answers.findings import find_snags
 from ironcage.core.answers.frame import materials
 from ironcage.core.answers.shared.mass import weigh
-from ironcage.core.exchange.drawing import Words
+from ironcage.core.exchange.drawing import SheetWords
 from ironcage.core.exchange.templates import template
 from ironcage.core.job import edits
 from ironcage.core.job.text import understand
@@ -143,7 +143,7 @@ def test_shoulder_and_both_template_depths_are_the_template_tip(name: str) -> No
         assert piece.bar >= max(piece.saddle_tip, piece.template_tip) - 1e-9
         for end in (piece.first, piece.second):
             if end.kind != "square" and not end.problem:
-                sheet = " ".join(i.text for i in template(job, piece, end).items if isinstance(i, Words))
+                sheet = " ".join(i.text for i in template(job, piece, end).items if isinstance(i, SheetWords))
                 assert f"longest to deepest point {METRIC.fine(depths[end is piece.second])}" in sheet
                 assert f"shoulder) {METRIC.fine(end.profile.shoulder - end.profile.bar)}." in sheet
 

@@ -22,7 +22,7 @@ from tests.core.lines import typed
 def _codes(job: Job) -> dict[str, list[str]]:
     found: dict[str, list[str]] = {}
     for s in checks.find_snags(job):
-        found.setdefault(s.code, []).append(s.what)
+        found.setdefault(s.code, []).append(plain(s.what))
     return found
 
 

@@ -48,8 +48,8 @@ def test_every_case_of_a_demo_balances_on_its_own(demo: Job) -> None:
             force, moment = _sum(demo, c.loads)
             assert np.linalg.norm(force) < 1e-6 * np.abs(c.loads).sum(), c.name
             assert np.linalg.norm(moment) < 1e-6 * np.abs(c.loads).sum() * 1000, c.name
-            assert c.applied == pytest.approx(-c.answered, abs=1e-6)
-            assert max(c.off) < 1e-5
+            assert c.applied == pytest.approx(-c.inertia, abs=1e-6)
+            assert max(c.residual) < 1e-5
 
 
 def test_at_rest_the_wheels_carry_the_car_and_stand_as_place_says(demo: Job) -> None:
@@ -226,7 +226,7 @@ def test_forces_along_a_bend_are_those_of_the_same_tube_cut_into_its_chords() ->
     held = np.zeros((2, 6), dtype=bool)
     held[0] = True
     u = solve(tube, held, load).u
-    figures = strength.Figures.of(job, tube, stress_points(job), held.any(axis=1)[:, None])
+    figures = strength.StrengthFigures.of(job, tube, stress_points(job), held.any(axis=1)[:, None])
     uses, parts = figures.uses(tube, u)
     wide = np.zeros((len(fine.frame.nodes), 6, 1))
     wide[1] = load[1]
@@ -277,7 +277,7 @@ def test_what_moves_is_told_at_hoops_pickups_and_chains() -> None:
 def _tied(joint: Joint, part: Part, hole: str) -> ToHole:
     """A tie that leaves a joint where it is: its hole is in the part's middle, so far away."""
     dx, dy, dz = (a - b for a, b in zip(joint.place, part.place, strict=True))
-    return ToHole(thing=part.id, hole=hole, off=(dx, dy, dz))
+    return ToHole(thing=part.id, hole=hole, offset=(dx, dy, dz))
 
 
 def test_a_part_that_carries_load_stiffens_and_needs_its_mounts() -> None:

@@ -79,7 +79,7 @@ def test_a_shaft_out_of_line_is_told_in_plan_and_in_elevation_and_mended_at_the_
 
 def test_a_bearing_block_drilled_off_centre_is_found_out_by_flipping_it() -> None:
     span = 280.0
-    found = chain.Line(0.0, math.atan2(-1.6, span), 0.0, 0.0, (0.0, 0.0))  # left end 1.6 low: its bore is 0.8 low
+    found = chain.ChainLine(0.0, math.atan2(-1.6, span), 0.0, 0.0, (0.0, 0.0))  # left end 1.6 low: its bore is 0.8 low
     best = chain.blocks(found, span, -0.8, 0.0)[0]
     assert best.words in ("left block flipped", "both blocks flipped")
     assert abs(best.leaves) < 1e-6

@@ -15,7 +15,7 @@ SQUARE = [(1, 2, 100.0), (2, 3, 100.0), (3, 4, 100.0), (4, 1, 100.0), (1, 3, 141
 
 
 def off(fitted) -> float:
-    return float(abs(fitted.off[fitted.worst]))
+    return float(abs(fitted.residuals[fitted.worst]))
 
 
 @given(st.lists(st.tuples(st.integers(-200, 200), st.integers(-200, 200)), min_size=3, max_size=6, unique=True))
@@ -39,9 +39,9 @@ def test_a_square_taped_round_and_across_shows_the_slip() -> None:
 def test_a_pair_taped_twice_counts_twice() -> None:
     """Once 0.6 too long among an exact square: two readings of one distance share what neither can have."""
     fitted = fit_pattern([*SQUARE[:-2], (1, 3, 141.42), (2, 4, 141.42), (4, 2, 142.02)])
-    assert len(fitted.readings) == len(fitted.off) == 7
-    assert fitted.off[-1] - fitted.off[-2] == pytest.approx(-0.6)
-    assert -0.6 < fitted.off[-1] < -0.2
+    assert len(fitted.readings) == len(fitted.residuals) == 7
+    assert fitted.residuals[-1] - fitted.residuals[-2] == pytest.approx(-0.6)
+    assert -0.6 < fitted.residuals[-1] < -0.2
 
 
 def test_readings_that_nothing_checks_say_so() -> None:

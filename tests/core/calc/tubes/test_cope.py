@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from ironcage.core.calc.frames.beams import element_axes
 from ironcage.core.calc.sections import Angle, AnySection, Rect, Round
-from ironcage.core.calc.sections.contour import Circle
+from ironcage.core.calc.sections.contour import CircleContour
 from ironcage.core.calc.tubes import cope
 from ironcage.core.calc.tubes.receivers import Plane, Prism
 from ironcage.problem import Problem
@@ -26,7 +26,7 @@ def test_round_on_round_at_any_angle_and_offset_is_the_classical_curve(
     """x(φ) = (√(R² − (across − e)²) − up) / sin θ, the developed saddle of workshop books."""
     theta = math.radians(degrees)
     tube = axes_along([math.cos(theta), 0, math.sin(theta)])
-    receiver = Prism(np.array([0.0, offset, 0.0]), axes_along([1, 0, 0]), Circle(onto / 2))
+    receiver = Prism(np.array([0.0, offset, 0.0]), axes_along([1, 0, 0]), CircleContour(onto / 2))
     profile = cope.end_profile(Round(od, 1.5), tube, np.zeros(3), 1.0, receiver)
     r, big = od / 2, onto / 2
     if r + abs(offset) > big - 0.1:
@@ -74,7 +74,7 @@ def test_profile_is_where_a_search_finds_the_surface(way: list[float], receiver:
 def test_square_saddle_by_hand() -> None:
     """30 on 38 at a right angle: 19 mm on the crown, √(19² − 15²) = 11.66 at the sides, the inner wall governs
     there."""
-    receiver = Prism(np.zeros(3), axes_along([1, 0, 0]), Circle(19.0))
+    receiver = Prism(np.zeros(3), axes_along([1, 0, 0]), CircleContour(19.0))
     profile = cope.end_profile(Round(30, 1.5), axes_along([0, 0, 1]), np.zeros(3), 1.0, receiver)
     assert profile.outer.max() == pytest.approx(19.0)
     assert profile.saddle_tip == pytest.approx(math.sqrt(19**2 - 15**2), abs=1e-3)
@@ -96,7 +96,7 @@ def test_a_mitre_halves_the_angle_and_both_halves_meet() -> None:
 
 
 def test_a_tube_wider_than_its_seat_and_a_flat_crossing_are_told() -> None:
-    receiver = Prism(np.zeros(3), axes_along([1, 0, 0]), Circle(15.0))
+    receiver = Prism(np.zeros(3), axes_along([1, 0, 0]), CircleContour(15.0))
     wide = cope.end_profile(Round(38, 2), axes_along([0, 0, 1]), np.zeros(3), 1.0, receiver)
     assert 0.2 < wide.misses < 0.8
     with pytest.raises(Problem, match="too flat"):
@@ -114,7 +114,7 @@ def test_hole_saws_are_the_nearest_common_size() -> None:
 def test_tips_do_not_depend_on_the_lines(roll: float, lines: int) -> None:
     """38 on 38 at a right angle: the outer wall feathers out at the joint, 0; along the paper the inner wall
     governs, √(19² − 17²)."""
-    receiver = Prism(np.zeros(3), axes_along([1, 0, 0]), Circle(19.0))
+    receiver = Prism(np.zeros(3), axes_along([1, 0, 0]), CircleContour(19.0))
     made = cope.end_profile(Round(38, 2), axes_along([0, 0, 1], math.radians(roll)), np.zeros(3), 1.0, receiver, lines)
     assert made.saddle_tip == pytest.approx(0, abs=1e-3)
     assert made.template_tip == pytest.approx(math.sqrt(19**2 - 17**2), abs=1e-3)

@@ -11,7 +11,7 @@ from ironcage.core.answers.prove.holes import twist_costs
 from ironcage.core.answers.shared import fittings
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.plane.flats import Flat, flattened
-from ironcage.core.exchange.drawing import Circle
+from ironcage.core.exchange.drawing import SheetCircle
 from ironcage.core.exchange.kinds import kind
 from ironcage.core.exchange.plate import fitting_plate
 from ironcage.core.job import edits
@@ -184,7 +184,7 @@ def test_a_plate_goes_to_the_cutter_with_its_holes(box: Job) -> None:
         f"tabs 2, gap 30",
     )
     sheet = fitting_plate(job, "f1l")
-    assert [round(i.radius, 3) for i in sheet.items if isinstance(i, Circle)] == [5.25]
+    assert [round(i.radius, 3) for i in sheet.items if isinstance(i, SheetCircle)] == [5.25]
     assert b"LWPOLYLINE" in kind("fitting-dxf").make(job, "F1L") or b"POLYLINE" in kind("fitting-dxf").make(job, "F1L")
     plain = typed(box, f"add doubler tube {_tube(box, 'J1L', 'J3L')}, at 400, length 90, wall 2")
     with pytest.raises(Problem, match="F1L is a doubler: tube 34 x 2, 90 long, bore 30, and no plate"):

@@ -56,7 +56,7 @@ def test_lines_come_to_what_they_say(sandpiper: Job) -> None:
     assert [(t.case, t.factor) for t in p.combinations[-1].parts] == [("braking", 1.2), ("Kerb", 0.8)]
     assert job.parts[0].mount == 1500
     assert p.test.lever == 1200
-    assert p.test.off == pytest.approx(math.radians(0.01))
+    assert p.test.reading_error == pytest.approx(math.radians(0.01))
     first, second = p.test.readings
     assert (first.mass, first.front, first.rear) == pytest.approx((20, math.radians(0.2), math.radians(0.01)))
     assert second.mass == pytest.approx(45 * 0.45359237)

@@ -65,6 +65,9 @@ def test_angles_and_stiffness_of_the_fifth_version_mean_what_they_meant() -> Non
     assert (lean.least, lean.most) == pytest.approx((math.pi / 6, math.pi / 3))
     (aim,) = (t["value"] for t in written["brief"]["targets"] if t["kind"] == "twist stiffness")
     (kept,) = (t.value for t in job.brief.targets if t.kind == "twist stiffness")
+    ties = [j["tie"] for j in written["joints"] if j.get("tie")]
+    assert [tuple(tie["off"]) for tie in ties] == [j.tie.offset for j in job.joints if j.tie]
+    assert written["proving"]["test"]["off"] == job.proving.test.reading_error
     assert units_of(job).torsional_stiffness(kept) == f"{aim:,.0f} N·m/deg"
 
 

@@ -31,7 +31,7 @@ class Aim:
 
 
 @dataclass(frozen=True)
-class Beside:
+class VariantBeside:
     """A variant, and its figures beside those of the present job."""
 
     name: str
@@ -45,7 +45,7 @@ class BriefAnswer:
 
     aims: tuple[Aim, ...]
     verdicts: tuple[rules.Verdict, ...]
-    beside: tuple[Beside, ...]
+    beside: tuple[VariantBeside, ...]
     now: tuple[Figure, ...]
 
 
@@ -111,5 +111,5 @@ def aims(job: Job) -> tuple[Aim, ...]:
 )
 def answer(job: Job) -> BriefAnswer:
     """The whole brief."""
-    beside = tuple(Beside(v.name, v.note, tally.answer(v.job)) for v in job.variants)
+    beside = tuple(VariantBeside(v.name, v.note, tally.answer(v.job)) for v in job.variants)
     return BriefAnswer(aims(job), rules.judge_rules(job), beside, tally.answer(job) if beside else ())

@@ -11,7 +11,7 @@ MOST = 6
 
 
 @dataclass(frozen=True)
-class Figures:
+class SectionFigures:
     """A section in a material. area mm²; bending: the lesser EI, N·mm²; torsion: GJ, N·mm²; kg: of a metre; price:
     of a metre, 0 not known."""
 
@@ -23,10 +23,10 @@ class Figures:
     price: float
 
 
-def figures(section: Section, material: Material) -> Figures:
+def figures(section: Section, material: Material) -> SectionFigures:
     """What a section is, in a material."""
     p = section.shape.properties(material.poisson)
-    return Figures(
+    return SectionFigures(
         section.name,
         p.area,
         material.e * min(p.i_y, p.i_z),
@@ -36,7 +36,7 @@ def figures(section: Section, material: Material) -> Figures:
     )
 
 
-def equals(job: Job, section: Section, material: Material) -> tuple[Figures, ...]:
+def equals(job: Job, section: Section, material: Material) -> tuple[SectionFigures, ...]:
     """The sections on the shelf and in the library of the same shape that bend and twist at least as stiffly,
     lightest first."""
     wanted = figures(section, material)

@@ -39,7 +39,7 @@ class ChainAnswer:
     name: str
     problem: str
     fit: calc.Fit | None
-    line: calc.Line | None
+    line: calc.ChainLine | None
     mend: calc.Mend | None
     blocks: tuple[calc.BlockChoice, ...]
     in_line: bool

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from ironcage.core.answers.shared.cache import remembered
-from ironcage.core.calc.plane.pattern import Fitted, fit_pattern
+from ironcage.core.calc.plane.pattern import FittedPattern, fit_pattern
 from ironcage.core.job.values.model import Job
 
 
@@ -14,7 +14,7 @@ class PatternAnswer:
     id: str
     name: str
     diameter: float
-    fitted: Fitted
+    fitted: FittedPattern
 
 
 @remembered("patterns")

@@ -34,7 +34,7 @@ ASSUMPTIONS = (
 
 
 @dataclass(frozen=True)
-class Reading:
+class RoomReading:
     """name: as rules call it; value: mm or rad, as its `quantity` says, None when it can't be told; against: a tube
     or part; place: where (3,) mm or None; why: what is missing, or a word more."""
 
@@ -62,10 +62,10 @@ class PersonAnswer:
     angles: Mapping[str, float]
     beyond: Mapping[str, float]
     heel_lift: float
-    readings: tuple[Reading, ...]
+    readings: tuple[RoomReading, ...]
     pose: Pose
 
-    def reading(self, name: str) -> Reading | None:
+    def reading(self, name: str) -> RoomReading | None:
         """A reading by its name."""
         return next((r for r in self.readings if r.name == name), None)
 
@@ -106,15 +106,15 @@ def _seated(person: Person, things: Sequence[Body], tubes: Sequence[Body]) -> Pe
 
 def _room(
     name: str, limbs: tuple[str, ...], of: Callable[[Body], bool]
-) -> Callable[[Pose, Sequence[Body], Sequence[Body]], Reading]:
+) -> Callable[[Pose, Sequence[Body], Sequence[Body]], RoomReading]:
     """The least distance from some limbs to the things that `of` takes."""
 
-    def read(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
+    def read(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> RoomReading:
         solids = [s for label, s in pose.solids.items() if label.removeprefix("left ").removeprefix("right ") in limbs]
         gap, against, place = nearest(solids, [b for b in (*things, *tubes) if of(b)])
         if not against:
-            return Reading(name, None, why="There is nothing there to measure to.")
-        return Reading(name, gap, against, _place(place))
+            return RoomReading(name, None, why="There is nothing there to measure to.")
+        return RoomReading(name, gap, against, _place(place))
 
     return read
 
@@ -124,12 +124,12 @@ def _place(place: Floats) -> tuple[float, float, float]:
     return x, y, z
 
 
-def _hoop_line(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
+def _hoop_line(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> RoomReading:
     """How far the helmet stays below the line over both hoops, seen from the side; level where there is but one
     hoop."""
     tops = [_top([t for t in tubes if t.use == role]) for role in ("main hoop", "front hoop")]
     if tops[0] is None:
-        return Reading("helmet to hoop line", None, why="No tube has the role of main hoop.")
+        return RoomReading("helmet to hoop line", None, why="No tube has the role of main hoop.")
     main = tops[0]
     front = tops[1] if tops[1] is not None else main + np.array([1.0, 0, 0])
     way = (front - main)[[0, 2]]
@@ -137,7 +137,7 @@ def _hoop_line(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Rea
     helmet = pose.solids["helmet"]
     off = (helmet.points[0] - main)[[0, 2]]
     below = float(-(way[0] * off[1] - way[1] * off[0]))
-    return Reading("helmet to hoop line", below - helmet.ball, "", _place(helmet.points[0] + [0, 0, helmet.ball]))
+    return RoomReading("helmet to hoop line", below - helmet.ball, "", _place(helmet.points[0] + [0, 0, helmet.ball]))
 
 
 def _top(tubes: Sequence[Body]) -> Floats | None:
@@ -146,7 +146,7 @@ def _top(tubes: Sequence[Body]) -> Floats | None:
     return max(points, key=lambda p: p[2]) if points else None
 
 
-def _eyes(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
+def _eyes(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> RoomReading:
     """How steeply a person can look down past everything ahead, near their own line of sight, and where that meets
     the ground."""
     eyes = pose.points["eyes"]
@@ -164,35 +164,35 @@ def _eyes(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
                     if down < steepest:
                         steepest, against = down, body.id
     if not against:
-        return Reading("eyes over nose", None, why="There is nothing ahead.")
+        return RoomReading("eyes over nose", None, why="There is nothing ahead.")
     why = "" if steepest > 0 else "The ground ahead can't be seen."
-    return Reading("eyes over nose", steepest, against, _place(eyes), why)
+    return RoomReading("eyes over nose", steepest, against, _place(eyes), why)
 
 
-def _ground(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
+def _ground(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> RoomReading:
     """How far ahead of the eyes the ground comes into sight over what `eyes over nose` looks past."""
     look = _eyes(pose, things, tubes)
     if look.value is None or look.value <= 0:
-        return Reading("ground seen ahead", None, look.against, why=look.why)
+        return RoomReading("ground seen ahead", None, look.against, why=look.why)
     eyes = pose.points["eyes"]
     ahead = float(eyes[2]) / math.tan(look.value)
-    return Reading("ground seen ahead", ahead, look.against, (float(eyes[0]) + ahead, float(eyes[1]), 0.0))
+    return RoomReading("ground seen ahead", ahead, look.against, (float(eyes[0]) + ahead, float(eyes[1]), 0.0))
 
 
-def _belt(name: str, role: str, start: str) -> Callable[[Pose, Sequence[Body], Sequence[Body]], Reading]:
+def _belt(name: str, role: str, start: str) -> Callable[[Pose, Sequence[Body], Sequence[Body]], RoomReading]:
     """The angle of a belt below level, from a point of the body back to the nearest place on the bar that it is
     mounted on."""
 
-    def read(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
+    def read(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> RoomReading:
         bars = [t for t in tubes if t.use == role]
         if not bars:
-            return Reading(name, None, why=f"No tube has the role of {role}.")
+            return RoomReading(name, None, why=f"No tube has the role of {role}.")
         body = pose.points[start]
         _, against, there = nearest([Solid(np.array([body]), np.array([0.0, 0, 1]))], bars)
         back, down = body[0] - there[0], body[2] - there[2]
         if back <= 0:
-            return Reading(name, None, why=f"The {role} is not behind the {start}.")
-        return Reading(name, math.atan2(down, back), against, _place(there))
+            return RoomReading(name, None, why=f"The {role} is not behind the {start}.")
+        return RoomReading(name, math.atan2(down, back), against, _place(there))
 
     return read
 
@@ -205,14 +205,14 @@ def _out(pose: Pose) -> tuple[tuple[str, list[Solid]], ...]:
     return tuple((words, [s.swept(np.array(way, dtype=float)) for s in body]) for words, way in ways)
 
 
-def _egress(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> Reading:
+def _egress(pose: Pose, things: Sequence[Body], tubes: Sequence[Body]) -> RoomReading:
     """Room round head and trunk on the better way out."""
-    best: Reading | None = None
+    best: RoomReading | None = None
     for words, swept in _out(pose):
         gap, against, place = nearest(swept, [*tubes, *(t for t in things if t.use not in ("seat", "tyre"))])
         if against and (best is None or best.value is None or gap > best.value):
-            best = Reading("egress room", gap, against, _place(place), why=words)
-    return best or Reading("egress room", None, why="There is nothing there to measure to.")
+            best = RoomReading("egress room", gap, against, _place(place), why=words)
+    return best or RoomReading("egress room", None, why="There is nothing there to measure to.")
 
 
 def ways_out(job: Job) -> list[Body]:
@@ -240,7 +240,7 @@ def _beside(body: Body) -> bool:
     )
 
 
-READINGS: Mapping[str, Callable[[Pose, Sequence[Body], Sequence[Body]], Reading]] = {
+READINGS: Mapping[str, Callable[[Pose, Sequence[Body], Sequence[Body]], RoomReading]] = {
     "helmet to hoop line": _hoop_line,
     "helmet to tubes": _room("helmet to tubes", ("helmet",), _tube),
     "shoulder room": _room("shoulder room", ("trunk", "upper arm"), _beside),

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from ironcage.core.answers.prove.holes import twist_costs
     from ironcage.core.answers.prove.measured import logged_if_changed
     from ironcage.core.answers.prove.stiffness import ASSUMPTIONS, Station, answer, twist
-    from ironcage.core.answers.prove.strength import MEMBER_CHECKS, Figures
+    from ironcage.core.answers.prove.strength import MEMBER_CHECKS, StrengthFigures
 else:
     __getattr__ = exports(
         __name__,
@@ -21,7 +21,7 @@ else:
         holes="twist_costs",
         measured="logged_if_changed",
         stiffness="ASSUMPTIONS Station answer twist",
-        strength="MEMBER_CHECKS Figures",
+        strength="MEMBER_CHECKS StrengthFigures",
     )
 
 __all__ = [
@@ -29,8 +29,8 @@ __all__ = [
     "CHECKS",
     "MEMBER_CHECKS",
     "PROVABLE",
-    "Figures",
     "Station",
+    "StrengthFigures",
     "answer",
     "logged_if_changed",
     "twist",

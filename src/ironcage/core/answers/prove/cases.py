@@ -70,15 +70,15 @@ class AppliedLoad:
 @dataclass(frozen=True, eq=False)
 class Loaded:
     """A case. loads (n, 6): on the joints, the masses' answer in it; held: joints that hold the frame; pushes: what
-    does it; answered (3,): the sum of the masses' answer, N; off: what is left of the sum of all forces, N, and of
+    does it; inertia (3,): the sum of the masses' answer, N; residual: what is left of the sum of all forces, N, and of
     all moments, N·mm; problem: why it can't be told."""
 
     name: str
     loads: Floats
     held: tuple[str, ...]
     pushes: tuple[AppliedLoad, ...]
-    answered: Floats
-    off: tuple[float, float]
+    inertia: Floats
+    residual: tuple[float, float]
     problem: str = ""
 
     @property
@@ -120,13 +120,13 @@ def _combined(both: Combination, known: dict[str, Loaded], count: int) -> Loaded
         np.sum([f * c.loads for c, f in found], axis=0),
         found[0][0].held,
         tuple(AppliedLoad(p.what, p.at, f * p.force, f * p.moment, p.joints) for c, f in found for p in c.pushes),
-        np.sum([f * c.answered for c, f in found], axis=0),
-        (sum(abs(f) * c.off[0] for c, f in found), sum(abs(f) * c.off[1] for c, f in found)),
+        np.sum([f * c.inertia for c, f in found], axis=0),
+        (sum(abs(f) * c.residual[0] for c, f in found), sum(abs(f) * c.residual[1] for c, f in found)),
     )
 
 
 def _with_problem(nothing: Loaded, words: str) -> Loaded:
-    return Loaded(nothing.name, nothing.loads, nothing.held, (), nothing.answered, (0.0, 0.0), words)
+    return Loaded(nothing.name, nothing.loads, nothing.held, (), nothing.inertia, (0.0, 0.0), words)
 
 
 def carriers(job: Job) -> list[tuple[float, list[tuple[int, float]]]]:

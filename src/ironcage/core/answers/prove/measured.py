@@ -59,7 +59,7 @@ def measured_frame(job: Job) -> TestAnswer:
     torque = np.array([r.mass * G * test.lever for r in test.readings])
     angle = np.array([r.front - r.rear for r in test.readings])
     both = any(r.rear for r in test.readings)  # a difference of two readings is less sure than one, by √2
-    found = measure(torque, angle, test.off * (math.sqrt(2) if both else 1.0))
+    found = measure(torque, angle, test.reading_error * (math.sqrt(2) if both else 1.0))
     model, rigid = stiffness.twist(job).stiffness, _with(job, 1.0)
     factor = _factor(job, found.stiffness, rigid)
     between = (_factor(job, found.stiffness - found.spread, rigid), _factor(job, found.stiffness + found.spread, rigid))

@@ -115,7 +115,7 @@ def tube_strength(job: Job) -> StrengthAnswer:
             try:
                 moved, force = _held(frame, c, held.index)
             except Problem as problem:
-                refused.append(Loaded(c.name, c.loads, c.held, c.pushes, c.answered, c.off, problem.sentence))
+                refused.append(Loaded(c.name, c.loads, c.held, c.pushes, c.inertia, c.residual, problem.sentence))
                 continue
             told.append(c)
             columns.append(moved)
@@ -165,7 +165,7 @@ def _judged(
     held = np.zeros((len(frame.nodes), len(told)), dtype=bool)
     for n, case in enumerate(told):
         held[[index[j] for j in case.held], n] = True
-    figures = Figures.of(job, frame, at, held)
+    figures = StrengthFigures.of(job, frame, at, held)
     uses, parts = figures.uses(frame, u)
     tubes = tuple(_worst(job, figures, uses, parts, told, n) for n in range(len(job.tubes)))
     axial = np.add.reduceat(parts["force"], figures.starts, axis=0) / figures.counts[:, None]
@@ -173,7 +173,7 @@ def _judged(
 
 
 @dataclass(frozen=True, eq=False)
-class Figures:
+class StrengthFigures:
     """What the tubes of a job stand. at: spots in the order of the tubes; starts, counts (m,): which are each
     tube's; strength, welded, e (m,), MPa; length (m, cases or 1): of the column, twice the tube where one end hangs
     free; radius (m,): of gyration, mm."""
@@ -188,13 +188,13 @@ class Figures:
     radius: Floats
 
     @staticmethod
-    def of(job: Job, frame: Frame, at: StressPoints, held: NDArray[np.bool_]) -> Figures:
+    def of(job: Job, frame: Frame, at: StressPoints, held: NDArray[np.bool_]) -> StrengthFigures:
         """From a job, its frame and its spots; held (n, cases): joints that are held."""
         counts = np.bincount(at.beam, minlength=len(job.tubes))
         starts = np.cumsum(counts) - counts
         materials = [job.material(t.material) for t in job.tubes]
         least = np.minimum(frame.i_y, frame.i_z)
-        return Figures(
+        return StrengthFigures(
             at,
             starts,
             counts,
@@ -239,7 +239,7 @@ def _hanging(frame: Frame, held: NDArray[np.bool_]) -> NDArray[np.bool_]:
 
 
 def _worst(
-    job: Job, figures: Figures, uses: Floats, parts: dict[str, Floats], told: list[Loaded], n: int
+    job: Job, figures: StrengthFigures, uses: Floats, parts: dict[str, Floats], told: list[Loaded], n: int
 ) -> TubeStrength:
     tube = job.tubes[n]
     check, case = np.unravel_index(int(uses[:, n].argmax()), uses[:, n].shape)

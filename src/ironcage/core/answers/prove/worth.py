@@ -238,7 +238,7 @@ def strength_without(job: Job) -> dict[tuple[str, ...], float]:
         return {}
     u = tests.rig.free.displacements(np.stack([c.loads.reshape(-1) for c in free], axis=1))
     whatif = WhatIf(tests.rig.free.factor, u)
-    figures = strength.Figures.of(
+    figures = strength.StrengthFigures.of(
         job, tests.frame, stress_points(job), np.zeros((len(tests.frame.nodes), 1), dtype=bool)
     )
     groups = pairs(job)

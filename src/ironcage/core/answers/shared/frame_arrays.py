@@ -9,7 +9,7 @@ from ironcage.core.calc.frames.beams import Floats, Ints
 from ironcage.core.job.values.model import Job
 
 
-class Lines(NamedTuple):
+class FrameLines(NamedTuple):
     """nodes (n, 3): where joints are, mm; ends (m, 2): the joints of each tube by number; both in the order of the
     job."""
 
@@ -18,11 +18,11 @@ class Lines(NamedTuple):
 
 
 @remembered("joints", "tubes")
-def lines(job: Job) -> Lines:
+def lines(job: Job) -> FrameLines:
     """The joints and the tubes between them."""
     row = {j.id: n for n, j in enumerate(job.joints)}
     nodes = np.array([(j.x, j.y, j.z) for j in job.joints], dtype=np.float64).reshape(-1, 3)
     ends = np.array([(row[t.a], row[t.b]) for t in job.tubes], dtype=np.int64).reshape(-1, 2)
     for shared in (nodes, ends):
         shared.setflags(write=False)
-    return Lines(nodes, ends)
+    return FrameLines(nodes, ends)

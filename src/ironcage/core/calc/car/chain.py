@@ -99,7 +99,7 @@ def fit(pitch_mm: float, teeth: tuple[int, int], centres_mm: float, wear: float 
 
 
 @dataclass(frozen=True)
-class Line:
+class ChainLine:
     """How two sprockets stand to each other. plan and elevation: angles of the second shaft against the first, rad
     (plan: its left end ahead positive; elevation: its left end up positive); angle: whole angle between the shafts;
     offset: how far the second wheel lies to the left of the first one's plane, mm; strays: by how much a straight
@@ -112,7 +112,7 @@ class Line:
     strays: tuple[float, float]
 
 
-def line(first: tuple[Floats, Floats], second: tuple[Floats, Floats]) -> Line:
+def line(first: tuple[Floats, Floats], second: tuple[Floats, Floats]) -> ChainLine:
     """Two wheels, each a centre (3,) mm and an axis (3,) of any length and sign along its shaft."""
     (p, a), (q, b) = ((np.asarray(c, dtype=float), _left(np.asarray(d, dtype=float))) for c, d in (first, second))
     turn = math.acos(float(np.clip(a @ b, -1, 1))) if abs(a @ b) < 1 - 1e-12 else float(np.linalg.norm(np.cross(a, b)))
@@ -136,7 +136,7 @@ def line(first: tuple[Floats, Floats], second: tuple[Floats, Floats]) -> Line:
             where="centre",
             hint="Move one along its shaft.",
         )
-    return Line(plan, elevation, turn, float(way @ a), strays)
+    return ChainLine(plan, elevation, turn, float(way @ a), strays)
 
 
 def _left(axis: Floats) -> Floats:
@@ -159,7 +159,7 @@ class Mend:
     along: float
 
 
-def mend(found: Line, span_mm: float, reach_mm: float) -> Mend:
+def mend(found: ChainLine, span_mm: float, reach_mm: float) -> Mend:
     """What brings the second shaft parallel and its wheel into line.
 
     span: from the left bearing block to the right one; reach: from the left block to the wheel, to the right positive;
@@ -181,7 +181,7 @@ class BlockChoice:
     leaves: float
 
 
-def blocks(found: Line, span_mm: float, left_off_mm: float, right_off_mm: float) -> tuple[BlockChoice, ...]:
+def blocks(found: ChainLine, span_mm: float, left_off_mm: float, right_off_mm: float) -> tuple[BlockChoice, ...]:
     """Ways to fit two blocks, best first. left_off, right_off: how far each bore stands above the block's middle as
     fitted now; a flipped block carries its shaft as far below it."""
     choices = []

@@ -22,12 +22,12 @@ class Measured:
     scatter: float
 
 
-def measure(torque: Floats, angle: Floats, off: float) -> Measured:
+def measure(torque: Floats, angle: Floats, reading_error: float) -> Measured:
     """The straight line through angles (k,) rad under torques (k,) N·mm by least squares; its slope is the compliance.
 
-    off: how exactly one angle is read, rad. The interval takes the larger of that and the readings' own scatter, by
-    Student's t where the scatter tells it. Raises Problem for fewer than two torques, or a frame that does not turn the
-    way it is pushed.
+    reading_error: how exactly one angle is read, rad. The interval takes the larger of that and the readings' own
+    scatter, by Student's t where the scatter tells it. Raises Problem for fewer than two torques,
+    or a frame that does not turn the way it is pushed.
     """
     from scipy.special import stdtrit
 
@@ -50,5 +50,5 @@ def measure(torque: Floats, angle: Floats, off: float) -> Measured:
     scatter = math.sqrt(float(left @ left) / spare) if spare else 0.0
     width = float(np.sqrt(((torque - torque.mean()) ** 2).sum()))
     by_scatter = scatter * float(stdtrit(spare, 0.975)) if spare else 0.0
-    spread = max(by_scatter, 1.96 * off) / width
+    spread = max(by_scatter, 1.96 * reading_error) / width
     return Measured(1 / float(compliance), spread / float(compliance) ** 2, float(slack), scatter)

@@ -19,7 +19,7 @@ TRIES = 8  # other starts where the first fits badly
 
 
 @dataclass(frozen=True, eq=False)
-class Fitted:
+class FittedPattern:
     """A pattern laid flat. holes: their numbers, rising; places (n, 2): the first hole at the origin, the second
     along x, the first one off that line at positive y; mm. readings: what was taped, a pair taped twice among it
     twice; off (k,): how far each is from the fitted distance, mm; spare: how many readings check others; doubts:
@@ -28,17 +28,17 @@ class Fitted:
     holes: tuple[int, ...]
     places: Floats
     readings: tuple[Reading, ...]
-    off: Floats
+    residuals: Floats
     spare: int
     doubts: tuple[str, ...]
 
     @property
     def worst(self) -> int:
         """Which reading is furthest off."""
-        return int(np.abs(self.off).argmax())
+        return int(np.abs(self.residuals).argmax())
 
 
-def fit_pattern(readings: Sequence[Reading]) -> Fitted:
+def fit_pattern(readings: Sequence[Reading]) -> FittedPattern:
     """Holes numbered from 1 from distances taped between their centres, mm; least squares, every tape reading alike.
 
     Begins with classical scaling (Torgerson 1952) of the distances, those not taped taken along the shortest way round.
@@ -77,7 +77,7 @@ def fit_pattern(readings: Sequence[Reading]) -> Fitted:
     spare = len(readings) - (2 * count - 3)
     if spare == 0:
         doubts.append("Nothing checks these readings: one read wrong, by however much, shows no misfit. Tape one more.")
-    return Fitted(tuple(holes), _laid(best), tuple(readings), _misfit(best, ends, taped), spare, tuple(doubts))
+    return FittedPattern(tuple(holes), _laid(best), tuple(readings), _misfit(best, ends, taped), spare, tuple(doubts))
 
 
 def _scaled(count: int, ends: Floats, taped: Floats) -> Floats:

@@ -56,7 +56,7 @@ def _greatest(places: Floats, start: Floats, stop: Floats, values: Floats) -> Fl
     return np.where(counts, values, -np.inf).max(axis=0)
 
 
-class Outline(ABC):
+class OutlineContour(ABC):
     """A closed outline in a section's own y and z, mm, turning from +y towards +z, by distance along it."""
 
     @property
@@ -104,7 +104,7 @@ class Outline(ABC):
         return self._kept[count]
 
 
-class Circle(Outline):
+class CircleContour(OutlineContour):
     """The outline of a round tube, from +y."""
 
     def __init__(self, radius_mm: float) -> None:
@@ -132,7 +132,7 @@ class Circle(Outline):
 
 
 @dataclass(frozen=True, eq=False)
-class Contour(Outline):
+class Contour(OutlineContour):
     """Straight runs and arcs, end to end; from where it crosses +y, an angle's from its heel.
 
     start, stop (n, 2): ends of each run; centre (n, 2): of an arc, not a number for a straight run. All arcs turn left.

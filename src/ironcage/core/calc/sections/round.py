@@ -10,7 +10,7 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from ironcage.core.calc.sections.contour import Circle, Floats
+from ironcage.core.calc.sections.contour import CircleContour, Floats
 from ironcage.core.calc.sections.properties import Fibres, SectionProperties, demand_sizes, demand_wall, mixed
 
 SIDES, COARSE_SIDES = 12, 8  # of what it is drawn as
@@ -86,9 +86,9 @@ class Round:
         return Fibres(r, r, True, math.pi / 2 * (r**4 - (r - self.wall_mm) ** 4) / r)
 
     @cached_property
-    def contour(self) -> Circle:
+    def contour(self) -> CircleContour:
         """The outer surface."""
-        return Circle(self.od_mm / 2)
+        return CircleContour(self.od_mm / 2)
 
     def inside(self, points: Floats, normals: Floats) -> Floats:
         """The places (n, 2) on the inner surface that lie square through the wall from `points` of the outer one."""

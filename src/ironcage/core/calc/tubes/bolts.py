@@ -111,7 +111,7 @@ def bolt_named(text: str) -> Bolt | None:
 
 
 @dataclass(frozen=True)
-class CrushTube:
+class CrushTubeSize:
     """A tube that a bolt is tightened on through a hollow section. length: flush with both outside faces; bore;
     least_od: its outside at which the tightened bolt just does not crush it, and with which wall; clamp: the bolt's
     load, N; head, washer: what its ends take up, mm."""
@@ -125,7 +125,7 @@ class CrushTube:
     washer: float
 
 
-def crush_tube(name: str, through_mm: float, yield_mpa: float, bolt_class: str = "") -> CrushTube:
+def crush_tube(name: str, through_mm: float, yield_mpa: float, bolt_class: str = "") -> CrushTubeSize:
     """For a bolt through a section `through_mm` deep, of its usual class unless one is named; the tube's ring carries
     the clamp load at yield over 1.5."""
     bolt = bolt_named(name)
@@ -143,4 +143,4 @@ def crush_tube(name: str, through_mm: float, yield_mpa: float, bolt_class: str =
     clamp = TIGHTENED * bolt.proof[grade] * bolt.stress_area
     area = 1.5 * clamp / yield_mpa
     od = math.sqrt(bolt.clearance**2 + 4 * area / math.pi)
-    return CrushTube(through_mm, bolt.clearance, od, (od - bolt.clearance) / 2, clamp, bolt.corners, bolt.washer)
+    return CrushTubeSize(through_mm, bolt.clearance, od, (od - bolt.clearance) / 2, clamp, bolt.corners, bolt.washer)

@@ -28,7 +28,7 @@ FACING = 1 - 1e-6
 
 
 @dataclass(frozen=True)
-class Bend:
+class CentrelineBend:
     """One bend. start, stop: how far along the centreline it begins and ends, mm; angle: how far it turns, rad;
     clock: how far its plane is turned from the last bend's, clockwise looking along the tube, rad; axis: what it
     turns about, into, out: the tube's directions before and after (3,)."""
@@ -41,16 +41,18 @@ class Bend:
     into: Floats
     out: Floats
 
-    def clocked(self, before: Bend | None) -> float:
+    def clocked(self, before: CentrelineBend | None) -> float:
         """How far this bend's plane is turned from that of the one before, clockwise looking along the tube, rad; 0
         for the first."""
         if before is None:
             return 0.0
         return math.atan2(float(np.cross(before.axis, self.axis) @ self.into), float(before.axis @ self.axis))
 
-    def reversed(self, length: float) -> Bend:
+    def reversed(self, length: float) -> CentrelineBend:
         """The same bend of a tube of that length, looked at from its other end."""
-        return Bend(length - self.stop, length - self.start, self.angle, 0.0, -self.axis, -self.out, -self.into)
+        return CentrelineBend(
+            length - self.stop, length - self.start, self.angle, 0.0, -self.axis, -self.out, -self.into
+        )
 
 
 @dataclass(frozen=True, eq=False)
@@ -95,16 +97,16 @@ class Route:
         return np.add.reduceat(self.runs, starts)
 
     @cached_property
-    def bends(self) -> tuple[Bend, ...]:
+    def bends(self) -> tuple[CentrelineBend, ...]:
         """Every bend in order from the first end."""
-        found: list[Bend] = []
+        found: list[CentrelineBend] = []
         along = 0.0
         for n, angle in enumerate(self.angles):
             along += self.runs[n]
             if angle == 0:
                 continue
             axis = np.cross(self._ways[n], self._ways[n + 1])
-            made = Bend(
+            made = CentrelineBend(
                 along,
                 along + self.radius * float(angle),
                 float(angle),

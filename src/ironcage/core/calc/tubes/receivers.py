@@ -7,7 +7,7 @@ from typing import Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from ironcage.core.calc.sections.contour import Outline
+from ironcage.core.calc.sections.contour import OutlineContour
 
 Floats = NDArray[np.float64]
 Leave = Callable[[Floats], tuple[Floats, Floats]]
@@ -33,7 +33,7 @@ class Prism:
 
     point: Floats
     axes: Floats
-    outline: Outline
+    outline: OutlineContour
 
     def facing(self, way: Floats) -> Leave:
         """Seen along its axis all lines run one way, so each leaves where the outline ends at its distance aside."""

@@ -102,9 +102,9 @@ def place_of_tie(job: Job, tie: AnyTie, moved: Mapping[str, Place] | None = None
     if isinstance(tie, ToHole):
         part = next(p for p in job.parts if p.id == tie.thing)
         hole = next(h for h in part.holes if h.name == tie.hole)
-        made = turn_of(part) @ np.array([hole.x, hole.y, hole.z]) + part.place + np.array(tie.off)
+        made = turn_of(part) @ np.array([hole.x, hole.y, hole.z]) + part.place + np.array(tie.offset)
     elif isinstance(tie, ToJoint):
-        made = np.add(places[tie.joint], tie.off)
+        made = np.add(places[tie.joint], tie.offset)
     else:
         made = (1 - tie.share) * np.array(places[tie.a]) + tie.share * np.array(places[tie.b])
     x, y, z = (float(v) for v in made)

@@ -24,7 +24,7 @@ KEPT = ("section", "material", "role", "roll", "radius", "pinned_a", "pinned_b",
 
 
 @dataclass(frozen=True)
-class Lines:
+class ReadLines:
     """Lines read. drawn: points (n, 3) of each with its layer and what else was said of it; unit: '' when the file
     does not say; left: how many of what were left out; mended: how many things in the file were spoilt and had to be
     guessed."""
@@ -78,7 +78,7 @@ class _Joints:
         return None
 
 
-def add_lines(job: Job, lines: Lines, unit: str) -> tuple[Job, str]:
+def add_lines(job: Job, lines: ReadLines, unit: str) -> tuple[Job, str]:
     """The job with a tube along each line, read from the shown datum; joints where lines meet, paired where they
     mirror each other. And what came."""
     if unit not in UNITS_MM:

@@ -41,8 +41,17 @@ _ANGULAR = ("harness angle", "lap belt angle", "eyes over nose")
 
 def _with_internal_units(body: Body) -> Body:
     """5 -> 6: angles of rules from degrees to radians, and the target for twist stiffness from N·m/deg to N·mm/rad;
-    in the job and in its variants."""
+    what was called `off` of a tie is its offset, and of the twist test its reading error. In the job and in its
+    variants."""
     body = dict(body)
+    if isinstance(body.get("joints"), list):
+        body["joints"] = [
+            {**j, "tie": _renamed(j["tie"], "off", "offset")} if isinstance(j, dict) and j.get("tie") else j
+            for j in body["joints"]
+        ]
+    proving = body.get("proving")
+    if isinstance(proving, dict) and "test" in proving:
+        body["proving"] = {**proving, "test": _renamed(proving["test"], "off", "reading_error")}
     rules = body.get("rules")
     if isinstance(rules, dict) and isinstance(rules.get("rules"), list):
         body["rules"] = {**rules, "rules": [_rule_in_radians(rule) for rule in rules["rules"]]}
@@ -70,6 +79,12 @@ def _target_in_n_mm(target: Any) -> Any:
     if not isinstance(target, dict) or target.get("kind") != "twist stiffness":
         return target
     return {**target, **_scaled(target, ("value", "tolerance"), 180_000 / math.pi)}
+
+
+def _renamed(values: Any, old: str, new: str) -> Any:
+    if not isinstance(values, dict) or old not in values:
+        return values
+    return {new if name == old else name: value for name, value in values.items()}
 
 
 def _scaled(values: Body, names: tuple[str, ...], factor: float) -> Body:

@@ -207,7 +207,7 @@ def reading(job: Job, chosen: Chosen, rest: str) -> Done:
     if first == "off":
         return Done(
             f"Angles are read to {more}°",
-            edits.change_test(job, off=math.radians(read_number(float, "off", more.rstrip("°")))),
+            edits.change_test(job, reading_error=math.radians(read_number(float, "off", more.rstrip("°")))),
             chosen,
         )
     if more == "gone":

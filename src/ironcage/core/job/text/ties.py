@@ -45,7 +45,7 @@ def read_tie(job: Job, name: str, text: str) -> AnyTie:
     if what.upper() in job.joint_by_id:
         other = job.joint(what)
         x, y, z = (p - q for p, q in zip(here.place, other.place, strict=True))
-        return ToJoint(joint=other.id, off=(x, y, z))
+        return ToJoint(joint=other.id, offset=(x, y, z))
     part_found, hole = edits.part_and_hole(job, what)
     return ToHole(thing=part_found.id, hole=hole.name)
 
@@ -93,7 +93,7 @@ def place_joint(job: Job, rest: str) -> Job | None:
         name, _, off = body.partition(" ")
         other = job.joint(name)
         by = named_by_axis(job, off, (0.0, 0.0, 0.0), (0.0, 0.0, 0.0))
-        beside = ToJoint(joint=other.id, off=by)
+        beside = ToJoint(joint=other.id, offset=by)
         return edits.tied_joint(job, edits.place_of_tie(job, beside), beside)
     if word == "from" and " to " in body:
         name, _, plane = body.partition(" to ")

@@ -119,12 +119,12 @@ class Reading(Value):
 
 
 class TwistTest(Value):
-    """A twist test of the real frame. lever: from the frame's middle to the weight along the beam, mm; off: how
-    exactly an angle is read, rad."""
+    """A twist test of the real frame. lever: from the frame's middle to the weight along the beam, mm; reading_error:
+    how exactly an angle is read, rad."""
 
     when: date | None = None
     lever: Annotated[float, Field(gt=0, le=20_000, allow_inf_nan=False)] = 1000.0
-    off: Annotated[float, Field(ge=0, le=0.1, allow_inf_nan=False)] = 0.0002
+    reading_error: Annotated[float, Field(ge=0, le=0.1, allow_inf_nan=False)] = 0.0002
     readings: Annotated[tuple[Reading, ...], Field(max_length=200)] = ()
 
 

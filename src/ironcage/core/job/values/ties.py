@@ -17,7 +17,7 @@ class ToHole(Value):
     kind: Literal["hole"] = "hole"
     thing: Id
     hole: Name
-    off: XYZ = (0.0, 0.0, 0.0)
+    offset: XYZ = (0.0, 0.0, 0.0)
 
 
 class ToJoint(Value):
@@ -25,7 +25,7 @@ class ToJoint(Value):
 
     kind: Literal["joint"] = "joint"
     joint: Id
-    off: XYZ
+    offset: XYZ
 
 
 class Between(Value):

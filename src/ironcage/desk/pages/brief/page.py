@@ -31,7 +31,7 @@ MARKS = {"pass": "✓ pass", "fail": "✗ fail", "can't tell": "? can't tell"}
 
 
 @dataclass(frozen=True)
-class Line:
+class AimRow:
     """A row of the page's first list: what it is called, what is wanted, how far off it may be, what it is now, and by
     how much it is off.
     command: what a typed cell is put after."""
@@ -49,11 +49,11 @@ class Line:
 _PLAIN = (("name", "job"), ("builder", "builder"), ("vehicle", "vehicle"))
 
 
-def lines(job: Job, aims: dict[str, brief.Aim], units: Units) -> list[Line]:
+def lines(job: Job, aims: dict[str, brief.Aim], units: Units) -> list[AimRow]:
     """Everything that can be told in one line each, set or not."""
     b = job.brief
-    made = [Line(field, words, getattr(b, field), command=field) for field, words in _PLAIN]
-    made.append(Line("deadline", "deadline", b.deadline.isoformat() if b.deadline else "", command="deadline"))
+    made = [AimRow(field, words, getattr(b, field), command=field) for field, words in _PLAIN]
+    made.append(AimRow("deadline", "deadline", b.deadline.isoformat() if b.deadline else "", command="deadline"))
     for end in ("front", "rear"):
         wheel = next((w for w in job.wheels if w.corner.startswith(end)), None)
         wanted = (
@@ -66,20 +66,20 @@ def lines(job: Job, aims: dict[str, brief.Aim], units: Units) -> list[Line]:
             if wheel is None
             else f"{units.length(wheel.diameter, unit=False)} × {units.length(wheel.width, unit=False)}"
         )
-        made.append(Line(f"{end} tyre", f"{end} tyre", wanted, "", now, command=f"tyre {end}"))
+        made.append(AimRow(f"{end} tyre", f"{end} tyre", wanted, "", now, command=f"tyre {end}"))
     targets = {t.kind: t for t in b.targets}
     for kind in get_args(TargetKind):
         t, aim = targets.get(kind), aims.get(kind)
         limit = " at most" if kind in brief.AT_MOST else " at least" if kind in brief.AT_LEAST else ""
         if t is None:
-            made.append(Line(kind, kind + limit, "", command=f"target {kind}"))
+            made.append(AimRow(kind, kind + limit, "", command=f"target {kind}"))
             continue
         now = "" if aim is None or aim.now is None else aimed(kind).show(units, aim.now)
         past = "" if aim is None or aim.off is None else "met"
         if aim is not None and aim.off is not None and not aim.met:
             past = f"{'+' if aim.off > 0 else '−'}{aimed(kind).show(units, abs(aim.off))}"
         made.append(
-            Line(
+            AimRow(
                 kind,
                 kind + limit,
                 aimed(kind).show(units, t.value),
@@ -93,14 +93,14 @@ def lines(job: Job, aims: dict[str, brief.Aim], units: Units) -> list[Line]:
     return made
 
 
-def _want(job: Job, line: Line, text: str) -> Done:
+def _want(job: Job, line: AimRow, text: str) -> Done:
     if not text.strip() and line.command.startswith("target"):
         return understand(f"{line.command} gone", job)
     off = f" +- {line.off_by}" if line.off_by and line.command.startswith("target") else ""
     return understand(f"{line.command} {text}{off}", job)
 
 
-def _may_be_off(job: Job, line: Line, text: str) -> Done:
+def _may_be_off(job: Job, line: AimRow, text: str) -> Done:
     if not line.command.startswith("target") or not line.wanted:
         raise Problem(
             f"There is no target for {line.words} to be off from.", where=line.words, hint="Type what is wanted first."

@@ -273,7 +273,7 @@ class PlacePage(Page):
         self._decorate()
 
     @staticmethod
-    def _show_told(grid: Grid, rows: Iterable[placewords.Told]) -> None:
+    def _show_told(grid: Grid, rows: Iterable[placewords.ToldRow]) -> None:
         made = list(rows)
         grid.show_rows(made, frozenset(r.what for r in made if r.wrong))
 

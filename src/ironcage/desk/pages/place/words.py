@@ -17,7 +17,7 @@ from ironcage.units.quantity import LENGTH
 
 
 @dataclass(frozen=True)
-class Told:
+class ToldRow:
     """A row of two: what it is, what it says, and what is chosen by picking it."""
 
     what: str
@@ -26,20 +26,20 @@ class Told:
     wrong: bool = False
 
 
-def people(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
+def people(job: Job, result: placing.PlaceAnswer, units: Units) -> list[ToldRow]:
     """Who reaches, how they sit, and how much room there is."""
-    rows: list[Told] = []
+    rows: list[ToldRow] = []
     for p in result.people:
         first = f"{p.name}{'' if p.aboard else ', not aboard'}"
         reach = ", ".join(f"{limb} {units.length(by)} short" for limb, by in p.short.items()) or "hands and feet reach"
-        rows.append(Told(first, reach, (p.id,), bool(p.short)))
+        rows.append(ToldRow(first, reach, (p.id,), bool(p.short)))
         for r in p.readings:
             value = "–" if r.value is None else r.quantity.show(units, r.value)
             against = f" to {name_of(job, r.against)}" if r.against else ""
             says = " · ".join(filter(None, (f"{value}{against}", r.why)))
             where = (p.id, r.against) if r.against else (p.id,)
             rows.append(
-                Told(
+                ToldRow(
                     f"{p.name}: {r.name}",
                     says,
                     where,
@@ -51,36 +51,38 @@ def people(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
             for k, v in p.angles.items()
             if k in p.beyond and not k.startswith("right")
         )
-        rows.append(Told(f"{p.name}: comfort", angles or "every joint within the comfortable range", (p.id,)))
+        rows.append(ToldRow(f"{p.name}: comfort", angles or "every joint within the comfortable range", (p.id,)))
         if p.heel_lift > 1:
-            rows.append(Told(f"{p.name}: heels", f"{units.length(p.heel_lift)} off the floor", (p.id,)))
-    rows += [Told(f"note {n + 1}", text) for n, text in enumerate(seated.ASSUMPTIONS)] if result.people else []
+            rows.append(ToldRow(f"{p.name}: heels", f"{units.length(p.heel_lift)} off the floor", (p.id,)))
+    rows += [ToldRow(f"note {n + 1}", text) for n, text in enumerate(seated.ASSUMPTIONS)] if result.people else []
     return rows
 
 
-def drives(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
+def drives(job: Job, result: placing.PlaceAnswer, units: Units) -> list[ToldRow]:
     """Chains and shafts: length, line, what mends it, gears."""
-    rows: list[Told] = []
+    rows: list[ToldRow] = []
     for answer, chain in zip(result.chains, job.chains, strict=True):
         rows += _chain(answer, chain, units)
     for shaft in result.shafts:
         rows += _shaft(shaft, units)
     if not rows:
-        return [Told("nothing yet", "No chain, belt or shaft is laid. ‘Put in…’ starts one.")]
-    return [*rows, Told("limits", driven.LIMITS)]
+        return [ToldRow("nothing yet", "No chain, belt or shaft is laid. ‘Put in…’ starts one.")]
+    return [*rows, ToldRow("limits", driven.LIMITS)]
 
 
-def _chain(c: driven.ChainAnswer, chain: Chain, units: Units) -> Iterator[Told]:
+def _chain(c: driven.ChainAnswer, chain: Chain, units: Units) -> Iterator[ToldRow]:
     if c.fit is None or c.line is None or c.mend is None:
-        yield Told(c.name, units.say(c.problem), (c.id,), True)
+        yield ToldRow(c.name, units.say(c.problem), (c.id,), True)
         return
-    yield Told(c.name, f"{c.fit.links} links (tight at {c.fit.needed:.2f}), centres {units.fine(c.centres)}", (c.id,))
+    yield ToldRow(
+        c.name, f"{c.fit.links} links (tight at {c.fit.needed:.2f}), centres {units.fine(c.centres)}", (c.id,)
+    )
     take_up = (
         f"centres grow {units.fine(c.fit.take_up)} to lie tight, {units.fine(c.fit.worn)} more by wear; "
         f"or a slack run pushed {units.length(c.fit.sag)}"
     )
-    yield Told(f"{c.name}: take-up", take_up, (c.id,))
-    yield Told(f"{c.name}: travel", f"needs {c.bump:+.2f} pitches at bump, {c.droop:+.2f} at droop", (c.id,))
+    yield ToldRow(f"{c.name}: take-up", take_up, (c.id,))
+    yield ToldRow(f"{c.name}: travel", f"needs {c.bump:+.2f} pitches at bump, {c.droop:+.2f} at droop", (c.id,))
     line = (
         f"driven shaft's left end {abs(math.degrees(c.line.plan)):.2f}° {'ahead' if c.line.plan >= 0 else 'behind'}, "
         f"{abs(math.degrees(c.line.elevation)):.2f}° {'up' if c.line.elevation >= 0 else 'down'}; "
@@ -88,55 +90,55 @@ def _chain(c: driven.ChainAnswer, chain: Chain, units: Units) -> Iterator[Told]:
         f"{'' if c.in_line else ' – out of line'} "
         f"(allowed {math.degrees(chain.most_angle):.2f}°, {units.fine(chain.most_offset)})"
     )
-    yield Told(f"{c.name}: line", line, (c.id,), not c.in_line)
+    yield ToldRow(f"{c.name}: line", line, (c.id,), not c.in_line)
     if not c.in_line:
         mend = (
             f"right block {units.fine(abs(c.mend.forward))} {'forward' if c.mend.forward > 0 else 'back'}, "
             f"{units.fine(abs(c.mend.up))} {'up' if c.mend.up > 0 else 'down'}; "
             f"wheel {units.fine(abs(c.mend.along))} {'left' if c.mend.along > 0 else 'right'}"
         )
-        yield Told(f"{c.name}: mend", mend, (c.id,))
+        yield ToldRow(f"{c.name}: mend", mend, (c.id,))
     if c.blocks:
         best = f"best with {c.blocks[0].words}: leaves {math.degrees(c.blocks[0].leaves):+.2f}° in elevation"
-        yield Told(f"{c.name}: blocks", best, (c.id,))
+        yield ToldRow(f"{c.name}: blocks", best, (c.id,))
     for n, g in enumerate(c.gears):
         speed = "" if g.speed_per_1000 is None else f", {units.speed(g.speed_per_1000)} at 1000 rpm"
         torque = "" if g.torque is None else f", {units.torque(g.torque)} at the wheels"
-        yield Told(f"{c.name}: gear {n + 1}", f"{g.engine_turns:.2f} engine turns a turn{speed}{torque}", (c.id,))
+        yield ToldRow(f"{c.name}: gear {n + 1}", f"{g.engine_turns:.2f} engine turns a turn{speed}{torque}", (c.id,))
     guard = "fitted" if chain.guarded else f"none. {driven.GUARD}"
-    yield Told(f"{c.name}: guard", guard, (c.id,), not chain.guarded)
+    yield ToldRow(f"{c.name}: guard", guard, (c.id,), not chain.guarded)
 
 
-def _shaft(s: driven.ShaftAnswer, units: Units) -> Iterator[Told]:
+def _shaft(s: driven.ShaftAnswer, units: Units) -> Iterator[ToldRow]:
     if s.angles is None:
-        yield Told(s.name, units.say(s.problem), (s.id,), True)
+        yield ToldRow(s.name, units.say(s.problem), (s.id,), True)
         return
     a = s.angles
     joints = f"joints {math.degrees(a.first):.1f}° and {math.degrees(a.second):.1f}°"
-    yield Told(s.name, f"{joints}, {units.length(a.length)} between them", (s.id,))
+    yield ToldRow(s.name, f"{joints}, {units.length(a.length)} between them", (s.id,))
     planes = (
         f"plan {math.degrees(a.plan[0]):+.1f}° and {math.degrees(a.plan[1]):+.1f}°, "
         f"side {math.degrees(a.side[0]):+.1f}° and {math.degrees(a.side[1]):+.1f}°"
     )
-    yield Told(f"{s.name}: plan and side", planes, (s.id,))
+    yield ToldRow(f"{s.name}: plan and side", planes, (s.id,))
     cancels = a.left_over < math.radians(0.5)
     evenness = "joints cancel" if cancels else f"shakes like one joint at {math.degrees(a.left_over):.1f}°"
-    yield Told(f"{s.name}: evenness", evenness, (s.id,), a.left_over > math.radians(3))
+    yield ToldRow(f"{s.name}: evenness", evenness, (s.id,), a.left_over > math.radians(3))
     plunge = f"{units.fine(s.plunge[0])} to {units.fine(s.plunge[1])} over its travel"
-    yield Told(f"{s.name}: plunge", plunge, (s.id,))
+    yield ToldRow(f"{s.name}: plunge", plunge, (s.id,))
 
 
-def stance(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
+def stance(job: Job, result: placing.PlaceAnswer, units: Units) -> list[ToldRow]:
     """Loads on the wheels, when they lift, and what moves the split."""
     w, s = result.weighed, result.stance
     if s is None:
-        return [Told("not yet", "Wheels at both ends and something heavy are needed.")]
+        return [ToldRow("not yet", "Wheels at both ends and something heavy are needed.")]
     x, y, z = (float(v) for v in w.car.cg)
     datum = job.datum
     if s.stance is None:
         return [
-            Told("falls over", s.problem, (), True),
-            Told(
+            ToldRow("falls over", s.problem, (), True),
+            ToldRow(
                 "car",
                 f"{units.mass(w.car.mass)}, CG {units.point((x - datum.x, y - datum.y, z - datum.z))} from "
                 f"{datum.name}",
@@ -151,22 +153,22 @@ def stance(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
         f"{'over' if w.car.mass > aim.value else 'to spare'}"
     )
     rows = [
-        Told(
+        ToldRow(
             "car",
             f"{units.mass(w.car.mass)}, CG {units.point((x - datum.x, y - datum.y, z - datum.z))} from "
             f"{datum.name}{aimed}",
         ),
-        Told(
+        ToldRow(
             "front axle",
             f"{(w.front_share or 0) * 100:.1f} %, left {units.mass(corners[0])}, right {units.mass(corners[1])}",
         ),
-        Told(
+        ToldRow(
             "rear axle",
             f"{100 - (w.front_share or 0) * 100:.1f} %, left {units.mass(corners[2])}, right {units.mass(corners[3])}",
         ),
-        Told("front wheels lift", f"at {s.stance.front_lifts:.2f} g forward"),
-        Told("rear wheels lift", f"at {s.stance.rear_lifts:.2f} g braking"),
-        Told(
+        ToldRow("front wheels lift", f"at {s.stance.front_lifts:.2f} g forward"),
+        ToldRow("rear wheels lift", f"at {s.stance.rear_lifts:.2f} g braking"),
+        ToldRow(
             "tips over",
             f"on a slope of {math.degrees(s.stance.tips_left):.0f}° to the left, "
             f"{math.degrees(s.stance.tips_right):.0f}° to the right",
@@ -175,29 +177,31 @@ def stance(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
     step = 25.4 if units.length_unit == "inch" else 30.0
     for lever in s.levers[:8]:
         rows.append(
-            Told(
+            ToldRow(
                 f"{lever.load.name} back {units.length(step)}",
                 f"front axle {-lever.share_per_mm * step * 100:+.2f} %; up: CG up "
                 f"{units.fine(lever.height_per_mm * step)}",
                 (lever.load.id,),
             )
         )
-    return [*rows, *(Told(f"note {n + 1}", text) for n, text in enumerate(ASSUMED))]
+    return [*rows, *(ToldRow(f"note {n + 1}", text) for n, text in enumerate(ASSUMED))]
 
 
-def shop(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
+def shop(job: Job, result: placing.PlaceAnswer, units: Units) -> list[ToldRow]:
     """Bolt patterns with their fit, section lines with what follows them."""
-    rows: list[Told] = []
+    rows: list[ToldRow] = []
     for p in result.patterns:
         one, other, _ = p.fitted.readings[p.fitted.worst]
-        off = float(p.fitted.off[p.fitted.worst])
+        off = float(p.fitted.residuals[p.fitted.worst])
         told = f"worst reading {one}-{other} {units.fine(off)} off" if p.fitted.spare else "no reading checks another"
         rows.append(
-            Told(p.name, f"{len(p.fitted.holes)} holes of {units.length(p.diameter)}, {told}", (), abs(off) > SLIP_MM)
+            ToldRow(
+                p.name, f"{len(p.fitted.holes)} holes of {units.length(p.diameter)}, {told}", (), abs(off) > SLIP_MM
+            )
         )
-        rows += [Told(f"{p.name}: doubt", doubt, (), True) for doubt in p.fitted.doubts]
+        rows += [ToldRow(f"{p.name}: doubt", doubt, (), True) for doubt in p.fitted.doubts]
         rows += [
-            Told(f"{p.name}: hole {h}", f"x {units.fine(float(x))}  y {units.fine(float(y))}")
+            ToldRow(f"{p.name}: hole {h}", f"x {units.fine(float(x))}  y {units.fine(float(y))}")
             for h, (x, y) in zip(p.fitted.holes, p.fitted.places, strict=True)
         ]
     for line in job.lines:
@@ -207,9 +211,9 @@ def shop(job: Job, result: placing.PlaceAnswer, units: Units) -> list[Told]:
             if line.joints
             else "no joint is laid to it"
         )
-        rows.append(Told(f"line {line.name}", f"{line.axis} {at}; {follow}", line.joints))
+        rows.append(ToldRow(f"line {line.name}", f"{line.axis} {at}; {follow}", line.joints))
     return rows or [
-        Told(
+        ToldRow(
             "nothing yet",
             units.say(said.example("Type a pattern taped between hole centres, or a section line: line roof z [1340]")),
         )

@@ -29,7 +29,7 @@ SHARE = 0.5  # of the largest swing that a case's shape is drawn with
 
 
 @dataclass(frozen=True)
-class Row:
+class CaseRow:
     """A case as it is listed. use: of the tube that works hardest, and which; buckles: at so many times its loads,
     None where that is not told; row: its place among the cases told, None where it is not."""
 
@@ -41,11 +41,11 @@ class Row:
 
 
 @dataclass(frozen=True)
-class Result:
+class CasesResult:
     """Strength, and the cases with their worst; buckled: whether buckling is told already."""
 
     strength: strength.StrengthAnswer
-    rows: tuple[Row, ...]
+    rows: tuple[CaseRow, ...]
     buckled: bool
 
 
@@ -69,7 +69,7 @@ class CasesTab(ProveTab):
                 ),
                 Column(
                     "left over",
-                    lambda r: "" if r.row is None else "held" if r.case.held else f"{r.case.off[0]:.0e}",
+                    lambda r: "" if r.row is None else "held" if r.case.held else f"{r.case.residual[0]:.0e}",
                     True,
                     tip="The sum of all forces on the car, N: nothing, but for rounding",
                 ),
@@ -134,7 +134,7 @@ class CasesTab(ProveTab):
         shown = self.job if self.result is not None else None
         return partial(_told, shown)
 
-    def _answered(self, r: Row) -> str:
+    def _answered(self, r: CaseRow) -> str:
         if r.case.problem:
             return self.units.say(r.case.problem)
         if not r.case.held:
@@ -164,9 +164,9 @@ class CasesTab(ProveTab):
         self.decorated.emit()
 
     @property
-    def shown(self) -> Row | None:
+    def shown(self) -> CaseRow | None:
         """The case that the table shows."""
-        found: Row | None = self.cases.picked
+        found: CaseRow | None = self.cases.picked
         return found
 
     def decor(self) -> Decor:
@@ -181,7 +181,7 @@ class CasesTab(ProveTab):
             paint=lambda brush: self._paint(brush, shown, scale),
         )
 
-    def _paint(self, brush: Brush, shown: Row, scale: float) -> None:
+    def _paint(self, brush: Brush, shown: CaseRow, scale: float) -> None:
         most = max((float(np.linalg.norm(p.force)) for p in shown.case.pushes), default=0.0)
         for push in shown.case.pushes:
             size = float(np.linalg.norm(push.force))
@@ -215,7 +215,7 @@ def _three(force: np.ndarray, units: Units) -> str:
     return "  ".join(units.in_force(v) for v in force)
 
 
-def _told(shown: Job | None, job: Job) -> Result:
+def _told(shown: Job | None, job: Job) -> CasesResult:
     """The cases of a job; with the buckling of each where they are `shown` already."""
     with_buckling = job is shown
     told = strength.tube_strength(job)
@@ -228,8 +228,8 @@ def _told(shown: Job | None, job: Job) -> Result:
         n = index.get(case.name)
         if n is None:
             refused = next((c for c in told.refused if c.name == case.name), case)
-            rows.append(Row(refused, "", 0.0, None, None))
+            rows.append(CaseRow(refused, "", 0.0, None, None))
             continue
         tube, use = told.worst_in(n)
-        rows.append(Row(case, job.tubes[tube].id, use, buckles.get(case.name), n))
-    return Result(told, tuple(rows), with_buckling)
+        rows.append(CaseRow(case, job.tubes[tube].id, use, buckles.get(case.name), n))
+    return CasesResult(told, tuple(rows), with_buckling)

@@ -20,7 +20,7 @@ from ironcage.problem import Problem
 
 
 @dataclass(frozen=True)
-class Beside:
+class StateBeside:
     """A state of the job: its name, its answer to Prove or why there is none, and how much its hardest worked tube
     uses."""
 
@@ -120,7 +120,7 @@ class CompareTab(ProveTab):
         return "–" if stiffness is None else f"{self.units.in_linear_stiffness(stiffness):,.0f}"
 
     @staticmethod
-    def _figure(text: Callable[[stiffness.ProveAnswer], str]) -> Callable[[Beside], str]:
+    def _figure(text: Callable[[stiffness.ProveAnswer], str]) -> Callable[[StateBeside], str]:
         return lambda b: text(b.told) if b.told else ""
 
     def question(self) -> Question:
@@ -149,16 +149,16 @@ def _kept(done: Done, chosen: tuple[str, ...]) -> Done:
     return Done(done.name, done.job, chosen)
 
 
-def _all_beside(name: str, mark: Job, job: Job) -> tuple[Beside, ...]:
+def _all_beside(name: str, mark: Job, job: Job) -> tuple[StateBeside, ...]:
     """The job, the mark by its name, and the job's variants."""
     states = (("now", job), (name, mark), *((v.name, v.job) for v in job.variants))
     return tuple(_beside(name, state) for name, state in states)
 
 
-def _beside(name: str, job: Job) -> Beside:
+def _beside(name: str, job: Job) -> StateBeside:
     try:
         told = stiffness.answer(job)
     except Problem as problem:
-        return Beside(name, None, str(problem.read_in(units_of(job))), None, len(job.tubes))
+        return StateBeside(name, None, str(problem.read_in(units_of(job))), None, len(job.tubes))
     worst = strength.tube_strength(job).worst
-    return Beside(name, told, "", worst.use if worst else None, len(job.tubes))
+    return StateBeside(name, told, "", worst.use if worst else None, len(job.tubes))

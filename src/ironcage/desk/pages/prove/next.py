@@ -31,7 +31,7 @@ MEASURES = (3, 4)  # the column of each
 
 
 @dataclass(frozen=True)
-class Result:
+class NextResult:
     """Braces or why there are none, tubes, and how much the hardest worked tube uses without each pair of tubes."""
 
     braces: tuple[braces.Brace, ...]
@@ -183,7 +183,7 @@ class NextTab(ProveTab):
         return "" if use is None else "falls" if not np.isfinite(use) else f"{use:.0%}"
 
     def show_result(self) -> None:
-        result: Result | None = self.result
+        result: NextResult | None = self.result
         self.braces.show_rows(
             sorted(result.braces, key=lambda b: bool(b.blocked)) if result else ()
         )  # the clear ones first
@@ -281,10 +281,10 @@ class NextTab(ProveTab):
         ]
 
 
-def _advised(ranked: Callable[[Job], tuple[braces.Brace, ...]], job: Job) -> Result:
+def _advised(ranked: Callable[[Job], tuple[braces.Brace, ...]], job: Job) -> NextResult:
     """Braces as they are `ranked`, or why there are none, and what each tube is worth."""
     try:
         found, why = ranked(job), ""
     except Problem as problem:
         found, why = (), str(problem.read_in(units_of(job)))
-    return Result(found, why, worth.tube_worth(job), worth.strength_without(job))
+    return NextResult(found, why, worth.tube_worth(job), worth.strength_without(job))

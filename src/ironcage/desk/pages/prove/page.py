@@ -35,7 +35,7 @@ LATE_MS = 300  # an answer that takes longer is said to be awaited
 
 
 @dataclass(frozen=True)
-class Told:
+class TabAnswer:
     """The answer to an open list's question: which list, and the result or why there is none."""
 
     words: str
@@ -87,7 +87,7 @@ class ProvePage(Page):
     def show_job(self, job: Job) -> None:
         self.here.show_job(job)
 
-    def show_answer(self, job: Job, result: Told | None, problem: Problem | None) -> None:
+    def show_answer(self, job: Job, result: TabAnswer | None, problem: Problem | None) -> None:
         if result is None or result.words != self.tabs.words:
             return  # of a list that is no longer open
         self._late.stop()
@@ -127,9 +127,9 @@ class ProvePage(Page):
         return self.here.cards() or self.stiffness.cards()
 
 
-def _told(words: str, question: Question, job: Job) -> Told:
+def _told(words: str, question: Question, job: Job) -> TabAnswer:
     """What the list of a tab is told, or why it is not."""
     try:
-        return Told(words, question(job), None)
+        return TabAnswer(words, question(job), None)
     except Problem as problem:
-        return Told(words, None, problem.read_in(units_of(job)))
+        return TabAnswer(words, None, problem.read_in(units_of(job)))

@@ -24,7 +24,7 @@ MEANS = {
 
 
 @dataclass(frozen=True)
-class Row:
+class ModeRow:
     """A mode as it is listed: of the bare frame or with the masses, and its number."""
 
     words: str
@@ -63,7 +63,7 @@ class VibrationTab(ProveTab):
     def question(self) -> Question:
         return vibration.frame_vibration
 
-    def _where(self, r: Row) -> str:
+    def _where(self, r: ModeRow) -> str:
         count = len(self.job.joints)
         travel = (r.mode.shape[:count, :3] ** 2).sum(axis=1)
         return self.job.joints[int(travel.argmax())].id if count else ""
@@ -72,7 +72,7 @@ class VibrationTab(ProveTab):
         told: vibration.VibrationAnswer | None = self.result
         rows = (
             [
-                Row(words, n + 1, m)
+                ModeRow(words, n + 1, m)
                 for words, found in (("bare", told.bare), ("with masses", told.loaded))
                 for n, m in enumerate(found)
             ]
@@ -94,9 +94,9 @@ class VibrationTab(ProveTab):
             self.modes.list.selectRow(next((n for n, r in enumerate(rows) if r.mode.kind == "twist"), 0))
 
     @property
-    def shown(self) -> Row | None:
+    def shown(self) -> ModeRow | None:
         """The mode that the table shows."""
-        found: Row | None = self.modes.picked
+        found: ModeRow | None = self.modes.picked
         return found
 
     def decor(self) -> Decor:
