@@ -108,6 +108,14 @@ def test_killed_while_saving_the_file_is_whole_and_the_next_save_tidies_up(tmp_p
     assert {p.name for p in tmp_path.iterdir() if p.is_file()} == {"car.cage", "car.cage~"}
 
 
+def test_what_a_kill_between_both_names_of_a_file_leaves_goes_with_the_next_save(box: Job, tmp_path: Path) -> None:
+    path = tmp_path / "car.cage"
+    file.save(box, path)
+    os.link(path, tmp_path / ".car.cage~.667.new")  # the file had its second name, and not yet as what it is kept as
+    file.save(box.but(brief=box.brief.but(name="Tern")), path)
+    assert {p.name for p in tmp_path.iterdir() if p.is_file()} == {"car.cage", "car.cage~"}
+
+
 def test_a_file_that_another_wrote_is_not_saved_over_unasked(box: Job, tmp_path: Path) -> None:
     path = tmp_path / "car.cage"
     file.save(box, path)

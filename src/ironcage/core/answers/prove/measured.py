@@ -19,7 +19,7 @@ from ironcage.core.job.text import Done
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
-LOOSEST, STEPS = 0.02, 40
+LOOSEST = 0.02
 LEAST_SHARE, LEAST_KG = 1e-3, 1e-3  # a smaller change of twist stiffness, of mass, is no line of the log
 NOTE_LENGTH = 80
 CARD = (
@@ -81,19 +81,12 @@ def _with(job: Job, joint: float) -> float:
 
 
 def _factor(job: Job, wanted: float, rigid: float) -> float | None:
-    """The joint factor that gives a stiffness, by bisection; None beyond what a factor can do."""
+    """The joint factor that gives a stiffness, to 1e-5; None beyond what a factor can do."""
+    from scipy.optimize import brentq
+
     if wanted > rigid or wanted < _with(job, LOOSEST):
         return None
-    low, high = LOOSEST, 1.0
-    for _ in range(STEPS):
-        middle = (low + high) / 2
-        if _with(job, middle) < wanted:
-            low = middle
-        else:
-            high = middle
-        if high - low < 1e-5:
-            break
-    return (low + high) / 2
+    return float(brentq(lambda joint: _with(job, joint) - wanted, LOOSEST, 1.0, xtol=1e-5))
 
 
 def logged(job: Job, note: str, day: date) -> Done:

@@ -49,7 +49,8 @@ def centres_for(pitch_mm: float, teeth: tuple[int, int], links: float) -> float:
     closest = sum(pitch_radius(z, pitch_mm) for z in teeth) * (1 + 1e-9)
     if links <= length_in_pitches(pitch_mm, teeth, closest):
         raise Problem(f"{links:g} links do not reach round both sprockets.", where="links", hint="Take more.")
-    low, high = closest, links * pitch_mm  # the length grows with the distance, so halving finds it
+    low, high = closest, links * pitch_mm  # the length grows with the distance, so halving finds
+    # it; scipy.optimize would take half a second to import for it
     while high - low > 1e-10 * high:
         middle = (low + high) / 2
         low, high = (middle, high) if length_in_pitches(pitch_mm, teeth, middle) < links else (low, middle)

@@ -3,9 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
+
+if TYPE_CHECKING:
+    from shapely import Polygon
 
 Floats = NDArray[np.float64]
 
@@ -17,11 +22,16 @@ class Flat:
     outline: Floats
     holes: tuple[tuple[float, float, float], ...] = ()
 
+    @cached_property
+    def _polygon(self) -> Polygon:
+        from shapely import Polygon
+
+        return Polygon(self.outline)
+
     @property
     def gross(self) -> float:
-        """Area inside the outline, mm² (shoelace)."""
-        x, y = self.outline.T
-        return abs(float(x @ np.roll(y, -1) - y @ np.roll(x, -1))) / 2
+        """Area inside the outline, mm²."""
+        return float(self._polygon.area)
 
     @property
     def area(self) -> float:
@@ -31,16 +41,12 @@ class Flat:
     @property
     def edge(self) -> float:
         """Length of the outline, mm."""
-        return float(np.linalg.norm(np.roll(self.outline, -1, axis=0) - self.outline, axis=1).sum())
+        return float(self._polygon.length)
 
     @property
     def middle(self) -> Floats:
         """Centroid of the outline (2,), mm."""
-        x, y = self.outline.T
-        cross = x * np.roll(y, -1) - np.roll(x, -1) * y
-        return np.array([((x + np.roll(x, -1)) * cross).sum(), ((y + np.roll(y, -1)) * cross).sum()]) / (
-            3 * cross.sum()
-        )
+        return np.array([self._polygon.centroid.x, self._polygon.centroid.y])
 
     def with_holes(self, count: int, diameter: float) -> Flat | None:
         """The plate with so many equal holes laid out in it, each at least half a diameter from the edge and from the
@@ -69,20 +75,17 @@ class Flat:
         return Flat(self.outline, tuple(made))
 
     def holds(self, points: Floats) -> NDArray[np.bool_]:
-        """Which points (k, 2) lie inside the outline (crossing number)."""
-        a, b = self.outline, np.roll(self.outline, -1, axis=0)
-        y = points[:, 1:2]
-        spans = (a[:, 1] > y) != (b[:, 1] > y)
-        rise = np.where(b[:, 1] == a[:, 1], 1.0, b[:, 1] - a[:, 1])
-        at = a[:, 0] + (y - a[:, 1]) / rise * (b[:, 0] - a[:, 0])
-        return np.asarray((spans & (points[:, :1] < at)).sum(axis=1) % 2 == 1)
+        """Which points (k, 2) lie inside the outline."""
+        from shapely import contains_xy
+
+        return np.asarray(contains_xy(self._polygon, points))
 
     def to_edge(self, points: Floats) -> Floats:
         """How far points (k, 2) are from the outline (k,), mm."""
-        a, b = self.outline, np.roll(self.outline, -1, axis=0)
-        way = b - a
-        share = np.clip(np.einsum("kij,ij->ki", points[:, None] - a, way) / np.einsum("ij,ij->i", way, way), 0, 1)
-        return np.asarray(np.linalg.norm(points[:, None] - a - share[..., None] * way, axis=2).min(axis=1))
+        from shapely import distance
+        from shapely import points as places
+
+        return np.asarray(distance(self._polygon.exterior, places(points)))
 
 
 def flattened(places: Floats) -> tuple[Floats, float]:

@@ -193,11 +193,13 @@ def turn(job: Job, names: Iterable[str], angle: float, pivot: Place, axis: Float
 
     Bent tubes whose joints both turn keep their shape.
     """
+    from scipy.spatial.transform import Rotation  # slow to import, and needed here alone
+
     joints, parts = group_of(job, names)
     if not joints and not parts:
         raise Problem("Nothing is chosen to turn.", hint="Pick joints, tubes or parts first.")
     unit = axis / np.linalg.norm(axis)
-    matrix = _rotation(unit, angle)
+    matrix = Rotation.from_rotvec(angle * unit).as_matrix()
 
     def turned(place: Iterable[float]) -> Place:
         x, y, z = (float(v) for v in matrix @ (np.array(list(place)) - pivot) + pivot)
@@ -226,13 +228,6 @@ def turn(job: Job, names: Iterable[str], angle: float, pivot: Place, axis: Float
     for name in parts:
         made = put_by_turn(made, name, matrix, turned(find_part(made, name).place))
     return settled(made)
-
-
-def _rotation(unit: Floats, angle: float) -> Floats:
-    """The rotation (3, 3) about a unit axis (Rodrigues)."""
-    x, y, z = unit
-    cross = np.array([[0, -z, y], [z, 0, -x], [-y, x, 0]])
-    return np.asarray(np.eye(3) + math.sin(angle) * cross + (1 - math.cos(angle)) * cross @ cross)
 
 
 def copy(job: Job, names: Iterable[str], by: Place, times: int = 1) -> Job:

@@ -89,7 +89,8 @@ def write_by(path: Path, write: Callable[[BinaryIO], object], *, older: Path | N
             with real.open("wb") as stream:
                 write(stream)
             return
-        tidy(real.parent, f".{_plain(real.name)}.*{NEW}")
+        for left in (real, older) if older is not None else (real,):
+            tidy(left.parent, f".{_plain(left.name)}.*{NEW}")
         with _beside(real) as (stream, beside):
             write(stream)
             stream.flush()
