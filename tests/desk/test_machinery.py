@@ -1,14 +1,17 @@
-"""The parts that no page shows: questions from another thread, remembered settings, axes of the plot."""
+"""The parts that no page shows: questions from another thread, remembered settings, charts."""
 
 import threading
 from itertools import pairwise
 from pathlib import Path
 
+import numpy as np
 import pytest
+from PyQt6.QtCore import QEvent, QPoint, Qt
+from PyQt6.QtWidgets import QApplication
 
 from ironcage.desk.asker import Answered, Asker
 from ironcage.desk.settings import MOST_RECENT, Settings
-from ironcage.desk.widgets.plot import Scale
+from ironcage.desk.widgets.plot import Axis, Band, Chart, Curve, Plot, Scale
 from ironcage.problem import Problem
 
 
@@ -97,3 +100,55 @@ def test_ticks_are_round_inside_and_far_enough_apart(least: float, most: float, 
     step = ticks[1] - ticks[0] if len(ticks) > 1 else 1.0
     digits = f"{step:.0e}".split("e")[0]
     assert digits in ("1", "2", "5")
+
+
+CURVE = Chart(
+    Axis("x, mm", lambda x: f"{x:g}", lambda x: f"x {x:.0f}"),
+    Axis("twist, °", lambda y: f"{y:g}°", lambda y: f"{y:.2f}°"),
+    (
+        Curve("twist", np.array([0.0, 100.0, 200.0]), np.array([0.0, 1.0, 4.0])),
+        Curve("mark", np.array([0.0, 100.0]), np.array([2.0, 3.0]), ghost=True),
+    ),
+    (Band("softest", 100.0, 200.0),),
+)
+
+
+@pytest.fixture
+def plot(qtbot) -> Plot:
+    made = Plot("Twist")
+    qtbot.addWidget(made)
+    made.resize(400, 240)
+    made.show_chart(CURVE)
+    made.show()
+    return made
+
+
+def test_a_chart_is_read_under_the_pointer_on_straight_lines_between_its_points(plot: Plot, qtbot) -> None:
+    assert plot.reading == ""
+    across, _ = plot._scales(CURVE)
+    for x, says in ((50.0, "x 50:  twist 0.50°,  mark 2.50°"), (150.0, "x 150:  twist 2.50°")):
+        qtbot.mouseMove(plot, QPoint(round(across.px(x)), 100))
+        assert plot.reading == CURVE.reading(plot.read_at)
+        assert plot.read_at == pytest.approx(x, abs=1)
+        assert CURVE.reading(x) == says
+    QApplication.sendEvent(plot, QEvent(QEvent.Type.Leave))
+    assert plot.reading == ""
+
+
+def test_a_chart_is_read_and_copied_by_keys(plot: Plot, qtbot) -> None:
+    plot.setFocus()
+    qtbot.keyClick(plot, Qt.Key.Key_Right)
+    first = plot.read_at
+    qtbot.keyClick(plot, Qt.Key.Key_Right)
+    assert plot.read_at > first > 100
+    qtbot.keyClick(plot, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
+    assert QApplication.clipboard().text() == '"x, mm",twist,mark\n0,0,2\n100,1,3\n200,4,\n'
+    plot.copy_picture()
+    assert QApplication.clipboard().pixmap().width() == plot.grab().width()
+
+
+def test_a_turned_axis_has_its_larger_values_to_the_left_and_every_tick_within_it() -> None:
+    scale = Scale(210.0, -10.0, 40.0, 380.0)
+    assert scale.px(200.0) < scale.px(0.0)
+    assert list(scale.ticks(80)) == [0.0, 100.0, 200.0]
+    assert scale.value(scale.px(137.0)) == pytest.approx(137.0)

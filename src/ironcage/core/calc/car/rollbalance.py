@@ -21,7 +21,11 @@ def front_share(frame: Floats, front: float, rear: float, carried: float) -> Flo
 
 
 def passed_on(frame: Floats, front: float, rear: float, carried: float) -> Floats:
-    """The part (k,) of a small change of λ, Kf + Kr kept, that reaches the tyres: dχ/dλ."""
+    """The part (k,) of a small change of λ, Kf + Kr kept, that reaches the tyres: dχ/dλ.
+
+    frame (k,), front and rear: stiffnesses, N·mm/rad; carried: the share of what leans the car over that the front end
+    carries.
+    """
     whole = front + rear
     share = front / whole
     below = share * (1 - share) * whole + frame

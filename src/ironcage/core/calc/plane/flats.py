@@ -49,8 +49,8 @@ class Flat:
         return np.array([self._polygon.centroid.x, self._polygon.centroid.y])
 
     def with_holes(self, count: int, diameter: float) -> Flat | None:
-        """The plate with so many equal holes laid out in it, each at least half a diameter from the edge and from the
-        next; None where they do not fit.
+        """The plate with so many equal holes of a diameter (mm) laid out in it, each at least half a diameter from the
+        edge and from the next; None where they do not fit.
 
         Places are taken one after another where there is most room, from a grid over the plate.
         """

@@ -49,7 +49,7 @@ class CentrelineBend:
         return math.atan2(float(np.cross(before.axis, self.axis) @ self.into), float(before.axis @ self.axis))
 
     def reversed(self, length: float) -> CentrelineBend:
-        """The same bend of a tube of that length, looked at from its other end."""
+        """The same bend of a tube of that length (mm), looked at from its other end."""
         return CentrelineBend(
             length - self.stop, length - self.start, self.angle, 0.0, -self.axis, -self.out, -self.into
         )

@@ -113,7 +113,7 @@ def put_at(job: Job, places: Mapping[str, Place]) -> Job:
 
 
 def move(job: Job, names: Iterable[str], dx: float = 0.0, dy: float = 0.0, dz: float = 0.0) -> Job:
-    """Move joints by millimetres; their twins move as in a mirror."""
+    """Move joints by dx, dy, dz (mm); their twins move as in a mirror."""
     return _to_places(job, {j.id: (j.x + dx, j.y + dy, j.z + dz) for j in _leaders(job, names)})
 
 

@@ -39,7 +39,7 @@ NEAR_PLANE_MM = 0.05  # what lies in the plane itself stays
 def stretch(
     job: Job, axis: Axis, at: float, by: float, *, beyond: bool = True, sides: Mapping[str, bool] | None = None
 ) -> Job:
-    """Move everything on one side of a plane by millimetres, so that the frame grows or shrinks there.
+    """Move everything on one side of a plane (at, mm) by so much (mm), so that the frame grows or shrinks there.
 
     beyond: what has the larger coordinate moves (ahead, above), else the smaller (behind, below). Along y, both sides
     move outward. Joints, corners of bent tubes, parts, people, wheels, weights, chains, shafts, pictures, datums and

@@ -74,7 +74,7 @@ def add_part(job: Job, name: str, kind: PartKind, shape: Shape, place: Place, ma
 
 
 def add_picture(job: Job, name: str, digest: str, width: float, height: float) -> Job:
-    """Lay a picture on the side plane, on the ground behind the front axle."""
+    """Lay a picture, width by height mm, on the side plane, on the ground behind the front axle."""
     number = job.last_part + 1
     new = Picture(
         id=f"I{number}", name=name, digest=digest, x=-width / 3, y=0.0, z=height / 2, width=width, height=height
@@ -92,7 +92,7 @@ RIGHT_UP: dict[
 
 
 def scale_picture(job: Job, name: str, one: Place, other: Place, distance: float, *, upright: bool) -> Job:
-    """Scale a picture by a known distance between two of its points, given where they lie now: `upright` stretches
+    """Scale a picture by a known distance (mm) between two of its points, given where they lie now: `upright` stretches
     its height alone, else it is scaled and turned until they are level."""
     picture = find_placed(job, name)
     if not isinstance(picture, Picture):
@@ -130,7 +130,7 @@ def seat_for(limbs: Limbs, hip: Place) -> Seat:
 
 
 def add_person(job: Job, name: str, mass: float, limbs: Limbs, seat: Seat, **more: Any) -> Job:
-    """Sit a person down."""
+    """Sit a person of a mass (kg) down."""
     number = job.last_part + 1
     new = Person(id=f"D{number}", name=name, mass=mass, limbs=limbs, seat=seat, **more)
     return job.but(people=(*job.people, new), last_part=number)
@@ -246,7 +246,7 @@ def _at(thing: Placed, place: Place) -> Placed:
 
 
 def move_things(job: Job, names: Iterable[str], dx: float = 0.0, dy: float = 0.0, dz: float = 0.0) -> Job:
-    """Move joints, parts, people, chains and shafts by millimetres, each once, whatever it follows."""
+    """Move joints, parts, people, chains and shafts by dx, dy, dz (mm), each once, whatever it follows."""
     chosen = list(dict.fromkeys(names))
     joints = [n for n in chosen if n in job.joint_by_id]
     made = move(job, joints, dx, dy, dz) if joints else job

@@ -19,7 +19,8 @@ MOST_VARIANTS = 12
 
 
 def put_target(job: Job, kind: TargetKind, value: float, tolerance: float = 0.0) -> Job:
-    """Aim at a figure, or change the aim."""
+    """Aim at a figure, or change the aim. value, tolerance: of the target's quantity, in internal units (mm, kg, kW,
+    N·m, N·mm/rad, money)."""
     new = Target(kind=kind, value=value, tolerance=tolerance)
     kept = tuple(new if t.kind == kind else t for t in job.brief.targets)
     return set_brief(job, targets=kept if new in kept else (*kept, new))
@@ -111,7 +112,7 @@ def remove_variant(job: Job, name: str) -> Job:
 
 
 def add_pattern(job: Job, name: str, taped: Iterable[Taped], diameter: float) -> Job:
-    """Keep a bolt pattern; refuses readings that do not hold each other."""
+    """Keep a bolt pattern with holes of a diameter (mm); refuses readings that do not hold each other."""
     number = job.last_part + 1
     new = Pattern(id=f"H{number}", name=name, taped=tuple(taped), diameter=diameter)
     fit_pattern(new.readings)
@@ -147,7 +148,7 @@ def find_line(job: Job, name: str) -> SectionLine:
 
 
 def put_line(job: Job, name: str, axis: Literal["x", "y", "z"], at: float) -> Job:
-    """Draw a section line, or move the one of that name; the joints that are laid to it follow."""
+    """Draw a section line at a coordinate (mm), or move the one of that name; the joints that are laid to it follow."""
     if not name.strip():
         raise Problem("A line needs a name.", hint=said.example("Write for example: line roof z [1340]"))
     old = next((line for line in job.lines if line.name.lower() == name.strip().lower()), None)

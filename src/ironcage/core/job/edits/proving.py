@@ -28,7 +28,7 @@ def set_proving(job: Job, **changes: Any) -> Job:
 
 
 def set_level(job: Job, what: str, value: float) -> Job:
-    """Change how hard the car is used."""
+    """Change how hard the car is used. value: as `Levels` has it: a multiple, g, or N for straps."""
     return set_proving(job, levels=job.proving.levels.but(**{what: value}))
 
 
@@ -117,6 +117,6 @@ def clear_test(job: Job) -> Job:
 
 
 def log(job: Job, note: str, torsion: float, mass: float, day: date) -> Job:
-    """Write down what the frame is now."""
+    """Write down what the frame is now: torsion N·mm/rad, mass kg."""
     entry = Logged(when=day, note=note, torsion=torsion, mass=mass)
     return set_proving(job, log=(*job.proving.log, entry)[-MOST_LOGGED:])

@@ -25,14 +25,15 @@ EVEN_MM = 0.05  # corners that lie opposite each other to this are mirror images
 
 
 def put_die(job: Job, od: float, radius: float, grip: float = 0.0) -> Job:
-    """Put a bending die on the shelf, or change the grip of the one of its sizes."""
+    """Put a bending die for a tube of an od to a centreline radius, with a grip (all mm), on the shelf, or
+    change the grip of the one of its sizes."""
     new = Die(od=od, radius=radius, grip=grip)
     kept = tuple(d for d in job.shelf.dies if (d.od, d.radius) != (od, radius))
     return job.but(shelf=job.shelf.but(dies=tuple(sorted((*kept, new), key=lambda d: (d.od, d.radius)))))
 
 
 def remove_die(job: Job, od: float, radius: float) -> Job:
-    """Take a die off the shelf; tubes that were bent with it keep their bends."""
+    """Take the die of an od and a radius (mm) off the shelf; tubes that were bent with it keep their bends."""
     kept = tuple(d for d in job.shelf.dies if (d.od, d.radius) != (od, radius))
     if len(kept) == len(job.shelf.dies):
         raise Problem(
@@ -44,7 +45,7 @@ def remove_die(job: Job, od: float, radius: float) -> Job:
 
 
 def die_words(job: Job, od: float) -> str:
-    """Which dies there are for a size."""
+    """Which dies there are for an od, mm."""
     fits = [said.sizes(d.radius) for d in job.shelf.dies if abs(d.od - od) < 0.05]
     return (
         f"For {said.size(od)} there are {', '.join(fits)}."
@@ -300,7 +301,8 @@ def taper(job: Job, names: Iterable[str], section: Section | None, joint: str = 
 
 
 def cut_down(job: Job, names: Iterable[str], height: float) -> Job:
-    """Section rectangular tubes to a lower height: slit along, a strip taken out of both sides, and welded again."""
+    """Section rectangular tubes to a lower height (mm): slit along, a strip taken out of both sides, and welded
+    again."""
     made, sizes = job, units_of(job).sizes
     for name in names:
         tube = made.tube(name)

@@ -34,8 +34,8 @@ def add_tube(
     corners: tuple[Place, ...] = (),
     radius: float = 0.0,
 ) -> Job:
-    """Add a tube between two joints and, where both have mirrors, the one on the other side. One that crosses the
-    centreline has none: its mirror image would run through it.
+    """Add a tube between two joints and, where both have mirrors, the one on the other side; bent to a radius (mm)
+    where it has corners. One that crosses the centreline has none: its mirror image would run through it.
 
     A bent tube may join two joints that a straight one joins already, as a hoop over a cross member does. Section and
     material are taken from the shelf, then from the library, and put on the shelf.
