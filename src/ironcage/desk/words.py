@@ -1,6 +1,6 @@
 """A label for words that may hold what a builder typed."""
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QLabel
 
 AWAITED = " …"  # behind what is being worked out again
@@ -15,3 +15,18 @@ class Words(QLabel):
         self.setTextFormat(Qt.TextFormat.PlainText)
         self.setObjectName(name)
         self.setWordWrap(wrap)
+
+
+class SmallPrint(Words):
+    """Words that take the room that is left and give way where there is none; all of them where the pointer rests."""
+
+    def __init__(self, text: str) -> None:
+        super().__init__(text, name="quiet", wrap=True)
+        self.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.setToolTip(text)
+
+    def hasHeightForWidth(self) -> bool:
+        return False
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(0, 0)

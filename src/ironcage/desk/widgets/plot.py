@@ -308,7 +308,8 @@ class Plot(QWidget):
         metrics = p.fontMetrics()
         wide = metrics.horizontalAdvance(spot.words)
         x = min(max(at.x() + 10 if spot.dot else at.x() - wide / 2, LEFT_PX), self.width() - wide - 2)
-        p.drawText(QPointF(x, at.y() + (-7 if spot.above else metrics.ascent() + 5)), spot.words)
+        below = at.y() + metrics.ascent() + 5
+        p.drawText(QPointF(x, at.y() - 7 if spot.above or below > up.start else below), spot.words)
 
     def _reading(self, p: QPainter, chart: Chart, place: float, across: Scale, up: Scale) -> None:
         words = chart.reading(place)

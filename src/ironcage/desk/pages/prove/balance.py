@@ -13,7 +13,7 @@ from ironcage.desk.pages.page import Card, column, heading, row
 from ironcage.desk.pages.prove.tab import ProveTab
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.plot import Axis, Chart, Curve, Plot, Spot
-from ironcage.desk.words import Words
+from ironcage.desk.words import SmallPrint, Words
 from ironcage.units import Units
 
 
@@ -30,7 +30,7 @@ class BalanceTab(ProveTab):
         self.heading = heading("Roll stiffness")
         self.share = Words("–")
         self.share.setFont(text_font(13, bold=True))
-        self.said, self.how = Words(name="hint", wrap=True), Words(balance.ASSUMED, name="quiet", wrap=True)
+        self.said, self.how = Words(name="hint", wrap=True), SmallPrint(balance.ASSUMED)
         self.curve = Plot("Share of a change in balance that reaches the tyres")
         left = column(
             self.heading,
@@ -41,7 +41,7 @@ class BalanceTab(ProveTab):
             self.empty,
             self.how,
         )
-        left.addStretch(1)
+        left.setStretchFactor(self.how, 1)
         box = QHBoxLayout(self)
         box.setContentsMargins(0, 4, 0, 0)
         box.setSpacing(14)
