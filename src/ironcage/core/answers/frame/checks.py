@@ -172,7 +172,8 @@ def passing(job: Job) -> Iterator[Snag]:
     half = np.array([min(shapes[t.section].size) / 2 for t in job.tubes])[lines.owner]
     low, high = np.minimum(lines.start, lines.stop) - half[:, None], np.maximum(lines.start, lines.stop) + half[:, None]
     pairs = boxes_near(low, high, NEAR_MM)
-    ends = np.array([[hash(e) for e in t.ends] for t in job.tubes])
+    number = {j.id: n for n, j in enumerate(job.joints)}
+    ends = np.array([[number[e] for e in t.ends] for t in job.tubes])
     one, two = lines.owner[pairs[:, 0]], lines.owner[pairs[:, 1]]
     apart = (one != two) & ~(ends[one][:, :, None] == ends[two][:, None, :]).any(axis=(1, 2))
     pairs = pairs[apart]

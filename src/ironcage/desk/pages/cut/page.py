@@ -24,50 +24,7 @@ class CutPage(Page):
         super().__init__(session)
         self.pieces = Grid(
             "Pieces to cut",
-            (
-                Column("piece", lambda p: p.id),
-                Column("section", lambda p: p.section.name),
-                Column(
-                    "bar",
-                    lambda p: self.units.length(p.bar, unit=False),
-                    True,
-                    tip="Cut this off square: enough for a hole saw and for the paper",
-                ),
-                Column(
-                    "saddle tip",
-                    lambda p: self.units.length(p.saddle_tip, unit=False),
-                    True,
-                    tip="Over the longest points as a hole saw leaves them: the outer wall, feather edges included",
-                ),
-                Column(
-                    "template tip",
-                    lambda p: self.units.length(p.template_tip, unit=False),
-                    True,
-                    tip="Over the longest points of a cut along the paper, square through the wall",
-                ),
-                Column(
-                    "shoulder",
-                    lambda p: self.units.length(p.shoulder, unit=False),
-                    True,
-                    tip="Between the deepest points of both cuts",
-                ),
-                Column("first end", lambda p: self._words(p.first)),
-                Column("second end", lambda p: self._words(p.second)),
-                Column(
-                    "clocking",
-                    lambda p: "" if p.clock is None else f"{math.degrees(p.clock):.1f}°",
-                    True,
-                    tip="How far the second end's mark is turned, clockwise looking from the first end to the second",
-                ),
-                Column(
-                    "bends",
-                    lambda p: ", ".join(self._bends(p)),
-                    tip="Where each starts along the straight bar from its first end, how far it turns, and the clock "
-                    "of its plane",
-                ),
-                Column("mass", lambda p: self.units.mass(p.mass), True),
-                Column("role", lambda p: p.role),
-            ),
+            self._columns(),
             lambda p: p.id,
         )
         self.pieces.chose.connect(self._pick)
@@ -100,6 +57,53 @@ class CutPage(Page):
         box.addLayout(right, 4)
         self.result: cut.CutAnswer | None = None
         self.piece: cut.Piece | None = None
+
+    def _columns(self) -> tuple[Column, ...]:
+        """What is told of a piece."""
+        return (
+            Column("piece", lambda p: p.id),
+            Column("section", lambda p: p.section.name),
+            Column(
+                "bar",
+                lambda p: self.units.length(p.bar, unit=False),
+                True,
+                tip="Cut this off square: enough for a hole saw and for the paper",
+            ),
+            Column(
+                "saddle tip",
+                lambda p: self.units.length(p.saddle_tip, unit=False),
+                True,
+                tip="Over the longest points as a hole saw leaves them: the outer wall, feather edges included",
+            ),
+            Column(
+                "template tip",
+                lambda p: self.units.length(p.template_tip, unit=False),
+                True,
+                tip="Over the longest points of a cut along the paper, square through the wall",
+            ),
+            Column(
+                "shoulder",
+                lambda p: self.units.length(p.shoulder, unit=False),
+                True,
+                tip="Between the deepest points of both cuts",
+            ),
+            Column("first end", lambda p: self._words(p.first)),
+            Column("second end", lambda p: self._words(p.second)),
+            Column(
+                "clocking",
+                lambda p: "" if p.clock is None else f"{math.degrees(p.clock):.1f}°",
+                True,
+                tip="How far the second end's mark is turned, clockwise looking from the first end to the second",
+            ),
+            Column(
+                "bends",
+                lambda p: ", ".join(self._bends(p)),
+                tip="Where each starts along the straight bar from its first end, how far it turns, and the clock "
+                "of its plane",
+            ),
+            Column("mass", lambda p: self.units.mass(p.mass), True),
+            Column("role", lambda p: p.role),
+        )
 
     def _bends(self, piece: cut.Piece) -> list[str]:
         """A piece's bends in shop words; a fold by the middle and the width of its notch."""

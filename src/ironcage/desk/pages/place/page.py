@@ -77,23 +77,7 @@ class PlacePage(Page):
         self._card_of = ""
         self.things = Grid(
             "What is placed",
-            (
-                Column("id", lambda t: t.id),
-                Column("what", lambda t: t.name, change=typed("set name")),
-                Column(
-                    "nearest",
-                    self._nearest,
-                    tip="The nearest thing, by what is left over or missing of the margin",
-                    room="✗ 115.6 into T68L",
-                ),
-                *(Column(a, self._axis(a), True, typed(a)) for a in "xyz"),
-                Column(
-                    "mass",
-                    lambda t: self.units.mass(t.mass) if isinstance(t, Part | Person) else "",
-                    True,
-                    typed("set mass"),
-                ),
-            ),
+            self._thing_columns(),
             lambda t: t.id,
             session.do,
         )
@@ -112,16 +96,7 @@ class PlacePage(Page):
         )
         self.clashes = Grid(
             "Clashes",
-            (
-                Column("state", lambda n: STATES[n.state], room="✗ can't come out past"),
-                Column(
-                    "gap", lambda n: self.units.length(n.gap, unit=False), True, tip="Negative: how deep they overlap"
-                ),
-                Column("one", lambda n: self._name(n.first)),
-                Column("other", lambda n: self._name(n.second)),
-                Column("wanted", lambda n: self.units.length(n.margin, unit=False), True),
-                Column("which piece", lambda n: n.part),
-            ),
+            self._clash_columns(),
             lambda n: f"{n.first} {n.second} {n.state}",
         )
         told = (Column("what", lambda r: r.what), Column("says", lambda r: r.says))
@@ -152,6 +127,37 @@ class PlacePage(Page):
         box = QVBoxLayout(self)
         box.setContentsMargins(8, 6, 8, 4)
         box.addLayout(lists)
+
+    def _thing_columns(self) -> tuple[Column, ...]:
+        """What is told of a thing that is placed."""
+        return (
+            Column("id", lambda t: t.id),
+            Column("what", lambda t: t.name, change=typed("set name")),
+            Column(
+                "nearest",
+                self._nearest,
+                tip="The nearest thing, by what is left over or missing of the margin",
+                room="✗ 115.6 into T68L",
+            ),
+            *(Column(a, self._axis(a), True, typed(a)) for a in "xyz"),
+            Column(
+                "mass",
+                lambda t: self.units.mass(t.mass) if isinstance(t, Part | Person) else "",
+                True,
+                typed("set mass"),
+            ),
+        )
+
+    def _clash_columns(self) -> tuple[Column, ...]:
+        """What is told of two things that are near."""
+        return (
+            Column("state", lambda n: STATES[n.state], room="✗ can't come out past"),
+            Column("gap", lambda n: self.units.length(n.gap, unit=False), True, tip="Negative: how deep they overlap"),
+            Column("one", lambda n: self._name(n.first)),
+            Column("other", lambda n: self._name(n.second)),
+            Column("wanted", lambda n: self.units.length(n.margin, unit=False), True),
+            Column("which piece", lambda n: n.part),
+        )
 
     def _tools(self) -> QHBoxLayout:
         press = self.session.press

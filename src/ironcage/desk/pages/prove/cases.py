@@ -60,29 +60,7 @@ class CasesTab(ProveTab):
         super().__init__(session)
         self.cases = Grid(
             "Load cases",
-            (
-                Column("case", lambda r: r.case.name, room="bump front right"),
-                Column(
-                    lambda: f"pushes, {self.units.force_name}  x  y  z",
-                    lambda r: "" if r.case.problem else _three(r.case.applied, self.units),
-                    True,
-                ),
-                Column(
-                    "left over",
-                    lambda r: "" if r.row is None else "held" if r.case.held else f"{r.case.residual[0]:.0e}",
-                    True,
-                    tip="The sum of all forces on the car, N: nothing, but for rounding",
-                ),
-                Column("hardest", lambda r: r.tube, tip="The tube that uses most of what it stands"),
-                Column("used", lambda r: "" if r.row is None else f"{r.use:.0%}", True),
-                Column(
-                    "buckles at",
-                    lambda r: "" if r.buckles is None else f"× {r.buckles:.1f}" if np.isfinite(r.buckles) else "never",
-                    True,
-                    tip="The whole frame buckles at so many times these loads (linear, of a perfect frame)",
-                ),
-                Column("held by", self._answered, tip="What answers the pushes, or why the case can't be told"),
-            ),
+            self._case_columns(),
             lambda r: r.case.name,
         )
         self.levels = Grid(
@@ -128,6 +106,32 @@ class CasesTab(ProveTab):
         box.setContentsMargins(0, 4, 0, 0)
         box.addLayout(left, 8)
         box.addLayout(right, 4)
+
+    def _case_columns(self) -> tuple[Column, ...]:
+        """What is told of a case."""
+        return (
+            Column("case", lambda r: r.case.name, room="bump front right"),
+            Column(
+                lambda: f"pushes, {self.units.force_name}  x  y  z",
+                lambda r: "" if r.case.problem else _three(r.case.applied, self.units),
+                True,
+            ),
+            Column(
+                "left over",
+                lambda r: "" if r.row is None else "held" if r.case.held else f"{r.case.residual[0]:.0e}",
+                True,
+                tip="The sum of all forces on the car, N: nothing, but for rounding",
+            ),
+            Column("hardest", lambda r: r.tube, tip="The tube that uses most of what it stands"),
+            Column("used", lambda r: "" if r.row is None else f"{r.use:.0%}", True),
+            Column(
+                "buckles at",
+                lambda r: "" if r.buckles is None else f"× {r.buckles:.1f}" if np.isfinite(r.buckles) else "never",
+                True,
+                tip="The whole frame buckles at so many times these loads (linear, of a perfect frame)",
+            ),
+            Column("held by", self._answered, tip="What answers the pushes, or why the case can't be told"),
+        )
 
     def question(self) -> Question:
         """The cases; of a job whose cases are shown, with the buckling of each, which takes longer."""

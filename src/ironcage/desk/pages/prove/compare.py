@@ -36,62 +36,14 @@ class CompareTab(ProveTab):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        figure = self._figure
         self.states = Grid(
             "States side by side",
-            (
-                Column("state", lambda b: b.name),
-                Column(
-                    "twist",
-                    figure(lambda t: f"{self.units.in_torsional_stiffness(t.torsion):,.1f}"),
-                    True,
-                    tip=lambda: f"Twist stiffness, {self.units.torsional_stiffness_name}",
-                ),
-                Column(
-                    "bending",
-                    figure(lambda t: self._linear(t.bending)),
-                    True,
-                    tip=lambda: f"Bending stiffness, {self.units.linear_stiffness_name}",
-                ),
-                Column(
-                    "sideways",
-                    figure(lambda t: self._linear(t.lateral)),
-                    True,
-                    tip=lambda: f"Sideways stiffness, {self.units.linear_stiffness_name}",
-                ),
-                Column("frame", figure(lambda t: self.units.mass(t.mass)), True),
-                Column(
-                    lambda: f"per {self.units.mass_unit}",
-                    figure(lambda t: self.units.torsional_stiffness_per_mass(t.per_kg)),
-                    True,
-                    tip=lambda: (
-                        "Twist stiffness by mass of the frame, "
-                        f"{self.units.torsional_stiffness_name} per {self.units.mass_unit}"
-                    ),
-                ),
-                Column(
-                    "used",
-                    lambda b: "" if b.used is None else f"{b.used:.0%}",
-                    True,
-                    tip="What the hardest worked tube uses of what it stands",
-                ),
-                Column("tubes", lambda b: str(b.tubes), True),
-                Column("", lambda b: b.why),
-            ),
+            self._state_columns(),
             lambda b: b.name,
         )
         self.log = Grid(
             "Log",
-            (
-                Column("day", lambda e: e.when.isoformat()),
-                Column(
-                    lambda: f"twist {self.units.torsional_stiffness_name}",
-                    lambda e: f"{self.units.in_torsional_stiffness(e.torsion):,.1f}",
-                    True,
-                ),
-                Column("frame", lambda e: self.units.mass(e.mass), True),
-                Column("what was done", lambda e: e.note),
-            ),
+            self._log_columns(),
             lambda e: f"{e.when} {e.note}",
         )
         self.note = QLineEdit()
@@ -115,6 +67,62 @@ class CompareTab(ProveTab):
         box.setSpacing(12)
         box.addLayout(left, 7)
         box.addLayout(right, 5)
+
+    def _state_columns(self) -> tuple[Column, ...]:
+        """What is told of a state of the job."""
+        figure = self._figure
+        return (
+            Column("state", lambda b: b.name),
+            Column(
+                "twist",
+                figure(lambda t: f"{self.units.in_torsional_stiffness(t.torsion):,.1f}"),
+                True,
+                tip=lambda: f"Twist stiffness, {self.units.torsional_stiffness_name}",
+            ),
+            Column(
+                "bending",
+                figure(lambda t: self._linear(t.bending)),
+                True,
+                tip=lambda: f"Bending stiffness, {self.units.linear_stiffness_name}",
+            ),
+            Column(
+                "sideways",
+                figure(lambda t: self._linear(t.lateral)),
+                True,
+                tip=lambda: f"Sideways stiffness, {self.units.linear_stiffness_name}",
+            ),
+            Column("frame", figure(lambda t: self.units.mass(t.mass)), True),
+            Column(
+                lambda: f"per {self.units.mass_unit}",
+                figure(lambda t: self.units.torsional_stiffness_per_mass(t.per_kg)),
+                True,
+                tip=lambda: (
+                    "Twist stiffness by mass of the frame, "
+                    f"{self.units.torsional_stiffness_name} per {self.units.mass_unit}"
+                ),
+            ),
+            Column(
+                "used",
+                lambda b: "" if b.used is None else f"{b.used:.0%}",
+                True,
+                tip="What the hardest worked tube uses of what it stands",
+            ),
+            Column("tubes", lambda b: str(b.tubes), True),
+            Column("", lambda b: b.why),
+        )
+
+    def _log_columns(self) -> tuple[Column, ...]:
+        """What is told of a day of the log."""
+        return (
+            Column("day", lambda e: e.when.isoformat()),
+            Column(
+                lambda: f"twist {self.units.torsional_stiffness_name}",
+                lambda e: f"{self.units.in_torsional_stiffness(e.torsion):,.1f}",
+                True,
+            ),
+            Column("frame", lambda e: self.units.mass(e.mass), True),
+            Column("what was done", lambda e: e.note),
+        )
 
     def _linear(self, stiffness: float | None) -> str:
         return "–" if stiffness is None else f"{self.units.in_linear_stiffness(stiffness):,.0f}"

@@ -47,36 +47,7 @@ class NextTab(ProveTab):
         super().__init__(session)
         self.braces = Grid(
             "Braces",
-            (
-                Column("brace", lambda b: "–".join(b.joints), room="J12R–J21L"),
-                Column(
-                    lambda: self.units.torsional_stiffness_name,
-                    lambda b: self._gain(b.change.torsion),
-                    True,
-                    tip="By how much the twist stiffness rises: exact",
-                ),
-                Column("mass", lambda b: self._mass(b.change.kg), True),
-                Column(
-                    lambda: f"per {self.units.mass_unit}",
-                    lambda b: f"{self.units.in_torsional_stiffness(b.change.per_kg * self.units.bare_kg):.0f}",
-                    True,
-                    tip=lambda: f"{self.units.torsional_stiffness_name} for each {self.units.mass_unit}",
-                ),
-                Column(
-                    "per 1",
-                    self._per_money,
-                    True,
-                    tip=lambda: f"{self.units.torsional_stiffness_name} for each 1 of your money; needs a price",
-                ),
-                Column("in the way", lambda b: ", ".join(b.blocked) or "nothing"),
-                Column(
-                    "money",
-                    lambda b: "" if b.change.money is None else f"{b.change.money:.2f}",
-                    True,
-                    tip="At the shelf's price a metre; ‘price’ sets one",
-                ),
-                Column("section", lambda b: b.section),
-            ),
+            self._brace_columns(),
             lambda b: b.line,
         )
         self.first = Pick()
@@ -88,24 +59,7 @@ class NextTab(ProveTab):
         self.unranked.hide()
         self.tubes = Grid(
             "What tubes are worth",
-            (
-                Column("tubes", lambda w: " ".join(w.tubes)),
-                Column(
-                    "without",
-                    lambda w: "falls" if w.gone.falls else self._gain(w.gone.torsion),
-                    True,
-                    tip=lambda: f"Twist stiffness without them, {self.units.torsional_stiffness_name}",
-                ),
-                Column("mass", lambda w: self._mass(w.gone.kg), True),
-                Column(
-                    "hardest",
-                    self._hardest,
-                    True,
-                    tip="How much the hardest worked tube of the frame would use without them",
-                ),
-                *self._sized("up"),
-                *self._sized("down"),
-            ),
+            self._tube_columns(),
             lambda w: " ".join(w.tubes),
         )
         self.braces.chose.connect(lambda _: self.decorated.emit())
@@ -131,6 +85,60 @@ class NextTab(ProveTab):
         box.setSpacing(12)
         box.addLayout(left, 5)
         box.addLayout(right, 7)
+
+    def _brace_columns(self) -> tuple[Column, ...]:
+        """What is told of a brace."""
+        return (
+            Column("brace", lambda b: "–".join(b.joints), room="J12R–J21L"),
+            Column(
+                lambda: self.units.torsional_stiffness_name,
+                lambda b: self._gain(b.change.torsion),
+                True,
+                tip="By how much the twist stiffness rises: exact",
+            ),
+            Column("mass", lambda b: self._mass(b.change.kg), True),
+            Column(
+                lambda: f"per {self.units.mass_unit}",
+                lambda b: f"{self.units.in_torsional_stiffness(b.change.per_kg * self.units.bare_kg):.0f}",
+                True,
+                tip=lambda: f"{self.units.torsional_stiffness_name} for each {self.units.mass_unit}",
+            ),
+            Column(
+                "per 1",
+                self._per_money,
+                True,
+                tip=lambda: f"{self.units.torsional_stiffness_name} for each 1 of your money; needs a price",
+            ),
+            Column("in the way", lambda b: ", ".join(b.blocked) or "nothing"),
+            Column(
+                "money",
+                lambda b: "" if b.change.money is None else f"{b.change.money:.2f}",
+                True,
+                tip="At the shelf's price a metre; ‘price’ sets one",
+            ),
+            Column("section", lambda b: b.section),
+        )
+
+    def _tube_columns(self) -> tuple[Column, ...]:
+        """What is told of the tubes that are there."""
+        return (
+            Column("tubes", lambda w: " ".join(w.tubes)),
+            Column(
+                "without",
+                lambda w: "falls" if w.gone.falls else self._gain(w.gone.torsion),
+                True,
+                tip=lambda: f"Twist stiffness without them, {self.units.torsional_stiffness_name}",
+            ),
+            Column("mass", lambda w: self._mass(w.gone.kg), True),
+            Column(
+                "hardest",
+                self._hardest,
+                True,
+                tip="How much the hardest worked tube of the frame would use without them",
+            ),
+            *self._sized("up"),
+            *self._sized("down"),
+        )
 
     def question(self) -> Question:
         return partial(_advised, RANKED[self.first.currentText()])

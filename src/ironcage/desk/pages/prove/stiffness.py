@@ -58,18 +58,7 @@ class StiffnessTab(ProveTab):
         self.plot = Plot("Twist along the frame")
         self.tubes = Grid(
             "Tubes by share of strain energy",
-            (
-                Column("tube", lambda r: r[0].id),
-                Column(
-                    "energy",
-                    lambda r: f"{r[1]:.1%}",
-                    True,
-                    tip="Share of the strain energy of the twist test: where it is high, a larger section or a brace "
-                    "helps most",
-                ),
-                Column("section", lambda r: r[0].section),
-                Column("role", lambda r: r[0].role),
-            ),
+            self._tube_columns(),
             lambda r: r[0].id,
         )
         self.tubes.chose.connect(session.choose)
@@ -122,6 +111,21 @@ class StiffnessTab(ProveTab):
         right.addLayout(row(*buttons))
         right.addWidget(self.stack, 1)
         box.addLayout(right, 4)
+
+    def _tube_columns(self) -> tuple[Column, ...]:
+        """What is told of a tube."""
+        return (
+            Column("tube", lambda r: r[0].id),
+            Column(
+                "energy",
+                lambda r: f"{r[1]:.1%}",
+                True,
+                tip="Share of the strain energy of the twist test: where it is high, a larger section or a brace "
+                "helps most",
+            ),
+            Column("section", lambda r: r[0].section),
+            Column("role", lambda r: r[0].role),
+        )
 
     def question(self) -> Question:
         return partial(
