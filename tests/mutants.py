@@ -2,8 +2,9 @@
 
 `python -m tests.mutants COUNT SEED [FOLDER …]` plants COUNT faults, evenly over the modules of the folders (by default
 `core/calc` and `core/answers`), each in a copy of the source, and runs the tests of the same folder until one fails,
-then the rest of that layer's. What survives is printed with its line. A fault is a comparison, an operation, a
-number or a condition that says something else; numbers that only choose a speed, a size kept or a text are left alone.
+then the rest of that layer's, then all others. What survives is printed with its line. A fault is a comparison, an
+operation, a number or a condition that says something else; numbers that only choose a speed, a size kept or a text
+are left alone.
 """
 
 import ast
@@ -20,7 +21,7 @@ from pathlib import Path
 ROOT = Path(__file__).parents[1]
 SOURCE = ROOT / "src" / "ironcage"
 FOLDERS = ("core/calc", "core/answers")
-LONGEST_S = 400  # several times what a layer's tests take: beyond, a fault has made something run on for ever
+LONGEST_S = 1200  # several times what all tests take: beyond, a fault has made something run on for ever
 COMPARED = {ast.Lt: ast.GtE, ast.GtE: ast.Lt, ast.Gt: ast.LtE, ast.LtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq}
 DONE = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
 JOINED = {ast.And: ast.Or, ast.Or: ast.And}
@@ -80,12 +81,13 @@ def faults_of(module: Path, chance: random.Random) -> Fault | None:
 
 
 def tests_of(module: Path) -> list[list[str]]:
-    """What pytest is called with to look for a module's faults: its own folder, then the rest of its layer."""
+    """What pytest is called with to look for a module's faults: its own folder, the rest of its layer, then all others:
+    what a step works out is looked at from files, the command line and the window as well."""
     layer = ROOT / "tests" / "core" / module.relative_to(SOURCE).parts[1]
     own = ROOT / "tests" / module.parent.relative_to(SOURCE)
     if own == layer or not own.is_dir():
-        return [[str(layer)]]
-    return [[str(own)], [str(layer), f"--ignore={own}"]]
+        return [[str(layer)], [str(ROOT / "tests"), f"--ignore={layer}"]]
+    return [[str(own)], [str(layer), f"--ignore={own}"], [str(ROOT / "tests"), f"--ignore={layer}"]]
 
 
 def survives(fault: Fault) -> bool:

@@ -57,6 +57,7 @@ BREACHES = {
     "desk/pages/jig/page.py": ("import ironcage.desk.pages.frame.bays", "The inside of Frame is its own"),
     "core/answers/frame/bays.py": ("from ironcage.core.answers.place.people import ASSUMPTIONS", "The inside of Place"),
     "core/answers/frame/joined.py": ("import ironcage.core.answers.brief.rules", "The inside of Brief is its own"),
+    "core/answers/jig/checks.py": ("import ironcage.core.answers.true.measured", "The inside of True is its own"),
     "core/answers/prove/baywork.py": ("import ironcage.core.answers.tally.readout", "The inside of Tally is its own"),
     "desk/session.py": ("import ironcage.core.answers.findings.checks", "The inside of Findings is its own"),
     "core/job/values/ties.py": ("import ironcage.core.job.edits.ties", "In the job, text calls edits"),

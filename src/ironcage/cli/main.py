@@ -283,13 +283,13 @@ VERBS = (
     Verb(
         "answer",
         "answer STEP FILE",
-        "what a step says: brief, place, frame, prove, cut or jig; --json for scripts",
+        "what a step says: brief, place, frame, prove, cut, jig or true; --json for scripts",
         _answer,
     ),
     Verb(
         "calc",
         "calc NAME [IN.json]",
-        "a calculator on neutral JSON: frame, notch, bend, section, chain, driver, pattern, bolt or mass",
+        "a calculator on neutral JSON: frame, notch, bend, section, chain, driver, pattern, bolt, mass or survey",
         _calc,
     ),
     Verb("export", "export KIND FILE OUT", "writes a file: see docs/file-kinds.md for the kinds", _export),

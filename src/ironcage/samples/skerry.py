@@ -100,6 +100,13 @@ _LINES = (
     "level landing 2",
     "case jack at J7L J7R",
 )
+# what was read on the tacked base: heights of its stands, tapes along, across and both ways over
+_TAPED = (
+    "J1L J1R 300 | J3L J3R 520 | J4L J4R 520.5 | J7L J7R 520 | J1L J3L 600.5 | J1R J3R 601",
+    "J3L J4L 360.5 | J3R J4R 359.5 | J4L J7L 510.5 | J4R J7R 510 | J1L J3R 718 | J1R J3L 719",
+    "J3L J4R 633 | J3R J4L 632.5 | J4L J7R 728.5 | J4R J7L 730 | J1L J7R 1516.5 | J1R J7L 1517",
+)
+_HEIGHTS = "J1L 130 | J1R 130 | J3L 130 | J3R 130.5 | J4L 130 | J4R 129.5 | J7L 131 | J7R 130"
 _STANDS = ("nose", "knee", "hip", "tail")
 
 _PICKUPS = (("nose", "front"), ("axle", "front"), ("rear", "rear"), ("tail", "rear"))
@@ -121,4 +128,6 @@ def build() -> Job:
     job = edits.add_wheel(job, "front", (0, 470, 127), 254, 114)
     job = edits.add_wheel(job, "rear", (-1050, 490, 140), 280, 180)
     job = standing(job, ids, _PICKUPS, _MASSES, _TABLE, _STANDS)
-    return furnished(job, _PARTS, _PEOPLE, ((_CHAIN, _DRIVE),), _LINES)
+    readings = [f"tape {r}" for line in _TAPED for r in line.split(" | ")]
+    readings += [f"height {r}" for r in _HEIGHTS.split(" | ")]
+    return furnished(job, _PARTS, _PEOPLE, ((_CHAIN, _DRIVE),), (*_LINES, *readings))

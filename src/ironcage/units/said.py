@@ -47,6 +47,11 @@ def typing(mm: float) -> str:
     return written("typing", mm)
 
 
+def metres(mm: float) -> str:
+    """A length of material, `1.24 m` or `4.1 ft`."""
+    return written("metres", mm)
+
+
 def far(mm: float) -> str:
     """A length far beyond any frame, `1,200 m` or `3,937 ft`."""
     return written("far", mm)

@@ -288,6 +288,7 @@ WRITERS: Mapping[str, Callable[[Units, float], str]] = {
         "typing",
         "sample",
         "far",
+        "metres",
         "mass",
         "fine_mass",
         "whole_mass",

@@ -12,6 +12,7 @@ from ironcage.cli.answers.frame import say_frame
 from ironcage.cli.answers.jig import say_jig
 from ironcage.cli.answers.place import say_place
 from ironcage.cli.answers.prove import say_prove
+from ironcage.cli.answers.true import say_true
 from ironcage.core.job.values.model import Job
 
 ANSWERS: dict[str, Callable[[Job], dict[str, Any]]] = {
@@ -21,4 +22,5 @@ ANSWERS: dict[str, Callable[[Job], dict[str, Any]]] = {
     "prove": say_prove,
     "cut": say_cut,
     "jig": say_jig,
+    "true": say_true,
 }

@@ -48,6 +48,12 @@ def _jig() -> "type[Page]":
     return JigPage
 
 
+def _true() -> "type[Page]":
+    from ironcage.desk.pages.true import TruePage
+
+    return TruePage
+
+
 @dataclass(frozen=True)
 class Step:
     """A step of the work: its id, its name and number on the route card, the question it answers, its page, and the
@@ -68,6 +74,7 @@ STEPS: tuple[Step, ...] = (
     Step("prove", "Prove", 5, "Is it stiff enough, and where is it not?", _prove, 0.43),
     Step("cut", "Cut", 6, "What do I buy and how do I cut it?", _cut, 0.62),
     Step("jig", "Jig", 7, "How do I hold it?", _jig, 0.42),
+    Step("true", "True", 9, "Is it straight, square, level, and right at the pickups?", _true, 0.46),
 )
 
 FIRST_STEP = "frame"  # what the window opens with: where most of the time is spent

@@ -17,6 +17,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.samples import SAMPLES, sample
 from ironcage.told import plain
 from ironcage.units import METRIC
+from tests.core.lines import typed
 
 STEEL = "Drawn mild steel tube"
 
@@ -234,3 +235,11 @@ def test_an_angle_folded_over_its_leg_hinges_at_that_legs_inside() -> None:
     for quarter in range(4):
         lengths.append(cut.answer(edits.change_tubes(job, ["T1"], roll=quarter * math.pi / 2)).piece("T1").centre)
     assert min(lengths) == pytest.approx(1014.95, abs=0.01)
+
+
+def test_a_tube_that_is_cut_down_says_how_much_is_slit_and_welded() -> None:
+    """Both sides along the whole piece: twice its length each."""
+    job = typed(Job(), "joint 0 200 300 alone", "joint -1200 200 300 alone", "tube J1 J2 60 x 40 x 2")
+    job = typed(job, "lower to 40", chosen=("T1",))
+    (piece,) = cut.answer(job).pieces
+    assert [plain(n) for n in piece.notes] == ["cut down from 60 x 40 x 2: 2.40 m of slitting and 2.40 m of weld"]

@@ -225,6 +225,17 @@ def test_a_slanted_cut_warns_of_its_long_weld() -> None:
     assert stub.weld == pytest.approx(float(np.linalg.norm(np.diff(around, axis=0), axis=1).sum()), rel=1e-4)
 
 
+def test_a_cut_almost_along_a_tube_is_as_long_as_its_slant_says() -> None:
+    """4° to the cut: an ellipse fourteen times as long as the tube is wide."""
+    job = typed(Job(), "joint 0 100 300", "joint -21 400 300", "tube J1L J2L 40 x 2", "donor")
+    stub = stations.stubs(job, -10, ahead=True)[0]
+    angle = math.atan2(21, 300)
+    around = np.array(
+        [[20 * math.cos(v), 20 / math.sin(angle) * math.sin(v)] for v in np.linspace(0, 2 * math.pi, 20001)]
+    )
+    assert stub.weld == pytest.approx(float(np.linalg.norm(np.diff(around, axis=0), axis=1).sum()), rel=1e-3)
+
+
 def test_the_turning_circle_is_that_of_the_outer_front_wheel() -> None:
     """2·L / sin δ; none without a lock, and none without wheels."""
     job = typed(Job(), "wheels front 0 650 290 dia 580 width 165", "wheels rear -2000 650 290 dia 580 width 165")

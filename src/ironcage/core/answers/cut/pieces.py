@@ -453,7 +453,7 @@ def _shop_notes(chain: list[tuple[Tube, str, str]], stock: Section, length: floa
     notes = []
     if any(t.cut_from for t, _, _ in chain):
         notes.append(
-            f"cut down from {stock.name}: {2 * length / 1000:.2f} m of slitting and {2 * length / 1000:.2f} m of weld"
+            f"cut down from {stock.name}: {said.metres(2 * length)} of slitting and {said.metres(2 * length)} of weld"
         )
     for t, _, _ in chain:
         if t.taper:

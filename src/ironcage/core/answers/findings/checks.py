@@ -6,7 +6,7 @@ for; this only lists them.
 
 from collections.abc import Callable, Iterator
 
-from ironcage.core.answers import brief, cut, frame, jig, place, prove
+from ironcage.core.answers import brief, cut, frame, jig, place, prove, true
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.snag import RANK, Snag
 from ironcage.core.job.values.model import Job
@@ -22,6 +22,7 @@ CHECKS: tuple[Check, ...] = (
     *brief.CHECKS,
     *frame.CHECKS,
     *prove.CHECKS,
+    *true.CHECKS,
 )
 
 
@@ -41,6 +42,7 @@ CHECKS: tuple[Check, ...] = (
     "rules",
     "brief",
     "proving",
+    "truing",
 )
 def find_snags(job: Job) -> tuple[Snag, ...]:
     """Every snag of a job, worst first."""

@@ -3,8 +3,9 @@
 Each refuses bad input with a Problem and leaves the job it was given alone. `joints` and `tubes` keep left and right in
 step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig table; `placed` what has a shape: parts,
 people, chains, shafts; `plans` aims, rules, tyres and variants; `shaping` bends, kicks and tapers; `moving` what moves
-much at once; `fittings` sheet and fittings; `proving` load cases and the twist test; `ties` and `following` what
-follows what; `lines` and `points` bring in what was drawn or surveyed elsewhere.
+much at once; `fittings` sheet and fittings; `proving` load cases and the twist test; `truing` what was
+measured on the built frame; `ties` and `following` what follows what; `lines` and `points` bring in what was drawn or
+surveyed elsewhere.
 """
 
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
@@ -90,6 +91,14 @@ from ironcage.core.job.edits.shaping import (
     way_of,
 )
 from ironcage.core.job.edits.ties import cross, part_and_hole, tie, tied_joint, untie
+from ironcage.core.job.edits.truing import (
+    add_measured,
+    change_measured,
+    find_measured,
+    remove_measured,
+    set_true_datum,
+    set_truing,
+)
 from ironcage.core.job.edits.tubes import add_tube, change_tubes, split, split_at
 
 __all__ = [
@@ -99,6 +108,7 @@ __all__ = [
     "add_hole",
     "add_joint",
     "add_mass",
+    "add_measured",
     "add_part",
     "add_pattern",
     "add_person",
@@ -112,6 +122,7 @@ __all__ = [
     "align",
     "axis_of_pickup",
     "change_fitting",
+    "change_measured",
     "change_part",
     "change_test",
     "change_tubes",
@@ -123,6 +134,7 @@ __all__ = [
     "die_for",
     "drop",
     "find_fitting",
+    "find_measured",
     "find_part",
     "find_pattern",
     "find_placed",
@@ -158,6 +170,7 @@ __all__ = [
     "remove_die",
     "remove_fittings",
     "remove_line",
+    "remove_measured",
     "remove_parts",
     "remove_pattern",
     "remove_placed",
@@ -172,6 +185,8 @@ __all__ = [
     "set_proving",
     "set_table",
     "set_through",
+    "set_true_datum",
+    "set_truing",
     "set_tyre",
     "sever",
     "shape",

@@ -1,8 +1,8 @@
 """What a builder types: one line in, one named step out.
 
 `understand` reads a line with the job and what is chosen; the commands are declared in `joints`, `structure`,
-`shaping`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `shop` and `proving`, each with an example
-that help, docs and tests use. May import `edits` and `units`.
+`shaping`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `shop`, `proving` and `truing`, each with an
+example that help, docs and tests use. May import `edits` and `units`.
 """
 
 from pydantic import ValidationError
@@ -20,6 +20,7 @@ from ironcage.core.job.text import (
     stock,
     structure,
     ties,
+    truing,
 )
 from ironcage.core.job.text.axes import begins_by_axis
 from ironcage.core.job.text.command import Chosen, Command, Done, refused
@@ -41,6 +42,7 @@ COMMANDS: tuple[Command, ...] = (
     *placed.COMMANDS,
     *shop.COMMANDS,
     *proving.COMMANDS,
+    *truing.COMMANDS,
 )
 _BY_WORD = {c.word: c for c in COMMANDS}
 

@@ -42,6 +42,7 @@ from ironcage.core.job.values.proving import Proving
 from ironcage.core.job.values.references import check_references
 from ironcage.core.job.values.rules import Rule
 from ironcage.core.job.values.ties import Tie
+from ironcage.core.job.values.truing import Truing
 from ironcage.problem import Problem, nearest
 
 
@@ -289,6 +290,7 @@ class Job(Value):
     fittings: Annotated[tuple[Fitting, ...], Field(max_length=5000)] = ()
     rules: RuleProfile = RuleProfile()
     proving: Proving = Proving()
+    truing: Truing = Truing()
     variants: Annotated[tuple[Variant, ...], Field(max_length=20)] = ()
     last_joint: Annotated[int, Field(ge=0, le=10**9)] = 0
     last_tube: Annotated[int, Field(ge=0, le=10**9)] = 0

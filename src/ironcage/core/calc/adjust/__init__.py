@@ -1,0 +1,4 @@
+"""Where points really stand, from readings that contradict each other a little: least-squares adjustment.
+
+`survey` adjusts and judges each reading. May import nothing but NumPy and `problem`. Start with `survey.adjusted`.
+"""
