@@ -144,6 +144,17 @@ def _calc(words: list[str]) -> int:
     return OK
 
 
+def _pocket(words: list[str]) -> int:
+    if not words:
+        from ironcage.desk.app import run_pocket
+
+        return run_pocket()
+    from ironcage.cli.pocket import listed, worked_out
+
+    sys.stdout.write(listed() if words == ["list"] else worked_out(words))
+    return OK
+
+
 def _export(words: list[str]) -> int:
     from ironcage.core.exchange.kinds import PATTERN, kind
     from ironcage.core.job.store.disk import write_atomically
@@ -298,6 +309,12 @@ VERBS = (
         "import KIND IN FILE",
         "brings a scan, the lines of a frame, points or a shelf into a job file; --unit mm, cm, inch or m",
         _import,
+    ),
+    Verb(
+        "pocket",
+        "pocket [SUM]",
+        "quick sums in a window; with a name and NAME=VALUE, worked out here; list lists them",
+        _pocket,
     ),
     Verb("check", "check FILE", "every snag; exit code 1 when something is wrong", _check),
     Verb(

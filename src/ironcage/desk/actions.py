@@ -35,5 +35,6 @@ ACTIONS = (
     Action("show_snags", "Snags", "F3", "view"),
     Action("show_card", "Bench card", "F11", "view"),
     Action("focus_entry", "Type a line", "Ctrl+L", "edit"),
+    Action("show_pocket", "Pocket: quick sums", "Ctrl+K", "edit"),
     Action("show_help", "Help", "F1", ""),
 )

@@ -87,6 +87,20 @@ def run(*, file: Path | None = None, demo: str = "", step: str = "") -> int:
     return code
 
 
+def run_pocket() -> int:
+    """Open the quick sums alone and stay until they are closed; the exit code."""
+    from ironcage.desk.look import LIGHT, style
+    from ironcage.desk.pocketwindow import PocketWindow
+    from ironcage.units import METRIC
+
+    _screen(shot=False)
+    app = application()
+    window = PocketWindow()
+    window.setStyleSheet(style(LIGHT))
+    window.show_in(METRIC, LIGHT)
+    return int(app.exec())
+
+
 def shot(out: Path, *, demo: str, step: str = "", size: str = "", dark: bool = False) -> int:
     """Take a picture of the window with a demo and leave; the exit code."""
     _screen(shot=True)

@@ -46,6 +46,7 @@ if TYPE_CHECKING:
     from ironcage.core.answers.shared.snag import Snag
     from ironcage.desk.benchcard import BenchCard
     from ironcage.desk.helppage import HelpPage
+    from ironcage.desk.pocketwindow import PocketWindow
 
 TYPE_POINTS = 10.0
 SIZE = QSize(1280, 800)
@@ -82,6 +83,7 @@ class Window(QMainWindow):
         self._dragged_to = self.session.job  # the job as the mouse has it in the middle of a drag
         self.found_snags: tuple[Snag, ...] = ()
         self._help: HelpPage | None = None
+        self._pocket: PocketWindow | None = None
         self.card: BenchCard | None = None
         self._build()
         self._make_actions()
@@ -490,6 +492,15 @@ class Window(QMainWindow):
     def _card_closed(self) -> None:
         self.card = None
         self.activateWindow()
+
+    def show_pocket(self) -> None:
+        """Open the quick sums."""
+        if self._pocket is None:
+            from ironcage.desk.pocketwindow import PocketWindow
+
+            self._pocket = PocketWindow(self)
+            self._pocket.setObjectName("steel")
+        self._pocket.show_in(self.session.units, self.look)
 
     def show_help(self) -> None:
         """Open the help beside the work."""

@@ -69,6 +69,12 @@ TORSIONAL_STIFFNESS = Quantity(
 )
 
 
+NUMBER = Quantity("number", "", 1.0, lambda u, n: f"{n:.4g}", lambda u, n: f"{n:g}", _number)
+TURNS = Quantity("turns", "1/min", 1.0, lambda u, n: f"{n:,.0f} rpm", lambda u, n: f"{n:g}", _number)
+SPEED = Quantity("speed", "m/s", 1.0, Units.speed, Units.speed, _number)
+DENSITY = Quantity("density", "kg/m³", 1.0, lambda u, n: f"{n:,.0f} kg/m³", lambda u, n: f"{n:g}", _number)
+
+
 def quantity_of(field: FieldInfo) -> Quantity | None:
     """The quantity that the annotation of a field of a value declares; None where it declares none."""
     return next((part for part in (*field.metadata, *_within(field.annotation)) if isinstance(part, Quantity)), None)

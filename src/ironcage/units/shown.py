@@ -275,6 +275,7 @@ class Units:
 
 
 METRIC = Units()
+IMPERIAL = Units("inch", 16, "lb")
 WRITERS: Mapping[str, Callable[[Units, float], str]] = {
     name: getattr(Units, name)
     for name in (
