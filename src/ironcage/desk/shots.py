@@ -134,6 +134,7 @@ def make(folder: Path) -> int:
         ("next", job, {"step": "prove", "before": tab("Next")}),
         ("cut", job, {"step": "cut", "before": choose("T35L")}),
         ("jig", job, {"step": "jig", "before": choose("J29L", "J8R", view="plan")}),
+        ("true", sample("skerry"), {"step": "true", "before": choose("J7L")}),
         ("bench-card", job, {"step": "cut", "before": card}),
         ("empty", None, {}),
     )

@@ -30,21 +30,21 @@ MOST_TAGS = 12
 
 
 @dataclass(frozen=True)
-class Setting:
+class MeasureSetting:
     """How the frame is measured: the words of `true WORDS VALUE`, and the value as it is typed."""
 
     words: str
     shown: str
 
 
-def _settings(job: Job, page: "TruePage") -> tuple[Setting, ...]:
+def _settings(job: Job, page: "TruePage") -> tuple[MeasureSetting, ...]:
     t, units = job.truing, page.units
     return (
-        Setting("within", units.fine(t.within)),
-        Setting("tape error", units.fine(t.tape_error)),
-        Setting("tape fine", units.fine(t.tape_fine)),
-        Setting("height fine", units.fine(t.height_fine)),
-        Setting("level fine", f"{math.degrees(t.level_fine):.3f}°"),
+        MeasureSetting("within", units.fine(t.within)),
+        MeasureSetting("tape error", units.fine(t.tape_error)),
+        MeasureSetting("tape fine", units.fine(t.tape_fine)),
+        MeasureSetting("height fine", units.fine(t.height_fine)),
+        MeasureSetting("level fine", f"{math.degrees(t.level_fine):.3f}°"),
     )
 
 
