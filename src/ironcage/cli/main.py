@@ -214,6 +214,7 @@ def _import(words: list[str]) -> int:
 
     from ironcage.core.answers.prove import logged_if_changed
     from ironcage.core.exchange.incoming import UNITS, incoming
+    from ironcage.core.job.edits import keep_done
     from ironcage.core.job.store.file import save
     from ironcage.core.job.text import refused
 
@@ -235,9 +236,10 @@ def _import(words: list[str]) -> int:
     except ValidationError as error:
         raise refused(error, f"Bringing in {Path(plain[1]).name}") from None
     try:
-        job = logged_if_changed(job, (units.say(said).rstrip("."),), date.today())
+        done = (units.say(said).rstrip("."),)
+        job = keep_done(logged_if_changed(job, done, date.today()), done, date.today())
     except Exception:
-        sys.stderr.write("iron-cage: the log of stiffness and mass could not be written; the job was saved without.\n")
+        sys.stderr.write("iron-cage: the log could not be written; the job was saved without.\n")
     save(job, job_file, expected=found.digest)
     sys.stdout.write(plain_text(units.say(said)) + "\n")
     return OK
@@ -294,7 +296,7 @@ VERBS = (
     Verb(
         "answer",
         "answer STEP FILE",
-        "what a step says: brief, place, frame, prove, cut, jig or true; --json for scripts",
+        "what a step says: brief, place, frame, prove, cut, jig, true or log; --json for scripts",
         _answer,
     ),
     Verb(

@@ -12,6 +12,7 @@ from pathlib import Path
 from pydantic import ValidationError
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from ironcage.core.job.edits import keep_done
 from ironcage.core.job.store.file import keep_other, opened, save
 from ironcage.core.job.store.history import History
 from ironcage.core.job.store.journal import Journal
@@ -90,7 +91,7 @@ class Session(QObject):
         return not self._journal.fault
 
     def save(self, path: Path | None = None, *, over: bool = False) -> None:
-        """Write the job to its file or to another, with a line in its log where stiffness or mass have changed.
+        """Write the job to its file or to another, with what was done since in its log.
 
         over: whatever another window or program has written to its file since goes aside. Raises ChangedOnDisk where it
         has and may not, and Problem when it can't be written.
@@ -113,12 +114,13 @@ class Session(QObject):
         self.told.emit(f"Saved {target.name}." + (f" The other version is kept as {kept.name}." if kept else ""), False)
 
     def _logged(self) -> Job:
-        """The job with a line in its log where stiffness or mass have changed; as it is where that can't be worked
-        out, for saving must not wait for a fault there."""
+        """The job with the day's edits in its log, and a line in Prove's where stiffness or mass have changed; as it is
+        where that can't be worked out, for saving must not wait for a fault there."""
         from ironcage.core.answers.prove import logged_if_changed
 
+        done, today = self.history.since(self._saved_job), date.today()
         try:
-            return logged_if_changed(self.job, self.history.since(self._saved_job), date.today())
+            return keep_done(logged_if_changed(self.job, done, today), done, today)
         except Exception as fault:
             QTimer.singleShot(0, partial(sys.excepthook, type(fault), fault, fault.__traceback__))
             return self.job

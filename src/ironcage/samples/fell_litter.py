@@ -11,7 +11,7 @@ from ironcage.core.job import edits
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Brief, Job
-from ironcage.samples.making import framed, furnished, standing
+from ironcage.samples.making import framed, furnished, measured, standing
 
 _JOINTS = {
     # the rails, nose to tail
@@ -251,6 +251,17 @@ _FITTINGS: tuple[tuple[str, tuple[str, ...], str], ...] = (  # kind, what it is 
     ("gusset", ("d top", "d top'", "d shoulder"), "leg 90, thickness 3"),
     ("gusset", ("c top", "c top'", "c dash"), "leg 90, thickness 3"),
 )
+_LOG = (
+    "log week 8 h",
+    "did Donor axle measured and drawn, spring seats cut off; of B18; 6 h; on 2026-10-31",
+    "did Rails kicked and mitred, on the stands; of J3L J3R J5L J5R; 11 h; cost 265; on 2026-11-08",
+    "order Low range gearbox; of B17; ordered 2026-10-20; due 2027-03-12; cost 480",
+    "todo Cross members between the rails; 10 h",
+    "todo Cage over the crew; 22 h; after D1",
+    "todo Gearbox cradle; of B17; 8 h; after D1 O1",
+    "todo Stretcher rails and their latches; 12 h; after D2",
+)
+_SLIPS = (-0.5, 0.3, 0.9, -0.4, 0.2)  # of the readings on the rails, mm
 _STANDS = ("a", "c", "e", "h")
 
 _PICKUPS = (("a", "front"), ("b", "front"), ("e", "rear"), ("g", "rear"))
@@ -275,7 +286,8 @@ def build() -> Job:
     job = edits.add_wheel(job, "rear", (-2080, 550, 317), 635, 254)
     job = standing(job, ids, _PICKUPS, _MASSES, _TABLE, _STANDS)
     job = _fitted(job, ids)
-    return furnished(job, _PARTS, _PEOPLE, ((_SHAFT, _DRIVE),), _LINES)
+    job = furnished(job, _PARTS, _PEOPLE, ((_SHAFT, _DRIVE),), (*_LINES, *_LOG))
+    return measured(job, (ids[n] for n in _STANDS), _SLIPS, "2026-11-09")
 
 
 def _fitted(job: Job, ids: dict[str, str]) -> Job:

@@ -1,8 +1,9 @@
 """What the demo jobs share: frames from readable tables, parts, people and drives by the lines that a builder would
 type."""
 
-from collections.abc import Iterable, Mapping
-from itertools import pairwise
+import math
+from collections.abc import Iterable, Mapping, Sequence
+from itertools import cycle, pairwise
 from typing import Any
 
 from ironcage.core.job import edits
@@ -78,4 +79,22 @@ def furnished(
         job = _set(done.job, done.chosen[0], settings)
     for line in lines:
         job = understand(line, job).job
+    return job
+
+
+def measured(job: Job, stands: Iterable[str], slips: Sequence[float], day: str) -> Job:
+    """A job whose base was taped on a day: across and along its stands and both ways over, and their heights.
+    stands: names of left joints, front to rear; slips: how far the readings are off in turn, mm."""
+    off = cycle(slips)
+    pairs = []
+    left = [job.joint(name) for name in stands]
+    for front, rear in pairwise([(j, job.joint(j.twin or "")) for j in left]):
+        pairs += [(front[0], rear[0]), (front[1], rear[1]), (front[0], rear[1]), (front[1], rear[0])]
+    pairs += [(j, job.joint(j.twin or "")) for j in left]
+    for a, b in pairs:
+        read = round(2 * (math.dist(a.place, b.place) + next(off))) / 2
+        job = understand(f"tape {a.id} {b.id} {read} on {day}", job).job
+    for joint in (j for pair in zip(left, (job.joint(j.twin or "") for j in left), strict=True) for j in pair):
+        read = round(2 * (joint.z - job.table.top_z + next(off))) / 2
+        job = understand(f"height {joint.id} {read} on {day}", job).job
     return job

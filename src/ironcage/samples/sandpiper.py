@@ -8,7 +8,7 @@ from typing import Any
 
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Brief, Job
-from ironcage.samples.making import framed, furnished, standing
+from ironcage.samples.making import framed, furnished, measured, standing
 
 _JOINTS = {
     # nose and front suspension bay; the rails run straight from a through b to c
@@ -217,6 +217,21 @@ _LINES = (
     "combine Kerb in a corner: 0.7 bump front left + 0.6 cornering right",
 )
 
+_LOG = (
+    "log week 16 h",
+    "did Table levelled, stands for the bottom rails set; of J1L J17L J29L; 7 h; on 2026-11-07",
+    "did Bottom rails and cross members tacked on the stands; of J8L J14L J17L; 14 h; cost 310; on 2026-11-14",
+    "order Front springs and dampers; ordered 2026-11-09; due 2027-02-26; cost 640",
+    "order Spool sprocket and chain; of B22; ordered 2026-10-12; due 2026-11-13; cost 210",
+    "arrived O2 on 2026-11-12",
+    "todo Side frames up to the top rails; 24 h",
+    "todo Main hoop in, plumb, with its braces; 16 h; after D1",
+    "todo Engine mounts on a bare case; of B22; 12 h; after D2",
+    "todo Wishbone brackets, front; 18 h; after D1",
+    "todo Front corners up on springs; 10 h; after D4 O1",
+    "todo Weld out, bay by bay; 40 h; after D3 D4",
+)
+_SLIPS = (0.4, -0.3, 0.7, -0.6, 0.1, 0.5, -0.2)  # of the readings on the tacked base, mm
 _STANDS = ("a low", "c low", "e low", "f low", "h low", "i low")
 
 _PICKUPS = (
@@ -246,4 +261,5 @@ def build() -> Job:
     job = edits.add_wheel(job, "front", (0, 660, 285), 570, 165)
     job = edits.add_wheel(job, "rear", (-2300, 650, 300), 600, 215)
     job = standing(job, ids, _PICKUPS, _MASSES, _TABLE, _STANDS)
-    return furnished(job, _PARTS, _PEOPLE, ((_CHAIN, _DRIVE),), _LINES)
+    job = furnished(job, _PARTS, _PEOPLE, ((_CHAIN, _DRIVE),), (*_LINES, *_LOG))
+    return measured(job, (ids[n] for n in _STANDS), _SLIPS, "2026-11-15")

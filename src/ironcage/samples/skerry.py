@@ -107,6 +107,20 @@ _TAPED = (
     "J3L J4R 633 | J3R J4L 632.5 | J4L J7R 728.5 | J4R J7L 730 | J1L J7R 1516.5 | J1R J7L 1517",
 )
 _HEIGHTS = "J1L 130 | J1R 130 | J3L 130 | J3R 130.5 | J4L 130 | J4R 129.5 | J7L 131 | J7R 130"
+_READ = "2026-11-22"
+_LOG = (
+    "log week 10 h",
+    "order Sprocket 54 teeth, and its carrier; ordered 2026-10-30; due 2026-11-20; cost 78",
+    "arrived O1 on 2026-11-21",
+    "order Chain and master links; of B17; ordered 2026-11-21; due 2027-02-05; cost 46",
+    "did Table levelled, plan taped down, stands set; 3.5 h; on 2026-11-15",
+    "did Base rails and cross members cut, mitred and tacked; of J1L J1R J7L J7R; 9 h; cost 84; on 2026-11-21",
+    "did Decided: hip hoop stays upright, so that the tank lifts out; 0.5 h; on 2026-11-22",
+    "todo Weld the base, turned over after every other joint; 6 h",
+    "todo Diagonals and hip hoop; 8 h; after D1",
+    "todo Engine mount and chain line; of B17; 5 h; after D2 O2",
+    "todo Paint; 4 h; after D3",
+)
 _STANDS = ("nose", "knee", "hip", "tail")
 
 _PICKUPS = (("nose", "front"), ("axle", "front"), ("rear", "rear"), ("tail", "rear"))
@@ -128,6 +142,6 @@ def build() -> Job:
     job = edits.add_wheel(job, "front", (0, 470, 127), 254, 114)
     job = edits.add_wheel(job, "rear", (-1050, 490, 140), 280, 180)
     job = standing(job, ids, _PICKUPS, _MASSES, _TABLE, _STANDS)
-    readings = [f"tape {r}" for line in _TAPED for r in line.split(" | ")]
-    readings += [f"height {r}" for r in _HEIGHTS.split(" | ")]
-    return furnished(job, _PARTS, _PEOPLE, ((_CHAIN, _DRIVE),), (*_LINES, *readings))
+    readings = [f"tape {r} on {_READ}" for line in _TAPED for r in line.split(" | ")]
+    readings += [f"height {r} on {_READ}" for r in _HEIGHTS.split(" | ")]
+    return furnished(job, _PARTS, _PEOPLE, ((_CHAIN, _DRIVE),), (*_LINES, *readings, *_LOG))

@@ -56,6 +56,7 @@ SHARE = Quantity(
 )
 COUNT = Quantity("count", "", 1.0, lambda u, n: f"{n:.0f}", lambda u, n: f"{n:.0f}", _number)
 DAYS = Quantity("days", "days", 1.0, lambda u, n: f"{n:.0f}", lambda u, n: f"{n:.0f}", _number)
+HOURS = Quantity("hours", "h", 1.0, lambda u, n: f"{n:g} h", lambda u, n: f"{n:g} h", lambda u, text: typed.hours(text))
 MONEY = Quantity("money", "", 1.0, lambda u, n: f"{n:,.0f}", lambda u, n: f"{n:g}", _number)
 POWER = Quantity("power", "kW", 1.0, Units.power, Units.power, lambda u, text: u.read_power(text))
 TORQUE = Quantity("torque", "N·m", 1.0, Units.torque, Units.torque, lambda u, text: u.read_torque(text))

@@ -276,6 +276,12 @@ def number(text: str) -> float:
     return _Reader(text.replace(",", ""), "number", {}, 1.0, "15").read()
 
 
+def hours(text: str) -> float:
+    """A typed span of work in hours: `2.5`, `2.5 h`, `90 min`."""
+    names = {**dict.fromkeys(("h", "hr", "hrs", "hour", "hours"), 1.0), **dict.fromkeys(("min", "minutes"), 1 / 60)}
+    return _with_name(text, "time", names, 1.0, "2.5 h")
+
+
 def torque(text: str, bare_unit_n_m: float = 1.0, example: str = "140 N·m") -> float:
     """A typed torque in N·m: `140`, `100 lbf·ft`."""
     return _with_name(text, "torque", {"n·m": 1.0, "lbf·ft": LBF_FT / 1000}, bare_unit_n_m, example)

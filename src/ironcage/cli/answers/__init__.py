@@ -10,6 +10,7 @@ from ironcage.cli.answers.brief import say_brief
 from ironcage.cli.answers.cut import say_cut
 from ironcage.cli.answers.frame import say_frame
 from ironcage.cli.answers.jig import say_jig
+from ironcage.cli.answers.log import say_log
 from ironcage.cli.answers.place import say_place
 from ironcage.cli.answers.prove import say_prove
 from ironcage.cli.answers.true import say_true
@@ -23,4 +24,5 @@ ANSWERS: dict[str, Callable[[Job], dict[str, Any]]] = {
     "cut": say_cut,
     "jig": say_jig,
     "true": say_true,
+    "log": say_log,
 }

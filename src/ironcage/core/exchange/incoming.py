@@ -9,8 +9,9 @@ from __future__ import annotations
 import io
 from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import date
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from ironcage.core.exchange.meshes import UNITS_MM, ReadMesh, Say, read_mesh
 from ironcage.core.exchange.points import read_points
@@ -21,11 +22,15 @@ from ironcage.core.job import edits
 from ironcage.core.job.edits.lines import add_lines
 from ironcage.core.job.edits.points import Points, add_points, demand_within_reach
 from ironcage.core.job.store import scans
+from ironcage.core.job.values.logbook import LogEntry
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Scan
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
 from ironcage.units import said
+
+if TYPE_CHECKING:
+    from PIL.Image import Image
 
 MOST_NAMED = 6  # points told by name
 SCAN_MIDDLE_MM, SCAN_FOOT_MM = (
@@ -138,7 +143,7 @@ def _read_picture(path: Path, say: Say) -> Read:
     data = bytes_of(path, MOST_PICTURE_BYTES)
     try:
         with Image.open(io.BytesIO(data)) as image:
-            kind, (wide, high) = image.format, image.size
+            kind, (wide, high), taken = image.format, image.size, _taken(image)
     except Image.DecompressionBombError:
         raise Problem(f"{path.name} has too many pixels.", where=path.name, hint="Make it smaller first.") from None
     except Exception:
@@ -152,11 +157,31 @@ def _read_picture(path: Path, say: Say) -> Read:
             hint="There are PNG and JPEG, up to 80 million pixels.",
         )
     say(1.0)
-    return Read(path.stem, (data, ".png" if kind == "PNG" else ".jpg", wide, high), "mm")
+    return Read(path.stem, (data, ".png" if kind == "PNG" else ".jpg", wide, high, taken), "mm")
+
+
+EXIF_IFD, EXIF_TAKEN = 0x8769, 0x9003  # where a camera writes when it took a picture, by the EXIF standard
+
+
+def _taken(image: Image) -> date | None:
+    """The day a photo was taken, where its camera has written one."""
+    written = str(image.getexif().get_ifd(EXIF_IFD).get(EXIF_TAKEN, ""))
+    try:
+        return date.fromisoformat(written[:10].replace(":", "-"))
+    except ValueError:
+        return None
+
+
+def _bring_photo(job: Job, read: Read, unit: str) -> tuple[Job, str]:
+    data, ending, _, _, taken = read.what
+    day = taken or date.today()
+    entry = LogEntry(id="new", when=day, text=read.name[:2000] or "Photo", photos=(scans.keep_picture(data, ending),))
+    made = edits.add_entry(job, entry)
+    return made, f"{made.logbook.entries[-1].id} on {day.isoformat()} holds the photo {read.name}."
 
 
 def _bring_picture(job: Job, read: Read, unit: str) -> tuple[Job, str]:
-    data, ending, wide, high = read.what
+    data, ending, wide, high, _ = read.what
     name = scans.keep_picture(data, ending)
     if not (wide and high):
         raise Problem(f"{read.name} has no size.", where=read.name)
@@ -172,6 +197,7 @@ INCOMING: tuple[Incoming, ...] = (
     Incoming(
         "picture", (".png", ".jpg", ".jpeg"), "a photo or drawing to lay on a plane", _read_picture, _bring_picture
     ),
+    Incoming("photo", (".png", ".jpg", ".jpeg"), "a photo for the log", _read_picture, _bring_photo),
     Incoming("frame", (".dxf",), "lines of a drawing as tubes", _read_frame, _bring_frame),
     Incoming("points", (".csv", ".dxf"), "hard points as joints", _read_points, _bring_points),
     Incoming("shelf", (".json",), "parts and shelf items that were shared", _read_shelf, _bring_shelf),

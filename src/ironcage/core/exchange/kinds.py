@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from ironcage.core.answers.cut import pieces
 from ironcage.core.answers.jig import stands
 from ironcage.core.exchange import lists
+from ironcage.core.exchange.buildbook import to_build_book
 from ironcage.core.exchange.dxf import to_dxf
 from ironcage.core.exchange.mockup import mockup_csv, mockup_sheet
 from ironcage.core.exchange.pdf import to_pdf
@@ -90,6 +91,8 @@ KINDS: tuple[Kind, ...] = (
     Kind("points-dxf", ".dxf", "joints and mount holes as points", lambda job, _: to_points_dxf(job)),
     Kind("shelf-json", ".json", "parts and shelf to share", lambda job, _: to_shelf_json(job)),
     Kind("report-pdf", ".pdf", "stiffness and strength, the whole of Prove", lambda job, _: to_report(job)),
+    Kind("book-pdf", ".pdf", "build book", lambda job, _: to_build_book(job)),
+    Kind("log-csv", ".csv", "log", lambda job, _: lists.log_csv(job)),
     Kind("shape-vtu", ".vtu", "shape and stress for other viewers", lambda job, _: to_vtu(job)),
     Kind("solver-inp", ".inp", "model as text for a general solver", lambda job, _: to_solver_input(job)),
     Kind("strength-csv", ".csv", "strength of every tube", lambda job, _: lists.strength_csv(job)),

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Sequence
 
 from ironcage.core.answers.cut.pieces import CutAnswer
 from ironcage.core.answers.jig.stands import JigAnswer
+from ironcage.core.answers.log.days import log_answer
 from ironcage.core.answers.prove import strength
 from ironcage.core.answers.shared import fittings
 from ironcage.core.job.values.model import Job
@@ -175,3 +176,26 @@ def strength_csv(job: Job) -> bytes:
         rows,
         units_of(job),
     )
+
+
+def log_csv(job: Job) -> bytes:
+    """The log: one row an entry, an order that was made or came, or a task that is to do, by day."""
+    head = ["day", "kind", "no.", "what", "of", "hours", "cost", "due", "waits for", "photos"]
+    told = log_answer(job)
+    rows: list[list[object]] = []
+    for day in reversed(told.days):
+        when = day.day.isoformat()
+        rows += [
+            [when, "done", e.id, e.text, " ".join(e.of), e.hours, e.cost, "", "", " ".join(e.photos)]
+            for e in day.entries
+        ]
+        for kind, orders in (("ordered", day.ordered), ("came", day.came)):
+            rows += [
+                [when, kind, o.id, o.text, " ".join(o.of), "", o.cost if kind == "ordered" else "", o.due, "", ""]
+                for o in orders
+            ]
+    rows += [
+        ["", "to do", t.task.id, t.task.text, " ".join(t.task.of), t.task.hours, "", "", " ".join(t.waits), ""]
+        for t in told.ahead.tasks
+    ]
+    return table(head, rows, units_of(job))

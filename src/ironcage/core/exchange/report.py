@@ -3,11 +3,8 @@ measured, and every assumption."""
 
 from __future__ import annotations
 
-import io
 import math
-from collections.abc import Callable, Iterable, Sequence
-from typing import Any
-from xml.sax.saxutils import escape
+from collections.abc import Iterable
 
 from ironcage.core.answers.prove import (
     balance,
@@ -19,6 +16,7 @@ from ironcage.core.answers.prove import (
     vibration,
 )
 from ironcage.core.answers.shared.beam_model import beam_frame
+from ironcage.core.exchange.story import Story
 from ironcage.core.job.text.proving import level_text
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.proving import LEVELS
@@ -26,24 +24,19 @@ from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
 from ironcage.units import Units
 
-MARGIN_MM, BRACES, ENERGIES = 15.0, 8, 12
+BRACES, ENERGIES = 8, 12
 CAUTION = (
     "This is an estimate of stiffness and stress by linear theory, for choosing tubes. It is no judgement of a roll "
     "structure and no licence to drive: for that ask your sanctioning body, "
     "your local authority and a licensed engineer."
 )
-Row = Sequence[str]
 
 
 def to_report(job: Job) -> bytes:
     """The report as PDF, A4. Raises Problem where the frame can't be twisted; what else can't be told says why in
     its place."""
-    from reportlab.lib.pagesizes import A4
-    from reportlab.lib.units import mm
-    from reportlab.platypus import SimpleDocTemplate
-
     told = stiffness.answer(job)
-    story = _Story(units_of(job))
+    story = Story(units_of(job))
     story.title(f"{job.brief.name}: stiffness and strength")
     story.words(CAUTION)
     _stiffness(story, job, told)
@@ -72,88 +65,14 @@ def to_report(job: Job) -> bytes:
         balance.ASSUMED,
     ):
         story.words(line)
-    stream = io.BytesIO()
-    edge = MARGIN_MM * mm
-    page = SimpleDocTemplate(
-        stream,
-        pagesize=A4,
-        leftMargin=edge,
-        rightMargin=edge,
-        topMargin=edge,
-        bottomMargin=edge,
-        title=f"{job.brief.name}: stiffness and strength",
-        invariant=1,
-    )
-    page.build(story.flow, onFirstPage=_foot(job), onLaterPages=_foot(job))
-    return stream.getvalue()
-
-
-def _foot(job: Job) -> Callable[[Any, Any], None]:
-    def draw(canvas: Any, page: Any) -> None:
-        canvas.setFont("Helvetica", 7)
-        canvas.drawString(
-            page.leftMargin,
-            20,
-            f"{job.brief.name} · {len(job.tubes)} tubes · page {page.page} · an estimate, not an approval of anything",
-        )
-
-    return draw
-
-
-class _Story:
-    """The report as it grows, every sentence in the job's units."""
-
-    def __init__(self, units: Units) -> None:
-        from reportlab.lib.styles import ParagraphStyle
-
-        self.units = units
-        self.flow: list[Any] = []
-        self._plain = ParagraphStyle("plain", fontName="Helvetica", fontSize=8.5, leading=11, spaceAfter=3)
-        self._head = ParagraphStyle(
-            "head", fontName="Helvetica-Bold", fontSize=11, leading=14, spaceBefore=8, spaceAfter=3, keepWithNext=1
-        )
-        self._title = ParagraphStyle("title", fontName="Helvetica-Bold", fontSize=15, leading=19, spaceAfter=5)
-
-    def _add(self, text: str, style: Any) -> None:
-        from reportlab.platypus import Paragraph
-
-        self.flow.append(Paragraph(escape(self.units.say(text)), style))
-
-    def title(self, text: str) -> None:
-        self._add(text, self._title)
-
-    def heading(self, text: str) -> None:
-        self._add(text, self._head)
-
-    def words(self, text: str) -> None:
-        self._add(text, self._plain)
-
-    def table(self, head: Row, rows: Iterable[Row]) -> None:
-        from reportlab.lib.colors import HexColor
-        from reportlab.platypus import LongTable, TableStyle
-
-        made = LongTable([[self.units.say(cell) for cell in row] for row in (head, *rows)], repeatRows=1, hAlign="LEFT")
-        made.setStyle(
-            TableStyle(
-                [
-                    ("FONT", (0, 0), (-1, -1), "Helvetica", 7.5),
-                    ("FONT", (0, 0), (-1, 0), "Helvetica-Bold", 7.5),
-                    ("LINEBELOW", (0, 0), (-1, 0), 0.6, HexColor("#333333")),
-                    ("TOPPADDING", (0, 0), (-1, -1), 1),
-                    ("BOTTOMPADDING", (0, 0), (-1, -1), 1),
-                    ("LEFTPADDING", (0, 0), (-1, -1), 3),
-                    ("RIGHTPADDING", (0, 0), (-1, -1), 6),
-                ]
-            )
-        )
-        self.flow.append(made)
+    return story.pdf(f"{job.brief.name} · {len(job.tubes)} tubes", "an estimate, not an approval of anything")
 
 
 def _share(value: float) -> str:
     return f"{value:.0%}" if math.isfinite(value) else "–"
 
 
-def _stiffness(story: _Story, job: Job, told: stiffness.ProveAnswer) -> None:
+def _stiffness(story: Story, job: Job, told: stiffness.ProveAnswer) -> None:
     units = units_of(job)
     story.heading("Stiffness")
     rows = [
@@ -189,7 +108,7 @@ def _stiffness(story: _Story, job: Job, told: stiffness.ProveAnswer) -> None:
     )
 
 
-def _balance(story: _Story, job: Job) -> None:
+def _balance(story: Story, job: Job) -> None:
     made = balance.roll_balance(job)
     story.words(
         f"{made.share:.0%} of a small change of the front's share of roll stiffness reaches the tyres through this "
@@ -197,7 +116,7 @@ def _balance(story: _Story, job: Job) -> None:
     )
 
 
-def _cases(story: _Story, job: Job) -> None:
+def _cases(story: Story, job: Job) -> None:
     levels, units = job.proving.levels, units_of(job)
     story.words(
         "Levels: "
@@ -234,7 +153,7 @@ def _three(force: Iterable[float], units: Units) -> str:
     return " ".join(units.in_force(v) for v in force)
 
 
-def _strength(story: _Story, job: Job) -> None:
+def _strength(story: Story, job: Job) -> None:
     made = strength.tube_strength(job)
     rows = [
         (
@@ -253,7 +172,7 @@ def _strength(story: _Story, job: Job) -> None:
     story.table(("tube", "section", "used", "by", "cause", "case", "at", "MPa", "left: yield", "weld", "column"), rows)
 
 
-def _moves(story: _Story, job: Job) -> None:
+def _moves(story: Story, job: Job) -> None:
     rows = [
         (
             m.what,
@@ -267,20 +186,20 @@ def _moves(story: _Story, job: Job) -> None:
     story.table(("what", "worst in", units_of(job).length_name, "°", ""), rows)
 
 
-def _buckling(story: _Story, job: Job) -> None:
+def _buckling(story: Story, job: Job) -> None:
     story.table(
         ("case", "buckles at times its loads", "most at"),
         [(c.case, f"{c.factor:.1f}" if math.isfinite(c.factor) else "never", c.tube) for c in vibration.collapses(job)],
     )
 
 
-def _vibration(story: _Story, job: Job) -> None:
+def _vibration(story: Story, job: Job) -> None:
     made = vibration.frame_vibration(job)
     for words, found in (("bare", made.bare), ("with its masses", made.loaded)):
         story.words(f"{words}: " + ", ".join(f"{m.hz:.1f} Hz {m.kind}" for m in found))
 
 
-def _next(story: _Story, job: Job) -> None:
+def _next(story: Story, job: Job) -> None:
     units = units_of(job)
     clear = [b for b in braces.rank_braces(job) if not b.blocked][:BRACES]
     story.table(
@@ -297,7 +216,7 @@ def _next(story: _Story, job: Job) -> None:
     )
 
 
-def _test(story: _Story, job: Job) -> None:
+def _test(story: Story, job: Job) -> None:
     made = measured.measured_frame(job)
     units = units_of(job)
     story.words(

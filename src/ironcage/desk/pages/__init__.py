@@ -54,10 +54,16 @@ def _true() -> "type[Page]":
     return TruePage
 
 
+def _log() -> "type[Page]":
+    from ironcage.desk.pages.log import LogPage
+
+    return LogPage
+
+
 @dataclass(frozen=True)
 class Step:
-    """A step of the work: its id, its name and number on the route card, the question it answers, its page, and the
-    share of the height between table and tray that the tray takes."""
+    """A step of the work: its id, its name, its key on the route card (0 for the tenth), the question it answers, its
+    page, and the share of the height between table and tray that the tray takes."""
 
     id: str
     name: str
@@ -75,6 +81,7 @@ STEPS: tuple[Step, ...] = (
     Step("cut", "Cut", 6, "What do I buy and how do I cut it?", _cut, 0.62),
     Step("jig", "Jig", 7, "How do I hold it?", _jig, 0.42),
     Step("true", "True", 9, "Is it straight, square, level, and right at the pickups?", _true, 0.46),
+    Step("log", "Log", 0, "What did we do, decide, spend, and what is next?", _log, 0.62),
 )
 
 FIRST_STEP = "frame"  # what the window opens with: where most of the time is spent

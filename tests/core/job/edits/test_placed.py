@@ -186,7 +186,7 @@ def test_targets_tyres_and_deadline() -> None:
         ("tyre front 205-50-15", "not a tyre size|no front wheels"),
         ("target speed 90", "nothing to aim at"),
         ("target mass 4.8 parsecs", "parsecs"),
-        ("deadline tomorrow", "is not a day"),
+        ("deadline soon", "is not a day"),
         ("rule tube size role main hoop: Hoops", "lacks od, wall"),
         ("rule tube size role main hop, od 45, wall 2: Hoops", "no role.*main hoop"),
         ("rule room reading helmet to tubes: Helmets", "lacks its numbers"),

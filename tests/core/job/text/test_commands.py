@@ -143,6 +143,8 @@ def examples(demo: Job) -> Iterator[tuple[Command, Job, str, tuple[str, ...]]]:
             "untie": lambda: typed(job, "tie to J2L", chosen=("J5L",)),
             "tyre": lambda: demo,
             "scale": lambda: edits.add_picture(job, "Donor", f"{'0' * 32}.png", 3000.0, 1000.0),
+            "done": lambda: typed(job, "todo Mount the engine"),
+            "arrived": lambda: typed(job, "order Sprocket; due tomorrow"),
             "lay": lambda: edits.put_line(job, "roof", "y", 150.0),
         }.get(command.word, lambda: job)()
         line = said.example(instead.get(command.word, command.example)).replace("between J1L", "40% between J1L")

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from ironcage.core.answers import prove, tally
 from ironcage.core.answers.brief import rules
+from ironcage.core.answers.log import log_answer
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.extent import extent
 from ironcage.core.answers.shared.figures import Figure
@@ -64,6 +65,7 @@ def measured(job: Job) -> dict[str, float | None]:
         "ground clearance": e.clearance,
         "mass": w.car.mass or None,
         "twist stiffness": _twist(job),
+        "budget": log_answer(job).cost or None,
     }
 
 
@@ -108,6 +110,8 @@ def aims(job: Job) -> tuple[Aim, ...]:
     "pickups",
     "fittings",
     "proving",
+    "logbook",
+    "truing",
 )
 def answer(job: Job) -> BriefAnswer:
     """The whole brief."""

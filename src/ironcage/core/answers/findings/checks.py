@@ -6,7 +6,7 @@ for; this only lists them.
 
 from collections.abc import Callable, Iterator
 
-from ironcage.core.answers import brief, cut, frame, jig, place, prove, true
+from ironcage.core.answers import brief, cut, frame, jig, log, place, prove, true
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.snag import RANK, Snag
 from ironcage.core.job.values.model import Job
@@ -23,6 +23,7 @@ CHECKS: tuple[Check, ...] = (
     *frame.CHECKS,
     *prove.CHECKS,
     *true.CHECKS,
+    *log.CHECKS,
 )
 
 
@@ -43,6 +44,7 @@ CHECKS: tuple[Check, ...] = (
     "brief",
     "proving",
     "truing",
+    "logbook",
 )
 def find_snags(job: Job) -> tuple[Snag, ...]:
     """Every snag of a job, worst first."""

@@ -4,13 +4,25 @@ Each refuses bad input with a Problem and leaves the job it was given alone. `jo
 step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig table; `placed` what has a shape: parts,
 people, chains, shafts; `plans` aims, rules, tyres and variants; `shaping` bends, kicks and tapers; `moving` what moves
 much at once; `fittings` sheet and fittings; `proving` load cases and the twist test; `truing` what was
-measured on the built frame; `ties` and `following` what follows what; `lines` and `points` bring in what was drawn or
-surveyed elsewhere.
+measured on the built frame; `logbook` what was done, ordered and is to do; `ties` and `following` what follows what;
+`lines` and `points` bring in what was drawn or surveyed elsewhere.
 """
 
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
 from ironcage.core.job.edits.following import place_of_tie
 from ironcage.core.job.edits.joints import add_joint, delete, merge, move, pair, put, set_through, unpair
+from ironcage.core.job.edits.logbook import (
+    add_entry,
+    add_order,
+    add_task,
+    change_logged,
+    find_logged,
+    finish_task,
+    keep_done,
+    remove_logged,
+    set_logbook,
+    take_delivery,
+)
 from ironcage.core.job.edits.moving import axis_of_pickup, copy, mirror, sever, slide, stretch, turn
 from ironcage.core.job.edits.parts import (
     add_datum,
@@ -104,11 +116,13 @@ from ironcage.core.job.edits.tubes import add_tube, change_tubes, split, split_a
 __all__ = [
     "add_chain",
     "add_datum",
+    "add_entry",
     "add_fitting",
     "add_hole",
     "add_joint",
     "add_mass",
     "add_measured",
+    "add_order",
     "add_part",
     "add_pattern",
     "add_person",
@@ -117,11 +131,13 @@ __all__ = [
     "add_reading",
     "add_rule",
     "add_shaft",
+    "add_task",
     "add_tube",
     "add_wheel",
     "align",
     "axis_of_pickup",
     "change_fitting",
+    "change_logged",
     "change_measured",
     "change_part",
     "change_test",
@@ -134,11 +150,14 @@ __all__ = [
     "die_for",
     "drop",
     "find_fitting",
+    "find_logged",
     "find_measured",
     "find_part",
     "find_pattern",
     "find_placed",
+    "finish_task",
     "hoop",
+    "keep_done",
     "keep_variant",
     "kick",
     "land_beside",
@@ -170,6 +189,7 @@ __all__ = [
     "remove_die",
     "remove_fittings",
     "remove_line",
+    "remove_logged",
     "remove_measured",
     "remove_parts",
     "remove_pattern",
@@ -182,6 +202,7 @@ __all__ = [
     "seat_for",
     "set_brief",
     "set_level",
+    "set_logbook",
     "set_proving",
     "set_table",
     "set_through",
@@ -195,6 +216,7 @@ __all__ = [
     "split_at",
     "stress_part",
     "stretch",
+    "take_delivery",
     "take_hold",
     "taper",
     "tie",

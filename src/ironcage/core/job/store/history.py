@@ -5,6 +5,7 @@ journal and the tests. Jobs share everything an edit did not touch, so keeping t
 """
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 from ironcage.core.job.values.model import Job
 
@@ -46,11 +47,12 @@ class History:
         return History((*self.steps[: self.at], (self.steps[self.at][0], job), *self.steps[self.at + 1 :]), self.at)
 
     def since(self, job: Job) -> tuple[str, ...]:
-        """The names of the steps from a job to the present one; of the last one only where that job is not behind
-        it."""
+        """The names of the steps from a job to the present one, but for those that only wrote in the log; of the last
+        one only where that job is not behind it."""
         behind = [n for n, (_, held) in enumerate(self.steps[: self.at + 1]) if held is job]
         first = behind[-1] if behind else max(self.at - 1, 0)
-        return tuple(name for name, _ in self.steps[first + 1 : self.at + 1])
+        steps = self.steps[first : self.at + 1]
+        return tuple(name for (_, old), (name, new) in pairwise(steps) if not _only_logged(old, new))
 
     @property
     def undo_name(self) -> str:
@@ -61,3 +63,8 @@ class History:
     def redo_name(self) -> str:
         """What redo would do again; empty when there is nothing."""
         return self.steps[self.at + 1][0] if self.at + 1 < len(self.steps) else ""
+
+
+def _only_logged(old: Job, new: Job) -> bool:
+    """Whether a step wrote in the log and changed nothing else."""
+    return all((getattr(old, name) is getattr(new, name)) == (name != "logbook") for name in Job.model_fields)

@@ -148,10 +148,11 @@ def to_look_at(digest: str) -> Triangles | None:
 
 
 def files_of(job: Job) -> set[str]:
-    """The names of the files of all meshes and pictures that a job and its variants use."""
+    """The names of the files of all meshes, pictures and photos that a job and its variants use."""
     jobs = (job, *(v.job for v in job.variants))
     meshes = {f"{p.shape.digest}.npz" for j in jobs for p in j.parts if p.shape.kind == "scan"}
-    return meshes | {p.digest for j in jobs for p in j.pictures}
+    photos = {name for j in jobs for e in j.logbook.entries for name in e.photos}
+    return meshes | photos | {p.digest for j in jobs for p in j.pictures}
 
 
 def lay_beside(job: Job, job_file: Path) -> None:

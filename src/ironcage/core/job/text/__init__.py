@@ -1,8 +1,8 @@
 """What a builder types: one line in, one named step out.
 
 `understand` reads a line with the job and what is chosen; the commands are declared in `joints`, `structure`,
-`shaping`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `shop`, `proving` and `truing`, each with an
-example that help, docs and tests use. May import `edits` and `units`.
+`shaping`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `shop`, `proving`, `truing` and `logbook`,
+each with an example that help, docs and tests use. May import `edits` and `units`.
 """
 
 from pydantic import ValidationError
@@ -11,6 +11,7 @@ from ironcage.core.job.text import (
     car,
     fitting,
     joints,
+    logbook,
     moving,
     placed,
     plans,
@@ -43,6 +44,7 @@ COMMANDS: tuple[Command, ...] = (
     *shop.COMMANDS,
     *proving.COMMANDS,
     *truing.COMMANDS,
+    *logbook.COMMANDS,
 )
 _BY_WORD = {c.word: c for c in COMMANDS}
 

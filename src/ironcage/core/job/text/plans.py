@@ -1,7 +1,6 @@
 """Commands about what is aimed at: target, tyre, deadline, rule, tick, profile, variant."""
 
 import re
-from datetime import date
 from typing import Any, cast, get_args
 
 from pydantic.fields import FieldInfo
@@ -11,6 +10,7 @@ from ironcage.core.job import edits
 from ironcage.core.job.edits.plans import find_rule, find_variant
 from ironcage.core.job.shelf.houserules import house_rules
 from ironcage.core.job.text.command import Chosen, Command, Done
+from ironcage.core.job.text.days import read_day
 from ironcage.core.job.text.forms import kind_at_start, read_fields, read_value
 from ironcage.core.job.values.model import Job, RuleProfile, TargetKind
 from ironcage.core.job.values.rules import EXAMPLES, KINDS, READINGS, AnyRule, Note, Room
@@ -72,12 +72,7 @@ def deadline(job: Job, chosen: Chosen, rest: str) -> Done:
     """The day by which it must run: `deadline 2027-04-10`, or `deadline none`."""
     if rest.strip().lower() == "none":
         return Done("Set no deadline", edits.set_brief(job, deadline=None), chosen)
-    try:
-        day = date.fromisoformat(rest.strip())
-    except ValueError:
-        raise Problem(
-            f"‘{rest.strip()}’ is not a day.", where=rest, hint="Write year, month and day: deadline 2027-04-10"
-        ) from None
+    day = read_day(rest)
     return Done(f"Set the deadline to {day.isoformat()}", edits.set_brief(job, deadline=day), chosen)
 
 

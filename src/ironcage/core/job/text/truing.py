@@ -1,9 +1,11 @@
 """Commands about what was measured on the built frame: tape, height, slope, true."""
 
 import math
+from datetime import date
 
 from ironcage.core.job import edits
 from ironcage.core.job.text.command import Chosen, Command, Done, joints_of
+from ironcage.core.job.text.days import split_day
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.core.job.values.truing import MeasuredHeight, MeasuredSlope, TapedDistance
@@ -15,9 +17,10 @@ HEIGHT_EXAMPLE = said.example("height J1L [121]")
 SLOPE_EXAMPLE = "slope J1L J1R 0.2"
 
 
-def _named(job: Job, chosen: Chosen, rest: str, count: int, example: str) -> tuple[list[str], str]:
-    """The joints that a reading is of, named first or chosen, and what was read."""
-    words = rest.split()
+def _named(job: Job, chosen: Chosen, rest: str, count: int, example: str) -> tuple[list[str], str, date]:
+    """The joints that a reading is of, named first or chosen, what was read, and the day."""
+    body, day = split_day(rest)
+    words = body.split()
     names: list[str] = []
     while words and len(names) < count and words[0].upper() in job.joint_by_id:
         names.append(words.pop(0).upper())
@@ -28,30 +31,30 @@ def _named(job: Job, chosen: Chosen, rest: str, count: int, example: str) -> tup
         names = picked if len(picked) == count else joints_of(job, (), need=count)
     if not words:
         raise Problem("What was read is missing.", where=rest, hint=f"Write for example: {example}")
-    return names, " ".join(words)
+    return names, " ".join(words), day
 
 
 def tape(job: Job, chosen: Chosen, rest: str) -> Done:
     """A distance by tape between two joints, named or chosen: `tape J1L J2R 1248.5`."""
-    (a, b), typed = _named(job, chosen, rest, 2, TAPE_EXAMPLE)
+    (a, b), typed, day = _named(job, chosen, rest, 2, TAPE_EXAMPLE)
     distance = units_of(job).read_length(typed)
-    made = edits.add_measured(job, TapedDistance(id="new", a=a, b=b, distance=distance))
+    made = edits.add_measured(job, TapedDistance(id="new", when=day, a=a, b=b, distance=distance))
     return Done(f"Tape {a} to {b}: {units_of(job).length(distance)}", made, chosen)
 
 
 def height(job: Job, chosen: Chosen, rest: str) -> Done:
     """How high a joint stands over the table: `height J1L 121`."""
-    (joint,), typed = _named(job, chosen, rest, 1, HEIGHT_EXAMPLE)
+    (joint,), typed, day = _named(job, chosen, rest, 1, HEIGHT_EXAMPLE)
     size = units_of(job).read_length(typed)
-    made = edits.add_measured(job, MeasuredHeight(id="new", joint=joint, height=size))
+    made = edits.add_measured(job, MeasuredHeight(id="new", when=day, joint=joint, height=size))
     return Done(f"{joint} stands {units_of(job).length(size)} over the table", made, chosen)
 
 
 def slope(job: Job, chosen: Chosen, rest: str) -> Done:
     """A level laid from one joint to another, degrees up: `slope J1L J1R 0.2`."""
-    (a, b), typed = _named(job, chosen, rest, 2, SLOPE_EXAMPLE)
+    (a, b), typed, day = _named(job, chosen, rest, 2, SLOPE_EXAMPLE)
     rise = angle(typed.removesuffix("°") if not typed.endswith("'°") else typed)
-    made = edits.add_measured(job, MeasuredSlope(id="new", a=a, b=b, slope=rise))
+    made = edits.add_measured(job, MeasuredSlope(id="new", when=day, a=a, b=b, slope=rise))
     return Done(f"{a} to {b} rises {math.degrees(rise):.2f}°", made, chosen)
 
 

@@ -29,6 +29,7 @@ from ironcage.core.job.values.base import (
     Value,
 )
 from ironcage.core.job.values.fittings import Fitting
+from ironcage.core.job.values.logbook import Logbook
 from ironcage.core.job.values.placed import (
     Chain,
     Part,
@@ -291,6 +292,7 @@ class Job(Value):
     rules: RuleProfile = RuleProfile()
     proving: Proving = Proving()
     truing: Truing = Truing()
+    logbook: Logbook = Logbook()
     variants: Annotated[tuple[Variant, ...], Field(max_length=20)] = ()
     last_joint: Annotated[int, Field(ge=0, le=10**9)] = 0
     last_tube: Annotated[int, Field(ge=0, le=10**9)] = 0
