@@ -137,7 +137,7 @@ def test_every_export_from_the_command_line(job_file: Path, tmp_path: Path, caps
     [
         (["answr"], "no command ‘answr’. The nearest is answer."),
         (["answer", "prove"], "Call it so: iron-cage answer"),
-        (["answer", "wed", "x.cage"], "There are brief, place, frame"),
+        (["answer", "wed", "x.cage"], "There are brief, place, run, frame"),
         (["check", "none.cage"], "There is no file none.cage"),
         (["calc", "notsh"], "The nearest is notch"),
         (["export", "pdf", "a", "b"], "no file kind ‘pdf’"),

@@ -114,6 +114,9 @@ def make(folder: Path) -> int:
 
         return act
 
+    def bump(window: Any) -> None:
+        window.page.travel.setValue(70)
+
     def rules(window: Any) -> None:
         window.page.tabs.setCurrentIndex(1)
 
@@ -122,6 +125,7 @@ def make(folder: Path) -> int:
         ("place", job, {"step": "place"}),
         ("place-side", job, {"step": "place", "before": choose("D32", view="side")}),
         ("fell-litter", sample("fell-litter"), {"step": "place", "before": choose("B28")}),
+        ("run", job, {"step": "run", "before": bump}),
         ("frame", job, {"step": "frame", "before": typed}),
         ("bays", job, {"step": "frame", "before": tab("Bays")}),
         ("fittings", sample("fell-litter"), {"step": "frame", "before": tab("Fittings", "F2L")}),

@@ -217,6 +217,17 @@ _LINES = (
     "combine Kerb in a corner: 0.7 bump front left + 0.6 cornering right",
 )
 
+_RUN = (  # the front wishbones; the rear axle is a live spool
+    "corner front lower J4L J8L upper J5L J9L spring J9L",
+    "corner front lower out 6, 585, 170",
+    "corner front upper out -22, 530, 460",
+    "corner front tie out -97, 571, 270",
+    "corner front tie in -97, 208, 318",
+    "corner front spring out 4, 470, 200",
+    "corner front camber -0.8",
+    "corner front up 50",
+    "corner front down 50",
+)
 _LOG = (
     "log week 16 h",
     "did Table levelled, stands for the bottom rails set; of J1L J17L J29L; 7 h; on 2026-11-07",
@@ -261,5 +272,5 @@ def build() -> Job:
     job = edits.add_wheel(job, "front", (0, 660, 285), 570, 165)
     job = edits.add_wheel(job, "rear", (-2300, 650, 300), 600, 215)
     job = standing(job, ids, _PICKUPS, _MASSES, _TABLE, _STANDS)
-    job = furnished(job, _PARTS, _PEOPLE, ((_CHAIN, _DRIVE),), (*_LINES, *_LOG))
+    job = furnished(job, _PARTS, _PEOPLE, ((_CHAIN, _DRIVE),), (*_LINES, *_RUN, *_LOG))
     return measured(job, (ids[n] for n in _STANDS), _SLIPS, "2026-11-15")

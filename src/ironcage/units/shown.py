@@ -142,6 +142,10 @@ class Units:
         """What lengths count in, for headings."""
         return "in" if self.inches else "mm"
 
+    def in_length(self, mm: float) -> float:
+        """A length in mm as a number of `length_name`."""
+        return mm / INCH if self.inches else mm
+
     @property
     def torsional_stiffness_name(self) -> str:
         """What torsional stiffness counts in, for headings."""

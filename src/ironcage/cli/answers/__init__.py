@@ -13,12 +13,14 @@ from ironcage.cli.answers.jig import say_jig
 from ironcage.cli.answers.log import say_log
 from ironcage.cli.answers.place import say_place
 from ironcage.cli.answers.prove import say_prove
+from ironcage.cli.answers.run import say_run
 from ironcage.cli.answers.true import say_true
 from ironcage.core.job.values.model import Job
 
 ANSWERS: dict[str, Callable[[Job], dict[str, Any]]] = {
     "brief": say_brief,
     "place": say_place,
+    "run": say_run,
     "frame": say_frame,
     "prove": say_prove,
     "cut": say_cut,

@@ -6,7 +6,7 @@ A new one is a module with a pydantic `Question` and a function, and a line in C
 from collections.abc import Callable
 from typing import Any
 
-from ironcage.cli.calc import bend, chain, driver, frame, mass, notch, pattern, survey
+from ironcage.cli.calc import bend, chain, corner, driver, frame, mass, notch, pattern, survey
 from ironcage.cli.calc.question import asked
 
 CALCULATORS: dict[str, Callable[[str], dict[str, Any]]] = {
@@ -19,5 +19,6 @@ CALCULATORS: dict[str, Callable[[str], dict[str, Any]]] = {
     "pattern": lambda text: pattern.pattern(asked(pattern.PatternQuestion, text)),
     "bolt": lambda text: pattern.bolt(asked(pattern.BoltQuestion, text)),
     "survey": lambda text: survey.survey(asked(survey.SurveyQuestion, text)),
+    "corner": lambda text: corner.corner(asked(corner.CornerQuestion, text)),
     "mass": lambda text: mass.answer(asked(mass.MassQuestion, text)),
 }

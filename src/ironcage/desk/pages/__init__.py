@@ -24,6 +24,12 @@ def _place() -> "type[Page]":
     return PlacePage
 
 
+def _run() -> "type[Page]":
+    from ironcage.desk.pages.run import RunPage
+
+    return RunPage
+
+
 def _frame() -> "type[Page]":
     from ironcage.desk.pages.frame import FramePage
 
@@ -76,6 +82,7 @@ class Step:
 STEPS: tuple[Step, ...] = (
     Step("brief", "Brief", 1, "What are we building, and to which rules?", _brief, 0.6),
     Step("place", "Place", 2, "Where does everything heavy or fixed go?", _place, 0.46),
+    Step("run", "Run", 3, "How do the wheels move, and what do they run into?", _run, 0.5),
     Step("frame", "Frame", 4, "Which tubes join the points?", _frame, 0.42),
     Step("prove", "Prove", 5, "Is it stiff enough, and where is it not?", _prove, 0.43),
     Step("cut", "Cut", 6, "What do I buy and how do I cut it?", _cut, 0.62),

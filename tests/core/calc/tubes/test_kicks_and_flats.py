@@ -65,3 +65,13 @@ def test_a_plate_with_fingers_holds_what_lies_in_them_and_not_between_them() -> 
     plate = Flat(np.array([*fingers, (10, 40), (0, 40)], dtype=float))
     across = np.array([[x, 25.0] for x in (-5, 5, 15, 25, 35, 45, 55)])
     assert plate.holds(across).tolist() == [False, True, False, True, False, True, False]
+
+
+def test_new_holes_keep_as_far_from_one_that_is_there_as_from_each_other() -> None:
+    plate = Flat(np.array([[0.0, 0], [200, 0], [200, 100], [0, 100]]), ((100.0, 50.0, 40.0),))
+    made = plate.with_holes(2, 20.0)
+    assert made is not None
+    there, *new = made.holes
+    for x, y, d in new:
+        assert math.hypot(x - there[0], y - there[1]) - there[2] / 2 - d / 2 >= d / 2 - 1e-9
+    assert Flat(plate.outline, ((100.0, 50.0, 95.0),)).with_holes(1, 45.0) is None

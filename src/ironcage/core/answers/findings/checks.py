@@ -6,7 +6,7 @@ for; this only lists them.
 
 from collections.abc import Callable, Iterator
 
-from ironcage.core.answers import brief, cut, frame, jig, log, place, prove, true
+from ironcage.core.answers import brief, cut, frame, jig, log, place, prove, run, true
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.snag import RANK, Snag
 from ironcage.core.job.values.model import Job
@@ -19,6 +19,7 @@ CHECKS: tuple[Check, ...] = (
     *cut.CHECKS,
     *jig.CHECKS,
     *place.CHECKS,
+    *run.CHECKS,
     *brief.CHECKS,
     *frame.CHECKS,
     *prove.CHECKS,
@@ -45,6 +46,7 @@ CHECKS: tuple[Check, ...] = (
     "proving",
     "truing",
     "logbook",
+    "wishbones",
 )
 def find_snags(job: Job) -> tuple[Snag, ...]:
     """Every snag of a job, worst first."""

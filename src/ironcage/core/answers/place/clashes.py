@@ -1,8 +1,8 @@
 """Clashes: what is nearer to something than its margin allows, and what stands in the way of a part coming out.
 
-Every pair of part, person, tyre, chain, shaft, tube, panel and plate is looked at, two of the frame's own apart: those
-belong to Frame. The boxes round things rule most pairs out; for the rest the distance is exact. What was worked out for
-two bodies is kept while both are the same objects, so after one thing moved only its own pairs are new.
+Every pair of part, person, tyre, link, chain, shaft, tube, panel and plate is looked at, two of the frame's own apart:
+those belong to Frame. The boxes round things rule most pairs out; for the rest the distance is exact. What was worked
+out for two bodies is kept while both are the same objects, so after one thing moved only its own pairs are new.
 """
 
 from __future__ import annotations
@@ -15,6 +15,7 @@ from typing import Literal
 
 import numpy as np
 
+from ironcage.core.answers import run
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.plates import plate_bodies
 from ironcage.core.calc.solids.convex import Floats, Solid
@@ -227,10 +228,13 @@ def slide_body(part: Part) -> Body:
 _PAIRS, _WAYS = Pairs(), Pairs()
 
 
-@remembered("parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf", "fittings")
+@remembered("parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf", "fittings", "wishbones")
 def find_clashes(job: Job) -> ClashAnswer:
     """Every pair that is near, and every part that can't come out."""
-    placed, tubes = list(placed_bodies(job)), [*tube_bodies(job), *plate_bodies(job)]
+    swept = run.swept_bodies(job)
+    moving = {b.id for b in swept}  # a hung tyre counts wherever it goes, not where it stands alone
+    placed = [*(b for b in placed_bodies(job) if b.id not in moving), *swept]
+    tubes = [*tube_bodies(job), *plate_bodies(job)]
     near = _PAIRS.near(placed, [*placed, *tubes])
     near.sort(key=lambda n: n.gap - n.margin)
     return ClashAnswer(tuple(near), tuple(_blocked(job, placed, tubes)))

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ironcage.core.answers import run
 from ironcage.core.answers.prove.stiffness import FRAME_PARTS
 from ironcage.core.answers.shared import fittings
 from ironcage.core.answers.shared.cache import remembered
@@ -30,12 +31,21 @@ from ironcage.core.job.values.ties import ToHole
 from ironcage.problem import Problem
 from ironcage.units import said
 
-CASE_PARTS = (*FRAME_PARTS, "wheels", "masses", "people", "chains", "shafts")  # what loads and strength depend on
+CASE_PARTS = (
+    *FRAME_PARTS,
+    "wheels",
+    "masses",
+    "people",
+    "chains",
+    "shafts",
+    "wishbones",
+)  # what loads and strength depend on
 POWER = ("engine", "motor", "gearbox")  # what a chain or shaft starts at
 NEAR = 4  # joints that share something that is tied to none
 ASSUMED = (
-    "Wheel loads by equilibrium of the rigid car, its tyres and springs not squashed; a corner's pickups share its "
-    "load as bolts in a plate do, until links are known.",
+    "Wheel loads by equilibrium of the rigid car, its tyres and springs not squashed. A corner that hangs on links "
+    "loads their joints by statics at ride height, the rack's two nearest joints sharing the tie rod's pull; the "
+    "pickups of one that does not share its load as bolts in a plate do.",
     "Sideways load is shared by the axles as their roll stiffness is, or as their weight where that is not typed in; "
     "the masses answer each case with their inertia.",
     "Masses that no joint is tied to are carried by the four nearest joints. Braking is at the wheels, drive at the "
@@ -356,8 +366,15 @@ class _Car:
             w = self.wheels[corner]
             force = np.array([0.0 if along is None else along[n], 0.0 if across is None else across[n], up[n]])
             place = np.array([w.x, w.y, w.z]) if at_hub and corner.startswith("rear") else contacts[n]
-            made.append(AppliedLoad(f"{corner} wheel", place, force, np.zeros(3), self._pickups(corner)))
+            made += self._through_links(corner, place, force)
         return made
+
+    def _through_links(self, corner: str, place: Floats, force: Floats) -> list[AppliedLoad]:
+        """A wheel's push as its links give it to the frame; shared by its pickups where it hangs on none."""
+        links = run.link_reactions(self.job, corner, place, force)
+        if links is None:
+            return [AppliedLoad(f"{corner} wheel", place, force, np.zeros(3), self._pickups(corner))]
+        return [AppliedLoad(f"{corner} {name}", at, f, np.zeros(3), joints) for name, joints, at, f in links]
 
     def _driven(self, forward: float) -> list[AppliedLoad]:
         """Braking at all wheels as they are loaded, or driving at the rear ones."""

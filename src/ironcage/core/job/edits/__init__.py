@@ -3,9 +3,9 @@
 Each refuses bad input with a Problem and leaves the job it was given alone. `joints` and `tubes` keep left and right in
 step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig table; `placed` what has a shape: parts,
 people, chains, shafts; `plans` aims, rules, tyres and variants; `shaping` bends, kicks and tapers; `moving` what moves
-much at once; `fittings` sheet and fittings; `proving` load cases and the twist test; `truing` what was
-measured on the built frame; `logbook` what was done, ordered and is to do; `ties` and `following` what follows what;
-`lines` and `points` bring in what was drawn or surveyed elsewhere.
+much at once; `fittings` sheet and fittings; `running` how wheels are hung; `proving` load cases and the twist test;
+`truing` what was measured on the built frame; `logbook` what was done, ordered and is to do; `ties` and `following`
+what follows what; `lines` and `points` bring in what was drawn or surveyed elsewhere.
 """
 
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
@@ -90,6 +90,7 @@ from ironcage.core.job.edits.proving import (
     take_hold,
     usual_levels,
 )
+from ironcage.core.job.edits.running import find_wishbones, hang, left_wheel, set_wishbones, unhang
 from ironcage.core.job.edits.shaping import (
     cut_down,
     die_for,
@@ -155,13 +156,16 @@ __all__ = [
     "find_part",
     "find_pattern",
     "find_placed",
+    "find_wishbones",
     "finish_task",
+    "hang",
     "hoop",
     "keep_done",
     "keep_variant",
     "kick",
     "land_beside",
     "lay_to_line",
+    "left_wheel",
     "log",
     "merge",
     "mirror",
@@ -209,6 +213,7 @@ __all__ = [
     "set_true_datum",
     "set_truing",
     "set_tyre",
+    "set_wishbones",
     "sever",
     "shape",
     "slide",
@@ -223,6 +228,7 @@ __all__ = [
     "tied_joint",
     "toggle_stands",
     "turn",
+    "unhang",
     "unpair",
     "untie",
     "usual_levels",

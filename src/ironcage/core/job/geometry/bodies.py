@@ -33,7 +33,7 @@ from ironcage.core.job.values.model import Job, Wheel
 from ironcage.core.job.values.placed import Chain, Part, Person, Shaft, Sprocket
 from ironcage.problem import Problem
 
-BodyKind = Literal["part", "person", "tyre", "tube", "sheet", "chain", "shaft"]
+BodyKind = Literal["part", "person", "tyre", "tube", "sheet", "chain", "shaft", "link"]
 TYRE_MARGIN_MM = 20.0  # of a tyre to everything: it grows and leans under load
 KEEP = 20_000  # more than a job of five thousand tubes has, twice over
 

@@ -141,7 +141,7 @@ def changes(before: Job, after: Job) -> dict[str, Any]:
         if old is new:
             continue
         if name not in _LISTS:
-            line[name] = new.model_dump(mode="json") if isinstance(new, Value) else new
+            line[name] = _neutral(new)
             continue
         key = attrgetter(_LISTS[name])
         held = {key(v): v for v in old}
@@ -151,6 +151,13 @@ def changes(before: Job, after: Job) -> dict[str, Any]:
             "put": [v.model_dump(mode="json") for v in new if held.get(key(v)) is not v],
         }
     return line
+
+
+def _neutral(part: Any) -> Any:
+    """A part of a job as neutral JSON, a short list of values whole."""
+    if isinstance(part, tuple):
+        return [_neutral(v) for v in part]
+    return part.model_dump(mode="json") if isinstance(part, Value) else part
 
 
 def applied(body: dict[str, Any], line: dict[str, Any]) -> dict[str, Any]:

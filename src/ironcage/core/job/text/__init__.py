@@ -1,8 +1,8 @@
 """What a builder types: one line in, one named step out.
 
 `understand` reads a line with the job and what is chosen; the commands are declared in `joints`, `structure`,
-`shaping`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `shop`, `proving`, `truing` and `logbook`,
-each with an example that help, docs and tests use. May import `edits` and `units`.
+`shaping`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `running`, `shop`, `proving`, `truing` and
+`logbook`, each with an example that help, docs and tests use. May import `edits` and `units`.
 """
 
 from pydantic import ValidationError
@@ -16,6 +16,7 @@ from ironcage.core.job.text import (
     placed,
     plans,
     proving,
+    running,
     shaping,
     shop,
     stock,
@@ -41,6 +42,7 @@ COMMANDS: tuple[Command, ...] = (
     *stock.COMMANDS,
     *plans.COMMANDS,
     *placed.COMMANDS,
+    *running.COMMANDS,
     *shop.COMMANDS,
     *proving.COMMANDS,
     *truing.COMMANDS,

@@ -42,6 +42,7 @@ from ironcage.core.job.values.placed import (
 from ironcage.core.job.values.proving import Proving
 from ironcage.core.job.values.references import check_references
 from ironcage.core.job.values.rules import Rule
+from ironcage.core.job.values.running import Wishbones
 from ironcage.core.job.values.ties import Tie
 from ironcage.core.job.values.truing import Truing
 from ironcage.problem import Problem, nearest
@@ -291,6 +292,7 @@ class Job(Value):
     fittings: Annotated[tuple[Fitting, ...], Field(max_length=5000)] = ()
     rules: RuleProfile = RuleProfile()
     proving: Proving = Proving()
+    wishbones: Annotated[tuple[Wishbones, ...], Field(max_length=2)] = ()
     truing: Truing = Truing()
     logbook: Logbook = Logbook()
     variants: Annotated[tuple[Variant, ...], Field(max_length=20)] = ()

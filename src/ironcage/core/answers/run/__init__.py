@@ -1,0 +1,20 @@
+"""Run: how the wheels move on their links (`corner`), what they sweep on the way (`sweep`), what their links give to
+the frame (`reactions`), and what is found in it (`checks`)."""
+
+from typing import TYPE_CHECKING
+
+from ironcage.core.lazily import exports
+
+if TYPE_CHECKING:
+    from ironcage.core.answers.run.checks import CHECKS
+    from ironcage.core.answers.run.reactions import link_reactions
+    from ironcage.core.answers.run.sweep import swept_bodies
+else:
+    __getattr__ = exports(
+        __name__,
+        checks="CHECKS",
+        reactions="link_reactions",
+        sweep="swept_bodies",
+    )
+
+__all__ = ["CHECKS", "link_reactions", "swept_bodies"]

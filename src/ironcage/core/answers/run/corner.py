@@ -1,0 +1,172 @@
+"""Where a corner's links stand and what its wheel does over travel and steer, from the job's joints and wheels."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ironcage.core.answers.shared.cache import remembered
+from ironcage.core.calc.linkage.wishbone import (
+    CornerCurves,
+    DoubleWishbone,
+    Poses,
+    curves,
+    poses,
+    spring_end,
+    travel_limit,
+)
+from ironcage.core.job import edits
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import Axle, Wishbones
+from ironcage.problem import Problem
+from ironcage.units import said
+
+Floats = NDArray[np.float64]
+TRAVELS, STEERS = 41, 11
+MIRROR = np.array([1.0, -1.0, 1.0])
+ASSUMED = (
+    "Links, upright and frame are rigid, joints are points without play; the tyre is a thin disc that is not squashed; "
+    "the coil-over is free to follow.",
+    "The roll centre is that of the upright's own point at the contact, both sides alike; it moves as the car leans.",
+)
+
+
+@dataclass(frozen=True, eq=False)
+class AxleRun:
+    """An axle's left corner over its travel and rack. still: it at one travel and rack (1, 1); limits: the travel at
+    which the links lock, upwards and downwards, None where they do not within the travel that is typed in."""
+
+    hung: Wishbones
+    corner: DoubleWishbone
+    found: Poses
+    told: CornerCurves
+    straight: int
+    limits: tuple[float | None, float | None]
+
+    @property
+    def closes(self) -> bool:
+        """Whether the links reach everywhere within the travel and rack."""
+        return bool(self.found.closed.all())
+
+
+@dataclass(frozen=True, eq=False)
+class Still:
+    """An axle's left corner at one travel and rack: its poses and what they tell, each (1, 1)."""
+
+    run: AxleRun
+    travel: float
+    rack: float
+    found: Poses
+    told: CornerCurves
+
+
+def corner_of(job: Job, hung: Wishbones, *, right: bool = False) -> DoubleWishbone:
+    """The hard points of a corner; the right one seen in a mirror, so that it too is a left one. Raises Problem where
+    a joint or the wheel has gone, or a joint has no twin."""
+    wheel = edits.left_wheel(job, hung.axle)
+    inner = {name: _inner(job, name, right) for name in (*hung.lower, *hung.upper, hung.spring)}
+    lean, toe = hung.camber, hung.toe
+    axis = np.array([math.sin(toe) * math.cos(lean), math.cos(toe) * math.cos(lean), -math.sin(lean)])
+    return DoubleWishbone(
+        lower=np.array([inner[n] for n in hung.lower]),
+        lower_out=np.array(hung.lower_out),
+        upper=np.array([inner[n] for n in hung.upper]),
+        upper_out=np.array(hung.upper_out),
+        tie_in=np.array(hung.tie_in),
+        tie_out=np.array(hung.tie_out),
+        wheel=np.array([wheel.x, wheel.y, wheel.z]),
+        axis=axis,
+        radius=wheel.diameter / 2,
+        spring_in=inner[hung.spring],
+        spring_out=np.array(hung.spring_out),
+        spring_on=hung.spring_on,
+    )
+
+
+def _inner(job: Job, name: str, right: bool) -> Floats:
+    joint = job.joint_by_id.get(name)
+    if joint is None:
+        raise Problem(f"An arm is hung at {name}, which has gone.", where=name, hint="Hang it again: type corner.")
+    if not right:
+        return np.array(joint.place)
+    twin = job.joint_by_id.get(joint.twin or "")
+    if twin is None:
+        raise Problem(f"{name} has no twin for the right wheel's arms.", where=name, hint="Pair it, or type: mirror")
+    return np.array(twin.place) * MIRROR
+
+
+@remembered("wishbones", "joints", "wheels")
+def runs(job: Job) -> tuple[AxleRun, ...]:
+    """Every hung axle over its whole travel and rack, front first. Raises Problem with nothing hung, or with a corner
+    that is not all there."""
+    if not job.wishbones:
+        raise Problem(
+            "No wheel is hung yet.",
+            where="corner",
+            hint=said.example(
+                "Name the joints of the left side that its arms are hung at: corner front lower J1L J3L "
+                "upper J2L J4L spring J2L"
+            ),
+        )
+    return tuple(_run(job, hung) for hung in sorted(job.wishbones, key=lambda w: w.axle))
+
+
+def run_of(job: Job, axle: Axle) -> AxleRun:
+    """One axle. Raises Problem where it is not hung."""
+    edits.find_wishbones(job, axle)
+    return next(r for r in runs(job) if r.hung.axle == axle)
+
+
+def _run(job: Job, hung: Wishbones) -> AxleRun:
+    corner = corner_of(job, hung)
+    travel = np.linspace(-hung.down, hung.up, TRAVELS)
+    rack = np.linspace(-hung.rack, hung.rack, STEERS) if hung.rack else np.zeros(1)
+    try:
+        found = poses(corner, travel, rack)
+    except np.linalg.LinAlgError:
+        raise Problem(
+            f"The {hung.axle} corner is locked where it is drawn.", where=hung.axle, hint="Look at its points again."
+        ) from None
+    straight = int(np.abs(rack).argmin())
+    limits: list[float | None] = [None, None]
+    for n, (way, far) in enumerate(((1.0, hung.up), (-1.0, hung.down))):
+        if not found.closed[[0, -1][way > 0], straight]:
+            limit = travel_limit(corner, 0.0, way)
+            limits[n] = limit if limit is not None and abs(limit) < far else None
+    return AxleRun(hung, corner, found, curves(found), straight, (limits[0], limits[1]))
+
+
+def stand_at(job: Job, axle: Axle, travel: float, rack: float) -> Still:
+    """One axle at a travel and a rack, mm, kept within what is typed in. Raises Problem where it is not hung."""
+    run = run_of(job, axle)
+    high, side = run.hung.up, run.hung.rack
+    travel, rack = float(np.clip(travel, -run.hung.down, high)), float(np.clip(rack, -side, side))
+    found = poses(run.corner, np.array([travel]), np.array([rack]))
+    return Still(run, travel, rack, found, curves(found))
+
+
+@dataclass(frozen=True, eq=False)
+class CornerLine:
+    """A link as a straight line from its inner to its outer end, each (3,) mm."""
+
+    name: str
+    inner: Floats
+    outer: Floats
+
+
+def link_lines(found: Poses, row: int, column: int) -> tuple[CornerLine, ...]:
+    """The links of a left corner at one of its poses: four legs, the tie rod and the coil-over."""
+    corner = found.corner
+    low, high, tie = (found.at(p)[row, column] for p in (corner.lower_out, corner.upper_out, corner.tie_out))
+    tie_in = corner.tie_in + np.array([0.0, found.rack[column], 0.0])
+    return (
+        CornerLine("lower front leg", corner.lower[0], low),
+        CornerLine("lower rear leg", corner.lower[1], low),
+        CornerLine("upper front leg", corner.upper[0], high),
+        CornerLine("upper rear leg", corner.upper[1], high),
+        CornerLine("tie rod", tie_in, tie),
+        CornerLine("coil-over", corner.spring_in, spring_end(found)[0][row, column]),
+    )

@@ -1,0 +1,96 @@
+"""Commands about how wheels are hung: corner."""
+
+import re
+from collections.abc import Callable, Mapping
+from typing import Any, cast, get_args
+
+from ironcage.core.job import edits
+from ironcage.core.job.text.command import Chosen, Command, Done, read_place
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import Axle, SpringOn
+from ironcage.core.job.values.shown import units_of
+from ironcage.problem import Problem, nearest
+from ironcage.units import angle, said
+
+CORNER_EXAMPLE = "corner front lower J1L J3L upper J2L J4L spring J2L"
+SET_EXAMPLE = said.example("corner front lower out [5], [590], [180]")
+
+
+def _place(job: Job, text: str) -> Any:
+    return read_place(job, text)
+
+
+def _length(job: Job, text: str) -> float:
+    return units_of(job).read_length(text)
+
+
+def _angle(job: Job, text: str) -> float:
+    return angle(text.removesuffix("°"))
+
+
+def _carrier(job: Job, text: str) -> str:
+    word = text.strip().lower()
+    if word not in get_args(SpringOn):
+        raise Problem(
+            f"A coil-over does not stand on ‘{word}’.",
+            where=word,
+            hint=nearest(word, get_args(SpringOn)) or "Write lower, upper or upright.",
+        )
+    return word
+
+
+Read = Callable[[Job, str], Any]
+FIELDS: Mapping[str, tuple[str, Read]] = {
+    "lower out": ("lower_out", _place),
+    "upper out": ("upper_out", _place),
+    "tie in": ("tie_in", _place),
+    "tie out": ("tie_out", _place),
+    "spring out": ("spring_out", _place),
+    "spring on": ("spring_on", _carrier),
+    "camber": ("camber", _angle),
+    "toe": ("toe", _angle),
+    "up": ("up", _length),
+    "down": ("down", _length),
+    "rack": ("rack", _length),
+    "link": ("link", _length),
+    "margin": ("margin", _length),
+}
+_JOINTS = re.compile(r"^lower (\S+) (\S+) upper (\S+) (\S+) spring (\S+)$", re.IGNORECASE)
+
+
+def corner(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Hangs both wheels of an axle on double wishbones at joints of the left side, front then rear: `corner front lower
+    J5L J9L upper J6L J10L spring J6L`; then sets its points, `corner front lower out 5, 590, 180` (also upper out, tie
+    in, tie out, spring out), `spring on lower`, upper or upright, camber, toe, up, down, rack, link, margin; `corner
+    front gone`."""
+    word, _, body = rest.strip().partition(" ")
+    if word.lower() not in get_args(Axle):
+        raise Problem(f"‘{word}’ is no axle.", where=word or "corner", hint=f"Write for example: {CORNER_EXAMPLE}")
+    axle, body = cast(Axle, word.lower()), re.sub(r"\s+", " ", body.replace(",", ", ") if "," in body else body).strip()
+    low = body.lower()
+    if low == "gone":
+        return Done(f"Take the {axle} wishbones out", edits.unhang(job, axle), chosen)
+    hung = _JOINTS.match(body)
+    if hung:
+        made = edits.hang(job, axle, (hung[1], hung[2]), (hung[3], hung[4]), hung[5])
+        return Done(f"Hang the {axle} wheels on wishbones", made, chosen)
+    name = next((f for f in FIELDS if low == f or low.startswith(f"{f} ")), None)
+    if name is None:
+        first = " ".join(low.split()[:2])
+        raise Problem(
+            f"‘{first}’ is nothing of a corner.",
+            where=first or axle,
+            hint=f"Write for example: {CORNER_EXAMPLE}, or {SET_EXAMPLE}. It has {', '.join(FIELDS)}.",
+        )
+    text = body[len(name) :].strip()
+    if not text:
+        raise Problem(f"Nothing was typed for {name}.", where=name, hint=f"Write for example: {SET_EXAMPLE}")
+    field, read = FIELDS[name]
+    return Done(f"Set {name} of the {axle} corner", edits.set_wishbones(job, axle, **{field: read(job, text)}), chosen)
+
+
+COMMANDS = (
+    Command(
+        "corner", CORNER_EXAMPLE, f"hangs an axle's wheels on wishbones; then {SET_EXAMPLE}, camber, rack …", corner
+    ),
+)

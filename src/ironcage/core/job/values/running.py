@@ -1,0 +1,42 @@
+"""How wheels are hung: the links of each axle. Lengths mm, angles rad; places of the left side."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ironcage.core.job.values.base import XYZ, Id, Size, Value
+from ironcage.units.quantity import ANGLE, LENGTH
+
+Lean = Annotated[float, Field(ge=-0.5, le=0.5, allow_inf_nan=False), ANGLE]
+Travel = Annotated[float, Field(ge=0, le=400, allow_inf_nan=False), LENGTH]
+SpringOn = Literal["lower", "upper", "upright"]
+Axle = Literal["front", "rear"]
+
+
+class Wishbones(Value):
+    """An axle on double wishbones. lower, upper: the joints of the left side that the arms are hung at, front then
+    rear; lower_out, upper_out, tie_out: ball joints on the upright; tie_in: the tie rod's inner end, on the rack;
+    spring: the joint that the coil-over is hung at, spring_out: its outer end, spring_on: what carries that end;
+    camber, toe: as set at ride height, negative with the top in, positive with the front edge in; up, down: the
+    wheel's travel; rack: its travel to either side, 0 where nothing steers; link: outside diameter of the arms and
+    the rod; margin: to be kept clear by them."""
+
+    axle: Axle
+    lower: tuple[Id, Id]
+    upper: tuple[Id, Id]
+    lower_out: XYZ
+    upper_out: XYZ
+    tie_in: XYZ
+    tie_out: XYZ
+    spring: Id
+    spring_out: XYZ
+    spring_on: SpringOn = "lower"
+    camber: Lean = 0.0
+    toe: Lean = 0.0
+    up: Travel = 60.0
+    down: Travel = 60.0
+    rack: Annotated[float, Field(ge=0, le=200, allow_inf_nan=False), LENGTH] = 0.0
+    link: Size = 25.0
+    margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0

@@ -1,0 +1,138 @@
+"""Hung wheels in a job: what they do, what they run into, what their links give to the frame."""
+
+import math
+
+import numpy as np
+import pytest
+
+from ironcage.core.answers.findings.checks import find_snags
+from ironcage.core.answers.place.clashes import find_clashes
+from ironcage.core.answers.prove.cases import load_cases
+from ironcage.core.answers.run import link_reactions
+from ironcage.core.answers.run.corner import runs, stand_at
+from ironcage.core.job import edits
+from ironcage.core.job.store.file import from_text, to_text
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
+from ironcage.problem import Problem
+from ironcage.told import plain
+from tests.core.lines import typed
+
+HUNG = "corner front lower J4L J8L upper J5L J9L spring J9L"
+
+
+@pytest.fixture
+def hung(sandpiper: Job) -> Job:
+    return sandpiper
+
+
+def test_camber_and_toe_at_ride_height_are_those_that_were_set(hung: Job) -> None:
+    job = typed(hung, "corner front camber -1.25", "corner front toe 0.2")
+    told = stand_at(job, "front", 0, 0).told
+    assert math.degrees(told.camber[0, 0]) == pytest.approx(-1.25, abs=1e-9)
+    assert math.degrees(told.toe_in[0, 0]) == pytest.approx(0.2, abs=1e-9)
+    assert stand_at(job, "front", 999, 999).travel == 50  # kept within the travel
+
+
+def test_outer_points_are_proposed_and_stay_when_joints_are_named_again(hung: Job) -> None:
+    job = typed(hung, "corner front gone", HUNG)
+    (made,) = job.wishbones
+    wheel = next(w for w in job.wheels if w.corner == "front left")
+    assert made.lower_out[2] < wheel.z < made.upper_out[2]
+    assert max(made.lower_out[1], made.upper_out[1]) <= wheel.y - wheel.width / 2 + 0.1
+    assert runs(job)[0].closes
+    again = typed(job, "corner front lower out 0, 570, 180", "corner front lower J8L J4L upper J5L J9L spring J5L")
+    assert (again.wishbones[0].lower_out, again.wishbones[0].spring) == ((0, 570, 180), "J5L")
+    assert from_text(to_text(again), "a job") == again
+
+
+@pytest.mark.parametrize(
+    ("line", "says"),
+    [
+        ("corner middle lower J4L J8L upper J5L J9L spring J9L", "‘middle’ is no axle"),
+        ("corner front lower J4L J4L upper J5L J9L spring J9L", "Both legs of the lower arm are hung at J4L"),
+        ("corner front lower J4R J8L upper J5L J9L spring J9L", "J4R is on the right"),
+        ("corner front lower J4L J99L upper J5L J9L spring J9L", "J99L"),
+        ("corner rear lower out 1, 2, 3", "The rear axle has no wishbones yet"),
+        ("corner front castor 4", "‘castor 4’ is nothing of a corner"),
+        ("corner front camber 60", "it must be at most"),
+        ("corner front spring on wheel", "A coil-over does not stand on ‘wheel’"),
+        ("corner front lower out", "Nothing was typed for lower out"),
+    ],
+)
+def test_what_makes_no_corner_is_refused(hung: Job, line: str, says: str) -> None:
+    with pytest.raises(Problem) as caught:
+        understand(line, hung)
+    assert says in plain(str(caught.value))
+
+
+def test_a_joint_or_wheel_that_has_gone_is_said(hung: Job) -> None:
+    job = typed(hung, "corner front gone", "joint 200 192 430", "corner front lower J4L J8L upper J32L J9L spring J9L")
+    job = typed(job, "delete", chosen=("J32L",))
+    found = {s.code: s for s in find_snags(job)}
+    assert "An arm is hung at J32L, which has gone" in found["corner not all there"].what
+    with pytest.raises(Problem, match="No wheel is hung yet"):
+        runs(typed(hung, "corner front gone"))
+
+
+def test_links_that_lock_are_a_snag_with_the_travel(hung: Job) -> None:
+    job = typed(hung, "corner front up 400", "corner front tie in -97, 420, 290")
+    found = next(s for s in find_snags(job) if s.code == "links lock")
+    limit = runs(job)[0].limits[0]
+    assert limit is not None
+    assert f"lock at {limit:.1f} mm up" in plain(found.what)
+
+
+def test_a_steered_wheel_that_meets_a_part_says_when(hung: Job) -> None:
+    job = typed(
+        hung,
+        "place battery Box box 80 x 60 x 100 at 345, 540, 250",
+        "place battery Other box 80 x 60 x 100 at 345, -540, 250",
+    )
+    near = {_names(job, n)[k]: n for n in find_clashes(job).near for k in (0, 1) if "tyre" in " ".join(_names(job, n))}
+    assert near["Box"].state != "clear"
+    assert "rack" in near["Box"].part
+    assert plain(near["Box"].part).endswith("to the left")  # the arm is behind, so the front edge comes in
+    assert near["Other"].gap == pytest.approx(near["Box"].gap, abs=1e-3)  # both sides are alike
+    straight = typed(job, "corner front rack 0")
+    kept = [n for n in find_clashes(straight).clashes if "Box" in _names(straight, n)]
+    assert not kept
+
+
+def _names(job: Job, near) -> list[str]:
+    from ironcage.core.answers.shared.names import name_of
+
+    return [name_of(job, near.first), name_of(job, near.second)]
+
+
+@pytest.mark.parametrize("corner", ["front left", "front right"])
+def test_links_give_the_frame_what_pushes_on_the_wheel(hung: Job, corner: str) -> None:
+    side = 1 if corner.endswith("left") else -1
+    at, force = np.array([0.0, side * 660, 0]), np.array([-500.0, 900, 3000])
+    links = link_reactions(hung, corner, at, force)
+    assert links is not None
+    np.testing.assert_allclose(sum(f for _, _, _, f in links), force, atol=1e-6)
+    np.testing.assert_allclose(sum(np.cross(p, f) for _, _, p, f in links), np.cross(at, force), atol=1e-3)
+    ends = {name: joints for name, joints, _, _ in links}
+    assert ends["lower front"] == ("J4L" if side > 0 else "J4R",)
+    assert link_reactions(hung, "rear left", at, force) is None
+
+
+def test_proves_cases_push_through_the_links(hung: Job) -> None:
+    case = next(c for c in load_cases(hung) if c.name == "braking")
+    what = [p.what for p in case.pushes]
+    assert "front left spring" in what
+    assert "rear left wheel" in what  # shared by its pickups: nothing is hung there
+    assert case.residual[0] < 1e-6
+    bare = next(c for c in load_cases(typed(hung, "corner front gone")) if c.name == "braking")
+    np.testing.assert_allclose(
+        sum(p.force for p in case.pushes), sum(p.force for p in bare.pushes), atol=1e-6
+    )  # the same wheels push as hard
+    assert not np.allclose(case.loads, bare.loads, atol=1)
+
+
+def test_the_right_side_of_a_parted_frame_has_its_own_joints(hung: Job) -> None:
+    job = edits.move(edits.unpair(hung, ["J4L"]), ["J4R"], dz=20)
+    with pytest.raises(Problem, match="J4L has no twin"):
+        link_reactions(job, "front right", np.array([0.0, -660, 0]), np.array([0, 0, 1000.0]))
+    assert "J4L has no twin" in next(s.what for s in find_snags(job) if s.code == "corner not all there")

@@ -1,0 +1,77 @@
+"""Run at the window: points typed, the wheel moved by the sliders, figures and curves read."""
+
+import pytest
+from PyQt6.QtCore import Qt
+
+from ironcage.core.job.values.model import Job
+from ironcage.desk.widgets.plot import Plot
+from tests.desk.test_pages import retype
+from tests.desk.test_true_page import cells
+
+
+@pytest.fixture
+def page(drive, sandpiper: Job):
+    drive.start(sandpiper)
+    drive.key(Qt.Key.Key_3)
+    drive.settle()
+    return drive.window.pages["run"]
+
+
+def row(page, name: str) -> int:
+    return next(n for n, r in enumerate(page.points.model.rows) if r.name == name)
+
+
+def figure(page, name: str) -> list[str]:
+    n = next(n for n, r in enumerate(page.reads.model.rows) if r.name == name)
+    return cells(page.reads, n)
+
+
+def test_figures_at_ride_height_and_with_the_wheel_up(drive, page) -> None:
+    assert cells(page.points, row(page, "lower ball joint")) == ["lower ball joint", "6.0, 585.0, 170.0"]
+    assert figure(page, "camber") == ["camber", "-0.80°", "+0.00°"]
+    assert "0.0 mm up, rack 0.0 mm left, steer 0.0° left" in drive.read()
+    page.travel.setFocus()
+    drive.key(Qt.Key.Key_End, page.travel)
+    drive.settle()
+    assert "50.0 mm up" in drive.read()
+    assert figure(page, "camber")[1] == "-2.04°"
+    assert figure(page, "camber")[2] == "−1.24°"
+    assert "camber -2.04°" in page.cards()[0].title + " " + page.cards()[0].number
+
+
+def test_a_point_typed_in_its_cell_moves_the_curve_and_the_mark_stays_behind(drive, page) -> None:
+    retype(drive, page.points, row(page, "upper ball joint"), "x, y, z or value, mm", "-22, 530, 440")
+    drive.settle()
+    assert figure(page, "camber")[1] == "-0.80°"  # as set: the points are where it stands
+    chart = page.findChild(Plot).chart
+    assert [c.ghost for c in chart.curves] == [True, False]
+    retype(drive, page.points, row(page, "lower arm, front"), "x, y, z or value, mm", "1, 2, 3")
+    assert "J4L is a joint of the frame" in page.points.refusal.text()
+    drive.key(Qt.Key.Key_Escape, page.points.list)
+
+
+def test_another_figure_is_drawn_when_its_row_is_picked(drive, page) -> None:
+    page.reads.list.selectRow(next(n for n, r in enumerate(page.reads.model.rows) if r.name == "motion ratio"))
+    assert page.findChild(Plot).chart.up.name == "motion ratio"
+
+
+def test_links_that_lock_are_told_on_the_page(drive, page) -> None:
+    drive.type("corner front tie in -97, 420, 290")
+    drive.type("corner front up 400")
+    drive.settle()
+    assert "✗ The links lock at" in drive.read()
+    page.travel.setValue(100)
+    drive.settle()
+    assert "of travel: the links do not reach." in drive.read()
+    assert figure(page, "camber")[1] == "–"
+
+
+def test_an_axle_that_hangs_on_nothing_says_what_to_do(drive, page) -> None:
+    from PyQt6.QtWidgets import QPushButton
+
+    next(b for b in page.findChildren(QPushButton) if b.text() == "Rear").click()
+    drive.settle()
+    assert "The rear axle has no wishbones yet. Type for example: corner rear lower" in drive.read()
+    drive.window.session.choose(("J26L", "J29L", "J27L", "J28L", "J27L"))
+    next(b for b in page.findChildren(QPushButton) if b.text() == "Hang…").click()
+    assert drive.window.entry.line.text().startswith("corner rear lower ")
