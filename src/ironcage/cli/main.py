@@ -296,13 +296,14 @@ VERBS = (
     Verb(
         "answer",
         "answer STEP FILE",
-        "what a step says: brief, place, run, frame, prove, cut, jig, true or log; --json for scripts",
+        "what a step says: brief, place, run, frame, prove, cut, jig, weld, true or log; --json for scripts",
         _answer,
     ),
     Verb(
         "calc",
         "calc NAME [IN.json]",
-        "a calculator on neutral JSON: frame, notch, bend, section, chain, driver, pattern, bolt, mass, survey, corner",
+        "a calculator on neutral JSON: frame, notch, bend, section, chain, driver, pattern, bolt, mass, survey, "
+        "corner, shrink",
         _calc,
     ),
     Verb("export", "export KIND FILE OUT", "writes a file: see docs/file-kinds.md for the kinds", _export),

@@ -135,6 +135,7 @@ def make(folder: Path) -> int:
         ("strength", sample("fell-litter"), {"step": "prove", "before": tab("Strength")}),
         ("cut", job, {"step": "cut", "before": choose("T35L")}),
         ("jig", job, {"step": "jig", "before": choose("J29L", "J8R", view="plan")}),
+        ("weld", sample("skerry"), {"step": "weld"}),
         ("true", sample("skerry"), {"step": "true", "before": choose("J7L")}),
         ("log", job, {"step": "log"}),
         ("bench-card", job, {"step": "cut", "before": card}),

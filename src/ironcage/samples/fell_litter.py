@@ -11,7 +11,7 @@ from ironcage.core.job import edits
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Brief, Job
-from ironcage.samples.making import framed, furnished, measured, standing
+from ironcage.samples.making import framed, furnished, measured, standing, tacked
 
 _JOINTS = {
     # the rails, nose to tail
@@ -287,6 +287,7 @@ def build() -> Job:
     job = standing(job, ids, _PICKUPS, _MASSES, _TABLE, _STANDS)
     job = _fitted(job, ids)
     job = furnished(job, _PARTS, _PEOPLE, ((_SHAFT, _DRIVE),), (*_LINES, *_LOG))
+    job = tacked(job, 500, "2026-11-08")
     return measured(job, (ids[n] for n in _STANDS), _SLIPS, "2026-11-09")
 
 

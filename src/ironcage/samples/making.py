@@ -82,6 +82,13 @@ def furnished(
     return job
 
 
+def tacked(job: Job, below: float, day: str, welded: str = "") -> Job:
+    """A job whose tubes with both joints below a height (mm) were tacked on a day, and some ends of them welded."""
+    low = [t.id for t in job.tubes if all(job.joint_by_id[j].z < below for j in t.ends)]
+    job = understand(f"tacked {' '.join(low)} on {day}", job).job
+    return understand(f"welded {welded} on {day}", job).job if welded else job
+
+
 def measured(job: Job, stands: Iterable[str], slips: Sequence[float], day: str) -> Job:
     """A job whose base was taped on a day: across and along its stands and both ways over, and their heights.
     stands: names of left joints, front to rear; slips: how far the readings are off in turn, mm."""

@@ -8,7 +8,7 @@ from typing import Any
 
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Brief, Job
-from ironcage.samples.making import framed, furnished, measured, standing
+from ironcage.samples.making import framed, furnished, measured, standing, tacked
 
 _JOINTS = {
     # nose and front suspension bay; the rails run straight from a through b to c
@@ -273,4 +273,5 @@ def build() -> Job:
     job = edits.add_wheel(job, "rear", (-2300, 650, 300), 600, 215)
     job = standing(job, ids, _PICKUPS, _MASSES, _TABLE, _STANDS)
     job = furnished(job, _PARTS, _PEOPLE, ((_CHAIN, _DRIVE),), (*_LINES, *_RUN, *_LOG))
+    job = tacked(job, 240, "2026-11-14")
     return measured(job, (ids[n] for n in _STANDS), _SLIPS, "2026-11-15")

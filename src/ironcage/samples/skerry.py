@@ -9,7 +9,7 @@ from typing import Any
 
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Brief, Job
-from ironcage.samples.making import framed, furnished, standing
+from ironcage.samples.making import framed, furnished, standing, tacked
 
 _JOINTS = {
     # the floor, nose to tail
@@ -107,7 +107,7 @@ _TAPED = (
     "J3L J4R 633 | J3R J4L 632.5 | J4L J7R 728.5 | J4R J7L 730 | J1L J7R 1516.5 | J1R J7L 1517",
 )
 _HEIGHTS = "J1L 130 | J1R 130 | J3L 130 | J3R 130.5 | J4L 130 | J4R 129.5 | J7L 131 | J7R 130"
-_READ = "2026-11-22"
+_TACKED, _READ = "2026-11-21", "2026-11-22"
 _LOG = (
     "log week 10 h",
     "order Sprocket 54 teeth, and its carrier; ordered 2026-10-30; due 2026-11-20; cost 78",
@@ -144,4 +144,5 @@ def build() -> Job:
     job = standing(job, ids, _PICKUPS, _MASSES, _TABLE, _STANDS)
     readings = [f"tape {r} on {_READ}" for line in _TAPED for r in line.split(" | ")]
     readings += [f"height {r} on {_READ}" for r in _HEIGHTS.split(" | ")]
-    return furnished(job, _PARTS, _PEOPLE, ((_CHAIN, _DRIVE),), (*_LINES, *readings, *_LOG))
+    job = furnished(job, _PARTS, _PEOPLE, ((_CHAIN, _DRIVE),), (*_LINES, *readings, *_LOG))
+    return tacked(job, 150, _TACKED, "T1L J1L")

@@ -15,6 +15,7 @@ from ironcage.cli.answers.place import say_place
 from ironcage.cli.answers.prove import say_prove
 from ironcage.cli.answers.run import say_run
 from ironcage.cli.answers.true import say_true
+from ironcage.cli.answers.weld import say_weld
 from ironcage.core.job.values.model import Job
 
 ANSWERS: dict[str, Callable[[Job], dict[str, Any]]] = {
@@ -25,6 +26,7 @@ ANSWERS: dict[str, Callable[[Job], dict[str, Any]]] = {
     "prove": say_prove,
     "cut": say_cut,
     "jig": say_jig,
+    "weld": say_weld,
     "true": say_true,
     "log": say_log,
 }

@@ -65,6 +65,7 @@ def _of_day(day: LogDay) -> Said:
         "ordered": [o.id for o in day.ordered],
         "came": [o.id for o in day.came],
         "readings": [r.id for r in day.readings],
+        "welds": [f"{e.tube} at {e.joint} {e.state}" for e in day.welds],
     }
 
 

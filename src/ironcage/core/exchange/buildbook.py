@@ -109,6 +109,10 @@ def _told(day: LogDay) -> Iterable[str]:
     yield from map(_entry, day.entries)
     yield from (f"Came: {o.text} ({o.id})" for o in day.came)
     yield from (f"Ordered: {o.text} ({o.id}), due {o.due.isoformat()}, {o.cost:,.0f}" for o in day.ordered)
+    for state in ("tacked", "welded", "checked"):
+        ends = [f"{e.tube} at {e.joint}" for e in day.welds if e.state == state]
+        if ends:
+            yield f"{state.capitalize()}: {', '.join(ends)}."
     if day.readings:
         yield f"{len(day.readings)} readings taken: {day.readings[0].id} to {day.readings[-1].id}."
 

@@ -54,6 +54,12 @@ def _jig() -> "type[Page]":
     return JigPage
 
 
+def _weld() -> "type[Page]":
+    from ironcage.desk.pages.weld import WeldPage
+
+    return WeldPage
+
+
 def _true() -> "type[Page]":
     from ironcage.desk.pages.true import TruePage
 
@@ -87,6 +93,7 @@ STEPS: tuple[Step, ...] = (
     Step("prove", "Prove", 5, "Is it stiff enough, and where is it not?", _prove, 0.43),
     Step("cut", "Cut", 6, "What do I buy and how do I cut it?", _cut, 0.62),
     Step("jig", "Jig", 7, "How do I hold it?", _jig, 0.42),
+    Step("weld", "Weld", 8, "In which order, and where does it go as it is welded?", _weld, 0.56),
     Step("true", "True", 9, "Is it straight, square, level, and right at the pickups?", _true, 0.46),
     Step("log", "Log", 0, "What did we do, decide, spend, and what is next?", _log, 0.62),
 )

@@ -131,6 +131,8 @@ def examples(demo: Job) -> Iterator[tuple[Command, Job, str, tuple[str, ...]]]:
         "stretch": "stretch behind [-265] by [150]",
         "meet": "meet J36L",
         "corner": "corner front lower J4L J8L upper J5L J9L spring J5L",
+        "welded": "welded T1L J17L",
+        "open": "open T1L J17L",
         "slide": "slide [20] along J5L J2L",
         "align": "align level B25",
         "tick": "tick R15 isolator left of the wheel",

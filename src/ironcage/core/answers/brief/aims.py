@@ -112,6 +112,7 @@ def aims(job: Job) -> tuple[Aim, ...]:
     "proving",
     "logbook",
     "truing",
+    "welding",
 )
 def answer(job: Job) -> BriefAnswer:
     """The whole brief."""

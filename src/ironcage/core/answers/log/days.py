@@ -1,4 +1,5 @@
-"""What happened, day by day: entries, what came and was ordered, readings taken; with each day's hours and cost."""
+"""What happened, day by day: entries, what came and was ordered, readings taken, ends tacked and welded; with hours
+and cost."""
 
 from __future__ import annotations
 
@@ -10,6 +11,7 @@ from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.job.values.logbook import LogEntry, Order
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.truing import AnyMeasured
+from ironcage.core.job.values.welding import EndState
 
 
 @dataclass(frozen=True)
@@ -21,6 +23,7 @@ class LogDay:
     ordered: tuple[Order, ...]
     came: tuple[Order, ...]
     readings: tuple[AnyMeasured, ...]
+    welds: tuple[EndState, ...] = ()
 
     @property
     def hours(self) -> float:
@@ -61,11 +64,12 @@ def log_answer(job: Job, today: date | None = None) -> LogAnswer:
     )
 
 
-@remembered("logbook", "truing")
+@remembered("logbook", "truing", "welding")
 def _days(job: Job) -> tuple[LogDay, ...]:
     book = job.logbook
     taken = [r for r in job.truing.readings if r.when]
     dates = {e.when for e in book.entries} | {o.ordered for o in book.orders}
+    dates |= {e.when for e in job.welding.ends}
     dates |= {o.arrived for o in book.orders if o.arrived} | {r.when for r in taken if r.when}
     return tuple(
         LogDay(
@@ -74,6 +78,7 @@ def _days(job: Job) -> tuple[LogDay, ...]:
             tuple(o for o in book.orders if o.ordered == day),
             tuple(o for o in book.orders if o.arrived == day),
             tuple(r for r in taken if r.when == day),
+            tuple(e for e in job.welding.ends if e.when == day),
         )
         for day in sorted(dates, reverse=True)
     )

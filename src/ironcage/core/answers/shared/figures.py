@@ -38,6 +38,7 @@ QUANTITIES: Mapping[str, Quantity] = {
     "front share": SHARE,
     "torsion": TORSIONAL_STIFFNESS,
     "clashes": COUNT,
+    "welded": SHARE,
     "days left": DAYS,
 }
 

@@ -2,7 +2,7 @@
 
 from datetime import date
 
-from ironcage.core.answers import place, prove
+from ironcage.core.answers import place, prove, weld
 from ironcage.core.answers.shared.figures import Figure, Origin
 from ironcage.core.answers.shared.mass import MassAnswer, loads, weigh
 from ironcage.core.job.values.model import Job
@@ -39,6 +39,7 @@ def quick(job: Job) -> tuple[Figure, ...]:
         *_masses(job, weighed),
         _front_share(weighed),
         _twist_stiffness(job),
+        _welded(job),
         _days_left(job),
     )
 
@@ -107,6 +108,16 @@ def _twist_stiffness(job: Job) -> Figure:
     except Problem as problem:
         told, missing = None, problem.sentence
     return Figure("torsion", "twist stiffness", told, "prove", origin, missing)
+
+
+def _welded(job: Job) -> Figure:
+    origin = Origin(
+        "ends that are welded or checked / all ends",
+        f"{len(job.welding.ends)} ends tacked, welded or checked, of {len(job.tubes)} tubes",
+        "the tubes of a donor do not count",
+        "what was typed in Weld",
+    )
+    return Figure("welded", "welded", weld.welded_share(job), "weld", origin, "No end is tacked yet.")
 
 
 def _days_left(job: Job) -> Figure:

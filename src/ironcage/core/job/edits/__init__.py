@@ -4,8 +4,8 @@ Each refuses bad input with a Problem and leaves the job it was given alone. `jo
 step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig table; `placed` what has a shape: parts,
 people, chains, shafts; `plans` aims, rules, tyres and variants; `shaping` bends, kicks and tapers; `moving` what moves
 much at once; `fittings` sheet and fittings; `running` how wheels are hung; `proving` load cases and the twist test;
-`truing` what was measured on the built frame; `logbook` what was done, ordered and is to do; `ties` and `following`
-what follows what; `lines` and `points` bring in what was drawn or surveyed elsewhere.
+`truing` what was measured on the built frame; `welding` how far it is welded; `logbook` what was done, ordered and is
+to do; `ties` and `following` what follows what; `lines` and `points` bring in what was drawn or surveyed elsewhere.
 """
 
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
@@ -113,6 +113,7 @@ from ironcage.core.job.edits.truing import (
     set_truing,
 )
 from ironcage.core.job.edits.tubes import add_tube, change_tubes, split, split_at
+from ironcage.core.job.edits.welding import ends_of, put_shrink, set_ends, set_process, set_welding
 
 __all__ = [
     "add_chain",
@@ -150,6 +151,7 @@ __all__ = [
     "delete",
     "die_for",
     "drop",
+    "ends_of",
     "find_fitting",
     "find_logged",
     "find_measured",
@@ -186,6 +188,7 @@ __all__ = [
     "put_placed",
     "put_rule",
     "put_section",
+    "put_shrink",
     "put_target",
     "put_things",
     "remove_case",
@@ -205,14 +208,17 @@ __all__ = [
     "scale_picture",
     "seat_for",
     "set_brief",
+    "set_ends",
     "set_level",
     "set_logbook",
+    "set_process",
     "set_proving",
     "set_table",
     "set_through",
     "set_true_datum",
     "set_truing",
     "set_tyre",
+    "set_welding",
     "set_wishbones",
     "sever",
     "shape",

@@ -1,8 +1,8 @@
 """What a builder types: one line in, one named step out.
 
 `understand` reads a line with the job and what is chosen; the commands are declared in `joints`, `structure`,
-`shaping`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `running`, `shop`, `proving`, `truing` and
-`logbook`, each with an example that help, docs and tests use. May import `edits` and `units`.
+`shaping`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `running`, `shop`, `proving`, `welding`,
+`truing` and `logbook`, each with an example that help, docs and tests use. May import `edits` and `units`.
 """
 
 from pydantic import ValidationError
@@ -23,6 +23,7 @@ from ironcage.core.job.text import (
     structure,
     ties,
     truing,
+    welding,
 )
 from ironcage.core.job.text.axes import begins_by_axis
 from ironcage.core.job.text.command import Chosen, Command, Done, refused
@@ -45,6 +46,7 @@ COMMANDS: tuple[Command, ...] = (
     *running.COMMANDS,
     *shop.COMMANDS,
     *proving.COMMANDS,
+    *welding.COMMANDS,
     *truing.COMMANDS,
     *logbook.COMMANDS,
 )

@@ -45,6 +45,7 @@ from ironcage.core.job.values.rules import Rule
 from ironcage.core.job.values.running import Wishbones
 from ironcage.core.job.values.ties import Tie
 from ironcage.core.job.values.truing import Truing
+from ironcage.core.job.values.welding import Welding
 from ironcage.problem import Problem, nearest
 
 
@@ -293,6 +294,7 @@ class Job(Value):
     rules: RuleProfile = RuleProfile()
     proving: Proving = Proving()
     wishbones: Annotated[tuple[Wishbones, ...], Field(max_length=2)] = ()
+    welding: Welding = Welding()
     truing: Truing = Truing()
     logbook: Logbook = Logbook()
     variants: Annotated[tuple[Variant, ...], Field(max_length=20)] = ()

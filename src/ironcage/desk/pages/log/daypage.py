@@ -31,6 +31,7 @@ def day_html(day: LogDay, units: Units) -> str:
     parts += [f"<p>Ordered: {escape(o.text)} ({o.id}), due {o.due.isoformat()}</p>" for o in day.ordered]
     if day.readings:
         parts.append(f"<p>Measured: {escape(_readings(day, units))}</p>")
+    parts += [f"<p>{state.capitalize()}: {escape(ends)}</p>" for state, ends in welded(day)]
     if len(parts) == 1:
         parts.append("<p>Nothing is logged on this day.</p>")
     return "".join(parts)
@@ -56,6 +57,15 @@ def _readings(day: LogDay, units: Units) -> str:
     told = [f"{'–'.join(joints_of(r))} {_read(r, units)}" for r in day.readings[:MOST_READINGS]]
     more = len(day.readings) - len(told)
     return ", ".join(told) + (f" and {more} more" if more else "")
+
+
+def welded(day: LogDay) -> Iterable[tuple[str, str]]:
+    """The states that ends came to on a day, and which, as many as there is room for."""
+    for state in ("tacked", "welded", "checked"):
+        ends = [f"{e.tube} at {e.joint}" for e in day.welds if e.state == state]
+        if ends:
+            more = len(ends) - MOST_READINGS
+            yield state, ", ".join(ends[:MOST_READINGS]) + (f" and {more} more" if more > 0 else "")
 
 
 def _read(reading: AnyMeasured, units: Units) -> str:

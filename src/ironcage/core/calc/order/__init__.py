@@ -1,0 +1,1 @@
+"""In which order pieces go together. Start in `slides`."""
