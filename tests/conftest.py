@@ -6,7 +6,10 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from ironcage.core.job import edits
+from ironcage.core.job.values.logbook import Logbook
 from ironcage.core.job.values.model import Job, RuleProfile
+from ironcage.core.job.values.truing import Truing
+from ironcage.core.job.values.welding import Welding
 from ironcage.samples import sample
 
 settings.register_profile(
@@ -30,8 +33,9 @@ def sandpiper() -> Job:
 
 @pytest.fixture(scope="session")
 def bare(sandpiper: Job) -> Job:
-    """Sandpiper's frame with its wheels and weights, nobody and nothing placed, no rules."""
-    return sandpiper.but(parts=(), people=(), chains=(), rules=RuleProfile())
+    """Sandpiper's frame with its wheels and weights, nobody and nothing placed or built, no rules."""
+    built = {"wishbones": (), "welding": Welding(), "truing": Truing(), "logbook": Logbook()}
+    return sandpiper.but(parts=(), people=(), chains=(), rules=RuleProfile(), **built)
 
 
 @pytest.fixture

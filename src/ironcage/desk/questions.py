@@ -4,13 +4,14 @@ The answer modules are imported by the thread that first needs them: the window 
 """
 
 import gc
+from collections.abc import Mapping
 from functools import cache
 from typing import TYPE_CHECKING
 
 from ironcage.core.job.values.model import Job
 
 if TYPE_CHECKING:
-    from ironcage.core.answers.findings import Advice
+    from ironcage.core.answers.findings import Advice, Progress
     from ironcage.core.answers.shared.figures import Figure
     from ironcage.core.answers.shared.snag import Snag
 
@@ -29,13 +30,13 @@ def clashes(job: Job, mark: Job) -> "tuple[tuple[Figure, ...], tuple[Figure, ...
     return (tally.slow(job),), (tally.slow(mark),)
 
 
-def findings(job: Job) -> "tuple[tuple[Snag, ...], Advice]":
-    """Every snag, and the next thing to do."""
+def findings(job: Job) -> "tuple[tuple[Snag, ...], Advice, Mapping[str, Progress]]":
+    """Every snag, the next thing to do, and how far each step is."""
     from ironcage.core.answers import findings
 
     found = findings.find_snags(job)
     _keep_what_is_loaded()
-    return found, findings.next_step(job, found)
+    return found, findings.next_step(job, found), findings.step_progress(job)
 
 
 @cache

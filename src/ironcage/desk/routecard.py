@@ -1,5 +1,6 @@
 """The route card: the steps in the order of work, each with its snags; the job's name, its menu, undo and redo."""
 
+from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -12,6 +13,7 @@ from ironcage.desk.pages import Step
 from ironcage.desk.words import AWAITED, Words
 
 if TYPE_CHECKING:
+    from ironcage.core.answers.findings import Progress
     from ironcage.core.answers.shared.snag import Snag
 
 WIDTH_PX = 168
@@ -85,15 +87,24 @@ class RouteCard(QWidget):
         for step, text in self._marks.items():
             self.buttons[step].setText(f"{text}{AWAITED}")
 
-    def show_snags(self, snags: "tuple[Snag, ...]", started: bool) -> None:
-        """Mark each step: how many snags it holds, or that it holds none."""
+    def show_snags(self, snags: "tuple[Snag, ...]", far: "Mapping[str, Progress]") -> None:
+        """Mark each step: how many snags it holds, or that it holds none, and what share of it is done where that is
+        counted; nothing for one that has not begun."""
         for step, button in self.buttons.items():
             here = [s for s in snags if s.step == step]
             wrong = sum(s.severity == "wrong" for s in here)
             name, number = self._steps[step].name, self._steps[step].number
             parts = [f"✗{wrong}"] * bool(wrong) + [f"?{len(here) - wrong}"] * (len(here) > wrong)
-            mark = "" if not started else " ".join(parts) or "✓"
+            progress = far[step]
+            counted = [] if progress.share is None else [f"{progress.share:.0%}"]
+            mark = " ".join([*parts, *counted]) or ("✓" if progress.begun else "")
             self._marks[step] = f"{number}  {name}  {mark}"
             button.setText(self._marks[step])
-            words = f"{wrong} wrong, {len(here) - wrong} to look at" if here else "no snags" if started else ""
-            button.setAccessibleName(f"{name}: {words}" if words else name)
+            words = (
+                f"{wrong} wrong, {len(here) - wrong} to look at"
+                if here
+                else "no snags"
+                if progress.begun
+                else "not begun"
+            )
+            button.setAccessibleName(f"{name}: {', '.join([words, *counted])}")

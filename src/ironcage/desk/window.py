@@ -239,10 +239,10 @@ class Window(QMainWindow):
             now, mark = a.result
             self.tally.show_figures(now, mark, units_of(a.job))
         elif a.kind == "checks" and a.result:
-            self.found_snags, next_thing = a.result
+            self.found_snags, next_thing, far = a.result
             wrong = sum(s.severity == "wrong" for s in self.found_snags)
             self.tally.show_count(wrong, len(self.found_snags) - wrong)
-            self.route.show_snags(self.found_snags, bool(a.job.joints))
+            self.route.show_snags(self.found_snags, far)
             self.snags.show_snags(self.found_snags, units_of(a.job))
             self.next.show_advice(next_thing, units_of(a.job))
         elif a.kind == self.step:

@@ -6,13 +6,14 @@ import re
 import pytest
 
 from ironcage.core.answers.cut import pieces
-from ironcage.core.answers.findings import advice, checks
+from ironcage.core.answers.findings import advice, checks, step_progress
 from ironcage.core.answers.jig import stands
 from ironcage.core.answers.shared.snag import RANK
 from ironcage.core.job import edits
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job, Joint
 from ironcage.told import plain
+from tests.core.lines import typed
 
 
 def test_saddles_carry_the_underside_of_level_tubes(box: Job) -> None:
@@ -173,3 +174,31 @@ def test_the_next_thing_follows_the_work(box: Job, bare: Job) -> None:
     assert "wheels front" in next_of(box)
     assert "Stiffen the bay" in next_of(bare)
     assert not any(s.severity == "wrong" for s in checks.find_snags(bare))
+
+
+def test_once_steel_is_tacked_the_next_thing_is_the_shops(bare: Job) -> None:
+    def next_of(job: Job) -> tuple[str, str]:
+        told = advice.next_step(job, ())
+        return told.step, told.what
+
+    tubes = " ".join(t.id for t in bare.tubes)
+    job = typed(bare, f"tacked {tubes}")
+    assert next_of(job) == ("true", "Tape what is tacked, both diagonals of each bay")
+    job = typed(job, "tape J1L J1R 300")
+    assert next_of(job)[0] == "weld"
+    job = typed(job, "order Springs; due in 4 weeks", "todo Corners up; after O1", "todo Weld the base; of J1L")
+    assert next_of(job) == ("log", "Weld the base")
+    job = typed(job, "log D2 gone", f"welded {tubes}")
+    assert next_of(job) == ("weld", "Look at the welds and type: checked")
+    assert next_of(typed(job, f"checked {tubes}"))[0] in ("prove", "cut", "jig")
+
+
+def test_how_far_each_step_is(bare: Job) -> None:
+    assert not any(p.begun for p in step_progress(Job()).values())
+    told = step_progress(typed(bare, "tacked J1L", "tape J1L J1R 300", "todo Rails; hours 2", "todo Hoops; hours 3"))
+    assert [step for step, p in told.items() if not p.begun] == ["run"]
+    assert told["weld"].share == told["log"].share == 0
+    later = step_progress(typed(bare, "welded J1L", "todo Rails; hours 2", "todo Hoops; hours 3", "done D1"))
+    assert later["log"].share == 0.5
+    assert 0 < later["weld"].share < 1
+    assert later["true"].share is None

@@ -338,7 +338,7 @@ def test_a_target_for_twist_stiffness_is_judged_and_regions_add_up(demo: Job) ->
 
 
 def test_the_next_thing_is_a_brace_once_nothing_is_wrong() -> None:
-    job = sample("skerry")
+    job = typed(sample("skerry"), f"open {' '.join(t.id for t in sample('skerry').tubes)}")
     told = advice.next_step(job, ())
     assert told.step == "prove"
     assert told.where

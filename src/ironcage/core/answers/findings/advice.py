@@ -1,8 +1,9 @@
 """Next: the most useful next thing to do and why, worked out from the job."""
 
+from collections import Counter
 from dataclasses import dataclass
 
-from ironcage.core.answers import prove
+from ironcage.core.answers import log, prove
 from ironcage.core.answers.shared.snag import Snag
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
@@ -20,24 +21,32 @@ class Advice:
 
 
 def next_step(job: Job, snags: tuple[Snag, ...]) -> Advice:
-    """The first thing that stands in the way; else the soft place of the frame; else the saw."""
-    if not job.joints and job.parts:
-        return Advice(
-            said.example("Type the first joint, for example: joint [0] [250] [300]"),
-            "parts are placed; tubes join the points between them",
-            "frame",
-        )
+    """The first thing that stands in the way; once steel is tacked, what the shop does next; else the soft place of
+    the frame, then the stands, then the saw."""
+    wrong = next((s for s in snags if s.severity != "look"), None)
+    stops = wrong and Advice(
+        wrong.hint or wrong.what, wrong.what if wrong.hint else wrong.code, wrong.step, wrong.where
+    )
+    return _start(job) or stops or _building(job) or _designing(job)
+
+
+def _start(job: Job) -> Advice | None:
+    """The first joints and tubes; None where they are there."""
     if not job.joints:
         return Advice(
             said.example("Type the first joint, for example: joint [0] [250] [300]"),
-            "a tube needs two joints; the one on the other side comes by itself",
+            "parts are placed; tubes join the points between them"
+            if job.parts
+            else "a tube needs two joints; the one on the other side comes by itself",
             "frame",
         )
     if not job.tubes:
         return Advice("Choose two joints and type: tube", "joints alone hold nothing", "frame")
-    wrong = next((s for s in snags if s.severity != "look"), None)
-    if wrong:
-        return Advice(wrong.hint or wrong.what, wrong.what if wrong.hint else f"{wrong.code}", wrong.step, wrong.where)
+    return None
+
+
+def _designing(job: Job) -> Advice:
+    """The soft place of the frame; else the stands; else the saw."""
     try:
         proved = prove.answer(job)
     except Problem as problem:
@@ -53,4 +62,32 @@ def next_step(job: Job, snags: tuple[Snag, ...]) -> Advice:
                 "prove",
                 (a.left, a.right, b.left, b.right),
             )
+    if not job.table.stands:
+        return Advice(
+            "Choose the joints that stand on the table and type: stand", "nothing says yet how it is held", "jig"
+        )
     return Advice("Print the cut list and the first templates", "nothing stands in the way of cutting", "cut")
+
+
+def _building(job: Job) -> Advice | None:
+    """What comes next once steel stands on the table; None before."""
+    ends = Counter(e.state for e in job.welding.ends)
+    if not ends:
+        return None
+    if ends["tacked"] and not job.truing.readings:
+        return Advice(
+            "Tape what is tacked, both diagonals of each bay",
+            "what is out of place is cut loose with a blade now, and not after it is welded",
+            "true",
+        )
+    ahead = log.log_answer(job).ahead
+    free = next((t for t in ahead.tasks if not t.waits), None)
+    if free is not None:
+        return Advice(free.task.text, f"{free.task.id} can begin and comes first in the log", "log", free.task.of)
+    if ends["tacked"]:
+        return Advice("Weld what is tacked", "Weld says which end keeps the pickups nearest to their place", "weld")
+    if ends["welded"]:
+        return Advice(
+            "Look at the welds and type: checked", f"{ends['welded']} ends were welded and not looked at", "weld"
+        )
+    return None
