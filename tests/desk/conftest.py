@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QLabel
+from PyQt6.QtWidgets import QLabel, QPushButton
 
 from ironcage.core.job.values.model import Job
 from ironcage.desk.app import application
@@ -55,6 +55,13 @@ class Driver:
 
     def click(self, joint: str, modifier=Qt.KeyboardModifier.NoModifier) -> None:
         self.qtbot.mouseClick(self.window.table, Qt.MouseButton.LeftButton, modifier, self.spot(joint))
+
+    def press(self, words: str) -> None:
+        """Click the button of the open page that bears these words."""
+        button = next(b for b in self.window.page.findChildren(QPushButton) if b.text() == words)
+        assert button.isVisible(), words
+        assert button.isEnabled(), words
+        self.qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
 
     @property
     def said(self) -> str:

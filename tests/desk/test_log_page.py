@@ -20,12 +20,6 @@ def page(drive):
     return drive.window.pages["log"]
 
 
-def press(page, words: str) -> None:
-    from PyQt6.QtWidgets import QPushButton
-
-    next(b for b in page.findChildren(QPushButton) if b.text() == words).click()
-
-
 def test_the_demo_tells_its_days_and_what_is_ahead(drive, page) -> None:
     assert cells(page.entries, 1) == [
         "E2",
@@ -39,7 +33,7 @@ def test_the_demo_tells_its_days_and_what_is_ahead(drive, page) -> None:
     assert "23 h to do" in drive.read()
     assert "13 h, cost 208 logged." in drive.read()
     assert "Measured: J1L–J1R 300.0 mm" in page.day.toPlainText()
-    press(page, "Day before")
+    drive.press("Day before")
     assert "Came: Sprocket 54 teeth, and its carrier (O1)" in page.day.toPlainText()
     assert page.cards()[0].number == "6 h"
 
@@ -57,22 +51,22 @@ def test_what_is_typed_stands_in_the_list_and_is_corrected_there(drive, page) ->
     assert page.entries.refusal.text() == "h of E4: ‘log E4 hours -2’ gives hours -2 h, but it must be at least 0 h."
     drive.key(Qt.Key.Key_Escape, page.entries.list)
     page.entries.list.selectRow(0)
-    press(page, "Take out")
+    drive.press("Take out")
     drive.settle()
     assert cells(page.entries, 0)[0] == "E3"
 
 
 def test_a_task_is_finished_and_an_order_comes_in(drive, page) -> None:
-    press(page, "Finish")
+    drive.press("Finish")
     assert drive.said == "Pick a task in the list first."
     page.tasks.list.selectRow(0)
-    press(page, "Finish")
+    drive.press("Finish")
     drive.settle()
     assert drive.said == "D1 is done: Weld the base, turned over after every other joint."
     assert cells(page.tasks, 0)[2] == "can begin"
     assert cells(page.entries, 0)[4] == "Weld the base, turned over after every other joint"
     page.orders.list.selectRow(0)
-    press(page, "Has come")
+    drive.press("Has come")
     drive.settle()
     assert page.orders.nothing.isVisible()
     drive.key(Qt.Key.Key_Z, drive.window, Qt.KeyboardModifier.ControlModifier)
@@ -108,7 +102,7 @@ def test_saving_logs_what_was_done_that_day_and_a_photo_is_shown(
     exif.get_ifd(0x8769)[0x9003] = "2026:10:05 09:00:00"
     photo.save(tmp_path / "hoop foot.jpg", exif=exif)
     answer_dialog(str(tmp_path / "hoop foot.jpg"))
-    press(page, "Photo…")
+    drive.press("Photo…")
     drive.qtbot.waitUntil(lambda: len(page.entries.model.rows) == 2, timeout=60_000)
     drive.settle()
     assert cells(page.entries, 1)[1:] == ["2026-10-05", "", "", "hoop foot (photo)"]

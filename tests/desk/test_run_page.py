@@ -67,11 +67,10 @@ def test_links_that_lock_are_told_on_the_page(drive, page) -> None:
 
 
 def test_an_axle_that_hangs_on_nothing_says_what_to_do(drive, page) -> None:
-    from PyQt6.QtWidgets import QPushButton
 
-    next(b for b in page.findChildren(QPushButton) if b.text() == "Rear").click()
+    drive.press("Rear")
     drive.settle()
     assert "The rear axle has no wishbones yet. Type for example: corner rear lower" in drive.read()
     drive.window.session.choose(("J26L", "J29L", "J27L", "J28L", "J27L"))
-    next(b for b in page.findChildren(QPushButton) if b.text() == "Hang…").click()
+    drive.press("Hang…")
     assert drive.window.entry.line.text().startswith("corner rear lower ")

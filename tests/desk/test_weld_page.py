@@ -2,17 +2,12 @@
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QPushButton
 
 from ironcage.core.job.values.model import Job
 from ironcage.desk.widgets.plot import Plot
 from ironcage.samples import sample
 from tests.desk.test_pages import retype
 from tests.desk.test_true_page import cells
-
-
-def press(page, words: str) -> None:
-    next(b for b in page.findChildren(QPushButton) if b.text() == words).click()
 
 
 @pytest.fixture
@@ -38,7 +33,7 @@ def test_the_demo_says_how_far_it_is_and_what_comes_next(drive, page) -> None:
 def test_a_picked_end_is_welded_by_its_button_and_the_log_has_it(drive, page) -> None:
     page.ends.list.selectRow(1)
     assert drive.window.session.chosen == ("T1L", "J2L")
-    press(page, "Welded")
+    drive.press("Welded")
     drive.settle()
     assert drive.said == "T1L at J2L is welded."
     assert cells(page.ends, 1)[1] == "welded"
@@ -50,13 +45,13 @@ def test_a_picked_end_is_welded_by_its_button_and_the_log_has_it(drive, page) ->
 
 def test_the_other_order_is_looked_at(drive, page) -> None:
     before = cells(page.steps, 0)[0]
-    press(page, "Nose to tail")
+    drive.press("Nose to tail")
     assert cells(page.steps, 0)[0] != before
     assert page.findChild(Plot).chart.curves[-1].name == "nose to tail"
 
 
 def test_pieces_are_put_in_order_off_the_windows_thread(drive, page) -> None:
-    press(page, "Work out")
+    drive.press("Work out")
     drive.qtbot.waitUntil(lambda: len(page.pieces.model.rows) == 36, timeout=60_000)
     assert "36 pieces, each by one straight slide past what is there." in drive.read()
     assert cells(page.pieces, 0)[1].startswith("from ")

@@ -22,6 +22,7 @@ def say_true(job: Job) -> Said:
         "spare_readings": a.spare,
         "factor": None if a.factor is None else round(a.factor, 4),
         "suspect": a.suspect.reading.id if a.suspect else "",
+        "apart": [list(joints) for joints in a.apart],
         "joints": [
             {
                 "joint": j.joint,

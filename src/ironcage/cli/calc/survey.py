@@ -39,7 +39,8 @@ class SurveyQuestion(Asked):
 
 
 def survey(question: SurveyQuestion) -> dict[str, Any]:
-    """Each point's place in mm, with its standard deviations and what of it is told; each reading judged."""
+    """Each point's place in mm, with its standard deviations what of it is told, and a number that
+    points share which distances and levels tie together; each reading judged."""
     names = list(question.points)
     index = {name: n for n, name in enumerate(names)}
     held = [
@@ -56,6 +57,7 @@ def survey(question: SurveyQuestion) -> dict[str, Any]:
                 "at_mm": plain(found.places[n], 6),
                 "sigma_mm": plain(np.sqrt(np.maximum(np.diagonal(found.covariance[n]), 0)), 6),
                 "told": "".join(axis for axis, told in zip("xyz", found.told[n], strict=True) if told),
+                "group": int(found.group[n]) + 1,
             }
             for n, name in enumerate(names)
         ],

@@ -6,21 +6,26 @@ from collections.abc import Iterable
 from datetime import date
 
 from ironcage.core.answers import tally
+from ironcage.core.answers.brief import aims as brief
 from ironcage.core.answers.cut import pieces
 from ironcage.core.answers.log.days import LogAnswer, LogDay, log_answer
 from ironcage.core.answers.shared.figures import shown
-from ironcage.core.answers.true import measured
+from ironcage.core.answers.true import measured, reading_shown
 from ironcage.core.exchange.story import Story
 from ironcage.core.job.store.scans import picture_path
+from ironcage.core.job.text.plans import aimed
 from ironcage.core.job.values.logbook import LogEntry
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
+from ironcage.core.job.values.truing import joints_of
 from ironcage.problem import Problem
 
 CAUTION = (
     "This book holds what the builder has typed and measured. It is no certificate: for a roll structure, the road or "
     "a race ask your sanctioning body, your local authority and a licensed engineer."
 )
+
+MET = {True: "met", False: "not met", None: ""}
 
 
 def to_build_book(job: Job, today: date | None = None) -> bytes:
@@ -31,6 +36,7 @@ def to_build_book(job: Job, today: date | None = None) -> bytes:
     story.words(CAUTION)
     log = log_answer(job, today)
     for heading, write in (
+        ("What was aimed at", _aims),
         ("What it is", _figures),
         ("Pieces", _pieces),
         ("Where the joints stand", _measured),
@@ -43,6 +49,23 @@ def to_build_book(job: Job, today: date | None = None) -> bytes:
     _ahead(story, log)
     _days(story, log)
     return story.pdf(job.brief.name, "a record, not an approval of anything")
+
+
+def _aims(story: Story, job: Job) -> None:
+    units, deadline = story.units, job.brief.deadline
+    rows = []
+    for aim in brief.aims(job):
+        show = aimed(aim.kind).show
+        give = f" ± {show(units, aim.tolerance)}" if aim.tolerance else ""
+        limit = "at most " if aim.kind in brief.AT_MOST else "at least " if aim.kind in brief.AT_LEAST else ""
+        now = "not told" if aim.now is None else show(units, aim.now)
+        rows.append((aim.kind, f"{limit}{show(units, aim.value)}{give}", now, MET[aim.met]))
+    if deadline:
+        rows.append(("deadline", deadline.isoformat(), "", ""))
+    if not rows:
+        story.words("No aim was set.")
+        return
+    story.table(("aim", "wanted", "is", ""), rows)
 
 
 def _figures(story: Story, job: Job) -> None:
@@ -63,6 +86,21 @@ def _measured(story: Story, job: Job) -> None:
     story.table(
         ("joint", "off", "give or take", "stands"),
         [(j.joint, units.fine(j.off), units.fine(j.give_or_take), j.words) for j in told.joints],
+    )
+    story.heading("Readings")
+    story.table(
+        ("no.", "kind", "of", "read", "off", "on"),
+        [
+            (
+                r.reading.id,
+                r.reading.kind,
+                "–".join(joints_of(r.reading)),
+                reading_shown(r.reading, units),
+                measured.error_shown(r, units),
+                _day(r.reading.when),
+            )
+            for r in told.readings
+        ],
     )
 
 
@@ -109,10 +147,7 @@ def _told(day: LogDay) -> Iterable[str]:
     yield from map(_entry, day.entries)
     yield from (f"Came: {o.text} ({o.id})" for o in day.came)
     yield from (f"Ordered: {o.text} ({o.id}), due {o.due.isoformat()}, {o.cost:,.0f}" for o in day.ordered)
-    for state in ("tacked", "welded", "checked"):
-        ends = [f"{e.tube} at {e.joint}" for e in day.welds if e.state == state]
-        if ends:
-            yield f"{state.capitalize()}: {', '.join(ends)}."
+    yield from (f"{state.capitalize()}: {'; '.join(ends)}." for state, ends in day.welded)
     if day.readings:
         yield f"{len(day.readings)} readings taken: {day.readings[0].id} to {day.readings[-1].id}."
 

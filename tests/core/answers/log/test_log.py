@@ -155,7 +155,7 @@ def test_what_is_late_or_dear_is_a_snag(box: Job) -> None:
 
 def test_what_other_steps_did_writes_itself_once_a_day(box: Job) -> None:
     history = History.start(box)
-    for line in ("role rail", "did Something by hand", "name Sanderling"):
+    for line in ("role rail", "did Something by hand", "tape J1L J1R 500", "name Sanderling", "tacked T1L"):
         history = history.done(line, typed(history.job, line, chosen=("T1L",)))
     job = edits.keep_done(history.job, history.since(box), TODAY)
     assert [(e.text, e.kept) for e in job.logbook.entries] == [
@@ -166,6 +166,11 @@ def test_what_other_steps_did_writes_itself_once_a_day(box: Job) -> None:
     assert [e.text for e in more.logbook.entries][1:] == ["role rail; name Sanderling; stand"]
     assert edits.keep_done(job, ("stand",), TODAY + timedelta(days=1)).logbook.entries[-1].text == "stand"
     assert edits.keep_done(job, (), TODAY) is job
+    gathered = edits.keep_done(edits.keep_done(job, ("Add T5", "Add T6", "Set name"), TODAY), ("Set builder",), TODAY)
+    assert gathered.logbook.entries[-1].text == "role rail; name Sanderling; Add T5, T6; Set name, builder"
+    busy = edits.keep_done(job, [f"Move J{n}L up by hand" for n in range(200)], TODAY).logbook.entries[-1].text
+    assert busy.startswith("… J")
+    assert busy.endswith("J198L up by hand, J199L up by hand")
 
 
 def test_many_tasks_in_a_row_are_foreseen(box: Job) -> None:

@@ -9,6 +9,7 @@ from ironcage.core.answers.true.measured import answer
 from ironcage.core.job import edits
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.truing import joints_of
 from ironcage.problem import Problem
 from ironcage.samples import sample
 from ironcage.told import plain
@@ -74,6 +75,20 @@ def test_readings_are_kept_when_their_joint_goes_and_say_so(box: Job) -> None:
     told = answer(gone)
     assert [r.gone for r in told.readings] == ["", "", "J4R"]
     assert any(s.code == "reading of nothing" for s in find_snags(gone))
+
+
+def test_a_pair_that_nothing_ties_to_the_rest_takes_nothing_from_it(box: Job) -> None:
+    parted = edits.unpair(box, ["J3L"])
+    job = read_off(parted, edits.move(parted, ["J3L"], dx=3.0))
+    of_four = [r.id for r in job.truing.readings if any(j.startswith("J4") for j in joints_of(r))]
+    job = typed(job, *(f"true {r} gone" for r in of_four))
+    more = typed(job, "tape J4L J4R 502")
+    told = {j.joint: j for j in answer(more).joints}
+    assert answer(more).apart == (("J4L", "J4R"),)
+    assert answer(job).apart == ()
+    assert told["J4L"].told == (False, True, False)
+    for joint in answer(job).joints:
+        assert told[joint.joint].moved == pytest.approx(joint.moved, abs=1e-6)
 
 
 def test_what_is_measured_is_in_the_frame_of_the_table(box: Job) -> None:

@@ -117,6 +117,29 @@ def test_without_a_datum_the_points_are_laid_on_the_drawing_as_they_fit_it_best(
     assert np.linalg.norm(moved, axis=1).argmax() == 7
 
 
+def test_groups_that_nothing_ties_together_are_each_laid_on_the_drawing_by_themselves() -> None:
+    """As if each had been measured alone; of a pair taped across only what lies along the tape is told."""
+    bent = BOX + RNG.normal(0, 1, BOX.shape)
+    alone = adjusted(BOX, tapes := [r for r in survey(bent) if r.kind == "distance"])
+    pair = np.array([[-500.0, -250, 150], [-500, 250, 150]])
+    both = adjusted(
+        np.vstack([BOX, BOX + [0, 2000, 0], pair]),
+        [*tapes, *(Observed(r.kind, r.a + 8, r.b + 8, r.value, r.sigma) for r in tapes)]
+        + [Observed("distance", 16, 17, 502.0, 0.5)],
+    )
+    assert both.told[:16].all()
+    assert both.places[:8] == pytest.approx(alone.places, abs=1e-8)
+    assert both.places[8:16] == pytest.approx(alone.places + [0, 2000, 0], abs=1e-8)
+    assert both.told[16:].tolist() == [[False, True, False]] * 2
+    assert both.places[16:, 1] == pytest.approx([-251, 251])
+    assert [len(set(both.group[part].tolist())) for part in (slice(8), slice(8, 16), slice(16, 18), slice(18))] == [
+        1,
+        1,
+        1,
+        3,
+    ]
+
+
 def test_what_no_reading_tells_is_said_and_stays_as_drawn() -> None:
     """Heights alone tell z and nothing else; a point in no reading is told by none."""
     found = adjusted(BOX, [Observed("height", i, i, 160.0 if i < 4 else 505.0, 0.5) for i in range(7)], DATUM)

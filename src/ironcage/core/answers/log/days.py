@@ -5,13 +5,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date
+from typing import get_args
 
 from ironcage.core.answers.log.ahead import Ahead, look_ahead
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.job.values.logbook import LogEntry, Order
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.truing import AnyMeasured
-from ironcage.core.job.values.welding import EndState
+from ironcage.core.job.values.welding import EndState, WeldState
 
 
 @dataclass(frozen=True)
@@ -24,6 +25,19 @@ class LogDay:
     came: tuple[Order, ...]
     readings: tuple[AnyMeasured, ...]
     welds: tuple[EndState, ...] = ()
+
+    @property
+    def welded(self) -> tuple[tuple[WeldState, tuple[str, ...]], ...]:
+        """The states that ends came to, and which, joint by joint: `T1L, T6 at J1L`."""
+        made = []
+        for state in get_args(WeldState):
+            joints: dict[str, list[str]] = {}
+            for e in self.welds:
+                if e.state == state:
+                    joints.setdefault(e.joint, []).append(e.tube)
+            if joints:
+                made.append((state, tuple(f"{', '.join(tubes)} at {joint}" for joint, tubes in joints.items())))
+        return tuple(made)
 
     @property
     def hours(self) -> float:

@@ -7,12 +7,12 @@ from ironcage.core.lazily import exports
 
 if TYPE_CHECKING:
     from ironcage.core.answers.true.checks import CHECKS
-    from ironcage.core.answers.true.measured import answer
+    from ironcage.core.answers.true.measured import answer, reading_shown
 else:
     __getattr__ = exports(
         __name__,
         checks="CHECKS",
-        measured="answer",
+        measured="answer reading_shown",
     )
 
-__all__ = ["CHECKS", "answer"]
+__all__ = ["CHECKS", "answer", "reading_shown"]

@@ -14,7 +14,8 @@ from ironcage.core.calc.adjust.survey import CHECKED, SUSPECT, Adjusted, Kind, O
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.truing import AnyMeasured, MeasuredSlope, TapedDistance, joints_of, value_of
 from ironcage.problem import Problem
-from ironcage.units import said
+from ironcage.units import Units, said
+from ironcage.units.shown import angle
 
 LEAST_SAID_MM = 0.05
 WAYS = (("forward", "back"), ("left", "right"), ("high", "low"))
@@ -81,13 +82,15 @@ class JointMeasured:
 class TrueAnswer:
     """Joints that readings are of, the furthest off first, and every reading judged, in their order. spare: readings
     beyond those that are needed; factor: how many times as far off as said the readings are, None with none to
-    spare; suspect: the reading that is most likely wrong."""
+    spare; suspect: the reading that is most likely wrong; apart: groups of joints that no tape and no level ties to
+    the largest group."""
 
     joints: tuple[JointMeasured, ...]
     readings: tuple[ReadingJudged, ...]
     spare: int
     factor: float | None
     suspect: ReadingJudged | None
+    apart: tuple[tuple[str, ...], ...]
 
 
 @remembered("truing", "joints", "table")
@@ -119,7 +122,30 @@ def answer(job: Job) -> TrueAnswer:
     joints = sorted(_joints(job, names, drawn, found), key=lambda j: (not j.too_far, -j.off, j.joint))
     worst = found.judged.suspect
     wrong = None if worst is None else next(r for r in judged if r.reading.id == usable[worst].id)
-    return TrueAnswer(tuple(joints), judged, found.spare, found.factor, wrong)
+    return TrueAnswer(tuple(joints), judged, found.spare, found.factor, wrong, _apart(names, found))
+
+
+def reading_shown(reading: AnyMeasured, units: Units) -> str:
+    """What was read, in the job's units; a slope in degrees."""
+    value = value_of(reading)
+    return angle(value, 2) if isinstance(reading, MeasuredSlope) else units.length(value)
+
+
+def error_shown(judged: ReadingJudged, units: Units) -> str:
+    """By how much a reading disagrees with the others, with its sign; nothing where nothing checks it."""
+    if not judged.checked:
+        return ""
+    size = abs(judged.error)
+    told = angle(size, 3) if isinstance(judged.reading, MeasuredSlope) else units.fine(size)
+    return f"{'+' if judged.error >= 0 else '−'}{told}"
+
+
+def _apart(names: Sequence[str], found: Adjusted) -> tuple[tuple[str, ...], ...]:
+    """The joints of each group but the largest."""
+    groups: dict[int, list[str]] = {}
+    for name, group in zip(names, found.group.tolist(), strict=True):
+        groups.setdefault(group, []).append(name)
+    return tuple(map(tuple, sorted(groups.values(), key=len, reverse=True)[1:]))
 
 
 def _observed(job: Job, reading: AnyMeasured, index: dict[str, int]) -> Observed:

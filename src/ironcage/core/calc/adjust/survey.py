@@ -14,6 +14,8 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 
 from ironcage.problem import Problem
 
@@ -62,12 +64,14 @@ class Judged:
 @dataclass(frozen=True, eq=False)
 class Adjusted:
     """Where the points are. places (n, 3) mm; covariance (n, 3, 3) mm², of what is told; told (n, 3): which coordinates
-    the readings tell; judged; spare: readings beyond those that are needed; factor: the standard deviation of unit
-    weight, 1 where the readings are as good as they are said to be, None with nothing to spare."""
+    the readings tell; group (n,): a number that points share which distances and levels tie together; judged; spare:
+    readings beyond those that are needed; factor: the standard deviation of unit weight, 1 where the readings are as
+    good as they are said to be, None with nothing to spare."""
 
     places: Floats
     covariance: Floats
     told: NDArray[np.bool_]
+    group: NDArray[np.int32]
     judged: Judged
     spare: int
     factor: float | None
@@ -76,7 +80,8 @@ class Adjusted:
 def adjusted(drawn: Floats, readings: Sequence[Observed], held: Sequence[tuple[int, int]] = ()) -> Adjusted:
     """Points (n, 3), mm, moved from where they are drawn so that the readings fit best.
 
-    held: coordinates that stay, as point and axis. With none, the points are laid on the drawing as they fit it best.
+    held: coordinates that stay, as point and axis. With none, the points are laid on the drawing as they fit it best,
+    each group of points that readings tie together by itself.
     Raises Problem for a reading between points in one place, and for readings that do not come together.
     """
     free = np.ones(drawn.size, dtype=bool)
@@ -105,11 +110,13 @@ def adjusted(drawn: Floats, readings: Sequence[Observed], held: Sequence[tuple[i
     cofactors[np.ix_(free, free)] = (rows.T / sizes**2) @ rows
     blocks = cofactors.reshape(len(drawn), 3, len(drawn), 3)
     spare = len(readings) - len(sizes)
+    group = _tied(len(drawn), readings)
     factor = float(np.sqrt((left * weights) @ (left * weights) / spare)) if spare > 0 else None
     return Adjusted(
         places,
         np.einsum("ijik->ijk", blocks).copy(),
-        _told(rows, free, places, held=bool(held)),
+        _told(rows, free, [] if held else [_rigid(places, group == g) for g in np.unique(group)]),
+        group,
         _judged(left * weights, u, weights),
         spare,
         factor,
@@ -165,23 +172,34 @@ def _judged(weighted: Floats, u: Floats, weights: Floats) -> Judged:
     )
 
 
-def _told(rows: Floats, free: NDArray[np.bool_], places: Floats, *, held: bool) -> NDArray[np.bool_]:
+def _tied(count: int, readings: Sequence[Observed]) -> NDArray[np.int32]:
+    """A number for each point, the same for points that distances and levels tie together."""
+    ties = np.array([(r.a, r.b) for r in readings if r.kind != "height"], dtype=int).reshape(-1, 2)
+    links = coo_array((np.ones(len(ties)), (ties[:, 0], ties[:, 1])), shape=(count, count))
+    _, group = connected_components(links, directed=False)
+    return group
+
+
+def _told(rows: Floats, free: NDArray[np.bool_], unmeant: Sequence[Floats]) -> NDArray[np.bool_]:
     """Which coordinates (n, 3) the readings tell, held ones among them: those that a reading changes with, and with
-    nothing in them of the directions that no reading tells. Without a datum, moving and turning the whole does not
-    count as one of those."""
+    nothing in them of the directions that no reading tells. unmeant, each (3n, k): directions that no reading need
+    tell, for they are laid on the drawing."""
     known = rows.T
     felt = (known * known).sum(axis=1) > TOLD**2
-    if not held:
-        rigid = _rigid(places)[free]
-        known, _ = np.linalg.qr(np.hstack([known, rigid - known @ (known.T @ rigid)])) if rigid.size else (known, None)
+    if unmeant:
+        further = np.hstack(unmeant)[free]
+        new, sizes, _ = np.linalg.svd(further - known @ (known.T @ further), full_matrices=False)
+        known = np.hstack([known, new[:, sizes > TOLD]])
     inside = (known * known).sum(axis=1)
     return (np.where(free, _spread(inside * felt, free), 1.0) > 1 - TOLD**2).reshape(-1, 3)
 
 
-def _rigid(places: Floats) -> Floats:
-    """How every coordinate (3n, 6) goes when the whole is moved along x, y, z and turned about them, of unit size."""
-    middle = places - places.mean(axis=0)
-    reach = max(float(np.abs(middle).max(initial=0.0)), 1.0)
-    moves = [np.tile(axis, len(places)) for axis in np.eye(3)]
-    turns = [np.cross(axis, middle / reach).ravel() for axis in np.eye(3)]
-    return np.stack([*moves, *turns], axis=1)
+def _rigid(places: Floats, of: NDArray[np.bool_]) -> Floats:
+    """How every coordinate (3n, 6) goes when some of the points are moved together along x, y, z and turned about
+    them, each column of unit size or nothing."""
+    middle = places - places[of].mean(axis=0)
+    moves = [np.tile(axis, len(places)).astype(float) for axis in np.eye(3)]
+    turns = [np.cross(axis, middle).ravel() for axis in np.eye(3)]
+    motions = np.stack([*moves, *turns], axis=1) * np.repeat(of, 3)[:, None]
+    size = np.linalg.norm(motions, axis=0)
+    return motions / np.where(size > 1e-6, size, np.inf)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from typing import Any
@@ -114,15 +115,29 @@ def take_delivery(job: Job, name: str, day: date) -> Job:
     return change_logged(job, order.id, arrived=day)
 
 
+def _gathered(done: Iterable[str]) -> list[str]:
+    """Edits in a row that begin with the same word, told together: `Add T1, T2` for `Add T1` and `Add T2`."""
+    made: list[str] = []
+    for text in done:
+        verb, _, what = text.partition(" ")
+        if made and what and made[-1].startswith(f"{verb} "):
+            made[-1] = f"{made[-1]}, {what}"
+        else:
+            made.append(text)
+    return made
+
+
 def keep_done(job: Job, done: Sequence[str], day: date) -> Job:
-    """Write what was edited into the day's own entry, which the program keeps; the job as it is where nothing was."""
+    """Write what was edited into the day's own entry, which the program keeps; the job as it is where nothing was.
+
+    Where a day is too long to tell, its earliest edits are left out."""
     if not done:
         return job
     kept = next((e for e in reversed(job.logbook.entries) if e.kept and e.when == day), None)
     before = kept.text.split("; ") if kept else []
-    text = "; ".join(dict.fromkeys([*before, *done]))
+    text = "; ".join(_gathered(dict.fromkeys([*before, *done])))
     if len(text) > KEPT_LETTERS:
-        text = f"… {text[-KEPT_LETTERS:]}"
+        text = f"… {re.split('[;,] ', text[-KEPT_LETTERS:], maxsplit=1)[-1]}"
     if kept is not None:
         return change_logged(job, kept.id, text=text)
     return add_entry(job, LogEntry(id="new", when=day, text=text, kept=True))

@@ -21,7 +21,7 @@ def ends_of(job: Job, chosen: Iterable[str]) -> tuple[tuple[str, str], ...]:
     with both chosen those of the tubes at the joints. Refuses none."""
     names = list(chosen)
     tubes = [n for n in names if n in job.tube_by_id]
-    joints = {n for n in names if n in job.joint_by_id}
+    joints = [n for n in names if n in job.joint_by_id]
     if tubes:
         found = [(t, j) for t in tubes for j in job.tube_by_id[t].ends if not joints or j in joints]
     else:

@@ -47,12 +47,12 @@ class History:
         return History((*self.steps[: self.at], (self.steps[self.at][0], job), *self.steps[self.at + 1 :]), self.at)
 
     def since(self, job: Job) -> tuple[str, ...]:
-        """The names of the steps from a job to the present one, but for those that only wrote in the log; of the last
-        one only where that job is not behind it."""
+        """The names of the steps from a job to the present one, but for those that only wrote what bears its own day;
+        of the last one only where that job is not behind it."""
         behind = [n for n, (_, held) in enumerate(self.steps[: self.at + 1]) if held is job]
         first = behind[-1] if behind else max(self.at - 1, 0)
         steps = self.steps[first : self.at + 1]
-        return tuple(name for (_, old), (name, new) in pairwise(steps) if not _only_logged(old, new))
+        return tuple(name for (_, old), (name, new) in pairwise(steps) if not _bears_its_day(old, new))
 
     @property
     def undo_name(self) -> str:
@@ -65,6 +65,8 @@ class History:
         return self.steps[self.at + 1][0] if self.at + 1 < len(self.steps) else ""
 
 
-def _only_logged(old: Job, new: Job) -> bool:
-    """Whether a step wrote in the log and changed nothing else."""
-    return all((getattr(old, name) is getattr(new, name)) == (name != "logbook") for name in Job.model_fields)
+def _bears_its_day(old: Job, new: Job) -> bool:
+    """Whether a step changed nothing but the log, the readings or the states of welds, which keep the day they are
+    of themselves."""
+    changed = {name for name in Job.model_fields if getattr(old, name) is not getattr(new, name)}
+    return bool(changed) and changed <= {"logbook", "truing", "welding"}

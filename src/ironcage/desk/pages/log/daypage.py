@@ -1,20 +1,20 @@
 """One day of the log as a page to read: what was done with its photos, what came, what was ordered and measured."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from html import escape
 
 from PyQt6.QtCore import QUrl
 from PyQt6.QtWidgets import QTextBrowser, QWidget
 
 from ironcage.core.answers.log.days import LogDay
+from ironcage.core.answers.true import reading_shown
 from ironcage.core.job.store.scans import picture_path
 from ironcage.core.job.values.logbook import LogEntry
-from ironcage.core.job.values.truing import AnyMeasured, MeasuredSlope, joints_of, value_of
+from ironcage.core.job.values.truing import joints_of
 from ironcage.units import Units
-from ironcage.units.shown import angle
 
 PHOTO_WIDE_PX = 220
-MOST_READINGS = 6  # told one by one
+MOST_TOLD = 6  # readings, joints that were welded: one by one
 
 
 def amounts(hours: float, cost: float) -> str:
@@ -31,7 +31,7 @@ def day_html(day: LogDay, units: Units) -> str:
     parts += [f"<p>Ordered: {escape(o.text)} ({o.id}), due {o.due.isoformat()}</p>" for o in day.ordered]
     if day.readings:
         parts.append(f"<p>Measured: {escape(_readings(day, units))}</p>")
-    parts += [f"<p>{state.capitalize()}: {escape(ends)}</p>" for state, ends in welded(day)]
+    parts += [f"<p>{state.capitalize()}: {escape(_some(ends))}</p>" for state, ends in day.welded]
     if len(parts) == 1:
         parts.append("<p>Nothing is logged on this day.</p>")
     return "".join(parts)
@@ -54,23 +54,13 @@ def _entry(entry: LogEntry, units: Units) -> str:
 
 
 def _readings(day: LogDay, units: Units) -> str:
-    told = [f"{'–'.join(joints_of(r))} {_read(r, units)}" for r in day.readings[:MOST_READINGS]]
-    more = len(day.readings) - len(told)
-    return ", ".join(told) + (f" and {more} more" if more else "")
+    return _some([f"{'–'.join(joints_of(r))} {reading_shown(r, units)}" for r in day.readings], ", ")
 
 
-def welded(day: LogDay) -> Iterable[tuple[str, str]]:
-    """The states that ends came to on a day, and which, as many as there is room for."""
-    for state in ("tacked", "welded", "checked"):
-        ends = [f"{e.tube} at {e.joint}" for e in day.welds if e.state == state]
-        if ends:
-            more = len(ends) - MOST_READINGS
-            yield state, ", ".join(ends[:MOST_READINGS]) + (f" and {more} more" if more > 0 else "")
-
-
-def _read(reading: AnyMeasured, units: Units) -> str:
-    value = value_of(reading)
-    return angle(value, 2) if isinstance(reading, MeasuredSlope) else units.length(value)
+def _some(told: Sequence[str], between: str = "; ") -> str:
+    """As many as there is room for, and how many more there are."""
+    more = len(told) - MOST_TOLD
+    return between.join(told[:MOST_TOLD]) + (f" and {more} more" if more > 0 else "")
 
 
 class DayPage(QTextBrowser):

@@ -10,7 +10,7 @@ from ironcage.core.answers.true import measured
 from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.truing import HEIGHT_EXAMPLE, SLOPE_EXAMPLE, TAPE_EXAMPLE
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.truing import AnyMeasured, MeasuredSlope, joints_of, value_of
+from ironcage.core.job.values.truing import AnyMeasured, joints_of
 from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Card, Page, button, column, heading, row
 from ironcage.desk.session import Session
@@ -131,9 +131,18 @@ class TruePage(Page):
         return (
             Column("no.", lambda r: r.reading.id),
             Column("of", lambda r: _of(r.reading), room="J12L–J21R"),
-            Column("read", self._read, True, _correct, tip="Type it again to correct it"),
             Column(
-                "off", self._off, True, tip="By how much it disagrees with the others: its error, if it alone is wrong"
+                "read",
+                lambda r: measured.reading_shown(r.reading, self.units),
+                True,
+                _correct,
+                tip="Type it again to correct it",
+            ),
+            Column(
+                "off",
+                lambda r: measured.error_shown(r, self.units),
+                True,
+                tip="By how much it disagrees with the others: its error, if it alone is wrong",
             ),
             Column("", self._state),
         )
@@ -149,21 +158,6 @@ class TruePage(Page):
                 tip="Give or take two standard deviations, in the direction that is told least well",
             ),
             Column("stands", lambda j: self.units.say(j.words), tip="From where it is drawn"),
-        )
-
-    def _read(self, r: measured.ReadingJudged) -> str:
-        value = value_of(r.reading)
-        return f"{math.degrees(value):.2f}°" if isinstance(r.reading, MeasuredSlope) else self.units.length(value)
-
-    def _off(self, r: measured.ReadingJudged) -> str:
-        if not r.checked:
-            return ""
-        sign = "+" if r.error >= 0 else "−"
-        size = abs(r.error)
-        return (
-            f"{sign}{math.degrees(size):.3f}°"
-            if isinstance(r.reading, MeasuredSlope)
-            else f"{sign}{self.units.fine(size)}"
         )
 
     @staticmethod
@@ -197,14 +191,15 @@ class TruePage(Page):
             r = result.suspect
             return (
                 f"{r.reading.id} ({WORDS[r.reading.kind]}, {' to '.join(joints_of(r.reading))}) is most likely wrong, "
-                f"by {self._off(r)}. Read it again before anything is bent."
+                f"by {measured.error_shown(r, self.units)}. Read it again before anything is bent."
             )
         off = sum(j.too_far for j in result.joints)
         within = self.units.fine(self.session.job.truing.within)
         spare = (
             f"{result.spare} readings to spare" if result.spare > 0 else "No reading to spare: an error would not show"
         )
-        return f"{off or 'No'} {'joint stands' if off == 1 else 'joints stand'} further off than {within}. {spare}."
+        stand = "joint stands" if off == 1 else "joints stand"
+        return f"{off or 'No'} {stand} further off than {within}. {spare}.{_apart(result)}"
 
     def _line(self, word: str, count: int, example: str) -> str:
         """A line to finish, with the chosen joints already in it; an example where none fit."""
@@ -262,6 +257,12 @@ class TruePage(Page):
             if j.too_far
         ]
         return [Card("True", f"{sum(j.too_far for j in told.joints)} out of place", (self._told(told),)), *made]
+
+
+def _apart(result: measured.TrueAnswer) -> str:
+    """Joints whose readings are of nothing but each other."""
+    groups = [", ".join(joints) for joints in result.apart if len(joints) > 1]
+    return f" No tape ties {'; '.join(groups)} to the rest." if groups else ""
 
 
 def _correct(job: Job, r: measured.ReadingJudged, text: str) -> Done:
