@@ -1,6 +1,7 @@
 """Where the built frame stands by its readings, and what is found in them."""
 
 import math
+from datetime import date
 
 import pytest
 
@@ -9,7 +10,7 @@ from ironcage.core.answers.true.measured import answer
 from ironcage.core.job import edits
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.truing import joints_of
+from ironcage.core.job.values.truing import joints_of, value_of
 from ironcage.problem import Problem
 from ironcage.samples import sample
 from ironcage.told import plain
@@ -117,6 +118,12 @@ def test_what_is_typed_wrong_is_refused_in_words(line: str, chosen: tuple[str, .
     with pytest.raises(Problem) as caught:
         understand(line, box, chosen)
     assert says in str(caught.value)
+
+
+def test_a_reading_typed_again_is_of_the_day_on_which_it_was_read(box: Job) -> None:
+    job = typed(box, "tape J1L J1R 600 on 2026-05-02", "height J4R 300 on 2026-05-02")
+    again = typed(job, "true M1 601", "true M2 299 on 2026-05-04").truing.readings
+    assert [(value_of(r), r.when) for r in again] == [(601, date.today()), (299, date(2026, 5, 4))]
 
 
 def test_nothing_measured_says_what_to_type(box: Job) -> None:

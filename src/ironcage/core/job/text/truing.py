@@ -60,8 +60,8 @@ def slope(job: Job, chosen: Chosen, rest: str) -> Done:
 
 def true(job: Job, chosen: Chosen, rest: str) -> Done:
     """How the frame is measured: `true datum J1L J2L J1R`, `true best fit`, `true within 1.5`, `true tape error 1`,
-    `true tape fine 0.5`, `true height fine 0.5`, `true level fine 0.05`; `true M3 1250` corrects a reading, `true M3
-    gone` takes it away, `true none` all of them."""
+    `true tape fine 0.5`, `true height fine 0.5`, `true level fine 0.05`; `true M3 1250` corrects a reading or
+    takes its place, read today unless `on` a day; `true M3 gone` takes it away, `true none` all of them."""
     units, words = units_of(job), rest.strip()
     low = words.lower()
     if low == "none":
@@ -90,12 +90,12 @@ def true(job: Job, chosen: Chosen, rest: str) -> Done:
         return Done(f"Take reading {old.id} away", edits.remove_measured(job, [old.id]), chosen)
     if not typed.strip():
         raise Problem(f"Nothing was typed for {old.id}.", where=old.id, hint="Write what was read, or gone.")
+    read, day = split_day(typed)
     if isinstance(old, MeasuredSlope):
-        return Done(
-            f"Correct {old.id}", edits.change_measured(job, old.id, slope=angle(typed.removesuffix("°"))), chosen
-        )
-    field = "distance" if isinstance(old, TapedDistance) else "height"
-    return Done(f"Correct {old.id}", edits.change_measured(job, old.id, **{field: units.read_length(typed)}), chosen)
+        changed: dict[str, float] = {"slope": angle(read.removesuffix("°"))}
+    else:
+        changed = {"distance" if isinstance(old, TapedDistance) else "height": units.read_length(read)}
+    return Done(f"Correct {old.id}", edits.change_measured(job, old.id, when=day, **changed), chosen)
 
 
 COMMANDS = (
