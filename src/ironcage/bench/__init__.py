@@ -1,5 +1,4 @@
 """`iron-cage bench`: how fast, as ratios measured in one run on this machine; no test asserts a time.
 
-`frames` makes frames of any size; `solving`, `framing`, `placing`, `scanning`, `window` and `starting` measure; `main`
-prints. May import everything.
+`frames` makes frames of any size; `main` names the modules that measure and prints. May import everything.
 """

@@ -13,12 +13,15 @@ from ironcage.core.job.values.model import (
 )
 
 BAY_MM, HALF_MM, LOW_MM, HIGH_MM = 400.0, 300.0, 200.0, 600.0
+LONGEST_MM = 40_000.0
 _SIDES = {"L": 1.0, "R": -1.0}
 
 
 def truss(least_tubes: int) -> Job:
-    """A truss of at least that many tubes, thirteen a bay."""
+    """A truss of at least that many tubes, thirteen a bay; its bays are shorter where it would be longer than a frame
+    may be."""
     bays = -(-(least_tubes - 5) // 13)
+    bay_mm = min(BAY_MM, LONGEST_MM / bays)
     joints: list[Joint] = []
     tubes: list[Tube] = []
 
@@ -31,7 +34,7 @@ def truss(least_tubes: int) -> Job:
                 other = "R" if side == "L" else "L"
                 joints.append(
                     Joint(
-                        id=name(bay, level, side), x=-bay * BAY_MM, y=way * HALF_MM, z=z, twin=name(bay, level, other)
+                        id=name(bay, level, side), x=-bay * bay_mm, y=way * HALF_MM, z=z, twin=name(bay, level, other)
                     )
                 )
 
@@ -67,7 +70,7 @@ def truss(least_tubes: int) -> Job:
             Wheel(
                 id=f"W{n}",
                 corner=corner,
-                x=0.0 if "front" in corner else -bays * BAY_MM,
+                x=0.0 if "front" in corner else -bays * bay_mm,
                 y=700.0 if "left" in corner else -700.0,
                 z=300,
                 diameter=600,
@@ -75,7 +78,7 @@ def truss(least_tubes: int) -> Job:
             )
             for n, (corner, _) in enumerate(corners)
         ),
-        masses=(PointMass(id="M1", name="Engine", mass=90, x=-bays * BAY_MM / 2, y=0, z=400),),
+        masses=(PointMass(id="M1", name="Engine", mass=90, x=-bays * bay_mm / 2, y=0, z=400),),
         last_joint=2 * bays + 2,
         last_tube=len(tubes),
         last_part=20,

@@ -131,9 +131,25 @@ def run() -> Iterator[BenchLine]:
             "a control: nothing",
             True,
         )
+        yield _pocket(window, app)
         yield from _large(window, app, Path(home))
         window.session._saved_job = window.session.job
         window.close()
+
+
+def _pocket(window: Window, app: _Watch) -> BenchLine:
+    """From its key's action until Pocket is on the screen for the first time."""
+    start = time.perf_counter()
+    window.show_pocket()
+    app.painting.clear()
+    while not app.painting and time.perf_counter() - start < 5:
+        app.processEvents()
+    took = time.perf_counter() - start
+    if window._pocket:
+        window._pocket.close()
+    return BenchLine(
+        "Pocket on the screen after its key, the first time", f"{took * 1e3:.0f} ms", "100 ms", took <= 0.1
+    )
 
 
 def _fresh(job: Job) -> Job:

@@ -150,23 +150,27 @@ def stand_at(job: Job, axle: Axle, travel: float, rack: float) -> Still:
 
 @dataclass(frozen=True, eq=False)
 class CornerLine:
-    """A link as a straight line from its inner to its outer end, each (3,) mm."""
+    """A link as a straight line from its inner to its outer end at each travel and rack, each (n, m, 3) mm."""
 
     name: str
     inner: Floats
     outer: Floats
 
 
-def link_lines(found: Poses, row: int, column: int) -> tuple[CornerLine, ...]:
-    """The links of a left corner at one of its poses: four legs, the tie rod and the coil-over."""
+def link_lines(found: Poses) -> tuple[CornerLine, ...]:
+    """The links of a left corner: four legs, the tie rod and the coil-over."""
     corner = found.corner
-    low, high, tie = (found.at(p)[row, column] for p in (corner.lower_out, corner.upper_out, corner.tie_out))
-    tie_in = corner.tie_in + np.array([0.0, found.rack[column], 0.0])
-    return (
-        CornerLine("lower front leg", corner.lower[0], low),
-        CornerLine("lower rear leg", corner.lower[1], low),
-        CornerLine("upper front leg", corner.upper[0], high),
-        CornerLine("upper rear leg", corner.upper[1], high),
-        CornerLine("tie rod", tie_in, tie),
-        CornerLine("coil-over", corner.spring_in, spring_end(found)[0][row, column]),
+    low, high, tie = (found.at(p) for p in (corner.lower_out, corner.upper_out, corner.tie_out))
+    rack = np.zeros((len(found.rack), 3))
+    rack[:, 1] = found.rack
+    return tuple(
+        CornerLine(name, np.broadcast_to(inner, outer.shape), outer)
+        for name, inner, outer in (
+            ("lower front leg", corner.lower[0], low),
+            ("lower rear leg", corner.lower[1], low),
+            ("upper front leg", corner.upper[0], high),
+            ("upper rear leg", corner.upper[1], high),
+            ("tie rod", corner.tie_in + rack, tie),
+            ("coil-over", corner.spring_in, spring_end(found)[0]),
+        )
     )

@@ -8,7 +8,7 @@ import numpy as np
 
 from ironcage.core.answers.run.corner import MIRROR, AxleRun, Still, link_lines, runs
 from ironcage.core.answers.shared.cache import remembered
-from ironcage.core.calc.linkage.wishbone import Poses, poses
+from ironcage.core.calc.linkage.wishbone import Ints, Poses
 from ironcage.core.calc.solids.convex import Floats, Solid, cylinder, rod
 from ironcage.core.job import edits
 from ironcage.core.job.geometry.bodies import TYRE_MARGIN_MM, Body, tyre_body
@@ -16,7 +16,9 @@ from ironcage.core.job.values.model import Job, Wheel
 from ironcage.problem import Problem
 from ironcage.units import said
 
-TRAVELS, STEERS = 7, 5  # moments that are looked at, each way over the whole travel and rack
+# moments that are looked at, as shares of the whole travel and of the rack's way from side to side
+TRAVELS = np.linspace(0.0, 1.0, 9)
+STEERS = np.array([0.0, 0.2, 0.5, 0.8, 1.0])
 COIL_OVER_MM = 60.0  # diameter of a coil-over with its spring
 
 
@@ -45,11 +47,9 @@ def tyre_at(job: Job, still: Still) -> tuple[Body, ...]:
 
 def _swept(job: Job, run: AxleRun) -> Iterator[Body]:
     hung = run.hung
-    travel = np.linspace(-hung.down, hung.up, TRAVELS)
-    rack = np.linspace(-hung.rack, hung.rack, STEERS) if hung.rack else np.zeros(1)
-    moving = poses(run.corner, travel, rack)
+    moving = run.found.some(_at(TRAVELS, len(run.found.travel)), _at(STEERS, len(run.found.rack)))
     moments = [tuple(m) for m in np.argwhere(moving.closed).tolist()]
-    words = [_moment(float(travel[i]), float(rack[k])) for i, k in moments]
+    words = [_moment(float(moving.travel[i]), float(moving.rack[k])) for i, k in moments]
     left = edits.left_wheel(job, hung.axle)
     for side, mirror in (("left", np.ones(3)), ("right", MIRROR)):
         wheel = next((w for w in job.wheels if w.corner == f"{hung.axle} {side}"), None)
@@ -58,12 +58,17 @@ def _swept(job: Job, run: AxleRun) -> Iterator[Body]:
         touches = frozenset({"link", "tyre"} | _at_hinges(job, run, side))
         tyres = tuple(_tyre(moving, left, i, k, mirror) for i, k in moments)
         yield Body(wheel.id, f"{wheel.corner} tyre", "tyre", tyres, tuple(words), TYRE_MARGIN_MM, "tyre")
-        lines = [link_lines(moving, i, k) for i, k in moments]
-        for n, first in enumerate(lines[0] if lines else ()):
-            radius = (COIL_OVER_MM if first.name == "coil-over" else hung.link) / 2
-            rods = tuple(rod(radius, at[n].inner * mirror, at[n].outer * mirror) for at in lines)
-            name = f"{hung.axle} {side} {first.name}"
+        for line in link_lines(moving) if moments else ():
+            radius = (COIL_OVER_MM if line.name == "coil-over" else hung.link) / 2
+            inner, outer = line.inner * mirror, line.outer * mirror
+            rods = tuple(rod(radius, inner[m], outer[m]) for m in moments)
+            name = f"{hung.axle} {side} {line.name}"
             yield Body(name, name, "link", rods, tuple(words), hung.margin, "link", touches)
+
+
+def _at(shares: Floats, count: int) -> Ints:
+    """The rows of a grid of so many that stand nearest to these shares of it."""
+    return np.unique(np.rint(shares * (count - 1)).astype(np.intp))
 
 
 def _moment(travel: float, rack: float) -> str:

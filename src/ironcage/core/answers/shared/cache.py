@@ -3,9 +3,9 @@
 from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from dataclasses import is_dataclass
-from functools import wraps
+from functools import cache, wraps
 from threading import Event, Lock
-from typing import TypeVar
+from typing import Any, Literal, TypeVar
 
 import numpy as np
 
@@ -17,18 +17,32 @@ A = TypeVar("A")
 def _freeze(answer: object) -> None:
     """Make every array in an answer read-only, however deep in tuples, mappings and dataclasses it lies: what is kept
     is shared by all who ask."""
-    waiting, seen = [answer], set[int]()
+    waiting: list[Any] = [answer]
+    seen = set[int]()
     while waiting:
         value = waiting.pop()
-        if isinstance(value, np.ndarray):
+        kind = _held_in(value.__class__)
+        if kind == "array":
             value.setflags(write=False)
-        elif isinstance(value, tuple | list):
+        elif kind == "row":
             waiting += value
-        elif isinstance(value, Mapping):
+        elif kind == "mapping":
             waiting += value.values()
-        elif is_dataclass(value) and not isinstance(value, type) and id(value) not in seen:
+        elif kind == "fields" and id(value) not in seen:
             seen.add(id(value))
             waiting += vars(value).values()
+
+
+@cache
+def _held_in(kind: type) -> Literal["array", "row", "mapping", "fields", ""]:
+    """How things of a type hold others; nothing for those that hold none. Asked once a type: answers hold thousands."""
+    if issubclass(kind, np.ndarray):
+        return "array"
+    if issubclass(kind, tuple | list):
+        return "row"
+    if issubclass(kind, Mapping):
+        return "mapping"
+    return "fields" if is_dataclass(kind) else ""
 
 
 def remembered(*parts: str, keep: int = 4) -> Callable[[Callable[[Job], A]], Callable[[Job], A]]:

@@ -6,11 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ironcage.core.answers.shared.beam_model import beam_frame
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.weld.states import DONE, TubeEnd, tube_ends
-from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.calc.frames.beams import Floats, Frame
 from ironcage.core.calc.welding.forecast import EndWeld, Forecast, balanced, forecast
 from ironcage.core.calc.welding.shrink import Shrinkage
 from ironcage.core.job.geometry.routes import end_axes
@@ -65,6 +66,35 @@ class WeldAnswer:
         return self.orders[0].steps[0] if self.orders else None
 
 
+@dataclass(frozen=True, eq=False)
+class LeftToWeld:
+    """A frame in the midst of its welding, for the forecast. rigid (tubes, 2): ends that are welded; welds: what is
+    left, in the order of the tubes; held: joints on stands, rows: those watched, by number."""
+
+    frame: Frame
+    rigid: NDArray[np.bool_]
+    welds: tuple[EndWeld, ...]
+    held: tuple[int, ...]
+    rows: tuple[int, ...]
+
+
+def left_to_weld(job: Job, watched: Sequence[str] = ()) -> LeftToWeld:
+    """The frame as it stands between the welds that are laid and those that are left."""
+    left = [e for e in tube_ends(job) if not e.done]
+    index = {j.id: n for n, j in enumerate(job.joints)}
+    beams = {t.id: n for n, t in enumerate(job.tubes)}
+    rigid = np.ones((len(job.tubes), 2), dtype=bool)
+    for e in left:
+        rigid[beams[e.tube], job.tube_by_id[e.tube].ends.index(e.joint)] = False
+    return LeftToWeld(
+        beam_frame(job),
+        rigid,
+        tuple(_welds(job, left, beams)),
+        tuple(index[s] for s in job.table.stands if s in job.tubes_at),
+        tuple(index[w] for w in watched),
+    )
+
+
 @remembered("joints", "tubes", "shelf", "fittings", "parts", "proving", "welding", "table", "pickups")
 def weld_answer(job: Job) -> WeldAnswer:
     """How far it is welded, and what the welds that are left will do. Raises Problem for a frame that is in pieces or
@@ -76,29 +106,22 @@ def weld_answer(job: Job) -> WeldAnswer:
     left = [e for e in ends if not e.done]
     if not left:
         return WeldAnswer(ends, (), watched)
-    index = {j.id: n for n, j in enumerate(job.joints)}
-    frame = beam_frame(job)
-    beams = {t.id: n for n, t in enumerate(job.tubes)}
-    rigid = np.ones((len(job.tubes), 2), dtype=bool)
-    for e in left:
-        rigid[beams[e.tube], job.tube_by_id[e.tube].ends.index(e.joint)] = False
-    welds = _welds(job, left, beams)
-    held = [index[s] for s in job.table.stands if s in job.tubes_at]
-    rows = [index[w] for w in watched]
-    tack = job.welding.tack
+    now, tack = left_to_weld(job, watched), job.welding.tack
     along = sorted(range(len(left)), key=lambda n: _along(job, left[n]))
     orders = {
-        "balanced": balanced(frame, rigid, welds, tack, held, rows, REST, _last_at(job, index)),
-        "nose to tail": tuple(welds[n] for n in along),
+        "balanced": balanced(now.frame, now.rigid, now.welds, tack, now.held, now.rows, REST, _last_at(job)),
+        "nose to tail": tuple(now.welds[n] for n in along),
     }
     told = [
-        _told(name, job, forecast(frame, rigid, order, tack, held), rows, watched) for name, order in orders.items()
+        _told(name, job, forecast(now.frame, now.rigid, order, tack, now.held), now.rows, watched)
+        for name, order in orders.items()
     ]
     return WeldAnswer(ends, tuple(sorted(told, key=lambda o: o.worst)), watched)
 
 
-def _last_at(job: Job, index: dict[str, int]) -> list[int]:
+def _last_at(job: Job) -> list[int]:
     """The joints of the welds that were laid last, by number, the last one last."""
+    index = {j.id: n for n, j in enumerate(job.joints)}
     laid = [e.joint for e in job.welding.ends if e.state in DONE and e.joint in index]
     return [index[joint] for joint in laid[-REST:]]
 
@@ -121,13 +144,13 @@ def _welds(job: Job, left: Sequence[TubeEnd], beams: dict[str, int]) -> list[End
 
 def _told(name: str, job: Job, made: Forecast, rows: Sequence[int], watched: Sequence[str]) -> WeldOrder:
     off: Floats = np.linalg.norm(made.moves[:, rows, :3], axis=2)
+    index = {j.id: n for n, j in enumerate(job.joints)}
     steps = []
     for n, weld in enumerate(made.order):
         tube = job.tubes[weld.beam]
         joint = tube.ends[weld.end]
         at = int(off[n].argmax())
-        here = int(next(k for k, j in enumerate(job.joints) if j.id == joint))
-        own = float(np.linalg.norm(made.moves[n, here, :3]))
+        own = float(np.linalg.norm(made.moves[n, index[joint], :3]))
         steps.append(WeldStep(tube.id, joint, float(off[n, at]), watched[at], own))
     after = np.linalg.norm(made.free[rows, :3], axis=1)
     left = sorted(zip(watched, map(float, after), strict=True), key=lambda pair: -pair[1])

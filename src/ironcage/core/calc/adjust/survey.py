@@ -25,6 +25,7 @@ SUSPECT = 3.29  # a normalised residual beyond it comes by chance once in a thou
 CHECKED = 0.01  # a reading with a smaller part left to the others is checked by nothing
 SETTLED_MM = 1e-6  # each step is a thousandth of the one before or less: what is left to go is then under 1e-9
 ROUNDS = 50
+LEAST_MM = 1e-6  # two points nearer than that have no direction between them
 RANK = 1e-9  # a direction that the readings tell less of, against the one they tell most of, they do not tell at all
 TOLD = 1e-4  # how much of a direction that nothing tells may be in a coordinate that is called told
 
@@ -138,24 +139,23 @@ def _spread(values: Floats, free: NDArray[np.bool_]) -> Floats:
 
 def _predicted(places: Floats, readings: Sequence[Observed]) -> tuple[Floats, Floats]:
     """What each reading would be (m,), and how it changes with each coordinate (m, 3n)."""
-    told, slopes = np.zeros(len(readings)), np.zeros((len(readings), places.size))
-    for n, r in enumerate(readings):
-        if r.kind == "height":
-            told[n] = places[r.a, 2]
-            slopes[n, 3 * r.a + 2] = 1.0
-            continue
-        way = places[r.b] - places[r.a]
-        size = float(np.linalg.norm(way))
-        run = float(np.hypot(way[0], way[1]))
-        if size < 1e-6 or (r.kind == "level" and run < 1e-6):
-            raise Problem("Two points of a reading stand in one place, or one over the other.", where="readings")
-        if r.kind == "distance":
-            told[n], turn = size, way / size
-        else:
-            told[n] = np.arctan2(way[2], run)
-            turn = np.array([-way[2] * way[0] / run, -way[2] * way[1] / run, run]) / size**2
-        slopes[n, 3 * r.b : 3 * r.b + 3] += turn
-        slopes[n, 3 * r.a : 3 * r.a + 3] -= turn
+    row = np.arange(len(readings))
+    a, b = (np.array([getattr(r, end) for r in readings], dtype=int) for end in ("a", "b"))
+    kinds = np.array([r.kind for r in readings], dtype="U8")
+    high, level = kinds == "height", kinds == "level"
+    way = places[b] - places[a]
+    size, run = np.linalg.norm(way, axis=1), np.hypot(way[:, 0], way[:, 1])
+    if (~high & ((size < LEAST_MM) | (level & (run < LEAST_MM)))).any():
+        raise Problem("Two points of a reading stand in one place, or one over the other.", where="readings")
+    told = np.where(high, places[a, 2], np.where(level, np.arctan2(way[:, 2], run), size))
+    size, run = np.where(high, 1.0, size), np.where(level, run, 1.0)
+    along = way / size[:, None]
+    up = np.stack([-way[:, 2] * way[:, 0] / run, -way[:, 2] * way[:, 1] / run, run], axis=1) / (size**2)[:, None]
+    turn = np.where(level[:, None], up, along)
+    slopes = np.zeros((len(readings), places.size))
+    for axis in range(3):
+        slopes[row, 3 * b + axis] = turn[:, axis]
+        slopes[row, 3 * a + axis] = np.where(high, float(axis == 2), -turn[:, axis])
     return told, slopes
 
 

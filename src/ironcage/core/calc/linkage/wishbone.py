@@ -8,13 +8,17 @@ ride height. No angle is taken for small. Left side: x forward, y to the left, z
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
+from ironcage.core.calc.vectors import cross
+
 Floats = NDArray[np.float64]
+Ints = NDArray[np.intp]
 SpringOn = Literal["lower", "upper", "upright"]
 STEP_MM = 25.0  # of travel or rack, from one closed position to the guess of the next
 CLOSED_MM = 1e-9
@@ -43,12 +47,12 @@ class DoubleWishbone:
     spring_out: Floats
     spring_on: SpringOn = "lower"
 
-    @property
+    @cached_property
     def lengths(self) -> Floats:
         """Of both lower legs, both upper legs and the tie rod, (5,) mm."""
         return np.linalg.norm(self._inner(np.zeros(1))[0] - self._outer, axis=1)
 
-    @property
+    @cached_property
     def _outer(self) -> Floats:
         """The outer end of each of the five links (5, 3)."""
         return np.array([self.lower_out, self.lower_out, self.upper_out, self.upper_out, self.tie_out])
@@ -79,10 +83,16 @@ class Poses:
         """Where a point of the upright stands, (n, m, 3)."""
         return self.turn @ point + self.shift
 
+    def some(self, rows: Ints, columns: Ints) -> Poses:
+        """The poses at some of the travels and some of the racks, by number."""
+        at = np.ix_(rows, columns)
+        turn, shift, rate = (a[at] for a in (self.turn, self.shift, self.rate))
+        return Poses(self.corner, self.travel[rows], self.rack[columns], turn, shift, rate, self.closed[at])
+
     def moves(self, point: Floats) -> Floats:
         """How a point of the upright moves for each mm of travel, (n, m, 3)."""
         arm = self.turn @ (point - self.corner.lower_out)
-        return self.rate[..., :3] + np.cross(self.rate[..., 3:], arm)
+        return self.rate[..., :3] + cross(self.rate[..., 3:], arm)
 
 
 def poses(corner: DoubleWishbone, travel: Floats, rack: Floats) -> Poses:
@@ -199,7 +209,7 @@ def _jacobian(corner: DoubleWishbone, turn: Floats, place: Floats, inner: Floats
     along = (arms + place[:, None] - inner) / corner.lengths[:, None]
     made = np.empty((len(turn), 6, 6))
     made[:, :5, :3] = along
-    made[:, :5, 3:] = np.cross(arms, along)
+    made[:, :5, 3:] = cross(arms, along)
     made[:, 5, :3] = (0.0, 0.0, 1.0)
     wheel = turn @ (corner.wheel - corner.lower_out)
     made[:, 5, 3:] = np.stack([wheel[:, 1], -wheel[:, 0], np.zeros(len(turn))], axis=1)
@@ -273,7 +283,7 @@ def curves(found: Poses) -> CornerCurves:
     heading = np.stack([axis[..., 1], -axis[..., 0], np.zeros_like(axis[..., 0])], axis=-1)
     heading /= np.linalg.norm(heading, axis=-1, keepdims=True)
     side = np.stack([-heading[..., 1], heading[..., 0], np.zeros_like(axis[..., 0])], axis=-1)
-    path = found.rate[..., :3] + np.cross(found.rate[..., 3:], contact - low)
+    path = found.rate[..., :3] + cross(found.rate[..., 3:], contact - low)
     start = corner.wheel - corner.radius * _upright(corner.axis)
     length, shortens = _spring(found)
     return CornerCurves(
@@ -308,14 +318,14 @@ def spring_end(found: Poses) -> tuple[Floats, Floats]:
     hinge = (inner[1] - inner[0]) / np.linalg.norm(inner[1] - inner[0])
     own = _across(out - inner[0], hinge)
     first = own / np.linalg.norm(own)
-    parts = np.array([first, np.cross(hinge, first), hinge]) @ (corner.spring_out - inner[0])
+    parts = np.array([first, cross(hinge, first), hinge]) @ (corner.spring_out - inner[0])
     now = _across(found.at(out) - inner[0], hinge)
     size = np.linalg.norm(now, axis=-1, keepdims=True)
     ahead = now / size
-    beside = np.cross(hinge, ahead)
+    beside = cross(hinge, ahead)
     place = inner[0] + parts[0] * ahead + parts[1] * beside + parts[2] * hinge
     turning = (found.moves(out) * beside).sum(axis=-1, keepdims=True) / size
-    return place, turning * np.cross(hinge, place - inner[0])
+    return place, turning * cross(hinge, place - inner[0])
 
 
 def _across(v: Floats, unit: Floats) -> Floats:
@@ -359,17 +369,17 @@ def link_forces(found: Poses, at: Floats, force: Floats, moment: Floats) -> Link
     rows[:3, :3] = rows[:3, 3:6] = np.eye(3)
     rows[:3, 6] = pull
     rows[3:6, 3:6] = _cross_matrix(high - low)
-    rows[3:6, 6] = np.cross(tie_out - low, pull)
+    rows[3:6, 6] = cross(tie_out - low, pull)
     arms = {"lower": (corner.lower, low, slice(0, 3)), "upper": (corner.upper, high, slice(3, 6))}
     for row, (name, (inner, out, at_joint)) in enumerate(arms.items(), 6):
         hinge = (inner[1] - inner[0]) / np.linalg.norm(inner[1] - inner[0])
-        rows[row, at_joint] = -np.cross(hinge, out - inner[0])
+        rows[row, at_joint] = -cross(hinge, out - inner[0])
         if corner.spring_on == name:
-            rows[row, 7] = hinge @ np.cross(end - inner[0], push)
+            rows[row, 7] = hinge @ cross(end - inner[0], push)
     if corner.spring_on == "upright":
-        rows[:3, 7], rows[3:6, 7] = push, np.cross(end - low, push)
+        rows[:3, 7], rows[3:6, 7] = push, cross(end - low, push)
     right[:3] = -force
-    right[3:6] = -moment - np.cross(at - low, force)
+    right[3:6] = -moment - cross(at - low, force)
     try:
         got = np.linalg.solve(rows, right)
     except np.linalg.LinAlgError:
@@ -387,9 +397,9 @@ def _hinged(inner: Floats, loads: list[tuple[Floats, Floats]]) -> tuple[Floats, 
     """What a wishbone that bears forces at places gives to the frame at its front and rear end."""
     span = inner[1] - inner[0]
     total = sum((f for _, f in loads), np.zeros(3))
-    turning: Any = sum((np.cross(place - inner[0], f) for place, f in loads), np.zeros(3))
+    turning: Any = sum((cross(place - inner[0], f) for place, f in loads), np.zeros(3))
     hinge = span / np.linalg.norm(span)
-    rear = np.cross(turning, span) / (span @ span) + (total @ hinge) / 2 * hinge
+    rear = cross(turning, span) / (span @ span) + (total @ hinge) / 2 * hinge
     return total - rear, rear
 
 

@@ -14,7 +14,7 @@ from itertools import combinations, product
 import numpy as np
 from numpy.typing import NDArray
 
-from ironcage.core.calc.solids.convex import Solid
+from ironcage.core.calc.solids.convex import Solid, bounds_of
 from ironcage.core.calc.solids.gaps import gaps
 
 Floats = NDArray[np.float64]
@@ -123,25 +123,24 @@ def _overlapping(pieces: Sequence[Sequence[Solid]]) -> list[set[int]]:
 
 def _blockers(pieces: Sequence[Sequence[Solid]], n: int, ways: Floats, left: set[int]) -> list[frozenset[int]]:
     """What of those left a piece would run into along each of some directions."""
-    others = [m for m in sorted(left) if m != n]
-    bounds = np.array([_bounds(pieces[m]) for m in others]).reshape(-1, 2, 3)
-    corners = np.concatenate([bounds.reshape(-1, 3), _bounds(pieces[n])])
+    others = [(m, solid) for m in sorted(left) if m != n for solid in pieces[m]]
+    if not others:
+        return [frozenset() for _ in ways]
+    bounds, own = bounds_of([solid for _, solid in others]), bounds_of(pieces[n])
+    corners = np.concatenate([bounds, own]).reshape(-1, 3)
     far = float(np.linalg.norm(np.ptp(corners, axis=0))) + 1.0
+    there = own + far * ways[:, None, None]
+    low, high = np.minimum(own[:, 0], there[:, :, 0]), np.maximum(own[:, 1], there[:, :, 1])
+    near = ((bounds[:, 0] <= high[:, :, None]) & (bounds[:, 1] >= low[:, :, None])).all(axis=3)
+    swept = [[solid.swept(way * far) for solid in pieces[n]] for way in ways]
     first: list[Solid] = []
     second: list[Solid] = []
     owner: list[tuple[int, int]] = []
-    for w, way in enumerate(ways):
-        for solid in pieces[n]:
-            swept = solid.swept(way * far)
-            low, high = swept.bounds
-            near = ((bounds[:, 0] <= high) & (bounds[:, 1] >= low)).all(axis=1)
-            for m in np.flatnonzero(near).tolist():
-                for other in pieces[others[m]]:
-                    a, b = other.bounds
-                    if (a <= high).all() and (b >= low).all():
-                        first.append(swept)
-                        second.append(other)
-                        owner.append((w, others[m]))
+    for w, k, o in np.argwhere(near).tolist():
+        m, other = others[o]
+        first.append(swept[w][k])
+        second.append(other)
+        owner.append((w, m))
     by: list[set[int]] = [set() for _ in ways]
     for (w, m), gap in zip(owner, gaps(first, second).distance.tolist(), strict=True):
         if gap < -TOUCH_MM:
@@ -150,7 +149,7 @@ def _blockers(pieces: Sequence[Sequence[Solid]], n: int, ways: Floats, left: set
 
 
 def _bounds(piece: Sequence[Solid]) -> Floats:
-    each = np.array([s.bounds for s in piece])
+    each = bounds_of(piece)
     return np.array([each[:, 0].min(axis=0), each[:, 1].max(axis=0)])
 
 

@@ -8,6 +8,7 @@ That one form has an exact furthest point in any direction, which is all that `g
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -30,8 +31,8 @@ class Solid:
     @property
     def bounds(self) -> Floats:
         """Least and greatest x, y, z (2, 3) that the solid reaches."""
-        out = self.disc * np.sqrt(np.maximum(0.0, 1.0 - self.axis**2)) + self.ball
-        return np.array([self.points.min(axis=0) - out, self.points.max(axis=0) + out])
+        made: Floats = bounds_of([self])[0]
+        return made
 
     def moved(self, turn: Floats, by: Floats) -> Solid:
         """Turned by a rotation (3, 3), columns the new axes, then moved by (3,) mm."""
@@ -40,6 +41,16 @@ class Solid:
     def swept(self, by: Floats) -> Solid:
         """Everything it passes when it slides along (3,) mm: the hull of its start and its end."""
         return Solid(np.vstack([self.points, self.points + by]), self.axis, self.disc, self.ball)
+
+
+def bounds_of(solids: Sequence[Solid]) -> Floats:
+    """Least and greatest x, y, z (n, 2, 3) that each of some solids reaches, mm."""
+    starts = np.cumsum([0, *(len(s.points) for s in solids[:-1])])
+    points = np.concatenate([s.points for s in solids])
+    axes, discs, balls = (np.array([getattr(s, name) for s in solids]) for name in ("axis", "disc", "ball"))
+    out = discs[:, None] * np.sqrt(np.maximum(0.0, 1.0 - axes**2)) + balls[:, None]
+    low, high = (way.reduceat(points, starts) for way in (np.minimum, np.maximum))
+    return np.stack([low - out, high + out], axis=1)
 
 
 _NO_AXIS = np.array([0.0, 0.0, 1.0])

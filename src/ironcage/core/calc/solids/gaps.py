@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ironcage.core.calc.solids.convex import Floats, Solid
+from ironcage.core.calc.vectors import cross
 
 if TYPE_CHECKING:
     from scipy.spatial import ConvexHull
@@ -189,7 +190,7 @@ def _nearest(corners: Floats, used: NDArray[np.bool_]) -> Floats:
     if used.all(axis=1).any():
         d = corners[:, 3]
         u, v, w = (corners[:, n] - d for n in range(3))
-        vw, wu, uv = _cross(v, w), _cross(w, u), _cross(u, v)
+        vw, wu, uv = cross(v, w), cross(w, u), cross(u, v)
         det = np.einsum("mc,mc->m", u, vw)
         with np.errstate(divide="ignore", invalid="ignore"):
             r, s, t = (-np.einsum("mc,mc->m", d, across) / det for across in (vw, wu, uv))
@@ -197,18 +198,6 @@ def _nearest(corners: Floats, used: NDArray[np.bool_]) -> Floats:
             inside = used.all(axis=1) & (r > 0) & (s > 0) & (t > 0) & (rest > 0) & (np.abs(det) > 1e-12)
         weights[inside] = np.stack([r, s, t, rest], axis=1)[inside]
     return weights
-
-
-def _cross(a: Floats, b: Floats) -> Floats:
-    """Cross products (m, 3); numpy's own spends its time on axes."""
-    return np.stack(
-        [
-            a[:, 1] * b[:, 2] - a[:, 2] * b[:, 1],
-            a[:, 2] * b[:, 0] - a[:, 0] * b[:, 2],
-            a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0],
-        ],
-        axis=1,
-    )
 
 
 _AROUND = np.array([(x, y, z) for x in (-1, 0, 1) for y in (-1, 0, 1) for z in (-1, 0, 1) if x or y or z], dtype=float)

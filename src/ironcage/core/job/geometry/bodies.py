@@ -21,6 +21,7 @@ from ironcage.core.calc.sections import AnySection
 from ironcage.core.calc.solids.convex import (
     Floats,
     Solid,
+    bounds_of,
     box,
     cylinder,
     plate,
@@ -59,13 +60,13 @@ class Body:
     @cached_property
     def bounds(self) -> Floats:
         """Least and greatest x, y, z (2, 3), mm."""
-        each = np.array([s.bounds for s in self.solids])
+        each = self.solid_bounds
         return np.array([each[:, 0].min(axis=0), each[:, 1].max(axis=0)])
 
     @cached_property
     def solid_bounds(self) -> Floats:
         """Bounds of each piece (n, 2, 3), mm."""
-        return np.array([s.bounds for s in self.solids])
+        return bounds_of(self.solids)
 
 
 def shape_solids(part: Part) -> list[Solid]:

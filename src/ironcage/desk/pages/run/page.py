@@ -330,9 +330,9 @@ class RunPage(Page):
             return
         still = self.result.still
         for mirror in (np.ones(3), MIRROR):
-            for line in link_lines(still.found, 0, 0):
+            for line in link_lines(still.found):
                 brush.pen(brush.look.oxide if line.name == "coil-over" else brush.look.blue, 4)
-                brush.line(_three(line.inner * mirror), _three(line.outer * mirror))
+                brush.line(_three(line.inner[0, 0] * mirror), _three(line.outer[0, 0] * mirror))
             low, high, wheel = (
                 still.found.at(p)[0, 0] * mirror
                 for p in (still.run.corner.lower_out, still.run.corner.upper_out, still.run.corner.wheel)
