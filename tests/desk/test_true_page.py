@@ -38,6 +38,16 @@ def test_a_reading_typed_wrong_is_called_suspect_and_corrected_in_its_cell(drive
     assert cells(page.readings, 17)[-1] == ""
 
 
+def test_readings_that_can_not_be_adjusted_stay_in_the_list_to_be_corrected(drive, page) -> None:
+    retype(drive, page.readings, 17, "read", "15170")
+    drive.settle()
+    assert "M18 is furthest from the drawing, by 13653.5 mm" in drive.read()
+    assert cells(page.readings, 17)[2] == "15170.0 mm"
+    retype(drive, page.readings, 17, "read", "1517")
+    drive.settle()
+    assert "No joints stand further off than 1.50 mm" in drive.read()
+
+
 def test_a_reading_of_the_chosen_joints_is_typed(drive, page) -> None:
     drive.window.session.choose(("J11L", "J11R"))
     drive.type("tape 501.5")

@@ -12,6 +12,7 @@ from ironcage.desk.words import Words
 from ironcage.units import Units
 
 GREY_MS = 60
+NAME_EDGES_PX = 16  # beside the name of a figure
 EDGE_PX = 8  # between a card and the screen's edge
 
 
@@ -45,13 +46,16 @@ class Dial(QPushButton):
         return self.layout().sizeHint()
 
     def fit(self, room: int) -> None:
-        """Make the number as large as a width in pixels allows."""
+        """Make the number as large as a width in pixels allows, and the name no wider than that."""
         ideal = self.font().pointSizeF() * 2.0
         for_what = room, ideal, max(self.number.text(), "2300.00", key=len)
         if for_what != self._fitted:
             self._fitted = for_what
             wide = QFontMetrics(text_font(ideal, bold=True)).horizontalAdvance(for_what[2])
             self.number.setFont(text_font(ideal * min(1.0, max(room - 10, 40) / wide), bold=True))
+            plain = self.font().pointSizeF()
+            wide = QFontMetrics(text_font(plain)).horizontalAdvance(self.name.text())
+            self.name.setFont(text_font(plain * min(1.0, max(room - NAME_EDGES_PX, 40) / wide)))
 
     def say(self, number: str, unit: str, change: str = "") -> None:
         """Show a figure."""

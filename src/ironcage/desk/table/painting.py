@@ -139,7 +139,7 @@ def _teach(brush: Brush, size: QSize, units: Units) -> None:
     brush.pen(brush.look.ink)
     brush.painter.drawText(
         QRect(QPoint(), size).adjusted(20, 12, -20, -20),
-        Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop,
+        Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap,
         units.say(said.example("The table is empty. Type a joint below, for example  joint [0] [250] [300]\n"))
         + "x counts forward from the front axle, y to the left, z up from the ground; the right side follows by "
         "itself.",

@@ -216,8 +216,8 @@ class _List(QTableView):
 class Grid(QWidget):
     """Signal: chose(keys) when the builder picks rows.
 
-    `run` carries out the edit of a changed cell and may raise Problem, which is shown under the list. With `wrap` the
-    last column takes what room is left and its words go on below: for short lists of sentences.
+    `run` carries out the edit of a changed cell and may raise Problem, which is shown under the list. `wraps` names a
+    column by number that takes what room is left, its words going on below: for short lists of sentences.
     """
 
     chose = pyqtSignal(tuple)
@@ -229,7 +229,7 @@ class Grid(QWidget):
         key: Callable[[Row], str],
         run: Callable[[Callable[[Job], Done]], None] | None = None,
         *,
-        wrap: bool = False,
+        wraps: int | None = None,
     ) -> None:
         super().__init__()
         self.model = (_Typed if any(c.change for c in columns) else _Model)(columns, self)
@@ -265,12 +265,15 @@ class Grid(QWidget):
         box.addWidget(self.nothing, 1)
         box.addWidget(self.list)
         box.addWidget(self.refusal)
-        self.wrap = wrap
-        if wrap:
+        self._wraps = wraps
+        if wraps is not None:
+            header.setStretchLastSection(False)
+            header.setSectionResizeMode(wraps, QHeaderView.ResizeMode.Stretch)
             self.list.setWordWrap(True)
             self.list.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
             self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._sized = False
+        self._letters = [0] * len(columns)  # of the longest words that each column is wide enough for
         self._quiet = False
         self._headings = [column.heading for column in columns]
 
@@ -282,7 +285,7 @@ class Grid(QWidget):
         self._quiet = True
         self.model.show(rows)
         self._quiet = False
-        if not self._sized and rows:
+        if rows:
             self._fit_columns()
         self._show_empty()
         if not same:
@@ -306,13 +309,19 @@ class Grid(QWidget):
         self.list.setVisible(not empty)
 
     def _fit_columns(self) -> None:
-        """Widths from the first rows, once there are any, so that columns do not jump while numbers change."""
-        self._sized = bool(self.model.rows)
-        for n, column in enumerate(self.model.columns[: -1 if self.wrap else None]):
+        """Widths from the first rows, once there are any. Then a column only grows, when longer words come, so that
+        columns do not jump while numbers change."""
+        for n, column in enumerate(self.model.columns):
+            if n == self._wraps:
+                continue
             wide = max([column.heading, column.room, *(column.text(r) for r in self.model.rows[:60])], key=len)
+            if self._sized and len(wide) <= self._letters[n]:
+                continue
+            self._letters[n] = len(wide)
             metrics = QFontMetrics(self.list.font())
             width = max(metrics.horizontalAdvance(wide), round(metrics.horizontalAdvance(column.heading) * 1.12)) + 18
             self.list.setColumnWidth(n, min(width, MOST_PX))
+        self._sized = bool(self.model.rows)
 
     def show_chosen(self, keys: Sequence[str]) -> None:
         """Select rows by key without saying so."""

@@ -32,6 +32,7 @@ from ironcage.desk.look import LIGHT, Look
 _ROUND = (1.0, 2.0, 5.0)
 LEFT_PX, RIGHT_PX, TOP_PX = 46, 16, 16
 TICK_ACROSS_PX, TICK_UP_PX = 80, 28
+LEAST_TICKS = 2.5  # heights that there is room for on a low chart
 STEPS = 40  # of the arrow keys from one end of the chart to the other
 
 Values = NDArray[np.float64]
@@ -273,7 +274,7 @@ class Plot(QWidget):
             p.drawLine(QPointF(x, TOP_PX), QPointF(x, up.start))
             p.setPen(ink)
             p.drawText(QPointF(x - metrics.horizontalAdvance(text) / 2, up.start + metrics.ascent() + 3), text)
-        for value in up.ticks(TICK_UP_PX):
+        for value in up.ticks(min(TICK_UP_PX, (up.start - up.stop) / LEAST_TICKS)):
             y, text = up.px(value), chart.up.tick(value)
             p.setPen(line)
             p.drawLine(QPointF(LEFT_PX, y), QPointF(self.width() - RIGHT_PX, y))

@@ -120,6 +120,17 @@ def test_what_is_typed_wrong_is_refused_in_words(line: str, chosen: tuple[str, .
     assert says in str(caught.value)
 
 
+def test_readings_that_do_not_come_together_name_the_one_that_is_far_off(box: Job) -> None:
+    job = read_off(box, box)
+    job = typed(job, "true M4 6000")
+    with pytest.raises(Problem) as told:
+        answer(job)
+    of = job.truing.readings[3]
+    far = 6000 - math.dist(box.joint(of.a).place, box.joint(of.b).place)
+    assert told.value.where == "M4"
+    assert plain(told.value.hint).startswith(f"M4 is furthest from the drawing, by {far:.1f} mm: read it again")
+
+
 def test_a_reading_typed_again_is_of_the_day_on_which_it_was_read(box: Job) -> None:
     job = typed(box, "tape J1L J1R 600 on 2026-05-02", "height J4R 300 on 2026-05-02")
     again = typed(job, "true M1 601", "true M2 299 on 2026-05-04").truing.readings

@@ -10,11 +10,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from ironcage.core.answers.shared.cache import remembered
-from ironcage.core.calc.adjust.survey import CHECKED, SUSPECT, Adjusted, Kind, Observed, adjusted
+from ironcage.core.calc.adjust.survey import APART, CHECKED, SUSPECT, Adjusted, Kind, Observed, adjusted, misfits
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.truing import AnyMeasured, MeasuredSlope, TapedDistance, joints_of, value_of
 from ironcage.problem import Problem
 from ironcage.units import Units, said
+from ironcage.units.quantity import ANGLE
 from ironcage.units.shown import angle
 
 LEAST_SAID_MM = 0.05
@@ -117,7 +118,10 @@ def answer(job: Job) -> TrueAnswer:
     index = {name: n for n, name in enumerate(names)}
     drawn = np.array([job.joint_by_id[name].place for name in names])
     observed = [_observed(job, r, index) for r in usable]
-    found = adjusted(drawn, observed, _held(drawn, [index[n] for n in truing.datum]))
+    try:
+        found = adjusted(drawn, observed, _held(drawn, [index[n] for n in truing.datum]))
+    except Problem as problem:
+        raise _with_culprit(problem, usable, observed, drawn) from None
     judged = _judged(job, truing.readings, usable, observed, found)
     joints = sorted(_joints(job, names, drawn, found), key=lambda j: (not j.too_far, -j.off, j.joint))
     worst = found.judged.suspect
@@ -146,6 +150,28 @@ def _apart(names: Sequence[str], found: Adjusted) -> tuple[tuple[str, ...], ...]
     for name, group in zip(names, found.group.tolist(), strict=True):
         groups.setdefault(group, []).append(name)
     return tuple(map(tuple, sorted(groups.values(), key=len, reverse=True)[1:]))
+
+
+def _with_culprit(
+    problem: Problem, readings: Sequence[AnyMeasured], observed: Sequence[Observed], drawn: np.ndarray
+) -> Problem:
+    """A refusal of readings that names the one furthest from the drawing."""
+    if problem.where != APART:
+        return problem
+    off = misfits(drawn, observed)
+    worst = int((np.abs(off) / [o.sigma for o in observed]).argmax())
+    reading, size = readings[worst], abs(float(off[worst]))
+    by = ANGLE.said(size) if isinstance(reading, MeasuredSlope) else said.length(size)
+    return Problem(
+        problem.what,
+        where=reading.id,
+        hint=f"{reading.id} is furthest from the drawing, by {by}: read it again, or type: true {reading.id} gone",
+    )
+
+
+def unjudged(job: Job) -> tuple[ReadingJudged, ...]:
+    """The readings as they were typed, where they can't be adjusted."""
+    return tuple(ReadingJudged(r, value_of(r)) for r in job.truing.readings)
 
 
 def _observed(job: Job, reading: AnyMeasured, index: dict[str, int]) -> Observed:

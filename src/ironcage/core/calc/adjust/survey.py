@@ -25,6 +25,7 @@ SUSPECT = 3.29  # a normalised residual beyond it comes by chance once in a thou
 CHECKED = 0.01  # a reading with a smaller part left to the others is checked by nothing
 SETTLED_MM = 1e-6  # each step is a thousandth of the one before or less: what is left to go is then under 1e-9
 ROUNDS = 50
+APART = "readings that do not come together"  # where a survey that can't be adjusted is refused
 LEAST_MM = 1e-6  # two points nearer than that have no direction between them
 RANK = 1e-9  # a direction that the readings tell less of, against the one they tell most of, they do not tell at all
 TOLD = 1e-4  # how much of a direction that nothing tells may be in a coordinate that is called told
@@ -104,9 +105,9 @@ def adjusted(drawn: Floats, readings: Sequence[Observed], held: Sequence[tuple[i
             break
     else:
         raise Problem(
-            "The readings do not come together.", where="readings", hint="Look for one that is far from the drawing."
+            "The readings do not come together.", where=APART, hint="Look for one that is far from the drawing."
         )
-    left = np.array([r.value for r in readings]) - _predicted(places, readings)[0]
+    left = misfits(places, readings)
     cofactors = np.zeros((drawn.size, drawn.size))
     cofactors[np.ix_(free, free)] = (rows.T / sizes**2) @ rows
     blocks = cofactors.reshape(len(drawn), 3, len(drawn), 3)
@@ -122,6 +123,11 @@ def adjusted(drawn: Floats, readings: Sequence[Observed], held: Sequence[tuple[i
         spare,
         factor,
     )
+
+
+def misfits(places: Floats, readings: Sequence[Observed]) -> Floats:
+    """How far each reading (m,) is from what it would be with the points at some places, in its own unit."""
+    return np.array([r.value for r in readings]) - _predicted(places, readings)[0]
 
 
 def _decomposed(design: Floats) -> tuple[Floats, Floats, Floats]:

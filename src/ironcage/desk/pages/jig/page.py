@@ -86,6 +86,7 @@ class JigPage(Page):
             (Column("table", lambda s: s.words), Column("size", lambda s: length(s.mm), True, _set)),
             lambda s: s.word,
             session.do,
+            wraps=0,
         )
         self.stands.chose.connect(session.choose)
         self.diagonals.chose.connect(lambda keys: session.choose(tuple(n for k in keys for n in k.split())))

@@ -26,12 +26,12 @@ class LogPage(Page):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.result: LogAnswer | None = None
-        self.entries = Grid("Done", self._entry_columns(), lambda e: e.id, session.do, wrap=True)
-        self.tasks = Grid("To do", self._task_columns(), lambda t: t.task.id, session.do, wrap=True)
-        self.orders = Grid("On order", self._order_columns(), lambda o: o.order.id, session.do, wrap=True)
-        self.entries.say_when_empty("Nothing is logged yet. Type did and what was done, or press Did….")
-        self.tasks.say_when_empty("Nothing is on the list. Type todo and what is to be done, or press To do….")
-        self.orders.say_when_empty("Nothing is on order. Type order, what, and when it is due, or press Order….")
+        self.entries = Grid("Done", self._entry_columns(), lambda e: e.id, session.do, wraps=4)
+        self.tasks = Grid("To do", self._task_columns(), lambda t: t.task.id, session.do, wraps=4)
+        self.orders = Grid("On order", self._order_columns(), lambda o: o.order.id, session.do, wraps=4)
+        self.entries.say_when_empty("Nothing is logged yet. Type did and what was done, or press ‘Did…’.")
+        self.tasks.say_when_empty("Nothing is on the list. Type todo and what is to be done, or press ‘To do…’.")
+        self.orders.say_when_empty("Nothing is on order. Type order, what, and when it is due, or press ‘Order…’.")
         self.entries.chose.connect(self._pick_entry)
         self.tasks.chose.connect(lambda keys: self._choose(self.tasks, keys, lambda t: t.task.of))
         self.orders.chose.connect(lambda keys: self._choose(self.orders, keys, lambda o: o.order.of))

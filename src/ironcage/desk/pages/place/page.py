@@ -100,10 +100,10 @@ class PlacePage(Page):
             lambda n: f"{n.first} {n.second} {n.state}",
         )
         told = (Column("what", lambda r: r.what), Column("says", lambda r: r.says))
-        self.people = Grid("People", told, lambda r: r.what, wrap=True)
-        self.drives = Grid("Chains and shafts", told, lambda r: r.what, wrap=True)
-        self.stance = Grid("How it stands", told, lambda r: r.what, wrap=True)
-        self.shop = Grid("Holes and lines", told, lambda r: r.what, wrap=True)
+        self.people = Grid("People", told, lambda r: r.what, wraps=1)
+        self.drives = Grid("Chains and shafts", told, lambda r: r.what, wraps=1)
+        self.stance = Grid("How it stands", told, lambda r: r.what, wraps=1)
+        self.shop = Grid("Holes and lines", told, lambda r: r.what, wraps=1)
         self.things.chose.connect(session.choose)
         self.clashes.chose.connect(lambda keys: session.choose(tuple(n for k in keys for n in k.split()[:2])))
         for grid in (self.people, self.drives, self.stance, self.shop):

@@ -29,7 +29,7 @@ def _angle(name: str, value: Callable[[CornerCurves], Floats], tip: str) -> Read
 
 def _length(name: str, value: Callable[[CornerCurves], Floats], tip: str) -> Read:
     return Read(
-        name, value, lambda u, v: u.length(v), lambda u: f"{name}, {u.length_name}", lambda u, v: u.in_length(v), tip
+        name, value, lambda u, v: u.fine(v), lambda u: f"{name}, {u.length_name}", lambda u, v: u.in_length(v), tip
     )
 
 

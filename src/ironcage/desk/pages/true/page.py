@@ -80,6 +80,7 @@ class TruePage(Page):
             ),
             lambda s: s.words,
             session.do,
+            wraps=0,
         )
         self.readings.chose.connect(self._pick)
         self.joints.chose.connect(session.choose)
@@ -160,8 +161,9 @@ class TruePage(Page):
             Column("stands", lambda j: self.units.say(j.words), tip="From where it is drawn"),
         )
 
-    @staticmethod
-    def _state(r: measured.ReadingJudged) -> str:
+    def _state(self, r: measured.ReadingJudged) -> str:
+        if self.result is None:
+            return ""
         if r.gone:
             return f"✗ {r.gone} has gone"
         if r.suspect:
@@ -179,7 +181,7 @@ class TruePage(Page):
     def show_answer(self, job: Job, result: measured.TrueAnswer | None, problem: Problem | None) -> None:
         self.result = result
         self.tell_empty(problem)
-        readings = result.readings if result else ()
+        readings = result.readings if result else measured.unjudged(job)
         self.readings.show_rows(readings, frozenset(r.reading.id for r in readings if r.suspect or r.gone))
         joints = result.joints if result else ()
         self.joints.show_rows(joints, frozenset(j.joint for j in joints if j.too_far))

@@ -78,6 +78,7 @@ class WeldPage(Page):
             ),
             lambda s: s.words,
             session.do,
+            wraps=0,
         )
         for grid in (self.ends, self.steps):
             grid.chose.connect(lambda keys: session.choose(tuple(n for key in keys for n in key.split())))
