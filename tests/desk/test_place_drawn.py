@@ -19,6 +19,7 @@ from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.envelopes import Envelopes, outside
 from ironcage.desk.table.picking import Shown
 from ironcage.units import METRIC
+from tests.core.lines import typed
 
 ZERO = np.zeros(3)
 
@@ -145,14 +146,14 @@ def test_every_snag_belongs_to_a_step_and_leads_to_something_that_can_be_chosen(
     drive.settle()
 
 
-def test_the_tray_holds_at_the_smallest_window_and_the_largest_type(drive, sandpiper: Job) -> None:
-    drive.start(sandpiper)
-    window = drive.window
+@pytest.mark.parametrize("units", ["mm kg", "inch 1/16 lb"])
+def test_every_step_fits_the_smallest_window_and_holds_the_largest_type(drive, sandpiper: Job, units: str) -> None:
+    window = drive.start(typed(sandpiper, f"units {units}")).window
     window.resize(1024, 700)
-    for step in ("brief", "place"):
-        window.go(step)
+    for step in STEPS:
+        window.go(step.id)
         drive.settle()
-        assert window.minimumSizeHint().width() <= 1024, step
+        assert window.minimumSizeHint().width() <= 1024, step.id
         assert window.page.height() >= 170
     for _ in range(3):
         window.larger()

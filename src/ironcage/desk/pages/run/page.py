@@ -139,7 +139,7 @@ class RunPage(Page):
         self.what.activated.connect(lambda _: self._draw())
         self.plot = Plot("What the wheel does over its travel")
         self.travel, self.rack = self._slider("Travel of the wheel"), self._slider("Rack to the left")
-        self.at = Words(name="hint")
+        self.at = Words(name="hint", wrap=True)
         self.told = Words(name="hint", wrap=True)
         box = QVBoxLayout(self)
         box.setContentsMargins(8, 6, 8, 6)
