@@ -2,19 +2,23 @@
 
 import math
 from dataclasses import replace
+from itertools import combinations
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QImage
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QImage, QPainter
 
 from ironcage.core.calc.sections import Round
 from ironcage.core.job.values.model import Job
 from ironcage.desk.look import DARK, LIGHT, rgb
+from ironcage.desk.pages import STEPS
 from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.mesh import outline_of, prisms
+from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.painting import Painting
 from ironcage.desk.table.scene import Scene
+from ironcage.samples import sample
 from tests.desk.conftest import Driver
 
 
@@ -58,7 +62,7 @@ def test_the_camera_fits_zooms_about_the_pointer_and_drags_in_mm() -> None:
     at = camera.project(places)[:, :2]
     assert (at >= 0).all()
     assert (at <= [1000, 420]).all()
-    assert max(np.ptp(at[:, 0]) / 1000, np.ptp(at[:, 1]) / 420) == pytest.approx(0.8, abs=0.02)
+    assert max(np.ptp(at[:, 0]) / 1000, np.ptp(at[:, 1]) / 420) == pytest.approx(0.89, abs=0.02)
     side = replace(camera, view="side").fitted(places)
     near = side.zoomed(2.0, (300, 100))
     under = side.drag(300 - 500, 100 - 210) + side.centre
@@ -168,3 +172,76 @@ def test_what_is_kept_from_painting_to_painting_is_what_painting_anew_gives(driv
     same("another step")
     window.undo()
     same("undone")
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (1024, 700), (1920, 1080)])
+@pytest.mark.parametrize("demo", ["sandpiper", "fell-litter", "skerry"])
+def test_the_picture_fills_its_room_in_every_step(drive: Driver, demo: str, size: tuple[int, int]) -> None:
+    """What is fitted takes 85 % of the width or of the height, and none of it is cut off."""
+    window = drive.start(sample(demo)).window
+    window.resize(*size)
+    for step in STEPS:
+        window.go(step.id)
+        drive.settle()
+        table = window.table
+        spots = table.camera.project(table.places_to_fit())[:, :2]
+        share = np.ptp(spots, axis=0) / [table.width(), table.height()]
+        assert share.max() >= 0.85, step.id
+        assert (spots >= 0).all(), step.id
+        assert (spots <= [table.width(), table.height()]).all(), step.id
+
+
+def test_what_is_chosen_is_looked_at_from_near_and_the_lists_fold_away(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    far = window.table.camera.mm_per_px
+    window.session.choose(("T12L",))
+    drive.key(Qt.Key.Key_F4, window, Qt.KeyboardModifier.ShiftModifier)
+    assert window.table.camera.mm_per_px < far / 2
+    spots = [drive.spot(j) for j in sandpiper.tube_by_id["T12L"].ends]
+    assert all(window.table.rect().contains(s) for s in spots)
+    drive.key(Qt.Key.Key_F4, window)
+    assert window.table.camera.mm_per_px == pytest.approx(far, rel=0.01)
+    low = window.table.height()
+    drive.key(Qt.Key.Key_T, window, Qt.KeyboardModifier.ControlModifier)
+    drive.settle()
+    assert not window.page.isVisible()
+    assert window.table.height() > 1.5 * low
+    assert window.table.camera.mm_per_px < far
+    drive.key(Qt.Key.Key_T, window, Qt.KeyboardModifier.ControlModifier)
+    drive.settle()
+    assert window.page.isVisible()
+    assert window.table.height() == low
+
+
+def test_labels_step_aside_for_each_other_and_fold_into_a_count(qapp, sandpiper: Job) -> None:
+    image = QImage(600, 300, QImage.Format.Format_ARGB32_Premultiplied)
+    painter = QPainter(image)
+    brush = Brush(painter, Camera(width=600, height=300), LIGHT)
+    for n in range(12):
+        brush.label(280, 150, f"J{n}L", LIGHT.ink)
+    assert not any(a.intersects(b) for a, b in combinations(brush.taken, 2))
+    assert len(brush.taken) == 12
+    assert all(QRectF(0, 0, 600, 300).contains(box) for box in brush.taken)
+    for n in range(40):
+        brush.label(280, 150, f"J{n}R", LIGHT.ink)
+    left = len(brush.folded)
+    assert left == 52 - len(brush.taken) > 0
+    brush.count_folded()
+    assert not brush.folded
+    painter.end()
+
+
+def test_a_joint_behind_a_tyre_or_a_part_has_no_dot(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    assert not window.table.shown.hidden.any()  # in Frame nothing stands before them
+    window.go("place")
+    drive.settle()
+    hidden = {j.id for j, gone in zip(sandpiper.joints, window.table.shown.hidden, strict=True) if gone}
+    assert "J1L" not in hidden  # the nose stands before the front tyre
+    drive.key(Qt.Key.Key_F5, window)
+    drive.settle()
+    behind = {j.id for j, gone in zip(sandpiper.joints, window.table.shown.hidden, strict=True) if gone}
+    middle = window.session.job.wheels[0]
+    near = {j.id for j in sandpiper.joints if math.hypot(j.x - middle.x, j.z - middle.z) < middle.diameter / 2 - 20}
+    assert near
+    assert near <= behind

@@ -28,6 +28,8 @@ ACTIONS = (
     Action("view_front", "From the front", "F7", "view"),
     Action("view_free", "From anywhere", "F8", "view"),
     Action("fit", "Fit the frame", "F4", "view"),
+    Action("fit_chosen", "Fit what is chosen", "Shift+F4", "view"),
+    Action("fold_tray", "Fold the lists away or back", "Ctrl+T", "view"),
     Action("toggle_tags", "Tags on all joints", "F9", "view"),
     Action("toggle_dark", "Dark or light", "F10", "view"),
     Action("larger", "Larger type", "Ctrl++", "view"),

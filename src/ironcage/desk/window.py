@@ -276,6 +276,7 @@ class Window(QMainWindow):
         self.step = step
         self.route.show_step(step)
         self.tray.setCurrentWidget(self.page)
+        self.tray.show()
         height, share = sum(self.split.sizes()) or 600, self.settings.tray(step) or step_called(step).tray
         self.split.setSizes([round(height * (1 - share)), round(height * share)])
         job = self.session.job
@@ -308,7 +309,17 @@ class Window(QMainWindow):
 
     def _keep_tray(self) -> None:
         above, below = self.split.sizes()
-        self.settings.keep_tray(self.step, below / max(above + below, 1))
+        if below and self.tray.isVisible():
+            self.settings.keep_tray(self.step, below / max(above + below, 1))
+
+    def fold_tray(self) -> None:
+        """Give the whole height to the picture, or bring the lists back."""
+        self.tray.setVisible(self.tray.isHidden())
+        self.table.setFocus()
+
+    def fit_chosen(self) -> None:
+        """Look at what is chosen."""
+        self.table.fit_chosen()
 
     def show_snags(self) -> None:
         """Show the list of snags in the tray, or go back to the step."""
@@ -316,6 +327,7 @@ class Window(QMainWindow):
             self.go(self.step)
         else:
             self.tray.setCurrentWidget(self.snags)
+            self.tray.show()
             self.snags.grid.list.setFocus()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

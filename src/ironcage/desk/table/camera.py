@@ -39,8 +39,8 @@ class Camera:
     mm_per_px: float = 3.0
     width: int = 900
     height: int = 400
-    azimuth: float = math.radians(55)
-    elevation: float = math.radians(24)
+    azimuth: float = math.radians(68)
+    elevation: float = math.radians(14)
 
     @cached_property
     def basis(self) -> Floats:
@@ -112,8 +112,9 @@ class Camera:
             self, azimuth=self.azimuth - math.radians(right_px * 0.5), elevation=min(max(elevation, -1.5), 1.5)
         )
 
-    def fitted(self, places: Floats, margin: float = 0.8) -> "Camera":
-        """The view centred on places (n, 3) and just wide enough for them; the same view for none."""
+    def fitted(self, places: Floats, margin: float = 0.89) -> "Camera":
+        """The view centred on places (n, 3), which take the share `margin` of its width or its height; the same view
+        for none."""
         if not len(places):
             return self
         low, high = places.min(axis=0), places.max(axis=0)

@@ -3,8 +3,9 @@ with."""
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
+from itertools import product
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -23,6 +24,8 @@ from ironcage.desk.table.camera import Camera
 Place = Sequence[float] | Floats
 
 MOST_READINGS = 4
+# where a label may step aside to, in its own widths and heights, the nearest first
+ASIDE = sorted(product((0, -1, 1), range(-4, 5)), key=lambda way: 3 * abs(way[0]) + abs(way[1]))
 MOST_TAGS = 300
 SECTION_HIGH_MM = 1500.0
 MOST_IMAGE_PX = 2400
@@ -30,11 +33,14 @@ MOST_IMAGE_PX = 2400
 
 @dataclass(frozen=True)
 class Brush:
-    """A painter with the view and colours it paints in; what a step uses to draw on the table."""
+    """A painter with the view and colours it paints in; what a step uses to draw on the table. taken: where labels
+    stand; folded: words of those that found no room."""
 
     painter: QPainter
     camera: Camera
     look: Look
+    taken: list[QRectF] = field(default_factory=list, compare=False)
+    folded: list[str] = field(default_factory=list, compare=False)
 
     def pen(self, colour: str, width: float = 1.0, style: Qt.PenStyle = Qt.PenStyle.SolidLine) -> None:
         """Draw lines so from now on."""
@@ -67,19 +73,41 @@ class Brush:
         self.label(at[0] + offset[0], at[1] + offset[1], text, colour, filled=filled)
 
     def label(self, x: float, y: float, text: str, colour: str, *, filled: bool = False) -> None:
-        """Words on a small label with its lower left corner at pixels x, y, kept on the screen."""
+        """Words on a small label with its lower left corner at pixels x, y, kept on the screen and clear of the labels
+        before it: a little aside, with a line to its place, where that is taken."""
         p = self.painter
         size = p.fontMetrics().boundingRect(text)
         width, height = size.width() + 8, p.fontMetrics().height() + 2
-        x = min(max(x, 2.0), self.camera.width - width - 2.0)
-        y = min(max(y, height + 2.0), self.camera.height - 2.0)
-        box = QRectF(x, y - height, width, height)
+        box = self._room(x, y, width, height)
+        if box is None:
+            self.folded.append(text)
+            return
+        self.taken.append(box)
         p.setPen(QPen(QColor(colour), 1))
+        if abs(box.left() - x) > width or abs(box.bottom() - y) > 2 * height:
+            p.drawLine(QPointF(x, y), QPointF(min(max(x, box.left()), box.right()), box.center().y()))
         p.setBrush(QBrush(QColor(colour if filled else self.look.chalk)))
         p.drawRoundedRect(box, 3, 3)
         p.setPen(QColor(self.look.chalk if filled else colour))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _room(self, x: float, y: float, width: float, height: float) -> QRectF | None:
+        """A box for a label as near as may be to where it is wanted; None where all is taken."""
+        for right, down in ASIDE:
+            left = min(max(x + right * (width + 3), 2.0), self.camera.width - width - 2.0)
+            foot = min(max(y + down * (height + 3), height + 2.0), self.camera.height - 2.0)
+            box = QRectF(left, foot - height, width, height)
+            if not any(box.intersects(other) for other in self.taken):
+                return box
+        return None
+
+    def count_folded(self) -> None:
+        """Say how many labels found no room, in the corner."""
+        if self.folded:
+            words = f"and {len(self.folded)} more: look from nearer"
+            self.folded.clear()
+            self.label(4.0, self.camera.height - 4.0, words, self.look.quiet)
 
 
 def dots(brush: Brush, job: Job, at: np.ndarray, chosen: tuple[str, ...]) -> None:

@@ -4,6 +4,7 @@ kept while they stay as they are."""
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPolygonF
 
@@ -23,8 +24,9 @@ from ironcage.units import Units, said
 
 @dataclass(frozen=True, eq=False)
 class Seen:
-    """What is to be seen. spots (n, 3): where joints are, as the camera projects them; still: nothing changes just
-    now; size and ratio: of the widget in its pixels, and pixels of the screen for each."""
+    """What is to be seen. spots (n, 3): where joints are, as the camera projects them; hidden (n,): those behind parts
+    and people; still: nothing changes just now; size and ratio: of the widget in its pixels, and pixels of the screen
+    for each."""
 
     job: Job
     camera: Camera
@@ -33,6 +35,7 @@ class Seen:
     hovered: str
     all_tags: bool
     spots: Floats
+    hidden: NDArray[np.bool_]
     decor: Decor
     still: bool
     size: QSize
@@ -45,6 +48,7 @@ class Painting:
     def __init__(self) -> None:
         self._solid, self._edges, self._marks, self._over, self._tags = Layer(), Layer(), Layer(), Layer(), Layer()
         self._tapes: tuple[tapes.Tape, ...] = ()
+        self._labels: tuple[QRectF, ...] = ()  # of the step
         self._decor_key: tuple[object, ...] = ()
         self._decor_smooth = False
 
@@ -69,14 +73,15 @@ class Painting:
         view = (seen.camera, seen.look, seen.size.width(), seen.size.height(), seen.ratio)
         key = (*view, seen.job.table, brief.shown_from, brief.datums, brief.units)
         edges = self._edges.sheet(key, seen.size, seen.ratio, lambda p: self._lay_tapes(p, seen))
-        marks = self._marks.sheet(key, seen.size, seen.ratio, lambda p: self._mark(p, seen), over=edges)
+        marked = (*key, seen.hidden.tobytes())
+        marks = self._marks.sheet(marked, seen.size, seen.ratio, lambda p: self._mark(p, seen), over=edges)
         if seen.still or (seen.decor, *view) != self._decor_key:
             self._decor_key, self._decor_smooth = (seen.decor, *view), seen.still
         smooth = self._decor_smooth
         over = self._over.sheet(
-            (*self._decor_key, smooth), seen.size, seen.ratio, lambda p: _decorate(p, seen), smooth=smooth
+            (*self._decor_key, smooth), seen.size, seen.ratio, lambda p: self._decorate(p, seen), smooth=smooth
         )
-        tags = self._tags.sheet(key, seen.size, seen.ratio, lambda p: _tag(p, seen))
+        tags = self._tags.sheet((*key, *self._decor_key), seen.size, seen.ratio, lambda p: self._tag(p, seen))
         for sheet in (marks, over, tags):
             painter.drawImage(0, 0, sheet)
 
@@ -85,6 +90,24 @@ class Painting:
         for tape in self._tapes:
             tape.draw(Brush(painter, seen.camera, seen.look))
 
+    def _decorate(self, painter: QPainter, seen: Seen) -> None:
+        """What the step draws, over the frame as it is without load."""
+        brush = Brush(painter, seen.camera, seen.look)
+        if seen.decor.shape is not None:
+            brush.pen(seen.look.quiet, 0.6)
+            brush.lines(np.stack(pieces(seen.job)[:2], axis=1))
+        if seen.decor.paint:
+            painter.setFont(text_font(9))
+            seen.decor.paint(brush)
+            brush.count_folded()
+        self._labels = tuple(brush.taken)
+
+    def _tag(self, painter: QPainter, seen: Seen) -> None:
+        """Names and places, over everything else so that they can be read, and clear of the step's labels."""
+        brush = Brush(painter, seen.camera, seen.look, list(self._labels))
+        overlay.tags(brush, seen.job, seen.chosen, seen.hovered, all_tags=seen.all_tags)
+        brush.count_folded()
+
     def _mark(self, painter: QPainter, seen: Seen) -> None:
         """What is painted on the picture and follows the job: readings and dots."""
         brush, job = Brush(painter, seen.camera, seen.look), seen.job
@@ -92,15 +115,9 @@ class Painting:
         for tape in self._tapes:
             for joint in joints[: overlay.MOST_READINGS]:
                 tape.read(brush, joint)
-        overlay.dots(brush, job, seen.spots, seen.chosen)
+        overlay.dots(brush, job, np.where(seen.hidden[:, None], np.nan, seen.spots), seen.chosen)
         if not job.joints:
             _teach(brush, seen.size, units_of(seen.job))
-
-
-def _tag(painter: QPainter, seen: Seen) -> None:
-    """Names and places, over everything else so that they can be read."""
-    brush = Brush(painter, seen.camera, seen.look)
-    overlay.tags(brush, seen.job, seen.chosen, seen.hovered, all_tags=seen.all_tags)
 
 
 def _stretch(painter: QPainter, seen: Seen, image: QImage) -> None:
@@ -121,17 +138,6 @@ def _sketch(painter: QPainter, seen: Seen) -> None:
     brush.pen(seen.look.tube, 3)
     if seen.job.tubes:
         brush.lines(np.stack((seen.decor.shape or pieces(seen.job))[:2], axis=1))
-
-
-def _decorate(painter: QPainter, seen: Seen) -> None:
-    """What the step draws, over the frame as it is without load."""
-    brush = Brush(painter, seen.camera, seen.look)
-    if seen.decor.shape is not None:
-        brush.pen(seen.look.quiet, 0.6)
-        brush.lines(np.stack(pieces(seen.job)[:2], axis=1))
-    if seen.decor.paint:
-        painter.setFont(text_font(9))
-        seen.decor.paint(brush)
 
 
 def _teach(brush: Brush, size: QSize, units: Units) -> None:

@@ -3,6 +3,7 @@
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPolygonF
 
@@ -17,6 +18,7 @@ from ironcage.desk.table.envelopes import faces_of, outside
 
 NEAR_JOINT_PX, NEAR_TUBE_PX = 11.0, 7.0
 RAY_MM = 500.0
+MOST_LOOKED_AT = 400  # joints that are looked for behind bodies
 MOUNT_MM = 40.0  # a joint this deep in or behind a body's face is one it is mounted on, and can be picked
 
 
@@ -70,11 +72,22 @@ class Shown:
             return body
         return self.job.tubes[self._lines.owner[max(close, key=lambda n: depth[n])]].id
 
-    def _body_under(self, at: QPointF) -> tuple[str, float]:
-        """The nearest part, person, chain or shaft at a place on the screen and how far towards the viewer it is
-        there (mm, as the camera's depth); '' and the far end of everything for none."""
+    @cached_property
+    def hidden(self) -> NDArray[np.bool_]:
+        """Which joints (n,) stand behind a part, a person, a drive or a tyre; none where there are too many joints."""
+        found = np.zeros(len(self.spots), dtype=bool)
+        if self._outlines and len(self.spots) <= MOST_LOOKED_AT:
+            for n, (x, y, depth) in enumerate(self.spots):
+                found[n] = bool(np.isfinite(x)) and self._body_under(QPointF(x, y), placed=False)[1] > depth + MOUNT_MM
+        return found
+
+    def _body_under(self, at: QPointF, *, placed: bool = True) -> tuple[str, float]:
+        """The nearest part, person, chain or shaft, or with `placed` off any body, at a place on the screen and how far
+        towards the viewer it is there (mm, as the camera's depth); '' and the far end of everything for none."""
         hits = [("", -np.inf)]
         for body, outlines in self._outlines:
+            if placed and body.id not in self.job.placed:
+                continue
             over = [
                 s for s, o in zip(body.solids, outlines, strict=True) if o.containsPoint(at, Qt.FillRule.WindingFill)
             ]
@@ -132,12 +145,9 @@ class Shown:
 
     @cached_property
     def _outlines(self) -> list[tuple[Body, list[QPolygonF]]]:
-        """Each body that can be picked, and its pieces' outlines on the screen; none of what is partly behind the
-        viewer."""
+        """Each body and its pieces' outlines on the screen; none of what is partly behind the viewer."""
         found = []
         for body in self.bodies:
-            if body.id not in self.job.placed:
-                continue
             spots = [self.camera.project(outside(solid)) for solid in body.solids]
             if all(np.isfinite(s).all() for s in spots):
                 found.append((body, [_hull(s[:, :2]) for s in spots]))

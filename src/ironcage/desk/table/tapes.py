@@ -59,7 +59,10 @@ class Tape:
                 text = units.length(n * tick, unit=False).removesuffix(".0")
                 box = brush.painter.fontMetrics().boundingRect(text)
                 foot = spot + self.outward * 18
-                brush.painter.drawText(QPointF(foot[0] - box.width() / 2, foot[1] + box.height() / 3), text)
+                left, base = foot[0] - box.width() / 2, foot[1] + box.height() / 3
+                room = brush.camera
+                if 0 <= left <= room.width - box.width() and box.height() <= base <= room.height - 2:
+                    brush.painter.drawText(QPointF(left, base), text)
 
     def read(self, brush: Brush, joint: Joint) -> None:
         """A joint's reading thrown on the tape."""

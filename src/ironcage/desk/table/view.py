@@ -15,6 +15,8 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.job.geometry.bodies import Body
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Answered, Asker
@@ -28,6 +30,7 @@ from ironcage.desk.table.picking import Shown
 from ironcage.desk.table.picture import Pencil, Subject
 
 SETTLE_MS, HOLD_MS, FIRST_HOLD_MS = 160, 30, 1500
+CLOSEST_MM_PER_PX = 0.8  # to what is chosen: a single joint is seen with what is round it
 SLOW_S = 0.012  # a renderer slower than this, as in software, draws coarsely while things change
 
 
@@ -116,7 +119,7 @@ class TableView(QWidget):
     def show_decor(self, decor: Decor) -> None:
         """Show what a step draws."""
         before, self.decor = self.decor, decor.of_tubes(len(self.job.tubes))
-        if self._fitted and {b.id for b in self.decor.bodies} - {b.id for b in before.bodies}:
+        if self._fitted and _things(self.decor) != _things(before):
             self.fit()
         if self.decor.solid_as(before):
             self.update()  # only what is painted over the picture is other
@@ -145,22 +148,35 @@ class TableView(QWidget):
         self.camera = replace(self.camera, view=view)
         self.fit()
 
-    def fit(self) -> None:
-        """The whole frame, or the table where there is none."""
-        places = np.array([j.place for j in self.job.joints]).reshape(-1, 3)
+    def places_to_fit(self) -> Floats:
+        """What belongs in the picture (n, 3): joints, the feet of stands, and the corners of what the step shows beside
+        them; the table where there is nothing."""
         t = self.job.table
-        if not len(places):
-            places = np.array(
-                [[t.corner_x, t.corner_y, t.top_z], [t.corner_x + t.length, t.corner_y + t.width, t.top_z]]
-            )
-        for body in self.decor.bodies:
-            (x0, y0, z0), (x1, y1, z1) = body.bounds
-            places = np.vstack([places, [(x, y, z) for x in (x0, x1) for y in (y0, y1) for z in (z0, z1)]])
-        # the tape along the table's edge belongs in the picture
-        x0, x1 = max(places[:, 0].min() - 150, t.corner_x), min(places[:, 0].max() + 150, t.corner_x + t.length)
-        edge = np.array([[x, y, t.top_z] for x in (x0, x1) for y in (t.corner_y, t.corner_y + t.width)])
+        feet = [(s.x + t.corner_x, s.y + t.corner_y, t.top_z) for s in self.decor.stands]
+        joints = [j.place for j in self.job.joints]
+        places = [np.array([*joints, *feet]).reshape(-1, 3), *map(_corners, self.decor.bodies)]
+        if not any(map(len, places)):
+            low, high = (t.corner_x, t.corner_y, t.top_z), (t.corner_x + t.length, t.corner_y + t.width, t.top_z)
+            places = [np.array([low, high])]
+        return np.vstack(places)
+
+    def fit(self) -> None:
+        """The frame with what the step shows beside it, as large as it goes."""
         self._fitted = True
-        self.look_through(self.camera.fitted(np.vstack([places, edge])))
+        self.look_through(self.camera.fitted(self.places_to_fit()))
+
+    def fit_chosen(self) -> None:
+        """What is chosen, as large as is of use; the whole frame where nothing is."""
+        job, chosen = self.job, set(self.chosen)
+        ends = {j for t in job.tubes if t.id in chosen for j in t.ends}
+        joints = [j.place for j in job.joints if j.id in chosen or j.id in ends]
+        places = [np.array(joints).reshape(-1, 3), *(_corners(b) for b in self.decor.bodies if b.id in chosen)]
+        if not any(map(len, places)):
+            self.fit()
+            return
+        self._fitted = False
+        near = self.camera.fitted(np.vstack(places))
+        self.look_through(replace(near, mm_per_px=max(near.mm_per_px, CLOSEST_MM_PER_PX)))
 
     def show_tags(self, *, on: bool) -> None:
         """Tags on all joints, or only on those chosen and under the mouse."""
@@ -251,6 +267,7 @@ class TableView(QWidget):
             self.hovered,
             self.all_tags,
             self.shown.spots,
+            self.shown.hidden if self._still else np.zeros(len(self.job.joints), dtype=bool),
             self.decor,
             self._still,
             self.size(),
@@ -417,3 +434,14 @@ class TableView(QWidget):
         self._hold.stop()
         self._late.stop()
         self._artist.close(self._pencil.drop)
+
+
+def _things(decor: Decor) -> set[str]:
+    """What stands on the table beside the frame, wherever it stands."""
+    return {b.id for b in decor.bodies} | {f"stand {s.joint}" for s in decor.stands}
+
+
+def _corners(body: Body) -> Floats:
+    """The corners (8, 3) of the box round a body."""
+    (x0, y0, z0), (x1, y1, z1) = body.bounds
+    return np.array([(x, y, z) for x in (x0, x1) for y in (y0, y1) for z in (z0, z1)])
