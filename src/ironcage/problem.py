@@ -53,7 +53,7 @@ def _short(text: str) -> str:
     return f"{plain(text)[: MOST_LETTERS // 2]} … {plain(text)[-MOST_LETTERS // 3 :]}"
 
 
-def nearest(word: str, known: Iterable[str]) -> str:
-    """A hint that names the known word closest to a mistyped one; empty when none is close."""
-    close = difflib.get_close_matches(word[:MOST_LETTERS], list(known), n=1, cutoff=0.4)
+def nearest(word: str, known: Iterable[str], least: float = 0.4) -> str:
+    """A hint that names the known word closest to a mistyped one; empty when none is as close as `least`, 0 to 1."""
+    close = difflib.get_close_matches(word[:MOST_LETTERS], list(known), n=1, cutoff=least)
     return f"The nearest is {close[0]}." if close else ""

@@ -41,7 +41,7 @@ SCENARIOS = {
         chosen J32L
         count tubes 138
         type tube J32L J15R 25 x 1.5
-        said Add T75.
+        said Add T75, 25 x 1.5 mm.
         choose T75
         type role diagonal
         read Tubes has diagonal

@@ -5,12 +5,14 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class Action:
-    """id: the window's method; words: the label; key: its shortcut; group: the menu it is in ('' for none)."""
+    """id: the window's method; words: the label; key: its shortcut; group: the menu it is in ('' for none); also: a
+    second shortcut."""
 
     id: str
     words: str
     key: str = ""
     group: str = ""
+    also: str = ""
 
 
 ACTIONS = (
@@ -18,8 +20,9 @@ ACTIONS = (
     Action("open_file", "Open…", "Ctrl+O", "job"),
     Action("save_file", "Save", "Ctrl+S", "job"),
     Action("save_as", "Save as…", "Ctrl+Shift+S", "job"),
+    Action("close", "Quit", "Ctrl+Q", "job"),
     Action("undo", "Undo", "Ctrl+Z", "edit"),
-    Action("redo", "Redo", "Ctrl+Shift+Z", "edit"),
+    Action("redo", "Redo", "Ctrl+Shift+Z", "edit", also="Ctrl+Y"),
     Action("choose_all", "Choose everything", "Ctrl+A", "edit"),
     Action("delete_chosen", "Delete what is chosen", "Delete", "edit"),
     Action("set_mark", "Set the mark here", "Ctrl+M", "edit"),

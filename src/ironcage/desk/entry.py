@@ -10,6 +10,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.desk.look import text_font
 from ironcage.desk.session import Session
+from ironcage.desk.spoken import wish
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units import UnitProblem, said
@@ -22,9 +23,11 @@ TEACHING = said.example("type here:  joint [0] [250] [300]   ·   z+[25]   ·   
 
 
 class Entry(QWidget):
-    """An input and, beside it, what it would do or why it can't. Up and down recall earlier lines."""
+    """An input and, beside it, what it would do or why it can't. Up and down recall earlier lines. Signals: left when
+    the builder is done typing, wished(wish) when a line wants something of the window."""
 
     left = pyqtSignal()
+    wished = pyqtSignal(object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -100,17 +103,25 @@ class Entry(QWidget):
         try:
             self.session.type(text)
         except Problem as problem:
+            if wanted := wish(text):
+                self._keep(text)
+                self.wished.emit(wanted)
+                return
             self.tell(problem.sentence, True)
             if isinstance(problem, UnitProblem) and problem.text in text:
                 self.line.setCursorPosition(text.index(problem.text) + problem.at)
             return
+        self._keep(text)
+        if not self.session.chosen:
+            return
+        self.left.emit()
+
+    def _keep(self, text: str) -> None:
+        """Keep a line that was carried out, to be recalled, and begin the next."""
         if text not in self._kept[-1:]:
             self._kept = [*self._kept, text][-MOST_KEPT:]
         self._at = len(self._kept)
         self.line.clear()
-        if not self.session.chosen:
-            return
-        self.left.emit()
 
     def _recall(self, step: int) -> None:
         self._at = min(max(self._at + step, 0), len(self._kept))
@@ -125,6 +136,9 @@ class Entry(QWidget):
         try:
             done = self.session.understood(text)
         except Problem as problem:
+            if wanted := wish(text):
+                self.tell(f"Enter: {wanted.words}", False)
+                return
             example = next((c for c in COMMANDS if c.word.startswith(text.split()[0].lower())), None)
             if example and len(text.split()) == 1:
                 self.tell(f"{example.says}. For example: {example.example}", False)

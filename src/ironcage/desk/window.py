@@ -36,6 +36,7 @@ from ironcage.desk.routecard import RouteCard
 from ironcage.desk.session import Session
 from ironcage.desk.settings import SCALES, Settings
 from ironcage.desk.snags import LISTS, NextLine, SnagList, mending
+from ironcage.desk.spoken import Wish
 from ironcage.desk.table.view import TableView
 from ironcage.desk.tally import Tally
 from ironcage.desk.widgets.grid import Grid
@@ -128,7 +129,7 @@ class Window(QMainWindow):
         self.qactions: dict[str, QAction] = {}
         for declared in ACTIONS:
             made = QAction(declared.words, self)
-            made.setShortcut(QKeySequence(declared.key))
+            made.setShortcuts([QKeySequence(key) for key in (declared.key, declared.also) if key])
             made.triggered.connect(self._doer(declared))
             self.addAction(made)
             self.qactions[declared.id] = made
@@ -158,6 +159,7 @@ class Window(QMainWindow):
         self.table.scanned.connect(self._scanned)
         self.entry.line.textChanged.connect(lambda text: setattr(self.table, "spotting", text.startswith("scale ")))
         self.entry.left.connect(self.table.setFocus)
+        self.entry.wished.connect(self._grant)
         self.route.went.connect(self.go)
         self.route.undo.clicked.connect(s.undo)
         self.route.redo.clicked.connect(s.redo)
@@ -296,6 +298,19 @@ class Window(QMainWindow):
         if where:
             self.session.choose(where)
         self.table.setFocus()
+
+    def _grant(self, wish: Wish) -> None:
+        """Do what a typed line wants of the window."""
+        if wish.kind == "step":
+            self.go(wish.id)
+        elif wish.kind == "figure":
+            self.tally.explain(wish.id)
+        elif wish.kind == "next":
+            self.next.button.click()
+        elif wish.kind == "menu":
+            self.route.menu.showMenu()
+        else:
+            self.qactions[wish.id].trigger()
 
     def _mend(self, snag: "Snag") -> None:
         """Go where a snag is mended: its step, what it is about, the list that tells more of it, and the line to type

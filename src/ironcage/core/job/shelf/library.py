@@ -1,6 +1,7 @@
 """Sections and materials that people really buy, and reading a section from what a builder types."""
 
 import re
+from collections.abc import Sequence
 from functools import cache
 from pathlib import Path
 
@@ -47,7 +48,15 @@ def read_section(text: str, units: Units) -> Section:
             hint=nearest(plain, known)
             or said.example("Write for example [38.1] x [2], [40] x [20] x [2] or 3/4 sch 40."),
         )
-    return Section(name=name, shape=shape.of([units.read_length(p) for p in parts]))
+    reader = Units("inch") if not units.inches and _speaks_inches(parts) else units
+    return Section(name=name, shape=shape.of([reader.read_length(p) for p in parts]))
+
+
+def _speaks_inches(parts: Sequence[str]) -> bool:
+    """Whether sizes without a unit are inches whatever the job counts in: a wall under 1 beside a fraction or an inch
+    mark, `1 1/2 x .095`, for nobody draws tube of a tenth of a millimetre."""
+    bare = [p for p in parts if re.fullmatch(r"\s*0?\.\d+\s*", p)]
+    return bool(bare) and any(re.search(r"\d/\d|[\"″”]", p) for p in parts)
 
 
 def section_called(job: Job, text: str) -> Section:

@@ -10,6 +10,7 @@ from pydantic import ValidationError
 from ironcage.core.job.text import (
     car,
     fitting,
+    guesses,
     joints,
     logbook,
     moving,
@@ -50,6 +51,10 @@ COMMANDS: tuple[Command, ...] = (
     *truing.COMMANDS,
     *logbook.COMMANDS,
 )
+CLOSE = 0.7  # how near in spelling a word of ours is that is named for one that is not
+FIRST_LINES = said.example(
+    "F1 lists all lines. A place is a joint, joint [0] [250] [300]; two chosen ones are joined with tube."
+)
 _BY_WORD = {c.word: c for c in COMMANDS}
 
 
@@ -62,6 +67,29 @@ def understand(line: str, job: Job, chosen: Chosen = ()) -> Done:
         return _run(text, job, chosen)
     except ValidationError as error:
         raise refused(error, text) from None
+    except Problem as problem:
+        return _guessed(text, job, chosen, problem)
+
+
+def _guessed(text: str, job: Job, chosen: Chosen, refusal: Problem) -> Done:
+    """What a line means in other people's words. Raises Problem: of the line that it was taken for, with where it
+    leads, or the refusal of the line as it was typed."""
+    word, named = text.split(maxsplit=1)[0].lower(), False
+    if done := guesses.known(text, job, chosen):
+        return done
+    ours = word in _BY_WORD and word not in guesses.RETOLD
+    for line, picked in () if ours else guesses.retold(text, job, chosen):
+        try:
+            return _run(line, job, picked)
+        except ValidationError as error:
+            raise refused(error, text) from None
+        except Problem as problem:
+            if word not in _BY_WORD and not named:
+                refusal, named = problem, bool(problem.hint)
+    leads = guesses.spoken(text) if word in _BY_WORD else "" if named else guesses.meaning(text)
+    if leads:
+        raise Problem(f"‘{text}’ is not a line that is known.", where=word, hint=leads)
+    raise refusal
 
 
 def _run(text: str, job: Job, chosen: Chosen) -> Done:
@@ -74,7 +102,7 @@ def _run(text: str, job: Job, chosen: Chosen) -> Done:
     command = _BY_WORD.get(word.lower())
     if command is None:
         raise Problem(
-            f"‘{word}’ is not a command.", where=word, hint=nearest(word.lower(), _BY_WORD) or "F1 lists them."
+            f"‘{word}’ is not a command.", where=word, hint=nearest(word.lower(), _BY_WORD, CLOSE) or FIRST_LINES
         )
     return command.run(job, chosen, rest)
 

@@ -147,6 +147,12 @@ def profile(job: Job, chosen: Chosen, rest: str) -> Done:
         return Done("Take the example rules", job.but(rules=house_rules()), chosen)
     if not words:
         raise Problem("The profile needs a name.", hint="Write profile NAME, profile empty or profile example.")
+    if re.match(r"[\d./\"]+\s*x\s*[\d.]", words):
+        raise Problem(
+            f"‘{words}’ are sizes, and profile names your rules.",
+            where=words,
+            hint=f"Choose tubes and type: section {words}",
+        )
     return Done(f"Call the rules {words}", job.but(rules=job.rules.but(name=words, example=False)), chosen)
 
 

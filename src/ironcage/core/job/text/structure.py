@@ -12,7 +12,9 @@ from ironcage.core.job.text.command import Chosen, Command, Done, counted, joint
 from ironcage.core.job.values.model import Job, Role, Section
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
-from ironcage.units import angle, said
+from ironcage.units import Units, angle, said
+
+MOST_NAMED = 8  # materials in a refusal
 
 
 def tube(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -32,11 +34,20 @@ def tube(job: Job, chosen: Chosen, rest: str) -> Done:
         made = edits.add_tube(made, a, b, section, last.material if last else FIRST_MATERIAL, last.role if last else "")
         laid.append(made.tubes[before].id)  # its mirror comes after it, and changes with it
     new = [t.id for t in made.tubes[len(job.tubes) :]]
+    added = new[0] if len(new) == 1 else " and ".join(new) if len(new) == 2 else f"{len(new)} tubes"
     return Done(
-        f"Add {new[0] if len(new) == 1 else ' and '.join(new) if len(new) == 2 else f'{len(new)} tubes'}",
+        f"Add {added}{_sizes(section, units_of(job)) if isinstance(section, Section) else ''}",
         made,
         tuple(laid),
     )
+
+
+def _sizes(section: Section, units: Units) -> str:
+    """The sizes of a section that was typed, as they were understood: `, 38.1 x 2.41 mm`."""
+    high, wide = section.shape.size
+    rest = (section.shape.wall_mm,) if high == wide else (wide, section.shape.wall_mm)
+    told = [units.fine(v, unit=False).rstrip("0").rstrip(".") for v in (high, *rest)]
+    return f", {' x '.join(told)} {units.length_name}"
 
 
 def split(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -83,7 +94,12 @@ def material(job: Job, chosen: Chosen, rest: str) -> Done:
     plain = rest.strip().lower()
     fits = [m for m in known.values() if plain and m.name.lower().startswith(plain)]
     if not fits:
-        raise Problem(f"There is no material ‘{rest.strip()}’.", where=rest, hint=nearest(rest, known))
+        called = [name for name in known if plain and plain in name.lower()] or list(known)
+        raise Problem(
+            f"There is no material ‘{rest.strip()}’.",
+            where=rest,
+            hint=nearest(rest, known) or f"There are {', '.join(called[:MOST_NAMED])}.",
+        )
     return Done(
         f"Make {counted(names, 'tubes')} {fits[0].name}", edits.change_tubes(job, names, material=fits[0]), chosen
     )

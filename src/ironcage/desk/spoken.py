@@ -1,0 +1,96 @@
+"""What a typed line wants of the window rather than of the job: a step, one of its actions, a figure of the tally.
+
+Asked only of a line that the job's own grammar refuses.
+"""
+
+import re
+from dataclasses import dataclass
+from typing import Literal
+
+from ironcage.core.job.text.guesses import tidied
+from ironcage.desk.actions import ACTIONS
+from ironcage.desk.pages import STEPS
+
+
+@dataclass(frozen=True)
+class Wish:
+    """kind: a step to go to, an action of the window by its id, a figure of the tally to explain, or the Job menu."""
+
+    kind: Literal["step", "action", "figure", "menu", "next"]
+    id: str
+
+    @property
+    def words(self) -> str:
+        """What would be done."""
+        if self.kind == "step":
+            return f"go to {next(s.name for s in STEPS if s.id == self.id)}"
+        if self.kind == "action":
+            return next(a.words for a in ACTIONS if a.id == self.id)
+        return {"menu": "open the Job menu", "next": "go to what Next says"}.get(
+            self.kind, "say where it stands in the tally on top"
+        )
+
+
+_STEPS = {
+    "brief": "brief|targets?|aims?|rules?|datums?",
+    "place": "place|parts|people|clashes|clash|interference",
+    "run": "run|suspension|steering|camber|bump steer",
+    "frame": "frame|bays|joints|tubes",
+    "prove": r"prove|solve|analy[sz]e|analysis|results?|fea|stress(?:es)?|buckling|strength|strong|deflection|modes?|"
+    r"(?:natural )?frequenc(?:y|ies)|lighter|lightest|simulate|calculate",
+    "cut": r"cut|cut ?list|cutting list|templates?|notch(?:er|es)?|fish ?mouths?|copes?|saddles?|mitres?|miters?",
+    "jig": "jig|table|stands|fixture",
+    "weld": "weld|welding|weld order",
+    "true": "true|straight|square|survey|readings",
+    "log": "log|diary|build book|book|hours|orders",
+}
+_ACTIONS = {
+    "undo": "undo|go back|take back|ctrl.?z",
+    "redo": "redo|again|ctrl.?y",
+    "save_as": "save as.*",
+    "save_file": "save|save file|save job|ctrl.?s",
+    "open_file": "open|open file|load|load file|open job",
+    "new_job": "new|new job|new file|new project|clear all",
+    "close": "quit|exit|close|bye|leave",
+    "show_help": r"help|\?|h|man|commands|what can i (?:do|type)|how does .*|tutorial|manual",
+    "show_snags": r"(?:show |list )?(?:snags?|problems?|errors?|warnings?|faults?)|what is wrong|what's wrong|check",
+    "choose_all": "select all|choose all|choose everything|all",
+    "fit": r"zoom|zoom (?:all|fit|extents|out)|fit|fit (?:all|frame|view)|reset view",
+    "fit_chosen": r"zoom (?:in|to|selection|selected|chosen).*",
+    "view_plan": r"(?:view )?(?:from )?(?:top|plan|above)(?: view)?",
+    "view_side": r"(?:view )?(?:from )?(?:side|left|right) view|side",
+    "view_front": r"(?:view )?(?:from )?(?:front|nose)(?: view)",
+    "view_free": r"(?:3d|iso|isometric|perspective)(?: view)?",
+    "toggle_dark": r"dark|dark mode|night|light mode",
+    "show_pocket": r"pocket|calculator|calc|sums?|convert",
+    "show_card": r"bench card|card",
+    "set_mark": r"mark|set mark|compare",
+    "toggle_tags": r"tags|labels|names|numbers|show (?:names|tags|labels|numbers)",
+}
+_FIGURES = {
+    "torsion": r"(?:torsional |twist |torsion )?stiffness|how stiff.*|torsion|twist|rigidity",
+    "frame mass": r"how heavy.*|what does (?:frame|it) weigh|frame (?:weight|mass)|weight of frame|mass of frame",
+    "car mass": r"(?:what )?(?:is )?(?:weight|mass) of car|car (?:weight|mass)|total (?:weight|mass)|all up weight",
+    "cg height": r"cg|c\.?g\.?|cg height|centre of gravity|center of gravity|centre of mass|center of mass",
+    "wheelbase": r"(?:what )?(?:is )?wheel ?base",
+}
+_GOING = r"(?:go to|show|open|view|see|print|do|make|is|what is|what)?\s*(?:enough|step|page)?\s*"
+
+
+def wish(line: str) -> Wish | None:
+    """What a line wants of the window; None where it wants nothing of it."""
+    if re.search(r"\b(?:these|those|them|together)\b", line.lower()):
+        return None  # it is about what is chosen
+    text = tidied(line).lower() or line.strip().lower()
+    if re.fullmatch(r"print.*|export.*|import.*|dxf|pdf|csv|menu", text) and not re.search("cut|template", text):
+        return Wish("menu", "")
+    if re.fullmatch(r"next|what(?: is)? next|what now|what to do(?: next)?|now what", text):
+        return Wish("next", "")
+    for kind, table in (("action", _ACTIONS), ("figure", _FIGURES)):
+        for name, words in table.items():
+            if re.fullmatch(rf"(?:{words})", text):
+                return Wish(kind, name)  # type: ignore[arg-type]
+    for step, words in _STEPS.items():
+        if re.fullmatch(rf"{_GOING}(?:{words})(?:\s+(?:step|page|list|enough|order))?", text):
+            return Wish("step", step)
+    return None
