@@ -1,11 +1,12 @@
 """Each page's lists, buttons and drawings, as a person works with them."""
 
+import csv
 from pathlib import Path
 
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
-from PyQt6.QtGui import QImage, QWheelEvent
+from PyQt6.QtGui import QGuiApplication, QImage, QWheelEvent
 from PyQt6.QtWidgets import QLineEdit, QWidget
 
 from ironcage.core.answers.cut import pieces
@@ -13,6 +14,7 @@ from ironcage.core.answers.jig import stands
 from ironcage.core.answers.prove import stiffness
 from ironcage.core.job.values.model import Job
 from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rows import worth
 from ironcage.units import METRIC
 from tests.desk.conftest import Driver
 
@@ -374,3 +376,50 @@ def test_a_list_paints_what_says_something_else_and_leaves_the_rest(
     assert repainted
     grid.list.scrollToBottom()  # rows that changed out of sight
     np.testing.assert_array_equal(on_screen(drive, view), pixels(view.grab().toImage()))
+
+
+def test_a_list_is_sorted_by_its_headings_and_copied_as_csv(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    drive.key(Qt.Key.Key_6)
+    drive.settle()
+    grid = window.page.pieces
+    names = [c.heading for c in grid.model.columns]
+    bar, before = names.index("bar"), [p.id for p in grid.model.rows]
+    header = grid.list.horizontalHeader()
+
+    def click(column: int) -> None:
+        spot = QPoint(header.sectionViewportPosition(column) + 8, header.height() // 2)
+        drive.qtbot.mouseClick(header.viewport(), Qt.MouseButton.LeftButton, pos=spot)
+
+    def shown(column: int) -> list[str]:
+        return [grid.model.data(grid.model.index(n, column)) for n in range(len(before))]
+
+    click(bar)
+    lengths = [float(text) for text in shown(bar)]
+    assert lengths == sorted(lengths)
+    click(bar)
+    assert [float(text) for text in shown(bar)] == sorted(lengths, reverse=True)
+    grid.list.selectRow(0)
+    longest = grid.model.rows[0]
+    assert set(longest.tubes) == set(window.session.chosen)
+    drive.key(Qt.Key.Key_C, grid.list, Qt.KeyboardModifier.ControlModifier)
+    head, row = csv.reader(QGuiApplication.clipboard().text().splitlines())
+    assert head == names
+    assert row[0] == longest.id
+    drive.window.session.press("role side", longest.tubes)
+    drive.settle()
+    after = [float(text) for text in shown(bar)]
+    assert after != sorted(lengths, reverse=True)  # what runs through has changed, and the list stays sorted
+    assert after == sorted(after, reverse=True)
+    click(bar)
+    assert [p.id for p in grid.model.rows] == before
+    click(0)
+    numbers = [int(name.strip("TLR")) for name in shown(0)]
+    assert numbers == sorted(numbers)
+    grid.copy(whole=True)
+    assert len(QGuiApplication.clipboard().text().splitlines()) == 1 + len(before)
+
+
+def test_cells_are_sorted_by_size_fractions_among_them_then_words_then_nothing() -> None:
+    cells = ["", "T10L", '1 1/2"', '3/4"', "T2L", "-4.5 mm", "1,200.0", "✓ 12.5", "rail"]
+    assert sorted(cells, key=worth) == ["-4.5 mm", '3/4"', '1 1/2"', "✓ 12.5", "1,200.0", "rail", "T2L", "T10L", ""]

@@ -71,8 +71,7 @@ class NextLine(QWidget):
         """Show other advice."""
         self._advice = advice = replace(advice, what=units.say(advice.what), why=units.say(advice.why))
         self.button.setText(f"Next: {advice.what}".rstrip("."))
-        starts_with_a_name = advice.why[:2].isupper() or advice.why[1:2].isdigit()
-        self.why.setText(f"because {advice.why if starts_with_a_name else advice.why[0].lower() + advice.why[1:]}")
+        self.why.setText(f"{advice.why[:1].upper()}{advice.why[1:]}")
         self.why.setToolTip(advice.why)
 
     def show_old(self) -> None:

@@ -23,11 +23,11 @@ def table(head: Sequence[str], rows: Iterable[Sequence[object]], units: Units) -
     stream = io.StringIO(newline="")
     writer = csv.writer(stream)
     writer.writerow(head)
-    writer.writerows([_cell(units.say(v) if isinstance(v, str) else v) for v in row] for row in rows)
+    writer.writerows([no_formula(units.say(v) if isinstance(v, str) else v) for v in row] for row in rows)
     return stream.getvalue().encode("utf-8")
 
 
-def _cell(value: object) -> object:
+def no_formula(value: object) -> object:
     """What a spreadsheet must not take for a formula is marked as text."""
     return f"'{value}" if isinstance(value, str) and value.startswith(FORMULA) else value
 

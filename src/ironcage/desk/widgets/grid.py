@@ -10,15 +10,17 @@ from PyQt6.QtCore import (
     QItemSelectionModel,
     QModelIndex,
     QObject,
+    QPoint,
     Qt,
     QTimer,
     pyqtSignal,
 )
-from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QKeyEvent, QShowEvent
+from PyQt6.QtGui import QBrush, QColor, QFontMetrics, QGuiApplication, QKeyEvent, QKeySequence, QShowEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
     QLineEdit,
+    QMenu,
     QStyledItemDelegate,
     QTableView,
     QVBoxLayout,
@@ -28,6 +30,7 @@ from PyQt6.QtWidgets import (
 from ironcage.core.job.text import Done
 from ironcage.core.job.values.model import Job
 from ironcage.desk.look import LIGHT, Look
+from ironcage.desk.widgets.rows import as_csv, worth
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
@@ -192,10 +195,14 @@ class _CellDelegate(QStyledItemDelegate):
 
 class _List(QTableView):
     """A list in which letters and digits mean what they mean everywhere: they start a line or open a step. On a cell
-    that can be typed into, digits go into the cell."""
+    that can be typed into, digits go into the cell. Signal: copied() by the usual key."""
+
+    copied = pyqtSignal()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event and self._types(event):
+        if event and event.matches(QKeySequence.StandardKey.Copy):
+            self.copied.emit()
+        elif event and self._types(event):
             self.edit(self.currentIndex())
             editor = self.viewport().findChild(QLineEdit)
             if editor:
@@ -252,6 +259,8 @@ class Grid(QWidget):
         header = self.list.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         header.setStretchLastSection(True)
+        header.setSectionsClickable(True)
+        header.sectionClicked.connect(self._sort_by)
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
         self.list.selectionModel().selectionChanged.connect(self._selected)
         self.refusal = Words(name="refused", wrap=True)
@@ -272,6 +281,11 @@ class Grid(QWidget):
             self.list.setWordWrap(True)
             self.list.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
             self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._given: Sequence[Row] = ()  # the rows in their own order
+        self._by: tuple[int, bool] | None = None  # the column they are sorted by, and whether downwards
+        self.list.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.list.customContextMenuRequested.connect(self._offer)
+        self.list.copied.connect(self.copy)
         self._sized = False
         self._letters = [0] * len(columns)  # of the longest words that each column is wide enough for
         self._quiet = False
@@ -280,6 +294,8 @@ class Grid(QWidget):
     def show_rows(self, rows: Sequence[Row], wrong: frozenset[str] = frozenset()) -> None:
         """Show other rows, keeping place and choice."""
         self.model.wrong = wrong
+        self._given = rows
+        rows = self._sorted(rows)
         self._show_headings()
         same = len(rows) == len(self.model.rows)
         self._quiet = True
@@ -290,6 +306,44 @@ class Grid(QWidget):
         self._show_empty()
         if not same:
             self.refuse("")
+
+    def _sorted(self, rows: Sequence[Row]) -> Sequence[Row]:
+        if self._by is None:
+            return rows
+        n, down = self._by
+        text = self.model.columns[n].text
+        return sorted(rows, key=lambda row: worth(text(row)), reverse=down)
+
+    def _sort_by(self, column: int) -> None:
+        """Sort by a column, again downwards, and the third time in the list's own order."""
+        before, chosen = (
+            self._by,
+            [self.key(self.model.rows[i.row()]) for i in self.list.selectionModel().selectedRows()],
+        )
+        self._by = (column, False) if before is None or before[0] != column else None if before[1] else (column, True)
+        header = self.list.horizontalHeader()
+        header.setSortIndicatorShown(self._by is not None)
+        if self._by:
+            order = Qt.SortOrder.DescendingOrder if self._by[1] else Qt.SortOrder.AscendingOrder
+            header.setSortIndicator(column, order)
+        self.show_rows(self._given, self.model.wrong)
+        self.show_chosen(chosen)
+
+    def _offer(self, at: QPoint) -> None:
+        """What can be done with the list, by the right button."""
+        menu = QMenu(self)
+        menu.addAction("Copy what is picked as CSV\tCtrl+C", self.copy)
+        menu.addAction("Copy the whole list as CSV", lambda: self.copy(whole=True))
+        menu.exec(self.list.viewport().mapToGlobal(at))
+
+    def copy(self, *, whole: bool = False) -> None:
+        """Put the picked rows, or all where none is, on the clipboard as CSV."""
+        picked = sorted({i.row() for i in self.list.selectionModel().selectedRows()})
+        rows = self.model.rows if whole or not picked else [self.model.rows[n] for n in picked]
+        columns = self.model.columns
+        clipboard = QGuiApplication.clipboard()
+        if clipboard is not None:
+            clipboard.setText(as_csv([c.heading for c in columns], [[c.text(r) for c in columns] for r in rows]))
 
     def _show_headings(self) -> None:
         """Ask for the words over the columns again, and fit the columns, where they have changed with the units."""
@@ -336,6 +390,14 @@ class Grid(QWidget):
         self._quiet = False
         if rows and not self.list.hasFocus():
             self.list.scrollTo(self.model.index(rows[0], 0))
+
+    def pick(self, row: Row) -> None:
+        """Pick a row as a click does, and bring it into sight."""
+        key = self.key(row)
+        n = next((n for n, r in enumerate(self.model.rows) if self.key(r) == key), None)
+        if n is not None:
+            self.list.selectRow(n)
+            self.list.scrollTo(self.model.index(n, 0))
 
     @property
     def picked(self) -> Row | None:

@@ -216,7 +216,7 @@ def _passing(job: Job, n: int, m: int, room: float, at: tuple[float, float], wor
             "frame",
             f"{first.id} runs {words} into {second.id}.",
             (first.id, second.id),
-            "Move one of them, or join them where they cross: cross",
+            f"Move {first.id} or {second.id}, or join them where they cross: cross",
         )
     return Snag(
         "look",

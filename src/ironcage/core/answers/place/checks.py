@@ -68,7 +68,7 @@ def clash(job: Job) -> Iterator[Snag]:
                 "place",
                 f"{one} runs {units.length(-n.gap)} into {other}{part}.",
                 (n.first, n.second),
-                "Move one of them.",
+                f"Move {one} or {other}: they overlap {units.length(-n.gap)}.",
             )
         else:
             yield Snag(
@@ -77,7 +77,7 @@ def clash(job: Job) -> Iterator[Snag]:
                 "place",
                 f"{one} is {units.length(n.gap)} from {other}{part} and wants {units.length(n.margin)}.",
                 (n.first, n.second),
-                "Move one of them, or set a smaller margin.",
+                f"Move {one} or {other} apart, or set a smaller margin.",
             )
     lost = tuple(p.id for p in job.parts if p.shape.kind == "scan" and triangles(p.shape.digest) is None)
     if lost:

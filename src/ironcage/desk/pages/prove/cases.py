@@ -158,9 +158,7 @@ class CasesTab(ProveTab):
     def show_result(self) -> None:
         self.cases.show_rows(self.result.rows if self.result else ())
         if self.result and self.cases.picked is None and self.result.rows:
-            worst = max(range(len(self.result.rows)), key=lambda n: self.result.rows[n].use)
-            self.cases.list.selectRow(worst)
-            self.cases.list.scrollTo(self.cases.model.index(worst, 0))
+            self.cases.pick(max(self.result.rows, key=lambda r: r.use))
         if self.result and not self.result.buckled:
             self.wants.emit()
 

@@ -91,7 +91,7 @@ class VibrationTab(ProveTab):
                 )
         self.said.setText("\n".join(lines))
         if rows and self.modes.picked is None:
-            self.modes.list.selectRow(next((n for n, r in enumerate(rows) if r.mode.kind == "twist"), 0))
+            self.modes.pick(next((r for r in rows if r.mode.kind == "twist"), rows[0]))
 
     @property
     def shown(self) -> ModeRow | None:
