@@ -156,8 +156,8 @@ class TableView(QWidget):
         joints = [j.place for j in self.job.joints]
         places = [np.array([*joints, *feet]).reshape(-1, 3), *map(_corners, self.decor.bodies)]
         if not any(map(len, places)):
-            low, high = (t.corner_x, t.corner_y, t.top_z), (t.corner_x + t.length, t.corner_y + t.width, t.top_z)
-            places = [np.array([low, high])]
+            across, along = (t.corner_x, t.corner_x + t.length), (t.corner_y, t.corner_y + t.width)
+            places = [np.array([(x, y, t.top_z) for x in across for y in along])]
         return np.vstack(places)
 
     def fit(self) -> None:

@@ -131,7 +131,7 @@ class RunPage(Page):
         )
         self.points.chose.connect(self._choose)
         self.points.say_when_empty("No wheel of this axle is hung. Choose five joints of the left side and press Hang…")
-        self.reads = Grid("At this travel and steer", self._read_columns(), lambda r: r.name)
+        self.reads = Grid("At this travel and steer", self._read_columns(), lambda r: r.name, wraps=0)
         self.reads.chose.connect(self._pick_read)
         self.what = Pick()
         self.what.setAccessibleName("What the curve shows")
@@ -154,12 +154,12 @@ class RunPage(Page):
             self.points,
         )
         left.setStretch(1, 1)
-        middle = column(row(QLabel("Curve"), self.what), self.plot, self._sliders(), self.told)
+        middle = column(row(QLabel("Curve"), self.what), self.plot, *self._sliders(), self.told)
         middle.setStretch(1, 1)
         right = column(heading("Left wheel, now"), self.at, self.reads, SmallPrint(" ".join(ASSUMED)))
         right.setStretch(2, 4)
         right.setStretch(3, 1)
-        for part, share in ((left, 9), (middle, 11), (right, 9)):
+        for part, share in ((left, 9), (middle, 9), (right, 9)):
             lists.addLayout(part, share)
         box.addWidget(self.empty)
         box.addLayout(lists, 1)
@@ -172,16 +172,12 @@ class RunPage(Page):
         made.valueChanged.connect(lambda _: self.wants.emit())
         return made
 
-    def _sliders(self) -> QHBoxLayout:
-        return row(
-            QLabel("down"),
-            self.travel,
-            QLabel("up"),
-            QLabel("   rack right"),
-            self.rack,
-            QLabel("left"),
-            button("Ride height", self._centre, "Both sliders back to the middle"),
-            stretch=False,
+    def _sliders(self) -> tuple[QHBoxLayout, QHBoxLayout]:
+        """One row for the travel, one for the rack."""
+        centre = button("Ride height", self._centre, "Both sliders back to the middle")
+        return (
+            row(QLabel("down"), self.travel, QLabel("up"), centre, stretch=False),
+            row(QLabel("rack right"), self.rack, QLabel("left"), stretch=False),
         )
 
     def _centre(self) -> None:
