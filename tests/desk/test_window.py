@@ -14,6 +14,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.desk.helppage import HelpPage
 from ironcage.desk.settings import SCALES
 from ironcage.desk.words import AWAITED
+from ironcage.told import plain
 from tests.conftest import sample
 from tests.desk.conftest import Driver
 
@@ -111,6 +112,9 @@ def test_snags_stay_open_when_one_is_picked_and_lead_to_their_mend(drive: Driver
 @pytest.mark.parametrize("name", ["sandpiper", "fell-litter", "skerry"])
 def test_every_count_of_snags_is_the_same_count(drive: Driver, name: str) -> None:
     window = drive.start(sample(name)).window
+    for step, button in window.route.buttons.items():
+        worst = next((s for s in window.found_snags if s.step == step), None)
+        assert worst is None or plain(worst.what) in button.toolTip()
     marked = sum(int(count) for b in window.route.buttons.values() for count in re.findall(r"[✗?](\d+)", b.text()))
     assert marked == int(window.tally.count.number.text()) == len(window.snags.grid.model.rows)
 

@@ -11,6 +11,7 @@ from ironcage.core.job.store.history import History
 from ironcage.desk.look import text_font
 from ironcage.desk.pages import Step
 from ironcage.desk.words import AWAITED, Words
+from ironcage.units import Units
 
 if TYPE_CHECKING:
     from ironcage.core.answers.findings import Progress
@@ -87,9 +88,9 @@ class RouteCard(QWidget):
         for step, text in self._marks.items():
             self.buttons[step].setText(f"{text}{AWAITED}")
 
-    def show_snags(self, snags: "tuple[Snag, ...]", far: "Mapping[str, Progress]") -> None:
+    def show_snags(self, snags: "tuple[Snag, ...]", far: "Mapping[str, Progress]", units: Units) -> None:
         """Mark each step: how many snags it holds, or that it holds none, and what share of it is done where that is
-        counted; nothing for one that has not begun."""
+        counted; nothing for one that has not begun. Where the pointer rests, the worst of them is told."""
         for step, button in self.buttons.items():
             here = [s for s in snags if s.step == step]
             wrong = sum(s.severity == "wrong" for s in here)
@@ -108,3 +109,5 @@ class RouteCard(QWidget):
                 else "not begun"
             )
             button.setAccessibleName(f"{name}: {', '.join([words, *counted])}")
+            worst = f"\n{units.say(here[0].what)}" if here else ""  # the worst stands first
+            button.setToolTip(f"{self._steps[step].question}{worst}")

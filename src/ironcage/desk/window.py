@@ -244,7 +244,7 @@ class Window(QMainWindow):
             self.found_snags, next_thing, far = a.result
             wrong = sum(s.severity == "wrong" for s in self.found_snags)
             self.tally.show_count(wrong, len(self.found_snags) - wrong)
-            self.route.show_snags(self.found_snags, far)
+            self.route.show_snags(self.found_snags, far, units_of(a.job))
             self.snags.show_snags(self.found_snags, units_of(a.job))
             self.next.show_advice(next_thing, units_of(a.job))
         elif a.kind == self.step:
