@@ -106,7 +106,7 @@ def test_what_is_measured_is_in_the_frame_of_the_table(box: Job) -> None:
         ("tape J1L 500", (), "There is no joint ‘500’"),
         ("tape J1L J1L 500", (), "has no distance from itself"),
         ("tape 500", ("J1L",), "This needs 2 joints"),
-        ("tape J1L J2L", (), "What was read is missing"),
+        ("height J1L", (), "What was read is missing"),
         ("height J99 5", (), "This needs a joint"),
         ("true datum J1L J2L", (), "A datum is three joints, and 2 are named"),
         ("true datum J1L J2L J3", (), "There is no joint ‘J3’"),
@@ -135,6 +135,12 @@ def test_a_reading_typed_again_is_of_the_day_on_which_it_was_read(box: Job) -> N
     job = typed(box, "tape J1L J1R 600 on 2026-05-02", "height J4R 300 on 2026-05-02")
     again = typed(job, "true M1 601", "true M2 299 on 2026-05-04").truing.readings
     assert [(value_of(r), r.when) for r in again] == [(601, date.today()), (299, date(2026, 5, 4))]
+
+
+def test_a_tape_without_a_reading_tells_the_distance_as_drawn(box: Job) -> None:
+    asked = understand("tape J1L J2L", box)
+    assert asked.job is box
+    assert asked.name == "J1L to J2L: 300.0 mm as drawn (x 0.0 mm, y 0.0 mm, z 300.0 mm)"
 
 
 def test_nothing_measured_says_what_to_type(box: Job) -> None:

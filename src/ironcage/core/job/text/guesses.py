@@ -258,7 +258,7 @@ def _long(job: Job, name: str) -> str:
 def _apart(job: Job, one: str, other: str) -> str:
     units, a, b = units_of(job), job.joint_by_id[one].place, job.joint_by_id[other].place
     parts = ", ".join(f"{axis} {units.length(q - p)}" for axis, p, q in zip("xyz", a, b, strict=True))
-    return f"{one} to {other}: {units.length(math.dist(a, b))} ({parts})"
+    return f"{one} to {other}: {units.length(math.dist(a, b))} as drawn ({parts})"
 
 
 @cache
