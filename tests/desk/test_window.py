@@ -4,8 +4,9 @@ import re
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QApplication, QFileDialog, QMessageBox, QPushButton
+from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QImage
+from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox, QPushButton
 
 from ironcage.core.job import edits
 from ironcage.core.job.store import file
@@ -382,3 +383,39 @@ def test_a_fault_in_the_logs_own_solve_does_not_stop_the_save(
     monkeypatch.setattr(stiffness, "answer", breaks)
     window.session.save(tmp_path / "kept.cage")
     assert file.read(tmp_path / "kept.cage").brief.name == "Kept"
+
+
+def test_files_dropped_on_the_window_are_opened_brought_in_or_refused(
+    drive: Driver, sandpiper: Job, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(QInputDialog, "getItem", staticmethod(lambda *_: ("mm", True)))
+    window = drive.start(Job()).window
+
+    def drop(*paths: Path) -> None:
+        held = QMimeData()
+        held.setUrls([QUrl.fromLocalFile(str(p)) for p in paths])
+        over = (Qt.DropAction.CopyAction, held, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+        entered = QDragEnterEvent(QPoint(300, 200), *over)
+        QApplication.sendEvent(window, entered)
+        assert entered.isAccepted()
+        QApplication.sendEvent(window, QDropEvent(QPointF(300, 200), *over))
+        drive.qtbot.waitUntil(lambda: not window.strip.isVisible(), timeout=60_000)
+        drive.settle()
+
+    file.save(sandpiper, tmp_path / "car.cage")
+    drop(tmp_path / "car.cage")
+    assert window.session.job == sandpiper
+    (tmp_path / "points.csv").write_text("name,x,y,z\nP1,100,200,300\n")
+    drop(tmp_path / "points.csv")
+    assert len(window.session.job.joints) > len(sandpiper.joints)
+    picture = QImage(60, 40, QImage.Format.Format_RGB32)
+    picture.fill(0)
+    assert picture.save(str(tmp_path / "side.png"))
+    drop(tmp_path / "side.png")
+    assert len(window.session.job.pictures) == 1
+    window.go("log")
+    drop(tmp_path / "side.png")
+    assert window.session.job.logbook.entries[-1].photos
+    drop(tmp_path / "notes.docx")
+    assert drive.said.startswith("notes.docx can't be brought in. What can ends in .cage, .stl")
+    assert window.entry.said.objectName() == "refused"

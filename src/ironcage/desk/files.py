@@ -182,12 +182,26 @@ class Files(QObject):
         endings = " ".join(f"*{e} *{e.upper()}" for e in kind.endings)
         chosen, _ = QFileDialog.getOpenFileName(self._parent, f"Bring in: {kind.says}", str(self._folder), endings)
         if chosen:
-            self.strip.start(
-                "Reading",
-                Path(chosen).name,
-                lambda say: kind.read(Path(chosen), say),
-                lambda read: self._bring(kind, read),
-            )
+            self._read(kind, Path(chosen))
+
+    def take_dropped(self, path: Path, step: str) -> None:
+        """Open or bring in a file that was dropped on the window with a step open: a job is opened, a picture goes to
+        the log from Log and is laid on a plane from elsewhere, anything else is brought in as what its ending says."""
+        from ironcage.core.exchange.incoming import INCOMING
+
+        ending = path.suffix.lower()
+        if ending == ".cage":
+            self.open_recent(path)
+            return
+        fitting = [k for k in INCOMING if ending in k.endings and (k.name != "photo" or step == "log")]
+        if not fitting:
+            known = ", ".join(dict.fromkeys([".cage", *(e for k in INCOMING for e in k.endings)]))
+            self.session.told.emit(f"{path.name} can't be brought in. What can ends in {known}.", True)
+            return
+        self._read(next((k for k in fitting if k.name == "photo"), fitting[0]), path)
+
+    def _read(self, kind: "Incoming", path: Path) -> None:
+        self.strip.start("Reading", path.name, lambda say: kind.read(path, say), lambda read: self._bring(kind, read))
 
     def _bring(self, kind: "Incoming", read: "Read") -> None:
         from ironcage.core.exchange.incoming import UNITS

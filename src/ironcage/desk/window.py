@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from pydantic import ValidationError
 from PyQt6.QtCore import QEvent, QSize, Qt, QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -62,6 +62,7 @@ class Window(QMainWindow):
     def __init__(self, folder: Path) -> None:
         """`folder` keeps settings and recovery journals."""
         super().__init__()
+        self.setAcceptDrops(True)
         self.settings = Settings(folder)
         self.look = DARK if self.settings.dark else LIGHT
         self._apply_type()  # before any widget is made, so that all start with it
@@ -546,6 +547,14 @@ class Window(QMainWindow):
             self.tally.hide_card()
         super().changeEvent(event)
 
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        if event and _dropped(event):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        for path in _dropped(event) if event else ():
+            self.files.take_dropped(path, self.step)
+
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if event is None:
             return
@@ -566,3 +575,9 @@ class Window(QMainWindow):
         self.slow.close()
         self.session.close(discard=discard)
         self.table.close_drawing()
+
+
+def _dropped(event: QDropEvent) -> list[Path]:
+    """The files of this computer that are dragged over or dropped."""
+    held = event.mimeData()
+    return [Path(url.toLocalFile()) for url in held.urls() if url.isLocalFile()] if held else []
