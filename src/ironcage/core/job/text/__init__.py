@@ -88,7 +88,7 @@ def _guessed(text: str, job: Job, chosen: Chosen, refusal: Problem) -> Done:
                 refusal, named = problem, bool(problem.hint)
     leads = guesses.spoken(text) if word in _BY_WORD else "" if named else guesses.meaning(text)
     if leads:
-        raise Problem(f"‘{text}’ is not a line that is known.", where=word, hint=leads)
+        raise Problem(f"‘{text}’ is not understood.", where=word, hint=leads)
     raise refusal
 
 

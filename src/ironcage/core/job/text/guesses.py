@@ -1,8 +1,8 @@
-"""First guesses: what a line means that is none of ours, in the words that people bring from elsewhere.
+"""First guesses: what people mean by a line that no command understands, in words they know from elsewhere.
 
-`retold` writes such a line again as lines that the commands know, the likeliest first; `meaning` leads to the right
-line where that can't be done; `known` answers what the job can tell where it is asked. None of them is looked at before
-the line itself was refused, so no line of ours changes its meaning.
+`retold` writes such a line again as lines that the commands do understand, the likeliest first; `known` answers a
+question about the job; `meaning` names the right line where neither is possible. They are only asked about lines that
+were refused, so a line that a command understands never changes its meaning.
 """
 
 from __future__ import annotations
@@ -77,7 +77,7 @@ _OURS_BUT_NOT_MEANT = re.compile(
     r"^(?:roll (?:bar|cage|hoop)|bend (?:radius|die)|weld (?:these|those|them|it|this|that|together|joints?)\b|"
     rf"add (?:a |the )?(?:{_PART}|{_PEOPLE}|hoop|floor|wheels?|chain))"
 )
-# words of ours that are often meant otherwise, or said more freely than we take them
+# commands' words that people also use for something else, or more freely than the command allows
 RETOLD = ("add", "line", "profile", "joint", "tube", "delete", "lower", "cross", "use", "set", "split", "copy")
 
 
@@ -91,7 +91,7 @@ def tidied(line: str) -> str:
 
 
 def retold(line: str, job: Job, chosen: Chosen) -> Iterator[Retold]:
-    """The line as lines of ours that it may mean, the likeliest first."""
+    """Lines that a command may understand and that mean the same, the likeliest first."""
     text = tidied(line)
     yield from _of_joints(text)
     yield from _of_moves(text, job, chosen)
@@ -116,9 +116,8 @@ def _of_joints(text: str) -> Iterator[Retold]:
         place = m[1]
         if by := _full(r"x\s*(\S+?),?\s+y\s*(\S+?),?\s+z\s*(\S+)", place):
             place = ", ".join(by.groups())
-        numbers = place.replace(",", " ").split()
-        if len(numbers) == 4 and numbers[0].isdigit():  # joints are numbered by themselves
-            place = " ".join(numbers[1:])
+        if numbered := _full(r"\d+((?:\s+-?\d+(?:\.\d+)?){3})", place):  # a node with a number of its own
+            place = numbered[1].strip()
         yield Retold(f"joint {place.replace(',', ', ') if ',' in place else place}", ())
 
 
@@ -276,6 +275,6 @@ def meaning(line: str) -> str:
 
 
 def spoken(line: str) -> str:
-    """The same for a line that begins with a word of ours and is plainly about something else: `roll bar`."""
+    """The same for a line that begins with a command's word and is about something else: `roll bar`."""
     text = " ".join(line.lower().split())
     return meaning(text) if _OURS_BUT_NOT_MEANT.search(text) else ""
