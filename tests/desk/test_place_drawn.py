@@ -171,4 +171,16 @@ def test_help_lists_the_lines_of_place_and_the_entry_says_what_they_would_do(dri
     drive.key(Qt.Key.Key_F1)
     help_page = drive.window._help
     assert "place engine Triple box 500 x 620 x 480" in help_page.text.toPlainText()
+    whole = len(help_page.text.toPlainText())
+    drive.qtbot.keyClicks(help_page.search, "passenger")  # a word that no line has leads to the one that is meant
+    assert "Write for example: person Bryn 1780 at -1330 280 320." in help_page.text.toPlainText()
+    help_page.search.clear()
+    drive.qtbot.keyClicks(help_page.search, "bolt hollow")
+    assert "bolt M10 through 50 wall 3 lean 12" in help_page.text.toPlainText()
+    assert "place engine" not in help_page.text.toPlainText()
+    help_page.search.clear()
+    drive.qtbot.keyClicks(help_page.search, "zzz")
+    assert "Nothing here speaks of ‘zzz’." in help_page.text.toPlainText()
+    help_page.search.clear()
+    assert len(help_page.text.toPlainText()) == whole
     help_page.close()
