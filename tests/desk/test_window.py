@@ -13,6 +13,7 @@ from ironcage.core.job.store import file
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
 from ironcage.desk.helppage import HelpPage
+from ironcage.desk.menus import TableMenu
 from ironcage.desk.settings import SCALES
 from ironcage.desk.words import AWAITED
 from ironcage.told import plain
@@ -419,3 +420,43 @@ def test_files_dropped_on_the_window_are_opened_brought_in_or_refused(
     drop(tmp_path / "notes.docx")
     assert drive.said.startswith("notes.docx can't be brought in. What can ends in .cage, .stl")
     assert window.entry.said.objectName() == "refused"
+
+
+def test_a_click_of_the_right_button_offers_what_can_be_done_with_what_is_there(
+    drive: Driver, sandpiper: Job, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window = drive.start(sandpiper).window
+    offered: list[str] = []
+    wanted = ""
+
+    def choose(menu: TableMenu, at: QPoint) -> None:
+        offered[:] = [a.text().partition("\t")[0] for a in menu.actions() if a.text()]
+        found = next((a for a in menu.actions() if a.text().startswith(wanted)), None) if wanted else None
+        if found:
+            found.trigger()
+
+    monkeypatch.setattr(TableMenu, "exec", choose)
+    camera = window.table.camera
+
+    def right_click(at: QPoint) -> None:
+        drive.qtbot.mouseClick(window.table, Qt.MouseButton.RightButton, pos=at)
+
+    right_click(QPoint(4, 4))
+    assert offered[0] == "Joint…"
+    assert window.table.camera == camera  # a click does not turn the view
+    wanted = "Stand on or off"
+    right_click(drive.spot("J12L"))
+    assert window.session.chosen == ("J12L",)
+    assert "Split in the middle" not in offered
+    assert "J12L" in window.session.job.table.stands
+    wanted = "Join with a tube"
+    window.session.choose(("J12L", "J15L"))
+    right_click(drive.spot("J15L"))
+    assert len(window.session.job.tubes) > len(sandpiper.tubes)
+    wanted = "Section…"
+    window.session.choose(("T12L",))
+    right_click(QPoint(4, 4))
+    assert window.entry.line.text() == "section "
+    wanted = "Undo"
+    right_click(QPoint(4, 4))
+    assert len(window.session.job.tubes) == len(sandpiper.tubes)

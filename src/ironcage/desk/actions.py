@@ -20,7 +20,6 @@ ACTIONS = (
     Action("open_file", "Open…", "Ctrl+O", "job"),
     Action("save_file", "Save", "Ctrl+S", "job"),
     Action("save_as", "Save as…", "Ctrl+Shift+S", "job"),
-    Action("close", "Quit", "Ctrl+Q", "job"),
     Action("undo", "Undo", "Ctrl+Z", "edit"),
     Action("redo", "Redo", "Ctrl+Shift+Z", "edit", also="Ctrl+Y"),
     Action("choose_all", "Choose everything", "Ctrl+A", "edit"),
@@ -42,4 +41,5 @@ ACTIONS = (
     Action("focus_entry", "Type a line", "Ctrl+L", "edit"),
     Action("show_pocket", "Pocket: quick sums", "Ctrl+K", "edit"),
     Action("show_help", "Help", "F1", ""),
+    Action("close", "Quit", "Ctrl+Q", ""),
 )

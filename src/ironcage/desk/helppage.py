@@ -21,6 +21,7 @@ _MOUSE = (
     ("click", "pick a joint or tube; with Shift, add to what is chosen"),
     ("drag a chosen joint", "moves it, snapping to round readings; Esc stops"),
     ("drag from an empty place", "picks everything in the box"),
+    ("right click", "offers what can be done with what is chosen, or with what is there"),
     ("right-drag", "turns the free view, pushes the others; wheel zooms"),
     (
         "arrows, Page Up and Down",

@@ -1,12 +1,15 @@
-"""The one menu of the window, made from the declared actions and what there is to open and to write."""
+"""The window's menu, made from the declared actions and what there is to open and to write, and that of the table."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
+from typing import get_args
 
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu, QWidget
 
+from ironcage.core.job.values.base import Role
 from ironcage.desk.actions import ACTIONS
 from ironcage.desk.files import Files
+from ironcage.desk.session import Session
 from ironcage.samples import SAMPLES
 
 
@@ -45,7 +48,7 @@ class JobMenu(QMenu):
             self.addMenu(into)
         self.addAction(actions["show_help"])
         self.addSeparator()
-        self.addAction("Leave", parent.close)
+        self.addAction(actions["close"])
 
     def fill_recent(self) -> None:
         """The files that were open, the latest first."""
@@ -64,3 +67,44 @@ class JobMenu(QMenu):
         for kind in (k for k in KINDS if k.takes not in ("TUBE:JOINT", PATTERN)):
             words = f"{kind.says[0].upper()}{kind.says[1:]} ({kind.ending[1:].upper()})…"
             self.writing.addAction(words, lambda name=kind.name: self.files.export(name, ""))
+
+
+class TableMenu(QMenu):
+    """What can be done with what is chosen on the table, by a click of the right button."""
+
+    def __init__(
+        self, parent: QWidget, session: Session, actions: Mapping[str, QAction], begin: Callable[[str], None]
+    ) -> None:
+        super().__init__(parent)
+        self._session, self._begin = session, begin
+        job, chosen = session.job, session.chosen
+        joints = [c for c in chosen if c in job.joint_by_id]
+        tubes = [c for c in chosen if c in job.tube_by_id]
+        if len(joints) > 1:
+            self._press("Join with a tube", "tube")
+        if joints:
+            self._press("Stand on or off", "stand")
+            self._press("Pickup of the front axle", "pickup front")
+            self._press("Pickup of the rear axle", "pickup rear")
+        if tubes:
+            self._press("Split in the middle", "split")
+            self._type("Section…", "section ")
+            roles = self.addMenu("Role")
+            for role in filter(None, get_args(Role)):
+                roles.addAction(role, lambda role=role: session.press(f"role {role}"))
+        if joints or any(c in job.placed for c in chosen):
+            self._type("Move…", "z+")
+        if chosen:
+            for name in ("delete_chosen", "fit_chosen"):
+                self.addAction(actions[name])
+        else:
+            self._type("Joint…", "joint ")
+        self.addSeparator()
+        for name in ("fit", "choose_all", "undo", "redo"):
+            self.addAction(actions[name])
+
+    def _press(self, words: str, line: str) -> None:
+        self.addAction(f"{words}\t{line}", lambda: self._session.press(line))
+
+    def _type(self, words: str, line: str) -> None:
+        self.addAction(words, lambda: self._begin(line))

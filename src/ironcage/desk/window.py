@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from pydantic import ValidationError
-from PyQt6.QtCore import QEvent, QSize, Qt, QTimer
+from PyQt6.QtCore import QEvent, QPoint, QSize, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QApplication,
@@ -28,7 +28,7 @@ from ironcage.desk.asker import Answered, Asker, FollowUp
 from ironcage.desk.entry import Entry
 from ironcage.desk.files import Files
 from ironcage.desk.look import DARK, LIGHT, palette, style, text_font
-from ironcage.desk.menus import JobMenu
+from ironcage.desk.menus import JobMenu, TableMenu
 from ironcage.desk.pages import FIRST_STEP, STEPS, step_called
 from ironcage.desk.pages.page import Page
 from ironcage.desk.recoverybar import RecoveryBar
@@ -156,6 +156,7 @@ class Window(QMainWindow):
         self.table.typed.connect(self.entry.begin)
         self.table.cut.connect(lambda tube, share: s.press(f"split {share * 100:g}%", (tube,)))
         self.table.placed.connect(self._placed)
+        self.table.asked.connect(self._offer)
         self.table.spotted.connect(self._spotted)
         self.table.scanned.connect(self._scanned)
         self.entry.line.textChanged.connect(lambda text: setattr(self.table, "spotting", text.startswith("scale ")))
@@ -359,6 +360,12 @@ class Window(QMainWindow):
             super().keyPressEvent(event)
 
     # table
+
+    def _offer(self, name: str, at: QPoint) -> None:
+        """The menu of what is chosen, or of what was clicked where that is something else."""
+        if name and name not in self.session.chosen:
+            self.session.choose((name,))
+        TableMenu(self, self.session, self.qactions, self.entry.begin).exec(at)
 
     def _picked(self, names: tuple[str, ...], add: bool) -> None:
         before = self.session.chosen

@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 import numpy as np
-from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPoint, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QImage,
     QKeyEvent,
@@ -39,13 +39,15 @@ class TableView(QWidget):
     (the same while it lasts, no joints when it was called off), typed(text of a key), cut(tube,
     share of its length), placed(x, y, z of a new joint), spotted(x, y, z of a
     click while `spotting`, which picks nothing), scanned(part, x, y, z of a double click on its
-    mesh), broke(an exception while drawing)."""
+    mesh), asked(what is under a click of the right button, where on
+    the screen), broke(an exception while drawing)."""
 
     picked = pyqtSignal(tuple, bool)
     dragged = pyqtSignal(tuple, float, float, float)
     dragging = pyqtSignal(tuple, float, float, float)
     typed = pyqtSignal(str)
     cut = pyqtSignal(str, float)
+    asked = pyqtSignal(str, QPoint)
     placed = pyqtSignal(float, float, float)
     spotted = pyqtSignal(float, float, float)
     scanned = pyqtSignal(str, float, float, float)
@@ -313,7 +315,6 @@ class TableView(QWidget):
                 self.gesture = PickOrBox(self, at, add=add)
         else:
             self.gesture = LookAround(self, at, push=add or event.button() == Qt.MouseButton.MiddleButton)
-            self._fitted = False
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
@@ -330,6 +331,10 @@ class TableView(QWidget):
         if gesture and event is not None:
             gesture.end(event.position())
             self.update()
+            if isinstance(gesture, LookAround) and gesture.begun:
+                self._fitted = False
+            elif isinstance(gesture, LookAround) and event.button() == Qt.MouseButton.RightButton:
+                self.asked.emit(self.shown.under(event.position()), event.globalPosition().toPoint())
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         """On a tube: split it there. On an empty place: a joint there, as far back as the one that was chosen."""
