@@ -6,7 +6,7 @@ from itertools import combinations
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtCore import QPoint, QRectF, Qt
 from PyQt6.QtGui import QImage, QPainter
 
 from ironcage.core.calc.sections import Round
@@ -245,3 +245,21 @@ def test_a_joint_behind_a_tyre_or_a_part_has_no_dot(drive: Driver, sandpiper: Jo
     near = {j.id for j in sandpiper.joints if math.hypot(j.x - middle.x, j.z - middle.z) < middle.diameter / 2 - 20}
     assert near
     assert near <= behind
+
+
+def test_what_is_laid_from_an_empty_table_stays_in_the_picture(drive: Driver) -> None:
+    window = drive.start(Job()).window
+    for line in ("joint 0 250 300", "joint -900 250 1100", "joint -2600 400 300", "joint 900 100 250"):
+        drive.type(line)
+        drive.settle()
+        spots = window.table.shown.spots[:, :2]
+        assert (spots >= 0).all(), line
+        assert (spots <= [window.table.width(), window.table.height()]).all(), line
+    far = window.table.camera
+    drive.qtbot.mousePress(window.table, Qt.MouseButton.RightButton, pos=QPoint(40, 40))
+    drive.qtbot.mouseMove(window.table, QPoint(90, 60))
+    drive.qtbot.mouseRelease(window.table, Qt.MouseButton.RightButton, pos=QPoint(90, 60))
+    turned = window.table.camera
+    assert turned != far
+    drive.type("joint -900 250 4000")  # the view that was turned by hand stays as it is
+    assert window.table.camera == turned

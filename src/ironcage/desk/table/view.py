@@ -106,6 +106,7 @@ class TableView(QWidget):
             self.gesture = None
         self.job = job
         self.decor = self.decor.of_tubes(len(job.tubes))
+        self._keep_whole()
         self._stale(wait=True)
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
@@ -166,6 +167,16 @@ class TableView(QWidget):
         """The frame with what the step shows beside it, as large as it goes."""
         self._fitted = True
         self.look_through(self.camera.fitted(self.places_to_fit()))
+
+    def _keep_whole(self) -> None:
+        """Look from further off where what is laid leaves the picture, until the view is moved by hand."""
+        if not self._fitted or self.gesture or not self.job.joints:
+            return
+        places = self.places_to_fit()
+        spots = self.camera.project(places)[:, :2]
+        if (spots < 0).any() or (spots > [self.camera.width, self.camera.height]).any() or np.isnan(spots).any():
+            whole = self.camera.fitted(places)
+            self.camera = replace(whole, mm_per_px=max(whole.mm_per_px, self.camera.mm_per_px))
 
     def fit_chosen(self) -> None:
         """What is chosen, as large as is of use; the whole frame where nothing is."""

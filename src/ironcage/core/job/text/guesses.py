@@ -52,25 +52,59 @@ _POLITE = re.compile(
     r"^(?:please|can you|could you|i want to|i would like to|let's|lets|let us|how do i|how can i)\s+", re.I
 )
 _WAYS = {
-    "up": "z+", "higher": "z+", "down": "z-", "lower": "z-", "forward": "x+", "forwards": "x+", "fore": "x+",
-    "ahead": "x+", "back": "x-", "backward": "x-", "backwards": "x-", "rearward": "x-", "aft": "x-", "left": "y+",
+    "up": "z+",
+    "higher": "z+",
+    "down": "z-",
+    "lower": "z-",
+    "forward": "x+",
+    "forwards": "x+",
+    "fore": "x+",
+    "ahead": "x+",
+    "back": "x-",
+    "backward": "x-",
+    "backwards": "x-",
+    "rearward": "x-",
+    "aft": "x-",
+    "left": "y+",
     "right": "y-",
-}  # fmt: skip
+}
 _WAY = "|".join(sorted(_WAYS, key=len, reverse=True))
 _PARTS = {
-    "engine": "engine", "motor": "engine", "seat": "seat", "fuel tank": "tank", "petrol tank": "tank",
-    "gas tank": "tank", "tank": "tank", "battery": "battery", "steering wheel": "hand wheel",
-    "hand wheel": "hand wheel", "radiator": "radiator", "pedals": "pedals", "pedal box": "pedals",
-    "gearbox": "gearbox", "transmission": "gearbox", "diff": "differential", "differential": "differential",
-    "exhaust": "exhaust", "silencer": "muffler", "dashboard": "dash", "dash": "dash", "steering rack": "rack",
-}  # fmt: skip
+    "engine": "engine",
+    "motor": "engine",
+    "seat": "seat",
+    "fuel tank": "tank",
+    "petrol tank": "tank",
+    "gas tank": "tank",
+    "tank": "tank",
+    "battery": "battery",
+    "steering wheel": "hand wheel",
+    "hand wheel": "hand wheel",
+    "radiator": "radiator",
+    "pedals": "pedals",
+    "pedal box": "pedals",
+    "gearbox": "gearbox",
+    "transmission": "gearbox",
+    "diff": "differential",
+    "differential": "differential",
+    "exhaust": "exhaust",
+    "silencer": "muffler",
+    "dashboard": "dash",
+    "dash": "dash",
+    "steering rack": "rack",
+}
 _PART = "|".join(sorted(_PARTS, key=len, reverse=True))
 _PEOPLE = "driver|passenger|rider|pilot|occupant|co-driver|person|child|kid|man|woman|dad|mum"
 _UNITS = {"inch 1/16 lb": "inch|inches|in|imperial|pounds|feet", "mm kg": "metric|mm|millimetres|millimeters|kg|si"}
 _AIMS = {
-    "wheelbase": "wheelbase|wheel base", "front track": "front track", "rear track": "rear track",
-    "mass": "target weight", "budget": "budget", "length": "overall length", "ground clearance": "ground clearance",
-}  # fmt: skip
+    "wheelbase": "wheelbase|wheel base",
+    "front track": "front track",
+    "rear track": "rear track",
+    "mass": "target weight",
+    "budget": "budget",
+    "length": "overall length",
+    "ground clearance": "ground clearance",
+}
 
 
 _OURS_BUT_NOT_MEANT = re.compile(
