@@ -45,6 +45,7 @@ class Asker(QObject):
         self._change = threading.Condition()
         self._ending = False
         self._busy = False
+        self._held = False
         self._thread = _Worker(self)
         self._thread.start()
 
@@ -53,6 +54,17 @@ class Asker(QObject):
         thread, once it is answered."""
         with self._change:
             self._asked[kind] = (question, job, then)
+            self._change.notify()
+
+    def hold(self) -> None:
+        """Keep what is asked until `release`."""
+        with self._change:
+            self._held = True
+
+    def release(self) -> None:
+        """Answer what was asked meanwhile, and from now on at once."""
+        with self._change:
+            self._held = False
             self._change.notify()
 
     def drop(self, kind: str) -> None:
@@ -80,7 +92,7 @@ class Asker(QObject):
         while True:
             with self._change:
                 self._busy = False
-                while not self._asked and not self._ending:
+                while (self._held or not self._asked) and not self._ending:
                     self._change.wait()
                 if self._ending:
                     break

@@ -149,6 +149,8 @@ class Window(QMainWindow):
         for asker in (self.asker, self.slow):
             asker.answered.connect(self._answered)
             asker.broke.connect(self._broke)
+            asker.hold()  # the first figures load modules, which would keep the window off the screen a tenth longer
+            self.table.appeared.connect(asker.release)
         self.table.broke.connect(self._broke)
         self.table.picked.connect(self._picked)
         self.table.dragged.connect(self._dragged)

@@ -40,7 +40,7 @@ class TableView(QWidget):
     share of its length), placed(x, y, z of a new joint), spotted(x, y, z of a
     click while `spotting`, which picks nothing), scanned(part, x, y, z of a double click on its
     mesh), asked(what is under a click of the right button, where on
-    the screen), broke(an exception while drawing)."""
+    the screen), appeared(once, when it is first on the screen), broke(an exception while drawing)."""
 
     picked = pyqtSignal(tuple, bool)
     dragged = pyqtSignal(tuple, float, float, float)
@@ -48,6 +48,7 @@ class TableView(QWidget):
     typed = pyqtSignal(str)
     cut = pyqtSignal(str, float)
     asked = pyqtSignal(str, QPoint)
+    appeared = pyqtSignal()
     placed = pyqtSignal(float, float, float)
     spotted = pyqtSignal(float, float, float)
     scanned = pyqtSignal(str, float, float, float)
@@ -79,7 +80,7 @@ class TableView(QWidget):
         self._cost_s = 0.0  # what a plain picture took to draw last
         self._painting = Painting()
         self._shown = Shown(self.job, self.camera, ())
-        self._moving = False
+        self._moving = self._appeared = False
         self._fitted = True  # until the view is moved by hand, the frame is kept whole in it, whatever size it is given
         self._settle = QTimer(self)
         self._settle.setSingleShot(True)
@@ -294,6 +295,9 @@ class TableView(QWidget):
             painter.setFont(text_font(10, bold=True))
             self.gesture.paint(Brush(painter, self.camera, self.look))
         painter.end()
+        if not self._appeared:
+            self._appeared = True
+            self.appeared.emit()
 
     @property
     def shown(self) -> Shown:
