@@ -20,12 +20,15 @@ from ironcage.core.calc.plane.mechanisms import find_mechanisms
 from ironcage.core.exchange.incoming import incoming
 from ironcage.core.exchange.wireframe import to_frame_dxf
 from ironcage.core.job import edits
+from ironcage.core.job.shelf.library import read_section
 from ironcage.core.job.values.model import Job
 from ironcage.desk.look import LIGHT
 from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.picture import Pencil, Subject
+from ironcage.units import METRIC
 
 TUBES, LINES, MOVES = 300, 2000, 60
+SHEET = 12, 4  # stations and lines
 WIDE, HIGH, COARSE = 1090, 370, 0.5  # the table of a window of 1280 by 800, drawn as coarsely as while something moves
 
 
@@ -67,6 +70,7 @@ def run() -> Iterator[BenchLine]:
         True,
     )
     pencil.drop()
+    yield from _sheet()
     arrays = beam_frame(job)
     across = np.array([(b.corners[0], b.corners[2]) for b in made.open])
     row = {j.id: n for n, j in enumerate(job.joints)}
@@ -101,3 +105,27 @@ def _lines() -> Iterator[BenchLine]:
             "2 s",
             took <= 2 and came[-1] == len(big.tubes),
         )
+
+
+def _sheet() -> Iterator[BenchLine]:
+    """A sheet of offsets laid, and a cell of it changed with what hangs on it."""
+    job, section = Job(), read_section("40 x 40 x 2", METRIC)
+    for n in range(SHEET[1]):
+        job = edits.add_sheet_line(job, f"line {n}", section)
+    for s in range(SHEET[0]):
+        job = edits.add_station(job, 300.0 - 250.0 * s)
+        for n in range(SHEET[1]):
+            job = edits.put_cell(job, s, n, 250.0 + 20 * n + s, 150.0 + 250.0 * n)
+    laying = median(lambda: edits.lay(job))
+    laid = edits.lay(job)
+    heights = iter(range(100_000))
+    changing = median(lambda: edits.put_cell(laid, 5, 2, 300.0, 700.0 + next(heights) % 20))
+    yield BenchLine(
+        f"a sheet of {SHEET[0]} stations by {SHEET[1]} lines laid: {len(laid.joints)} joints, {len(laid.tubes)} tubes",
+        f"{laying * 1e3:.0f} ms",
+        "200 ms",
+        laying <= 0.200,
+    )
+    yield BenchLine(
+        "a cell of it changed, with what hangs on it", f"{changing * 1e3:.1f} ms", "60 ms", changing <= 0.060
+    )

@@ -3,7 +3,8 @@
 from typing import Any
 
 from ironcage.core.answers import prove
-from ironcage.core.answers.frame import bays, materials, symmetry
+from ironcage.core.answers.frame import bays, materials, offsets, symmetry
+from ironcage.core.job.geometry.offsets import place_of
 from ironcage.core.job.values.model import Job
 
 Said = dict[str, Any]
@@ -53,9 +54,31 @@ def say_frame(job: Job) -> Said:
         "bays_untold": b.untold,
         "open_bays": [_bay(job, bay) for bay in b.open],
         "folds_if_joints_were_hinges": [_fold(b, n) for n in range(len(b.folds))],
+        "sheet": _sheet(job),
         "not_symmetric": [
             {"where": list(o.where), "what": o.what, "by_mm": round(o.by, 3)} for o in symmetry.find_unlike_sides(job)
         ],
+    }
+
+
+def _sheet(job: Job) -> Said:
+    """The sheet of offsets: half widths and heights of centrelines by line, whatever it is read to on the screen."""
+    sheet, found = job.offsets, offsets.answer(job)
+    return {
+        "lines": [{"line": line.name, "section": line.section} for line in sheet.lines],
+        "stations": [
+            {
+                "x_mm": round(station.x, 2),
+                "half_width_and_z_mm": [
+                    [round(v, 2) for v in place_of(job, s, n)[1:]] if cell else None
+                    for n, cell in enumerate(station.cells)
+                ],
+            }
+            for s, station in enumerate(sheet.stations)
+        ],
+        "cells_not_laid": found.joints,
+        "tubes_not_laid": found.tubes,
+        "problems": list(found.faults),
     }
 
 

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 class Decor:
     """What a step puts on the table. colours: (m, 3) for the tubes or None; shape: deflected centrelines (m, k, 3)
     mm or None; stands: posts under joints; bodies: parts, people and tyres, those in `hot` as wrong; paint: anything
-    else."""
+    else; places: (n, 3) mm that belong in the picture for it, or None."""
 
     colours: np.ndarray | None = None
     shape: Pieces | None = None
@@ -26,6 +26,7 @@ class Decor:
     bodies: "tuple[Body, ...]" = ()
     hot: frozenset[str] = frozenset()
     paint: Callable[[Brush], None] | None = None
+    places: np.ndarray | None = None
 
     def solid_as(self, other: "Decor") -> bool:
         """Whether the solid picture is the same with another one."""

@@ -116,7 +116,7 @@ class Painting:
             for joint in joints[: overlay.MOST_READINGS]:
                 tape.read(brush, joint)
         overlay.dots(brush, job, np.where(seen.hidden[:, None], np.nan, seen.spots), seen.chosen)
-        if not job.joints:
+        if not job.joints and seen.decor.places is None:
             _teach(brush, seen.size, units_of(seen.job))
 
 

@@ -125,6 +125,8 @@ class TableView(QWidget):
         before, self.decor = self.decor, decor.of_tubes(len(self.job.tubes))
         if self._fitted and _things(self.decor) != _things(before):
             self.fit()
+        elif self.decor.places is not None:
+            self._keep_whole()
         if self.decor.solid_as(before):
             self.update()  # only what is painted over the picture is other
         else:
@@ -158,7 +160,8 @@ class TableView(QWidget):
         t = self.job.table
         feet = [(s.x + t.corner_x, s.y + t.corner_y, t.top_z) for s in self.decor.stands]
         joints = [j.place for j in self.job.joints]
-        places = [np.array([*joints, *feet]).reshape(-1, 3), *map(_corners, self.decor.bodies)]
+        drawn = [] if self.decor.places is None else [self.decor.places]
+        places = [np.array([*joints, *feet]).reshape(-1, 3), *map(_corners, self.decor.bodies), *drawn]
         if not any(map(len, places)):
             across, along = (t.corner_x, t.corner_x + t.length), (t.corner_y, t.corner_y + t.width)
             places = [np.array([(x, y, t.top_z) for x in across for y in along])]
@@ -171,7 +174,7 @@ class TableView(QWidget):
 
     def _keep_whole(self) -> None:
         """Look from further off where what is laid leaves the picture, until the view is moved by hand."""
-        if not self._fitted or self.gesture or not self.job.joints:
+        if not self._fitted or self.gesture or not (self.job.joints or self.decor.places is not None):
             return
         places = self.places_to_fit()
         spots = self.camera.project(places)[:, :2]

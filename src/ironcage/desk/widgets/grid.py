@@ -180,8 +180,11 @@ class _CellDelegate(QStyledItemDelegate):
     def eventFilter(self, editor: QObject | None, event: Any) -> bool:
         if isinstance(editor, QLineEdit) and isinstance(event, QKeyEvent) and event.type() == QKeyEvent.Type.KeyPress:
             if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Tab):
+                cell = self.grid.cell
                 if self.grid.take(editor.text()):
                     self.closeEditor.emit(editor)
+                    if event.key() == Qt.Key.Key_Tab:
+                        self.grid.go_on(cell)
                 return True
             if event.key() == Qt.Key.Key_Escape:
                 self.grid.refuse("")
@@ -429,6 +432,26 @@ class Grid(QWidget):
             return False
         self.refuse("")
         return True
+
+    @property
+    def cell(self) -> tuple[tuple[str, ...], int, int]:
+        """Where the keys are: the rows that are listed, and the numbers of row and column."""
+        index = self.list.currentIndex()
+        return tuple(map(self.key, self.model.rows)), index.row(), index.column()
+
+    def go_on(self, cell: tuple[tuple[str, ...], int, int]) -> None:
+        """Type into the next cell that can be typed into: after one where the keys were, or of the row that was added
+        by what was typed there."""
+        before, row, column = cell
+        keys = tuple(map(self.key, self.model.rows))
+        row = next((n for n, key in enumerate(keys) if key not in before), row) if len(keys) > len(before) else row
+        typed = [n for n, c in enumerate(self.model.columns) if c.change]
+        after = next((n for n in typed if n > column), None)
+        index = self.model.index(row if after is not None else row + 1, after if after is not None else typed[0])
+        if index.isValid():
+            self.list.setCurrentIndex(index)
+            self.list.scrollTo(index)
+            self.list.edit(index)
 
     def restyle(self, look: Look) -> None:
         """Use other colours and size of type."""

@@ -32,12 +32,14 @@ def next_step(job: Job, snags: tuple[Snag, ...]) -> Advice:
 
 def _start(job: Job) -> Advice | None:
     """The first joints and tubes; None where they are there."""
+    if not job.tubes and any(cell.joint is None for _, _, cell in job.offsets.cells()):
+        return Advice("Lay the sheet of offsets: sheet lay", "its joints and tubes are drawn and not laid yet", "frame")
     if not job.joints:
         return Advice(
             said.example("Type the first joint, for example: joint [0] [250] [300]"),
             "parts are placed; tubes join the points between them"
             if job.parts
-            else "a tube needs two joints; the one on the other side comes by itself",
+            else "or start from a sheet that lays a whole frame: sheet single seat",
             "frame",
         )
     if not job.tubes:

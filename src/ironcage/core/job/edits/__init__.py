@@ -5,7 +5,8 @@ step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig t
 people, chains, shafts; `plans` aims, rules, tyres and variants; `shaping` bends, kicks and tapers; `moving` what moves
 much at once; `fittings` sheet and fittings; `running` how wheels are hung; `proving` load cases and the twist test;
 `truing` what was measured on the built frame; `welding` how far it is welded; `logbook` what was done, ordered and is
-to do; `ties` and `following` what follows what; `lines` and `points` bring in what was drawn or surveyed elsewhere.
+to do; `offsets` the sheet of offsets, `starts` and `taken_off` where one comes from; `ties` and `following` what
+follows what; `lines` and `points` bring in what was drawn or surveyed elsewhere.
 """
 
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
@@ -24,6 +25,21 @@ from ironcage.core.job.edits.logbook import (
     take_delivery,
 )
 from ironcage.core.job.edits.moving import axis_of_pickup, copy, mirror, sever, slide, stretch, turn
+from ironcage.core.job.edits.offsets import (
+    add_sheet_line,
+    add_station,
+    change_sheet_line,
+    clear_cell,
+    find_sheet_line,
+    find_station,
+    lay,
+    move_station,
+    put_cell,
+    put_sheet,
+    remove_sheet_line,
+    remove_station,
+    set_sheet,
+)
 from ironcage.core.job.edits.parts import (
     add_datum,
     add_mass,
@@ -103,6 +119,8 @@ from ironcage.core.job.edits.shaping import (
     taper,
     way_of,
 )
+from ironcage.core.job.edits.starts import STARTS, start_sheet
+from ironcage.core.job.edits.taken_off import sheet_of_frame
 from ironcage.core.job.edits.ties import cross, part_and_hole, tie, tied_joint, untie
 from ironcage.core.job.edits.truing import (
     add_measured,
@@ -116,6 +134,7 @@ from ironcage.core.job.edits.tubes import add_tube, change_tubes, split, split_a
 from ironcage.core.job.edits.welding import ends_of, put_shrink, set_ends, set_process, set_welding
 
 __all__ = [
+    "STARTS",
     "add_chain",
     "add_datum",
     "add_entry",
@@ -133,6 +152,8 @@ __all__ = [
     "add_reading",
     "add_rule",
     "add_shaft",
+    "add_sheet_line",
+    "add_station",
     "add_task",
     "add_tube",
     "add_wheel",
@@ -142,8 +163,10 @@ __all__ = [
     "change_logged",
     "change_measured",
     "change_part",
+    "change_sheet_line",
     "change_test",
     "change_tubes",
+    "clear_cell",
     "clear_test",
     "copy",
     "cross",
@@ -158,6 +181,8 @@ __all__ = [
     "find_part",
     "find_pattern",
     "find_placed",
+    "find_sheet_line",
+    "find_station",
     "find_wishbones",
     "finish_task",
     "hang",
@@ -166,12 +191,14 @@ __all__ = [
     "keep_variant",
     "kick",
     "land_beside",
+    "lay",
     "lay_to_line",
     "left_wheel",
     "log",
     "merge",
     "mirror",
     "move",
+    "move_station",
     "move_things",
     "open_variant",
     "pair",
@@ -181,6 +208,7 @@ __all__ = [
     "put",
     "put_by_points",
     "put_case",
+    "put_cell",
     "put_combination",
     "put_die",
     "put_line",
@@ -188,6 +216,7 @@ __all__ = [
     "put_placed",
     "put_rule",
     "put_section",
+    "put_sheet",
     "put_shrink",
     "put_target",
     "put_things",
@@ -203,6 +232,8 @@ __all__ = [
     "remove_placed",
     "remove_reading",
     "remove_rule",
+    "remove_sheet_line",
+    "remove_station",
     "remove_target",
     "remove_variant",
     "scale_picture",
@@ -213,6 +244,7 @@ __all__ = [
     "set_logbook",
     "set_process",
     "set_proving",
+    "set_sheet",
     "set_table",
     "set_through",
     "set_true_datum",
@@ -222,9 +254,11 @@ __all__ = [
     "set_wishbones",
     "sever",
     "shape",
+    "sheet_of_frame",
     "slide",
     "split",
     "split_at",
+    "start_sheet",
     "stress_part",
     "stretch",
     "take_delivery",

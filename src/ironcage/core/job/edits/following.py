@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Any
 
 import numpy as np
 
@@ -16,6 +17,7 @@ from ironcage.core.job.values.fittings import (
     hosts_of,
 )
 from ironcage.core.job.values.model import Job, Joint
+from ironcage.core.job.values.offsets import Cell
 from ironcage.core.job.values.ties import AnyTie, Between, ToHole, ToJoint
 from ironcage.problem import Problem
 from ironcage.units import said
@@ -122,6 +124,23 @@ def renamed_tie(tie: AnyTie | None, names: Mapping[str, str], own: str) -> AnyTi
         a, b = names.get(tie.a, tie.a), names.get(tie.b, tie.b)
         return None if own in (a, b) or a == b else tie.but(a=a, b=b)
     return tie
+
+
+def sheet_with(job: Job, kept: Mapping[str, str]) -> dict[str, Any]:
+    """The sheet of offsets with its joints under the names they are kept by, as a change of the job; nothing when it is
+    the same. A cell whose joint goes is empty."""
+    sheet = job.offsets
+    if all(cell.joint is None or kept.get(cell.joint) == cell.joint for _, _, cell in sheet.cells()):
+        return {}
+
+    def now(cell: Cell | None) -> Cell | None:
+        if cell is None or cell.joint is None:
+            return cell
+        name = kept.get(cell.joint)
+        return cell.but(joint=name) if name else None
+
+    stations = tuple(station.but(cells=tuple(map(now, station.cells))) for station in sheet.stations)
+    return {"offsets": sheet.but(stations=stations)}
 
 
 def without_parts(job: Job, parts: set[str]) -> Job:

@@ -11,6 +11,7 @@ from ironcage.core.job.edits.following import (
     renamed_hosts,
     renamed_tie,
     settled,
+    sheet_with,
     tie_words,
     tied_to,
     without_hosts,
@@ -149,15 +150,16 @@ def without(job: Job, joints: set[str], tubes: set[str]) -> Job:
 
 
 def _lines_of(job: Job, kept: Mapping[str, str]) -> dict[str, Any]:
-    """The section lines with their joints under the names they are kept by, as changes of the job; nothing when none
-    is other."""
+    """The section lines and the sheet of offsets with their joints under the names they are kept by, as changes of
+    the job; nothing when none is changed."""
     lines = tuple(
         line.but(joints=tuple(dict.fromkeys(kept[j] for j in line.joints if j in kept)))
         if any(kept.get(j) != j for j in line.joints)
         else line
         for line in job.lines
     )
-    return {"lines": lines} if lines != job.lines else {}
+    changes: dict[str, Any] = {"lines": lines} if lines != job.lines else {}
+    return changes | sheet_with(job, kept)
 
 
 def delete(job: Job, names: Iterable[str]) -> Job:

@@ -27,6 +27,7 @@ from ironcage.core.job.edits.tubes import add_tube, change_tubes, mirrored, spli
 from ironcage.core.job.geometry.bodies import chain_body, part_body, person_body
 from ironcage.core.job.geometry.routes import at_plane, hung, route_of
 from ironcage.core.job.values.model import Job, Joint, Tube
+from ironcage.core.job.values.offsets import Cell, Offsets
 from ironcage.problem import Problem
 from ironcage.units import said
 
@@ -148,8 +149,24 @@ def _shifted(job: Job, shift: Shift, shift_thing: Callable[[str], Shift], n: int
         shafts=shafts,
         pictures=tuple(moved(p, own[p.id]) for p in job.pictures),
         lines=lines,
+        offsets=_sheet_shifted(job, shift),
         brief=brief,
     )
+
+
+def _sheet_shifted(job: Job, shift: Shift) -> Offsets:
+    """The sheet of offsets with its stations, and the cells that are not laid yet, moved."""
+    stations = []
+    for station in job.offsets.stations:
+        cells: list[Cell | None] = []
+        for cell in station.cells:
+            if cell and cell.joint is None:
+                _, half, z = shift((station.x, cell.half, cell.z))
+                cells.append(cell.but(half=max(half, 0.0), z=z))
+            else:
+                cells.append(cell)
+        stations.append(station.but(x=shift((station.x, 0.0, 0.0))[0], cells=tuple(cells)))
+    return job.offsets.but(stations=tuple(stations))
 
 
 def _seat_moved(seat: Seat, by: Floats) -> Seat:

@@ -1,8 +1,8 @@
 """What a builder types: one line in, one named step out.
 
 `understand` reads a line with the job and what is chosen; the commands are declared in `joints`, `structure`,
-`shaping`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `running`, `shop`, `proving`, `welding`,
-`truing` and `logbook`, each with an example that help, docs and tests use. May import `edits` and `units`.
+`shaping`, `sheet`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `running`, `shop`, `proving`,
+`welding`, `truing` and `logbook`, each with an example that help, docs and tests use. May import `edits` and `units`.
 """
 
 from pydantic import ValidationError
@@ -19,6 +19,7 @@ from ironcage.core.job.text import (
     proving,
     running,
     shaping,
+    sheet,
     shop,
     stock,
     structure,
@@ -37,6 +38,7 @@ COMMANDS: tuple[Command, ...] = (
     *joints.COMMANDS,
     *structure.COMMANDS,
     *shaping.COMMANDS,
+    *sheet.COMMANDS,
     *moving.COMMANDS,
     *ties.COMMANDS,
     *fitting.COMMANDS,

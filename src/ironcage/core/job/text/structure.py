@@ -44,9 +44,7 @@ def tube(job: Job, chosen: Chosen, rest: str) -> Done:
 
 def _sizes(section: Section, units: Units) -> str:
     """The sizes of a section that was typed, as they were understood: `, 38.1 x 2.41 mm`."""
-    high, wide = section.shape.size
-    rest = (section.shape.wall_mm,) if high == wide else (wide, section.shape.wall_mm)
-    told = [units.fine(v, unit=False).rstrip("0").rstrip(".") for v in (high, *rest)]
+    told = [units.fine(v, unit=False).rstrip("0").rstrip(".") for v in section.shape.typed[0]]
     return f", {' x '.join(told)} {units.length_name}"
 
 

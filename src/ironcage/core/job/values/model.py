@@ -30,6 +30,7 @@ from ironcage.core.job.values.base import (
 )
 from ironcage.core.job.values.fittings import Fitting
 from ironcage.core.job.values.logbook import Logbook
+from ironcage.core.job.values.offsets import Offsets
 from ironcage.core.job.values.placed import (
     Chain,
     Part,
@@ -290,6 +291,7 @@ class Job(Value):
     pictures: Annotated[tuple[Picture, ...], Field(max_length=300)] = ()
     patterns: Annotated[tuple[Pattern, ...], Field(max_length=1000)] = ()
     lines: Annotated[tuple[SectionLine, ...], Field(max_length=300)] = ()
+    offsets: Offsets = Offsets()
     fittings: Annotated[tuple[Fitting, ...], Field(max_length=5000)] = ()
     rules: RuleProfile = RuleProfile()
     proving: Proving = Proving()

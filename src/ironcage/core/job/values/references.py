@@ -67,6 +67,8 @@ def check_references(job: Job, since: Job | None = None) -> None:
     for line in job.lines:
         for name in line.joints:
             _demand_known(f"Line {line.name}", "joint", name, joints)
+    if since is None or since.offsets is not job.offsets or since.joints is not job.joints:
+        _demand_sheet(job, joints)
     for variant in job.variants:
         if variant.job.variants:
             raise Problem(f"Variant {variant.name} holds variants of its own.", where=variant.name)
@@ -84,6 +86,18 @@ def check_references(job: Job, since: Job | None = None) -> None:
     for stand in job.table.stands:
         _demand_known("The jig table", "joint", stand, joints)
     _demand_known("The brief", "datum", job.brief.shown_from, datums)
+
+
+def _demand_sheet(job: Job, joints: set[str]) -> None:
+    """Refuse a sheet of offsets whose rows are not as long as it has lines, or that names joints that are not
+    there."""
+    sheet = job.offsets
+    _demand_unique("lines of the sheet", (line.name.lower() for line in sheet.lines))
+    for station in sheet.stations:
+        if len(station.cells) != len(sheet.lines):
+            raise Problem("A station of the sheet has not as many cells as the sheet has lines.", where="offsets")
+    for _, n, cell in sheet.cells():
+        _demand_known(f"Line {sheet.lines[n].name} of the sheet", "joint", cell.joint, joints)
 
 
 def _unproven(job: Job, since: Job | None, joints: set[str]) -> Iterable[Tube]:

@@ -65,6 +65,7 @@ NARROW_PX = 1000
 
 
 LATER = {  # lists that are made when they are first opened, which keeps the start short: their words, module and class
+    "Sheet": ("frame.sheet", "SheetTab"),
     "Fittings": ("frame.fittings", "FittingsTab"),
     "Bays": ("frame.bays", "BaysTab"),
     "Changes": ("frame.changes", "ChangesTab"),
@@ -72,7 +73,7 @@ LATER = {  # lists that are made when they are first opened, which keeps the sta
     "Shelf": ("frame.shelf", "ShelfTab"),
     "Swap": ("frame.shelf", "SwapTab"),
 }
-ORDER = ("Joints", "Tubes", "Fittings", "Bays", "Changes", "Stations", "Wheels", "Shelf", "Swap")
+ORDER = ("Joints", "Tubes", "Sheet", "Fittings", "Bays", "Changes", "Stations", "Wheels", "Shelf", "Swap")
 
 
 class FramePage(Page):
@@ -333,7 +334,8 @@ class FramePage(Page):
                 here.paint(brush, job, result)
 
         bodies = tuple(placed_bodies(self.session.job)) if self.envelopes.isChecked() else ()
-        self.put_decor(Decor(shape=here.shape() if here else None, bodies=bodies, paint=paint))
+        shape, places = (here.shape(), here.places()) if here else (None, None)
+        self.put_decor(Decor(shape=shape, bodies=bodies, paint=paint, places=places))
 
     def scan_line(self, part: Part, place: str) -> str:
         return f"joint {place}"

@@ -5,6 +5,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from ironcage.core.answers.frame.materials import FrameAnswer
 from ironcage.core.job.geometry.routes import Pieces
 from ironcage.core.job.values.model import Job
@@ -35,6 +37,10 @@ class FrameTab(ListTab):
 
     def shape(self) -> Pieces | None:
         """Centrelines to show the frame with, or None for its own."""
+        return None
+
+    def places(self) -> np.ndarray | None:
+        """Places (n, 3) in mm that belong in the picture while this list is open, or None."""
         return None
 
     def paint(self, brush: Brush, job: Job, shown: FrameShown) -> None:
