@@ -54,18 +54,28 @@ def demand_room(job: Job, places: Mapping[str, Place]) -> None:
 
 def add_joint(job: Job, place: Place, *, mirrored: bool = True) -> Job:
     """Add a joint at x, y, z (mm) and, unless it is on the centreline or `mirrored` is off, its twin."""
+    if mirrored:
+        return add_joints(job, [place])
     number = job.last_joint + 1
     x, y, z = place
-    if not mirrored:
-        new = [Joint(id=f"J{number}", x=x, y=y, z=z)]
-    elif abs(y) <= CENTRE_MM:
-        new = [Joint(id=f"J{number}", x=x, y=0.0, z=z, twin=f"J{number}")]
-    else:
-        left, right = f"J{number}L", f"J{number}R"
-        new = [
-            Joint(id=left, x=x, y=abs(y), z=z, twin=right),
-            Joint(id=right, x=x, y=-abs(y), z=z, twin=left),
-        ]
+    return _with_joints(job, [Joint(id=f"J{number}", x=x, y=y, z=z)], number)
+
+
+def add_joints(job: Job, places: Iterable[Place]) -> Job:
+    """Add joints at x, y, z (mm), each with its twin unless it is on the centreline."""
+    number, new = job.last_joint, list[Joint]()
+    for x, y, z in places:
+        number += 1
+        if abs(y) <= CENTRE_MM:
+            new.append(Joint(id=f"J{number}", x=x, y=0.0, z=z, twin=f"J{number}"))
+        else:
+            left, right = f"J{number}L", f"J{number}R"
+            new.append(Joint(id=left, x=x, y=abs(y), z=z, twin=right))
+            new.append(Joint(id=right, x=x, y=-abs(y), z=z, twin=left))
+    return _with_joints(job, new, number)
+
+
+def _with_joints(job: Job, new: list[Joint], number: int) -> Job:
     demand_room(job, {j.id: j.place for j in new})
     return job.but(joints=(*job.joints, *new), last_joint=number)
 

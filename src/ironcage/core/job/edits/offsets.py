@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
-from itertools import pairwise
 from typing import Any
 
 import numpy as np
 
 from ironcage.core.calc.tubes.segments import distances
 from ironcage.core.job.edits.following import CENTRE_MM
-from ironcage.core.job.edits.joints import MOST_REACH_MM, SAME_PLACE_MM, add_joint, delete, merge, put_at
+from ironcage.core.job.edits.joints import MOST_REACH_MM, SAME_PLACE_MM, add_joints, delete, merge, put_at
 from ironcage.core.job.edits.shaping import FIRST_MATERIAL
-from ironcage.core.job.edits.tubes import add_tube, shelve, split
+from ironcage.core.job.edits.tubes import NewTube, add_tubes, shelve, split
 from ironcage.core.job.geometry.offsets import (
     Member,
     Node,
@@ -215,7 +214,8 @@ def put_cell(job: Job, s: int, n: int, half: float, z: float, *, is_open: bool |
     made = Cell(half=half, z=z, open=kept if is_open is None else is_open, joint=cell.joint if cell else None)
     if made.joint is None:
         return _with_cell(job, s, n, made)
-    return _relaid(_with_cell(_joint_moved(job, name, made), s, n, made), job)
+    moved = _with_cell(_joint_moved(job, name, made), s, n, made)
+    return moved if made.open == kept else _relaid(moved, job)
 
 
 def _joint_moved(job: Job, name: str, cell: Cell) -> Job:
@@ -289,9 +289,10 @@ def lay(job: Job) -> Job:
         raise Problem("All of the sheet is laid.", where="sheet", hint="Add a station or a line, or change a cell.")
     demand_clear_lines(job)
     old = job
+    job = _laid_apart(job, [at for at in pending if _rail_over(job, *at)[0] is None])
     for s, n in pending:
-        job = _lay_cell(job, s, n)
-    fresh = {(s, n) for s, n in pending}
+        job = _laid_on_rail(job, s, n)
+    fresh = set(pending)
     new = [m for m in members(job) if any((node.station, node.line) in fresh for node in (m.one, m.other))]
     return _with_members(_without_divided(job, old), new)
 
@@ -309,27 +310,51 @@ def demand_clear_lines(job: Job) -> None:
         )
 
 
-def _lay_cell(job: Job, s: int, n: int) -> Job:
-    """Lay one cell: at a joint that is there, into a rail that passes, or as a new joint."""
-    place = place_of(job, s, n)
-    cell = cell_at(job.offsets, s, n)
-    assert cell is not None
-    there = next(
-        (
-            j.id
-            for j in job.joints
-            if j.y > -CENTRE_MM and all(abs(p - q) < SAME_PLACE_MM for p, q in zip(j.place, place, strict=True))
-        ),
-        None,
+def _laid_apart(job: Job, cells: Sequence[tuple[int, int]]) -> Job:
+    """Lay cells that no laid rail passes: at the joints that are there, or at new ones, one for cells in one place."""
+    there = [j for j in job.joints if j.y > -CENTRE_MM]
+    places = np.array([j.place for j in there]).reshape(-1, 3)
+    new: list[tuple[float, float, float]] = []
+    named: dict[tuple[int, int], str | int] = {}  # by an id, or by the number of a new place
+    for s, n in cells:
+        place = place_of(job, s, n)
+        same = np.flatnonzero(np.abs(places - place).max(axis=1) < SAME_PLACE_MM)
+        meeting = (named[s, k] for k in range(n) if (s, k) in named and _meet(job, s, k, n))
+        name = there[int(same[0])].id if len(same) else next(meeting, len(new))
+        named[s, n] = name
+        if name == len(new):
+            new.append(place)
+    made = add_joints(job, new)
+    fresh = [j.id for j in made.joints[len(job.joints) :] if j.y > -CENTRE_MM]
+    joints = {at: fresh[name] if isinstance(name, int) else name for at, name in named.items()}
+    stations = tuple(
+        station.but(
+            cells=tuple(
+                c.but(joint=joints[s, n]) if c is not None and (s, n) in joints else c
+                for n, c in enumerate(station.cells)
+            )
+        )
+        for s, station in enumerate(made.offsets.stations)
     )
-    if there is None:
-        rail, share = _rail_over(job, s, n)
-        known = job.joint_by_id
-        made = split(job, rail.id, share) if rail else add_joint(job, place)
-        new = [j for j in made.joints if j.id not in known]
-        there = next(j.id for j in new if j.y > -CENTRE_MM)
-        job = put_at(made, {there: place}) if rail else made
-    return _with_cell(job, s, n, cell.but(joint=there))
+    return _with(made, stations=stations)
+
+
+def _meet(job: Job, s: int, one: int, other: int) -> bool:
+    """Whether two lines pass a station in the same place."""
+    apart = np.subtract(place_of(job, s, one), place_of(job, s, other))
+    return bool(np.abs(apart).max() < SAME_PLACE_MM)
+
+
+def _laid_on_rail(job: Job, s: int, n: int) -> Job:
+    """Lay a cell into the rail that passes it, where it is not laid yet."""
+    cell = cell_at(job.offsets, s, n)
+    rail, share = _rail_over(job, s, n)
+    if cell is None or cell.joint or rail is None:
+        return job
+    place = place_of(job, s, n)
+    made = split(job, rail.id, share)
+    there = next(j.id for j in made.joints if j.id not in job.joint_by_id and j.y > -CENTRE_MM)
+    return _with_cell(put_at(made, {there: place}), s, n, cell.but(joint=there))
 
 
 def _rail_over(job: Job, s: int, n: int) -> tuple[Tube | None, float]:
@@ -360,7 +385,7 @@ def _without_divided(job: Job, old: Job) -> Job:
     gone: set[str] = set()
     for m in members(before):
         nodes = frozenset(replace(node, station=number[node.station]) for node in m.nodes)
-        opposed = frozenset(replace(node, station=number[node.station]) for node in m.opposed)
+        opposed = frozenset(replace(node, station=number[node.station]) for node in m.turned.nodes)
         if m.lean and not asked & {nodes, opposed}:
             gone |= set(_standing(before, m))
     gone &= set(job.tube_by_id)
@@ -388,7 +413,7 @@ def _joint_of(job: Job, node: Node) -> str | None:
 def _tubes_of(job: Job, member: Member) -> list[str]:
     """The tubes laid for a member: one, or several of its kind in a row where others have been joined to it."""
     start, stop = _joint_of(job, member.one), _joint_of(job, member.other)
-    if start is None or stop is None:
+    if start is None or stop is None or start not in job.tubes_at:
         return []
     tube = job.tube_between((start, stop), bent=False)
     if tube:
@@ -415,8 +440,7 @@ def _standing(job: Job, member: Member) -> list[str]:
     found = _tubes_of(job, member)
     if found or not member.lean:
         return found
-    one, other = sorted(member.opposed, key=lambda node: node.line)
-    return _tubes_of(job, replace(member, one=one, other=other))
+    return _tubes_of(job, member.turned)
 
 
 def _with_members(job: Job, asked: Sequence[Member]) -> Job:
@@ -425,23 +449,32 @@ def _with_members(job: Job, asked: Sequence[Member]) -> Job:
     material = job.tubes[-1].material if job.tubes else FIRST_MATERIAL
     both = job.offsets.lean == "both"  # otherwise a diagonal the other way is as good
     there = {m.nodes for m in asked if (_tubes_of(job, m) if both else _standing(job, m))}
-    laid = {m.nodes: tubes[0] for m in members(job) if m.lean and both and len(tubes := _tubes_of(job, m)) == 1}
+    crossed = {m.nodes for m in members(job) if m.lean and both and len(_tubes_of(job, m)) == 1}
+    straight, meeting = dict[frozenset[str], NewTube](), list[Member]()
     for m in asked:
         one, other = _joint_of(job, m.one), _joint_of(job, m.other)
         if m.nodes in there or one is None or other is None or one == other:
             continue
-        if job.tube_between((one, other), bent=False):
-            continue  # of two lines that meet, one is laid
-        through = laid.get(m.opposed) if m.lean else None
-        chain = [one, other]
-        if through:
-            job, middle = _joint_on(job, through, (one, other))
-            chain = [one, middle, other]
-        before = len(job.tubes)
-        for a, b in pairwise(chain):
-            job = add_tube(job, a, b, m.section, material, m.role)
-        laid[m.nodes] = job.tubes[before].id
+        if m.lean and m.turned.nodes in crossed:
+            meeting.append(m)
+        elif not job.tube_between((one, other), bent=False):  # of two lines that meet, one is laid
+            straight.setdefault(frozenset((one, other)), NewTube(one, other, m.section, material, m.role))
+            crossed.add(m.nodes)
+    job = add_tubes(job, straight.values())
+    for m in meeting:
+        job = _with_meeting(job, m, material)
     return job
+
+
+def _with_meeting(job: Job, member: Member, material: str) -> Job:
+    """The job with the second diagonal of a bay, in two pieces from where it passes the first."""
+    one, other = _joint_of(job, member.one), _joint_of(job, member.other)
+    through = _tubes_of(job, member.turned)
+    if one is None or other is None or len(through) != 1:
+        return job
+    job, middle = _joint_on(job, through[0], (one, other))
+    pieces = [NewTube(a, b, member.section, material, member.role) for a, b in ((one, middle), (middle, other))]
+    return add_tubes(job, pieces)
 
 
 def _joint_on(job: Job, through: str, ends: tuple[str, str]) -> tuple[Job, str]:

@@ -1,6 +1,7 @@
 """Tubes: add, split and change, both sides in one edit."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 from typing import Any, TypeVar
 
 import numpy as np
@@ -24,6 +25,19 @@ def _side(job: Job, ends: tuple[str, str]) -> float:
     return sum(job.joint_by_id[end].y for end in ends)
 
 
+@dataclass(frozen=True)
+class NewTube:
+    """A tube to add: its joints, section and material (as in `add_tube`), role, corners and the radius of bends, mm."""
+
+    a: str
+    b: str
+    section: Section | str
+    material: Material | str
+    role: str = ""
+    corners: tuple[Place, ...] = ()
+    radius: float = 0.0
+
+
 def add_tube(
     job: Job,
     a: str,
@@ -40,31 +54,53 @@ def add_tube(
     A bent tube may join two joints that a straight one joins already, as a hoop over a cross member does. Section and
     material are taken from the shelf, then from the library, and put on the shelf.
     """
-    ends = job.joint(a).id, job.joint(b).id
-    if ends[0] == ends[1]:
-        raise Problem(f"A tube cannot start and end at {ends[0]}.", where=ends[0], hint="Pick a second joint.")
-    there = job.tube_between(ends, bent=bool(corners))
-    if there:
-        raise Problem(f"{there.id} already joins {a} and {b}.", where=there.id, hint="Change its section instead.")
-    job, section_name, material_name = _shelved(job, section, material)
-    number = job.last_tube + 1
-    fields: dict[str, Any] = {
-        "section": section_name,
-        "material": material_name,
-        "role": role,
-        "corners": corners,
-        "radius": radius,
-    }
-    twins = job.joint_by_id[ends[0]].twin, job.joint_by_id[ends[1]].twin
-    other = (twins[0], twins[1]) if twins[0] and twins[1] else None
-    if other is None or set(other) == set(ends) or job.tube_between(other, bent=bool(corners)) or crosses(job, ends):
-        new = [Tube(id=f"T{number}", a=ends[0], b=ends[1], **fields)]
-    else:
-        left = _side(job, ends) >= _side(job, other)
-        names = (f"T{number}L", f"T{number}R") if left else (f"T{number}R", f"T{number}L")
-        new = [Tube(id=n, a=e[0], b=e[1], **fields) for n, e in zip(names, (ends, other), strict=True)]
-        new[1] = new[1].but(corners=tuple(flipped(c) for c in corners))
-    return job.but(tubes=(*job.tubes, *new), last_tube=number)
+    return add_tubes(job, [NewTube(a, b, section, material, role, corners, radius)])
+
+
+def add_tubes(job: Job, asked: Iterable[NewTube]) -> Job:
+    """Add many tubes, each as `add_tube` does."""
+    number, new = job.last_tube, dict[tuple[frozenset[str], bool], Tube]()
+    for tube in asked:
+        ends = job.joint(tube.a).id, job.joint(tube.b).id
+        if ends[0] == ends[1]:
+            raise Problem(f"A tube cannot start and end at {ends[0]}.", where=ends[0], hint="Pick a second joint.")
+        bent = bool(tube.corners)
+
+        there = _joined(job, new, ends, bent)
+        if there:
+            raise Problem(
+                f"{there.id} already joins {tube.a} and {tube.b}.", where=there.id, hint="Change its section instead."
+            )
+        job, section, material = _shelved(job, tube.section, tube.material)
+        number += 1
+        made = Tube(
+            id=f"T{number}",
+            a=ends[0],
+            b=ends[1],
+            section=section,
+            material=material,
+            role=tube.role,
+            corners=tube.corners,
+            radius=tube.radius,
+        )
+        twins = job.joint_by_id[ends[0]].twin, job.joint_by_id[ends[1]].twin
+        other = (twins[0], twins[1]) if twins[0] and twins[1] else None
+        if other is None or set(other) == set(ends) or _joined(job, new, other, bent) or crosses(job, ends):
+            pair = [made]
+        else:
+            left = _side(job, ends) >= _side(job, other)
+            names = (f"T{number}L", f"T{number}R") if left else (f"T{number}R", f"T{number}L")
+            mirror = made.but(id=names[1], a=other[0], b=other[1], corners=tuple(flipped(c) for c in tube.corners))
+            pair = [made.but(id=names[0]), mirror]
+        new |= {(frozenset(t.ends), bent): t for t in pair}
+    return job.but(tubes=(*job.tubes, *new.values()), last_tube=number)
+
+
+def _joined(
+    job: Job, new: Mapping[tuple[frozenset[str], bool], Tube], ends: tuple[str, str], bent: bool
+) -> Tube | None:
+    """The tube that joins two joints already, of the job's or of the new ones."""
+    return new.get((frozenset(ends), bent)) or job.tube_between(ends, bent=bent)
 
 
 def crosses(job: Job, ends: tuple[str, str]) -> bool:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -47,10 +47,10 @@ class Member:
         return frozenset((self.one, self.other))
 
     @property
-    def opposed(self) -> frozenset[Node]:
-        """The ends of the other diagonal of a side's bay."""
+    def turned(self) -> Member:
+        """The other diagonal of a side's bay."""
         one, other = self.one, self.other
-        return frozenset((Node(other.station, one.line, one.side), Node(one.station, other.line, other.side)))
+        return replace(self, one=replace(one, station=other.station), other=replace(other, station=one.station))
 
 
 def cell_at(sheet: Offsets, station: int, line: int) -> Cell | None:
