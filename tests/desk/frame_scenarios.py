@@ -5,7 +5,7 @@ FRAME_SCENARIOS = {
         key 4
         choose T49L T9L
         type add gusset leg 60, thickness 2
-        refused T49L and T9L do not meet.
+        refused T49L (front side tube, left) and T9L (hoop brace, left) do not meet.
         key Esc in line
         choose T41 T42
         type add gusset leg 60
@@ -29,7 +29,7 @@ FRAME_SCENARIOS = {
     "an insert that does not fit the bore says what would slide in": """
         choose T13L
         type add insert at 200, od 36, wall 2, depth 60
-        refused An insert of 36 mm does not go into T13L: its bore is 34 mm. One of 33.8 mm slides in.
+        refused An insert of 36 mm does not go into T13L (middle lower rail 1, left): its bore is 34 mm.
         count tubes 136
         key Esc in line
     """,

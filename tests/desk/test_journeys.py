@@ -174,7 +174,7 @@ def test_a_cell_is_typed_into_and_a_wrong_one_is_refused_there(drive: Driver, sa
     window = drive.start(sandpiper).window
     grid = window.pages["frame"].joints
     window.pages["frame"].tabs.setCurrentIndex(0)
-    index = grid.model.index(0, 1)
+    index = grid.model.index(0, 2)
     grid.list.setCurrentIndex(index)
     grid.list.edit(index)
     editor = grid.list.indexWidget(index) or grid.list.findChild(type(window.entry.line))

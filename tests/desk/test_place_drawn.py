@@ -184,3 +184,23 @@ def test_help_lists_the_lines_of_place_and_the_entry_says_what_they_would_do(dri
     help_page.search.clear()
     assert len(help_page.text.toPlainText()) == whole
     help_page.close()
+
+
+def test_a_clash_that_is_picked_tells_what_clears_it_and_a_press_does_it(drive, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    window.go("place")
+    drive.settle()
+    page = window.page
+    assert "Pick a clash" in page.mends.told.text()
+    page.clashes.list.selectRow(0)
+    drive.settle()
+    assert page.tabs.currentIndex() == 0  # the card of the part does not come over the mends
+    rows = [page.mends.list.model.data(page.mends.list.model.index(n, 0)) for n in range(2)]
+    assert rows[0] == "Move T68L (rear lower diagonal, left) 55 mm down"
+    drive.press("Do it")
+    drive.settle()
+    assert drive.tally("clashes") == "1 −2"
+    assert window.next.button.text().startswith("Next: ")
+    drive.key(Qt.Key.Key_Z, modifier=Qt.KeyboardModifier.ControlModifier)
+    drive.settle()
+    assert drive.tally("clashes").startswith("3")

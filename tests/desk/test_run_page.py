@@ -46,7 +46,7 @@ def test_a_point_typed_in_its_cell_moves_the_curve_and_the_mark_stays_behind(dri
     chart = page.findChild(Plot).chart
     assert [c.ghost for c in chart.curves] == [True, False]
     retype(drive, page.points, row(page, "lower arm, front"), "x, y, z or value, mm", "1, 2, 3")
-    assert "J4L is a joint of the frame" in page.points.refusal.text()
+    assert "J4L (front lower pickup 1, left) is a joint of the frame" in page.points.refusal.text()
     drive.key(Qt.Key.Key_Escape, page.points.list)
 
 

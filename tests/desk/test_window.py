@@ -9,6 +9,7 @@ from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QImage
 from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox, QPushButton
 
 from ironcage.core.job import edits
+from ironcage.core.job.geometry.names import spoken
 from ironcage.core.job.store import file
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
@@ -116,7 +117,8 @@ def test_every_count_of_snags_is_the_same_count(drive: Driver, name: str) -> Non
     window = drive.start(sample(name)).window
     for step, button in window.route.buttons.items():
         worst = next((s for s in window.found_snags if s.step == step), None)
-        assert worst is None or plain(worst.what) in button.toolTip()
+        assert worst is None or spoken(window.session.job, plain(worst.what)) in button.toolTip()
+        assert worst is None or worst.code in button.text()
     marked = sum(int(count) for b in window.route.buttons.values() for count in re.findall(r"[✗?](\d+)", b.text()))
     assert marked == int(window.tally.count.number.text()) == len(window.snags.grid.model.rows)
 
@@ -252,7 +254,8 @@ def test_larger_type_is_larger_in_the_typed_line_too_and_hides_no_marks(drive: D
         window.qactions["larger"].trigger()
     drive.start(sandpiper)
     for button in window.route.buttons.values():
-        assert button.fontMetrics().horizontalAdvance(button.text()) < button.width() - 8, button.text()
+        for line in button.text().splitlines():
+            assert button.fontMetrics().horizontalAdvance(line) < button.width() - 8, button.text()
 
 
 def test_a_new_job_does_not_show_what_was_said_of_the_old_one(drive: Driver, sandpiper: Job) -> None:

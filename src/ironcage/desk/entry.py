@@ -143,7 +143,7 @@ class Entry(QWidget):
             if example and len(text.split()) == 1:
                 self.tell(f"{example.says}. For example: {example.example}", False)
             else:
-                self.tell(problem.sentence, False)
+                self.tell(self.session.named(problem).sentence, False)
             return
         self.tell(f"Enter: {done.name}{self._moved(done.job)}", False)
 

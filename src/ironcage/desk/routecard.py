@@ -4,20 +4,22 @@ from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetrics
+from PyQt6.QtGui import QFontMetrics, QResizeEvent
 from PyQt6.QtWidgets import QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from ironcage.core.job.store.history import History
+from ironcage.core.job.values.model import Job
 from ironcage.desk.look import text_font
 from ironcage.desk.pages import Step
+from ironcage.desk.snags import read
 from ironcage.desk.words import AWAITED, Words
-from ironcage.units import Units
 
 if TYPE_CHECKING:
     from ironcage.core.answers.findings import Progress
     from ironcage.core.answers.shared.snag import Snag
 
 WIDTH_PX = 168
+INDENT = "     "  # under the step's name
 BESIDE_PX = 24  # what stands beside the words of a step: its edge and margins
 
 
@@ -43,6 +45,8 @@ class RouteCard(QWidget):
         box.addSpacing(8)
         self.buttons: dict[str, QPushButton] = {}
         self._marks: dict[str, str] = {}
+        self._awaited = ""  # after the marks while newer ones are looked for
+        self._worst: dict[str, Snag | None] = {}
         self._steps = {step.id: step for step in steps}
         for step in steps:
             button = QPushButton()
@@ -85,10 +89,10 @@ class RouteCard(QWidget):
 
     def show_old(self) -> None:
         """Show that newer marks are awaited."""
-        for step, text in self._marks.items():
-            self.buttons[step].setText(f"{text}{AWAITED}")
+        self._awaited = AWAITED
+        self._show_marks()
 
-    def show_snags(self, snags: "tuple[Snag, ...]", far: "Mapping[str, Progress]", units: Units) -> None:
+    def show_snags(self, snags: "tuple[Snag, ...]", far: "Mapping[str, Progress]", job: Job) -> None:
         """Mark each step: how many snags it holds, or that it holds none, and what share of it is done where that is
         counted; nothing for one that has not begun. Where the pointer rests, the worst of them is told."""
         for step, button in self.buttons.items():
@@ -100,7 +104,7 @@ class RouteCard(QWidget):
             counted = [] if progress.share is None else [f"{progress.share:.0%}"]
             mark = " ".join([*parts, *counted]) or ("✓" if progress.begun else "")
             self._marks[step] = f"{number}  {name}  {mark}"
-            button.setText(self._marks[step])
+            self._worst[step] = here[0] if here else None  # the worst stands first
             words = (
                 f"{wrong} wrong, {len(here) - wrong} to look at"
                 if here
@@ -109,5 +113,29 @@ class RouteCard(QWidget):
                 else "not begun"
             )
             button.setAccessibleName(f"{name}: {', '.join([words, *counted])}")
-            worst = f"\n{units.say(here[0].what)}" if here else ""  # the worst stands first
+            worst = f"\n{read(here[0].what, job)}" if here else ""
             button.setToolTip(f"{self._steps[step].question}{worst}")
+        self._awaited = ""
+        self._show_marks()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._show_marks()
+
+    def _show_marks(self) -> None:
+        """The marks, and under each what is worst there, where the card is high enough for all of them."""
+        line = self.mark.fontMetrics().height()
+        lines = sum(worst is not None for worst in self._worst.values())
+        spare = self.height() - self.layout().sizeHint().height() if self.layout() else 0
+        shown = sum("\n" in button.text() for button in self.buttons.values())
+        roomy = spare + (shown - lines) * line >= 0
+        for step, mark in self._marks.items():
+            worst = self._worst.get(step)
+            text = f"{mark}\n{self._brief(worst)}" if worst and roomy else mark
+            self.buttons[step].setText(f"{text}{self._awaited}")
+
+    def _brief(self, snag: "Snag") -> str:
+        """What is worst in a few words that fit: its kind, and where."""
+        metrics = self.buttons[snag.step].fontMetrics()
+        whole = INDENT + snag.code + (f", {snag.where[0]}" if snag.where else "")
+        return whole if metrics.horizontalAdvance(whole) < self.width() - BESIDE_PX else INDENT + snag.code

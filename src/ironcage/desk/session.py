@@ -13,6 +13,7 @@ from pydantic import ValidationError
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from ironcage.core.job.edits import keep_done
+from ironcage.core.job.geometry.names import spoken
 from ironcage.core.job.store.file import keep_other, opened, save
 from ironcage.core.job.store.history import History
 from ironcage.core.job.store.journal import Journal
@@ -165,10 +166,16 @@ class Session(QObject):
         try:
             done = make(self.job)
         except ValidationError as error:
-            raise refused(error, doing).read_in(self.units) from None
+            raise self.named(refused(error, doing)) from None
         except Problem as problem:
-            raise problem.read_in(self.units) from None
+            raise self.named(problem) from None
         self._take(done)
+
+    def named(self, problem: Problem) -> Problem:
+        """A refusal as it is read: in the job's units, with the names of joints and tubes in words."""
+        made = problem.read_in(self.units)
+        made.what = spoken(self.job, made.what)
+        return made
 
     @property
     def units(self) -> Units:

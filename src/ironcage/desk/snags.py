@@ -5,11 +5,14 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from ironcage.core.job.geometry.names import spoken
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.desk.words import AWAITED, Words
-from ironcage.units import Units
 
 if TYPE_CHECKING:
     from ironcage.core.answers.findings import Advice
@@ -44,6 +47,7 @@ LISTS = {
     "opens under load": "Strength",
     "case not told": "Cases",
 }
+BESIDE_PX = 24  # margins of the line and of its button
 _SHAPES = {"wrong": "✗ wrong", "unknown": "? unknown", "look": "○ look"}
 
 
@@ -67,12 +71,24 @@ class NextLine(QWidget):
         self.button.clicked.connect(self._go)
         self._advice: Advice | None = None
 
-    def show_advice(self, advice: "Advice", units: Units) -> None:
+    def show_advice(self, advice: "Advice", job: Job) -> None:
         """Show other advice."""
-        self._advice = advice = replace(advice, what=units.say(advice.what), why=units.say(advice.why))
+        self._advice = advice = replace(advice, what=read(advice.what, job), why=read(advice.why, job))
         self.button.setText(f"Next: {advice.what}".rstrip("."))
-        self.why.setText(f"{advice.why[:1].upper()}{advice.why[1:]}")
-        self.why.setToolTip(advice.why)
+        self.button.setToolTip(advice.why)
+        self._show_why()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._show_why()
+
+    def _show_why(self) -> None:
+        """Why, where there is room for all of it; the button's tip says it in any case."""
+        if self._advice is None:
+            return
+        why = f"{self._advice.why[:1].upper()}{self._advice.why[1:]}"
+        room = self.width() - self.button.sizeHint().width() - BESIDE_PX
+        self.why.setText(why if self.why.fontMetrics().horizontalAdvance(why) <= room else "")
 
     def show_old(self) -> None:
         """Show that newer advice is awaited."""
@@ -112,9 +128,10 @@ class SnagList(QWidget):
         self.grid.list.clicked.connect(lambda index: self._pick(index.row()))
         self.grid.list.activated.connect(lambda index: self._go(index.row()))
 
-    def show_snags(self, found: "tuple[Snag, ...]", units: Units) -> None:
+    def show_snags(self, found: "tuple[Snag, ...]", job: Job) -> None:
         """Show other snags."""
-        snags = tuple(replace(s, what=units.say(s.what), hint=units.say(s.hint)) for s in found)
+        units = units_of(job)
+        snags = tuple(replace(s, what=read(s.what, job), hint=units.say(s.hint)) for s in found)
         self.help.setText(CLICKS)
         self.none.setVisible(not snags)
         self.help.setVisible(bool(snags))
@@ -130,6 +147,11 @@ class SnagList(QWidget):
 
     def _go(self, row: int) -> None:
         self.went.emit(self.grid.model.rows[row])
+
+
+def read(text: str, job: Job) -> str:
+    """A sentence of the core as it is read: in the job's units, with the names of joints and tubes in words."""
+    return spoken(job, units_of(job).say(text))
 
 
 def mending(snag: "Snag") -> str:

@@ -248,9 +248,9 @@ class Window(QMainWindow):
             self.found_snags, next_thing, far = a.result
             wrong = sum(s.severity == "wrong" for s in self.found_snags)
             self.tally.show_count(wrong, len(self.found_snags) - wrong)
-            self.route.show_snags(self.found_snags, far, units_of(a.job))
-            self.snags.show_snags(self.found_snags, units_of(a.job))
-            self.next.show_advice(next_thing, units_of(a.job))
+            self.route.show_snags(self.found_snags, far, a.job)
+            self.snags.show_snags(self.found_snags, a.job)
+            self.next.show_advice(next_thing, a.job)
         elif a.kind == self.step:
             self.page.show_answer(a.job, a.result, a.problem and a.problem.read_in(units_of(a.job)))
 

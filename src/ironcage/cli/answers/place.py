@@ -4,7 +4,7 @@ import math
 from typing import Any
 
 from ironcage.cli.shown import rounded
-from ironcage.core.answers.place import clashes, drives, people, placing
+from ironcage.core.answers.place import clashes, drives, mends, people, placing
 from ironcage.core.answers.shared import mass
 from ironcage.core.answers.shared.names import name_of
 from ironcage.core.job.values.model import Job
@@ -104,6 +104,7 @@ def say_place(job: Job) -> Said:
         "front_share": rounded(w.front_share, 4),
         **stance,
         "clashes": [_near(job, n) for n in a.clashes.near if n.state != "clear"],
+        "mends": [_mended(job, m) for m in mends.find_mends(job)],
         "near": [_near(job, n) for n in a.clashes.near if n.state == "clear"],
         "cannot_come_out": [
             {"part": name_of(job, b.part), "by": " ".join(b.by), "mm": round(b.depth, 1)} for b in a.clashes.blocked
@@ -125,6 +126,14 @@ def say_place(job: Job) -> Said:
         "chains": [_chain(c) for c in a.chains],
         "shafts": [_shaft(x) for x in a.shafts],
         "assumptions": [*people.ASSUMPTIONS, *mass.ASSUMED, drives.LIMITS, drives.GUARD],
+    }
+
+
+def _mended(job: Job, mended: mends.Mended) -> Said:
+    return {
+        "of": f"{name_of(job, mended.near.first)} and {name_of(job, mended.near.second)}",
+        "by": [{"what": m.words, "choose": " ".join(m.chosen), "type": m.line} for m in mended.mends],
+        "stuck_with": [name_of(job, name) for name in mended.stuck],
     }
 
 

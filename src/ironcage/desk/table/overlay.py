@@ -13,9 +13,10 @@ from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen
 
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.edits import place_of
+from ironcage.core.job.geometry.names import name_of
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.store.scans import picture_path
-from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.model import Job, Tube
 from ironcage.core.job.values.shown import units_of
 from ironcage.desk.look import Look, text_font
 from ironcage.desk.table import strokes
@@ -140,8 +141,12 @@ def tags(brush: Brush, job: Job, chosen: tuple[str, ...], hovered: str, *, all_t
         place = job.joint_by_id[name].place
         text = name
         if len(named) <= MOST_READINGS:
-            text += f"   {units.point((place[0] - datum.x, place[1] - datum.y, place[2] - datum.z))}"
+            text += (
+                f"  {name_of(job, name)}   {units.point((place[0] - datum.x, place[1] - datum.y, place[2] - datum.z))}"
+            )
         brush.tag(place, text, look.blue)
+    for t in [job.tube_by_id[c] for c in chosen if c in job.tube_by_id][:MOST_READINGS]:
+        brush.tag(_middle(job, t), f"{t.id}   {name_of(job, t.id)}", look.blue)
     for thing in (job.placed[c] for c in chosen if c in job.placed):
         place = place_of(thing)
         spot = (place[0] - datum.x, place[1] - datum.y, place[2] - datum.z)
@@ -151,12 +156,16 @@ def tags(brush: Brush, job: Job, chosen: tuple[str, ...], hovered: str, *, all_t
             thing = job.placed[hovered]
             brush.tag(place_of(thing), f"{thing.id}   {thing.name}", look.ink)
         elif hovered in job.joint_by_id:
-            brush.tag(job.joint_by_id[hovered].place, hovered, look.ink)
+            brush.tag(job.joint_by_id[hovered].place, f"{hovered}   {name_of(job, hovered)}", look.ink)
         elif hovered in job.tube_by_id:
             t = job.tube_by_id[hovered]
-            route = route_of(job, t)
-            x, y, z = (float(v) for v in route.at(route.length / 2)[0])
-            brush.tag((x, y, z), f"{t.id}   {t.section}", look.ink)
+            brush.tag(_middle(job, t), f"{t.id}   {name_of(job, t.id)}   {t.section}", look.ink)
+
+
+def _middle(job: Job, tube: Tube) -> Floats:
+    """Half way along a tube, mm."""
+    route = route_of(job, tube)
+    return route.at(route.length / 2)[0]
 
 
 def section_lines(brush: Brush, job: Job) -> None:

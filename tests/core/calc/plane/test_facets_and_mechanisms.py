@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from ironcage.core.calc.plane.facets import facets
-from ironcage.core.calc.plane.mechanisms import find_mechanisms
+from ironcage.core.calc.plane.mechanisms import _rigid, find_mechanisms
 
 CUBE = np.array(list(itertools.product((0.0, 600.0), (0.0, 400.0), (0.0, 300.0))))
 EDGES = np.array([(a, b) for a, b in itertools.combinations(range(8), 2) if (CUBE[a] != CUBE[b]).sum() == 1])
@@ -120,3 +120,13 @@ def test_a_joint_held_in_line_by_two_tubes_swings_and_no_bay_can_stop_it() -> No
     ways = find_mechanisms(nodes, bars, np.zeros((0, 2), int))
     assert len(ways) == 15 - 6 - 7  # the middle joint leaves its line two ways
     assert all(w.bay == -1 for w in ways)
+
+
+def test_the_motions_of_a_rigid_body_are_all_taken_for_no_fold() -> None:
+    places = np.random.default_rng(4).normal(size=(7, 3)) * 900 + [0, 0, 300]
+    basis = _rigid(places)
+    assert basis.shape == (21, 6)
+    for way in np.eye(3):
+        for motion in (np.tile(way, (7, 1)), np.cross(way, places)):  # pushed along an axis, turned about it
+            flat = motion.ravel()
+            assert np.allclose(basis @ (basis.T @ flat), flat)

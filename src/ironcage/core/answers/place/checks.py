@@ -3,13 +3,14 @@
 import math
 from collections.abc import Iterator
 
-from ironcage.core.answers.place import clashes, drives, people
+from ironcage.core.answers.place import clashes, drives, mends, people
 from ironcage.core.answers.shared.mass import loads, stance, weigh
 from ironcage.core.answers.shared.names import name_of
 from ironcage.core.answers.shared.snag import Snag, be, named
 from ironcage.core.job.store.scans import triangles
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
+from ironcage.units import Units
 
 MOST_SHAKE = math.radians(3)  # the usual limit for a shaft that turns at engine speed
 
@@ -58,6 +59,7 @@ def standing(job: Job) -> Iterator[Snag]:
 def clash(job: Job) -> Iterator[Snag]:
     """What is nearer to something than its margin, and parts that can't come out."""
     made, units = clashes.find_clashes(job), units_of(job)
+    worst = next(iter(made.clashes), None)
     for n in made.clashes:
         one, other = name_of(job, n.first), name_of(job, n.second)
         part = f" ({n.part})" if n.part else ""
@@ -68,7 +70,7 @@ def clash(job: Job) -> Iterator[Snag]:
                 "place",
                 f"{one} runs {units.length(-n.gap)} into {other}{part}.",
                 (n.first, n.second),
-                f"Move {one} or {other}: they overlap {units.length(-n.gap)}.",
+                _mend(job, n, units) if n is worst else f"Move {one} or {other}: they overlap {units.length(-n.gap)}.",
             )
         else:
             yield Snag(
@@ -99,6 +101,14 @@ def clash(job: Job) -> Iterator[Snag]:
             (b.part, *b.by),
             "Turn its way out (set slide), or make what is in the way removable.",
         )
+
+
+def _mend(job: Job, near: clashes.Near, units: Units) -> str:
+    """The least move that clears a clash, in words with both things; that it has to be thought over where none does."""
+    one, other = name_of(job, near.first), name_of(job, near.second)
+    overlap = f"{one} and {other} overlap {units.length(-near.gap)}"
+    found = mends.mend_pair(job, near.first, near.second)
+    return f"{found.mends[0].words}: {overlap}." if found and found.mends else f"Move {one} or {other}: {overlap}."
 
 
 def seated(job: Job) -> Iterator[Snag]:

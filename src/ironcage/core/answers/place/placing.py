@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ironcage.core.answers.place import clashes, drives, patterns, people
+from ironcage.core.answers.place import clashes, drives, mends, patterns, people
 from ironcage.core.answers.shared import fittings
 from ironcage.core.answers.shared.mass import MassAnswer, StanceAnswer, stance, weigh
 from ironcage.core.job.values.model import Job
@@ -12,7 +12,7 @@ from ironcage.core.job.values.model import Job
 
 @dataclass(frozen=True)
 class PlaceAnswer:
-    """Everything that Place shows."""
+    """Everything that Place shows. mended: what clears the clash that is picked, where one is."""
 
     weighed: MassAnswer
     stance: StanceAnswer | None
@@ -22,10 +22,11 @@ class PlaceAnswer:
     shafts: tuple[drives.ShaftAnswer, ...]
     patterns: tuple[patterns.PatternAnswer, ...]
     sheet: tuple[fittings.Fitted, ...]
+    mended: mends.Mended | None = None
 
 
-def answer(job: Job) -> PlaceAnswer:
-    """The whole of Place."""
+def answer(job: Job, picked: tuple[str, str] | None = None) -> PlaceAnswer:
+    """The whole of Place, and what clears the clash of the two things that are picked."""
     made_chains, made_shafts = drives.find_drives(job)
     return PlaceAnswer(
         weigh(job),
@@ -36,4 +37,5 @@ def answer(job: Job) -> PlaceAnswer:
         made_shafts,
         patterns.flat_patterns(job),
         fittings.fitting_facts(job),
+        mends.mend_pair(job, *picked) if picked else None,
     )

@@ -2,11 +2,11 @@
 
 Each refuses bad input with a Problem and leaves the job it was given alone. `joints` and `tubes` keep left and right in
 step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig table; `placed` what has a shape: parts,
-people, chains, shafts; `plans` aims, rules, tyres and variants; `shaping` bends, kicks and tapers; `moving` what moves
-much at once; `fittings` sheet and fittings; `running` how wheels are hung; `proving` load cases and the twist test;
-`truing` what was measured on the built frame; `welding` how far it is welded; `logbook` what was done, ordered and is
-to do; `offsets` the sheet of offsets, `starts` and `taken_off` where one comes from; `ties` and `following` what
-follows what; `lines` and `points` bring in what was drawn or surveyed elsewhere.
+people, chains, shafts; `plans` aims, rules, tyres and variants; `naming` names in words; `shaping` bends, kicks and
+tapers; `moving` what moves much at once; `fittings` sheet and fittings; `running` how wheels are hung; `proving` load
+cases and the twist test; `truing` what was measured on the built frame; `welding` how far it is welded; `logbook` what
+was done, ordered and is to do; `offsets` the sheet of offsets, `starts` and `taken_off` where one comes from; `ties`
+and `following` what follows what; `lines` and `points` bring in what was drawn or surveyed elsewhere.
 """
 
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
@@ -25,6 +25,7 @@ from ironcage.core.job.edits.logbook import (
     take_delivery,
 )
 from ironcage.core.job.edits.moving import axis_of_pickup, copy, mirror, sever, slide, stretch, turn
+from ironcage.core.job.edits.naming import call
 from ironcage.core.job.edits.offsets import (
     add_sheet_line,
     add_station,
@@ -159,6 +160,7 @@ __all__ = [
     "add_wheel",
     "align",
     "axis_of_pickup",
+    "call",
     "change_fitting",
     "change_logged",
     "change_measured",

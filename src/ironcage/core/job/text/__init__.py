@@ -1,12 +1,14 @@
 """What a builder types: one line in, one named step out.
 
 `understand` reads a line with the job and what is chosen; the commands are declared in `joints`, `structure`,
-`shaping`, `sheet`, `moving`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `running`, `shop`, `proving`,
-`welding`, `truing` and `logbook`, each with an example that help, docs and tests use. May import `edits` and `units`.
+`shaping`, `sheet`, `moving`, `naming`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `running`, `shop`,
+`proving`, `welding`, `truing` and `logbook`, each with an example that help, docs and tests use. May import `edits`
+and `units`.
 """
 
 from pydantic import ValidationError
 
+from ironcage.core.job.geometry.names import called, named_with
 from ironcage.core.job.text import (
     car,
     fitting,
@@ -14,6 +16,7 @@ from ironcage.core.job.text import (
     joints,
     logbook,
     moving,
+    naming,
     placed,
     plans,
     proving,
@@ -40,6 +43,7 @@ COMMANDS: tuple[Command, ...] = (
     *shaping.COMMANDS,
     *sheet.COMMANDS,
     *moving.COMMANDS,
+    *naming.COMMANDS,
     *ties.COMMANDS,
     *fitting.COMMANDS,
     *car.COMMANDS,
@@ -77,6 +81,8 @@ def _guessed(text: str, job: Job, chosen: Chosen, refusal: Problem) -> Done:
     """What a line means in other people's words. Raises Problem: of the line that it was taken for, with where it
     leads, or the refusal of the line as it was typed."""
     word, named = text.split(maxsplit=1)[0].lower(), False
+    if meant := called(job, text):
+        return Done(f"Choose {naming.chosen_words(job, meant)}", job, meant)
     if done := guesses.known(text, job, chosen):
         return done
     ours = word in _BY_WORD and word not in guesses.RETOLD
@@ -88,6 +94,8 @@ def _guessed(text: str, job: Job, chosen: Chosen, refusal: Problem) -> Done:
         except Problem as problem:
             if word not in _BY_WORD and not named:
                 refusal, named = problem, bool(problem.hint)
+    if not ours and not named and (meant := named_with(job, text)):
+        return Done(f"Choose {naming.chosen_words(job, meant)}", job, meant)
     leads = guesses.spoken(text) if word in _BY_WORD else "" if named else guesses.meaning(text)
     if leads:
         raise Problem(f"‘{text}’ is not understood.", where=word, hint=leads)

@@ -165,7 +165,7 @@ class Shelf(Value):
 
 class Joint(Value):
     """A point where tubes meet. `through` names the tube that runs through it, if the builder chose one; `tie` what
-    it follows."""
+    it follows; `called` is the builder's own name for it, without a side."""
 
     id: Id
     x: Coordinate
@@ -174,6 +174,7 @@ class Joint(Value):
     twin: Id | None = None
     through: Id | None = None
     tie: Tie | None = None
+    called: Name = ""
 
     @property
     def place(self) -> tuple[float, float, float]:
@@ -189,7 +190,7 @@ class Tube(Value):
     one in the middle from half way between them. radius: of the bends on the centreline, 0 where it is notched and
     folded. offset_a, offset_b: how far its ends land beside their joints. taper: the section at its second end, where
     that is another. cut_from: the section it is cut down from. donor: it is there already, and is neither bought nor
-    cut.
+    cut. called: the builder's own name for it, without a side.
     """
 
     id: Id
@@ -208,6 +209,7 @@ class Tube(Value):
     taper: str = ""
     cut_from: str = ""
     donor: bool = False
+    called: Name = ""
 
     @property
     def ends(self) -> tuple[str, str]:

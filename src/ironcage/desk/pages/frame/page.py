@@ -19,6 +19,7 @@ from ironcage.core.answers.frame import materials
 from ironcage.core.job import edits
 from ironcage.core.job.edits.following import tie_words
 from ironcage.core.job.geometry.bodies import placed_bodies
+from ironcage.core.job.geometry.names import name_of
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.shelf.library import library
 from ironcage.core.job.text import COMMANDS, Done
@@ -199,6 +200,7 @@ class FramePage(Page):
     def _joint_columns(self) -> tuple[Column, ...]:
         return (
             Column("joint", lambda j: j.id),
+            Column("name", self._called, change=typed("call"), tip="What it is called: yours, or by role and place"),
             *(Column(axis, self._read(axis), True, typed(axis)) for axis in "xyz"),
             Column("mirror", lambda j: "centreline" if j.twin == j.id else j.twin or "parted"),
             Column("tubes", lambda j: str(len(self.session.job.tubes_at.get(j.id, ()))), True),
@@ -210,6 +212,9 @@ class FramePage(Page):
             Column("notes", self._joint_notes),
         )
 
+    def _called(self, thing: Joint | Tube) -> str:
+        return name_of(self.session.job, thing.id)
+
     def _joint_notes(self, joint: Joint) -> str:
         job = self.session.job
         notes = [f"{p.corner} pickup" for p in job.pickups if p.joint == joint.id]
@@ -219,6 +224,7 @@ class FramePage(Page):
     def _tube_columns(self) -> tuple[Column, ...]:
         return (
             Column("tube", lambda t: t.id),
+            Column("name", self._called, change=typed("call"), tip="What it is called: yours, or by role and place"),
             Column("from", lambda t: t.a),
             Column("to", lambda t: t.b),
             Column("section", lambda t: t.section, change=typed("section")),

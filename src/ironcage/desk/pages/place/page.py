@@ -3,13 +3,14 @@
 import math
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from functools import partial
 from itertools import count
 from typing import get_args
 
 import numpy as np
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QTabWidget, QVBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
 from ironcage.core.answers.place import placing
 from ironcage.core.answers.place.clashes import Near
@@ -27,6 +28,7 @@ from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Card, Page, add_plates, button, column, row, typed
 from ironcage.desk.pages.place import words as placewords
 from ironcage.desk.pages.place.limbcards import limb_cards
+from ironcage.desk.pages.place.mends import MendList
 from ironcage.desk.session import Session
 from ironcage.desk.table import overlay, sheets
 from ironcage.desk.table.decor import Decor
@@ -105,19 +107,23 @@ class PlacePage(Page):
         self.stance = Grid("How it stands", told, lambda r: r.what, wraps=1)
         self.shop = Grid("Holes and lines", told, lambda r: r.what, wraps=1)
         self.things.chose.connect(session.choose)
-        self.clashes.chose.connect(lambda keys: session.choose(tuple(n for k in keys for n in k.split()[:2])))
+        self.clashes.chose.connect(self._pick_clash)
+        self.mends = MendList(session)
+        self._picked: tuple[str, str] | None = None
         for grid in (self.people, self.drives, self.stance, self.shop):
             grid.chose.connect(lambda keys, g=grid: self._choose_told(g, keys))
         self.tabs = QTabWidget()
-        for grid, words in (
-            (self.clashes, "Clashes"),
+        clashing = QWidget()
+        clashing.setLayout(column(self.clashes, self.mends))
+        for tab, words in (
+            (clashing, "Clashes"),
             (self.card, "Card"),
             (self.people, "People"),
             (self.drives, "Drives"),
             (self.stance, "Stance"),
             (self.shop, "Holes"),
         ):
-            self.tabs.addTab(grid, words)
+            self.tabs.addTab(tab, words)
         left = column(self._tools(), self.empty, self.things)
         left.setStretch(2, 1)
         lists = QHBoxLayout()
@@ -248,7 +254,15 @@ class PlacePage(Page):
     # showing
 
     def question(self) -> Question:
-        return placing.answer
+        return partial(placing.answer, picked=self._picked)
+
+    def _pick_clash(self, keys: tuple[str, ...]) -> None:
+        """Choose both things of the clashes that are picked, and ask what would clear the first of them."""
+        pairs = [(first, second) for first, second, *_ in (key.split() for key in keys)]
+        self._picked = pairs[0] if pairs else None
+        self.session.choose(tuple(name for pair in pairs for name in pair))
+        self.mends.await_answer(asked=self._picked is not None)
+        self.wants.emit()
 
     def show_job(self, job: Job) -> None:
         self._bodies = self._to_draw(job)
@@ -269,6 +283,7 @@ class PlacePage(Page):
         ]
         self.clashes.show_rows(rows, frozenset(self.clashes.key(n) for n in rows if n.state != "clear"))
         self.things.show_rows(tuple(job.placed.values()), self._hot())
+        self.mends.show_mended(job, result.mended if result else None)
         count = result.clashes.count if result else 0
         self.tabs.setTabText(CLASHES, f"Clashes {count}" if count else "Clashes")
         if result:
@@ -300,7 +315,7 @@ class PlacePage(Page):
         if bool(cells) != bool(
             self._card_of
         ):  # the card comes forward when something is chosen, the clashes when nothing is
-            self.tabs.setCurrentIndex(CARD if cells else CLASHES)
+            self.tabs.setCurrentIndex(CARD if cells and not self._picked else CLASHES)
         self._card_of = thing.id if thing else ""
         self.tabs.setTabText(CARD, "Card" if thing is None else f"Card {thing.id}")
 
@@ -311,6 +326,8 @@ class PlacePage(Page):
         return (*placed_bodies(job), *map(person_body, left))
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
+        if self._picked and set(chosen) != set(self._picked):
+            self._picked = None  # something else was chosen elsewhere
         self._bodies = self._to_draw(self.session.job)
         self.things.show_chosen(chosen)
         self._fill_card()
