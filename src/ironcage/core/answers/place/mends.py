@@ -291,7 +291,8 @@ def _moves(room: _Room, near: Near) -> Iterator[_Move]:
         elif name in job.tube_by_id:
             tube = job.tube_by_id[name]
             free = [end for end in tube.ends if end not in room.fixed and not job.joint_by_id[end].tie]
-            for ends in ((end,) for end in free):
+            mirrored = job.joint_by_id[tube.a].twin == tube.b  # then an end takes the other one along
+            for ends in ((end,) for end in free if not mirrored):
                 yield _Move(ends[0], ends, "", _both_sides(job, set(ends)))
             if len(free) == 2:
                 yield _Move(name, tube.ends, "", _both_sides(job, set(tube.ends)))

@@ -189,7 +189,7 @@ def _joints(job: Job) -> Iterator[_Found]:
             kind, end = "pickup", pickups[j.id].split()[0]
         elif hoop:
             low, high, _ = hoops[hoop]
-            own = f"{'top' if j.z > high - 1 else 'foot' if j.z < low + 1 else 'side'} of the {hoop}"
+            own = f"{'foot' if j.z < low + 1 else 'top' if j.z > high - 1 else 'side'} of the {hoop}"
         elif j.id in lines:
             own = f"{lines[j.id][0]} at station {lines[j.id][1]}"
         yield _Found(j.id, kind, own, (j.x, j.x), j.z, _side_of([j.y]), end)
