@@ -69,7 +69,10 @@ def test_the_window_does_what_a_line_asks_of_it(drive: Driver, sandpiper: Job) -
     assert window.step == "cut"
     assert window.entry.line.text() == ""
     drive.type("how far is it from J12L to J12R")
-    assert drive.said == "J12L to J12R: 860.0 mm as drawn (x 0.0 mm, y -860.0 mm, z 0.0 mm)."
+    assert drive.said == (
+        "J12L to J12R: 860.0 mm as drawn (x 0.0 mm, y -860.0 mm, z 0.0 mm); it is level and heads 90.00° to the right "
+        "of ahead."
+    )
     assert window.session.job == sandpiper
     drive.type("what next")
     assert window.step == "place"

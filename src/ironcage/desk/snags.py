@@ -70,25 +70,34 @@ class NextLine(QWidget):
         box.addWidget(self.why, 1)
         self.button.clicked.connect(self._go)
         self._advice: Advice | None = None
+        self._whats: tuple[str, ...] = ()  # what to do, with names in words and without
+        self._why = ""
+        self.button.setMinimumWidth(1)  # a long sentence makes no window wider
 
     def show_advice(self, advice: "Advice", job: Job) -> None:
         """Show other advice."""
-        self._advice = advice = replace(advice, what=read(advice.what, job), why=read(advice.why, job))
-        self.button.setText(f"Next: {advice.what}".rstrip("."))
-        self.button.setToolTip(advice.why)
-        self._show_why()
+        self._advice, say = advice, units_of(job).say
+        self._whats = tuple(f"Next: {text}".rstrip(".") for text in (read(advice.what, job), say(advice.what)))
+        why = read(advice.why, job)
+        self._why = f"{why[:1].upper()}{why[1:]}"
+        self.button.setToolTip(f"{self._whats[0]}\n{self._why}")
+        self._fill()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        self._show_why()
+        self._fill()
 
-    def _show_why(self) -> None:
-        """Why, where there is room for all of it; the button's tip says it in any case."""
-        if self._advice is None:
+    def _fill(self) -> None:
+        """What to do, with names in words where there is room for them, and why where there is room for all of it; the
+        tip says both in any case."""
+        if not self._whats:
             return
-        why = f"{self._advice.why[:1].upper()}{self._advice.why[1:]}"
-        room = self.width() - self.button.sizeHint().width() - BESIDE_PX
-        self.why.setText(why if self.why.fontMetrics().horizontalAdvance(why) <= room else "")
+        metrics, room = self.button.fontMetrics(), self.width() - BESIDE_PX
+        fits = [text for text in self._whats if metrics.horizontalAdvance(text) <= room]
+        elided = metrics.elidedText(self._whats[-1], Qt.TextElideMode.ElideRight, room)
+        self.button.setText(fits[0] if fits else elided)
+        room -= metrics.horizontalAdvance(self.button.text()) + BESIDE_PX
+        self.why.setText(self._why if self.why.fontMetrics().horizontalAdvance(self._why) <= room else "")
 
     def show_old(self) -> None:
         """Show that newer advice is awaited."""

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ironcage.core.job import edits
+from ironcage.core.job.text import measure
 from ironcage.core.job.text.placed import READINGS
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
@@ -375,6 +376,8 @@ class Window(QMainWindow):
             self.session.choose(tuple(c for c in before if c != names[0]))
         else:
             self.session.choose((*before, *names) if add else names)
+        if told := measure.read(self.session.job, self.session.chosen):
+            self.session.told.emit(f"{told}.", False)  # what a tape held there says
 
     def _dragged(self, names: tuple[str, ...], dx: float, dy: float, dz: float) -> None:
         units = units_of(self.session.job)

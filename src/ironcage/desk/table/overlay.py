@@ -13,9 +13,11 @@ from PyQt6.QtGui import QBrush, QColor, QImage, QPainter, QPen
 
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.edits import place_of
+from ironcage.core.job.geometry import measure
 from ironcage.core.job.geometry.names import name_of
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.store.scans import picture_path
+from ironcage.core.job.text.measure import short
 from ironcage.core.job.values.model import Job, Tube
 from ironcage.core.job.values.shown import units_of
 from ironcage.desk.look import Look, text_font
@@ -160,6 +162,20 @@ def tags(brush: Brush, job: Job, chosen: tuple[str, ...], hovered: str, *, all_t
         elif hovered in job.tube_by_id:
             t = job.tube_by_id[hovered]
             brush.tag(_middle(job, t), f"{t.id}   {name_of(job, t.id)}   {t.section}", look.ink)
+
+
+def kept_tapes(brush: Brush, job: Job) -> None:
+    """Tapes that stay on the table, with what they say."""
+    for tape in job.tapes:
+        if not measure.known(job, tape.things):
+            continue
+        corner = tape.things[1:2] * (len(tape.things) - 1)
+        ways = [measure.between(job, a, b) for a, b in zip((*tape.things[:1], *tape.things[2:]), corner, strict=True)]
+        brush.pen(brush.look.blue, 2.0)
+        for way in ways:
+            brush.line(way.start, way.stop)
+        at = ways[0].stop if len(ways) > 1 else (ways[0].start + ways[0].stop) / 2
+        brush.tag(at, short(job, tape.things), brush.look.ink)
 
 
 def _middle(job: Job, tube: Tube) -> Floats:

@@ -106,6 +106,7 @@ class Painting:
         """Names and places, over everything else so that they can be read, and clear of the step's labels."""
         brush = Brush(painter, seen.camera, seen.look, list(self._labels))
         overlay.tags(brush, seen.job, seen.chosen, seen.hovered, all_tags=seen.all_tags)
+        overlay.kept_tapes(brush, seen.job)
         brush.count_folded()
 
     def _mark(self, painter: QPainter, seen: Seen) -> None:

@@ -140,7 +140,7 @@ def test_a_reading_typed_again_is_of_the_day_on_which_it_was_read(box: Job) -> N
 def test_a_tape_without_a_reading_tells_the_distance_as_drawn(box: Job) -> None:
     asked = understand("tape J1L J2L", box)
     assert asked.job is box
-    assert asked.name == "J1L to J2L: 300.0 mm as drawn (x 0.0 mm, y 0.0 mm, z 300.0 mm)"
+    assert asked.name == "J1L to J2L: 300.0 mm as drawn (x 0.0 mm, y 0.0 mm, z 300.0 mm); it rises 90.00°"
 
 
 def test_nothing_measured_says_what_to_type(box: Job) -> None:

@@ -5,8 +5,9 @@ step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig t
 people, chains, shafts; `plans` aims, rules, tyres and variants; `naming` names in words; `shaping` bends, kicks and
 tapers; `moving` what moves much at once; `fittings` sheet and fittings; `running` how wheels are hung; `proving` load
 cases and the twist test; `truing` what was measured on the built frame; `welding` how far it is welded; `logbook` what
-was done, ordered and is to do; `offsets` the sheet of offsets, `starts` and `taken_off` where one comes from; `ties`
-and `following` what follows what; `lines` and `points` bring in what was drawn or surveyed elsewhere.
+was done, ordered and is to do; `offsets` the sheet of offsets, `starts` and `taken_off` where one comes from; `tapes`
+those that stay; `ties` and `following` what follows what; `lines` and `points` bring in what was drawn or surveyed
+elsewhere.
 """
 
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
@@ -122,6 +123,7 @@ from ironcage.core.job.edits.shaping import (
 )
 from ironcage.core.job.edits.starts import STARTS, start_sheet
 from ironcage.core.job.edits.taken_off import sheet_of_frame
+from ironcage.core.job.edits.tapes import drop_tapes, keep_tape
 from ironcage.core.job.edits.ties import cross, part_and_hole, tie, tied_joint, untie
 from ironcage.core.job.edits.truing import (
     add_measured,
@@ -176,6 +178,7 @@ __all__ = [
     "delete",
     "die_for",
     "drop",
+    "drop_tapes",
     "ends_of",
     "find_fitting",
     "find_logged",
@@ -190,6 +193,7 @@ __all__ = [
     "hang",
     "hoop",
     "keep_done",
+    "keep_tape",
     "keep_variant",
     "kick",
     "land_beside",

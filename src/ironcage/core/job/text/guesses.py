@@ -7,14 +7,13 @@ were refused, so a line that a command understands never changes its meaning.
 
 from __future__ import annotations
 
-import math
 import re
 from collections.abc import Iterator
 from functools import cache
 from pathlib import Path
 from typing import NamedTuple
 
-from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.text import measure
 from ironcage.core.job.text.command import Chosen, Done
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
@@ -259,11 +258,10 @@ def known(line: str, job: Job, chosen: Chosen) -> Done | None:
     told = _sum(line.strip(), units)
     if told is None and (m := _full(rf"(?:how long|length|how long is|length of|how long is tube)\s*({_ID})?", text)):
         names = _names(job, m[1]) if m[1] else chosen
-        told = next((_long(job, n) for n in names if n in job.tube_by_id), None)
+        told = next((measure.read(job, (n,)) for n in names if n in job.tube_by_id), None)
     far = r"(?:how far|distance|measure|measure distance|how far is|how far apart are|tape)\b"
     if told is None and (m := _full(rf"{far}(?:\s+(?:is|from|between|of))*\s*({_JOINTS})?", text)):
-        joints = [n for n in (_names(job, m[1]) if m[1] else chosen) if n in job.joint_by_id]
-        told = _apart(job, joints[0], joints[1]) if len(joints) == 2 else None
+        told = measure.read(job, _names(job, m[1]) if m[1] else chosen) or None
     return None if told is None else Done(told, job, chosen)
 
 
@@ -281,17 +279,6 @@ def _sum(line: str, units: Units) -> str | None:
     value = units.read_length(line[1:])
     number = f"{value / units.bare_mm:,.4f}".rstrip("0").rstrip(".")
     return f"{line[1:].strip()} = {number} ({units.length(value)})"
-
-
-def _long(job: Job, name: str) -> str:
-    tube, units = job.tube_by_id[name], units_of(job)
-    return f"{name} is {units.length(route_of(job, tube).length)} long between its joints, {tube.section}"
-
-
-def _apart(job: Job, one: str, other: str) -> str:
-    units, a, b = units_of(job), job.joint_by_id[one].place, job.joint_by_id[other].place
-    parts = ", ".join(f"{axis} {units.length(q - p)}" for axis, p, q in zip("xyz", a, b, strict=True))
-    return f"{one} to {other}: {units.length(math.dist(a, b))} as drawn ({parts})"
 
 
 @cache

@@ -6,6 +6,7 @@ from datetime import date
 from ironcage.core.job import edits
 from ironcage.core.job.text.command import Chosen, Command, Done, joints_of
 from ironcage.core.job.text.days import split_day
+from ironcage.core.job.text.measure import keeping
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.core.job.values.truing import MeasuredHeight, MeasuredSlope, TapedDistance
@@ -35,7 +36,10 @@ def _named(job: Job, chosen: Chosen, rest: str, count: int, example: str) -> tup
 
 
 def tape(job: Job, chosen: Chosen, rest: str) -> Done:
-    """A distance by tape between two joints, named or chosen: `tape J1L J2R 1248.5`."""
+    """A distance by tape between two joints, named or chosen: `tape J1L J2R 1248.5`; `… stays` keeps the tape on the
+    table as drawn."""
+    if kept := keeping(job, chosen, rest):
+        return kept
     (a, b), typed, day = _named(job, chosen, rest, 2, TAPE_EXAMPLE)
     distance = units_of(job).read_length(typed)
     made = edits.add_measured(job, TapedDistance(id="new", when=day, a=a, b=b, distance=distance))

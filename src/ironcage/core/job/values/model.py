@@ -267,6 +267,13 @@ class JigTable(Value):
     stands: Annotated[tuple[Id, ...], Field(max_length=1000)] = ()
 
 
+class KeptTape(Value):
+    """A tape that stays on the table: between two things by id, or, of three joints, the angle at the second. It is
+    kept, and not drawn, while one of them is gone."""
+
+    things: Annotated[tuple[Id, ...], Field(min_length=2, max_length=3)]
+
+
 class Variant(Value):
     """Another state of this job, kept beside it."""
 
@@ -294,6 +301,7 @@ class Job(Value):
     patterns: Annotated[tuple[Pattern, ...], Field(max_length=1000)] = ()
     lines: Annotated[tuple[SectionLine, ...], Field(max_length=300)] = ()
     offsets: Offsets = Offsets()
+    tapes: Annotated[tuple[KeptTape, ...], Field(max_length=200)] = ()
     fittings: Annotated[tuple[Fitting, ...], Field(max_length=5000)] = ()
     rules: RuleProfile = RuleProfile()
     proving: Proving = Proving()
@@ -450,6 +458,7 @@ __all__ = [
     "JigTable",
     "Job",
     "Joint",
+    "KeptTape",
     "Material",
     "Pickup",
     "PointMass",
