@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QLineEdit, QWidget
 from ironcage.core.answers.cut import pieces
 from ironcage.core.answers.jig import stands
 from ironcage.core.answers.prove import stiffness
+from ironcage.core.job.geometry.names import names
 from ironcage.core.job.values.model import Job
 from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.widgets.rows import worth
@@ -423,3 +424,25 @@ def test_a_list_is_sorted_by_its_headings_and_copied_as_csv(drive: Driver, sandp
 def test_cells_are_sorted_by_size_fractions_among_them_then_words_then_nothing() -> None:
     cells = ["", "T10L", '1 1/2"', '3/4"', "T2L", "-4.5 mm", "1,200.0", "✓ 12.5", "rail"]
     assert sorted(cells, key=worth) == ["-4.5 mm", '3/4"', '1 1/2"', "✓ 12.5", "1,200.0", "rail", "T2L", "T10L", ""]
+
+
+def test_words_typed_after_ctrl_f_leave_only_the_rows_that_have_them(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    window.go("frame")
+    window.page.open("Tubes")
+    grid = window.page.tubes
+    drive.key(Qt.Key.Key_F, modifier=Qt.KeyboardModifier.ControlModifier)
+    assert grid.finding.hasFocus()
+    drive.qtbot.keyClicks(grid.finding, "rear 38 rail")
+    rows = [grid.model.data(grid.model.index(n, 1)) for n in range(grid.model.rowCount())]
+    assert rows
+    assert all("rear" in row and "rail" in row for row in rows)
+    assert len(rows) == sum("rail" in n and n.startswith("rear") for n in names(sandpiper).values())
+    window.session.press("section 25 x 2", (grid.model.rows[0].id,))
+    assert grid.model.rowCount() == len(rows) - 2  # both sides are of another section now
+    drive.qtbot.keyClicks(grid.finding, " zebra")
+    assert "No row has ‘rear 38 rail zebra’" in grid.nothing.text()
+    assert grid.nothing.isVisible()
+    drive.key(Qt.Key.Key_Escape, grid.finding)
+    assert not grid.finding.isVisible()
+    assert grid.model.rowCount() == len(window.session.job.tubes)

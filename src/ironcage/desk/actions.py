@@ -39,6 +39,7 @@ ACTIONS = (
     Action("show_snags", "Snags", "F3", "view"),
     Action("show_card", "Bench card", "F11", "view"),
     Action("focus_entry", "Type a line", "Ctrl+L", "edit"),
+    Action("find_rows", "Find rows of the list", "Ctrl+F", "edit"),
     Action("show_pocket", "Pocket: quick sums", "Ctrl+K", "edit"),
     Action("show_help", "Help", "F1", ""),
     Action("close", "Quit", "Ctrl+Q", ""),

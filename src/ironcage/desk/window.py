@@ -470,6 +470,13 @@ class Window(QMainWindow):
         """Measure differences from here."""
         self.session.set_mark()
 
+    def find_rows(self) -> None:
+        """Show only rows with words that are typed, of the list that has the keys, or else of the first one."""
+        grids = [grid for grid in self.page.findChildren(Grid) if grid.isVisible()]
+        here = next((grid for grid in grids if grid.isAncestorOf(self.focusWidget() or self)), None)
+        if grids:
+            (here or grids[0]).seek()
+
     def focus_entry(self) -> None:
         """Put the keys into the line."""
         self.entry.begin(self.entry.line.text())

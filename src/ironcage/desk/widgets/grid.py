@@ -223,6 +223,20 @@ class _List(QTableView):
         return here and plain and event.text() in _BEGINS and bool(index.flags() & Qt.ItemFlag.ItemIsEditable)
 
 
+class _Sought(QLineEdit):
+    """Words that a row must have to be shown; hidden until it is asked for."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.setPlaceholderText("show rows with these words; Esc shows all")
+        self.setAccessibleName(f"Words that rows of {name} must have")
+        self.hide()
+
+    def words(self) -> list[str]:
+        """Each word by itself, in small letters."""
+        return self.text().lower().split()
+
+
 class Grid(QWidget):
     """Signal: chose(keys) when the builder picks rows.
 
@@ -268,15 +282,20 @@ class Grid(QWidget):
         self.list.selectionModel().selectionChanged.connect(self._selected)
         self.refusal = Words(name="refused", wrap=True)
         self.refusal.hide()
+        self.finding = _Sought(name)
+        self.finding.textChanged.connect(lambda _: self.show_rows(self._given, self.model.wrong))
+        self.finding.returnPressed.connect(self.list.setFocus)
         self.nothing = Words(name="quiet", wrap=True)  # what to do where there is no row
         self.nothing.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.nothing.hide()
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(2)
+        box.addWidget(self.finding)
         box.addWidget(self.nothing, 1)
         box.addWidget(self.list)
         box.addWidget(self.refusal)
+        self._when_empty = ""
         self._wraps = wraps
         if wraps is not None:
             header.setStretchLastSection(False)
@@ -298,7 +317,7 @@ class Grid(QWidget):
         """Show other rows, keeping place and choice."""
         self.model.wrong = wrong
         self._given = rows
-        rows = self._sorted(rows)
+        rows = self._sorted(self._found(rows))
         self._show_headings()
         same = len(rows) == len(self.model.rows)
         self._quiet = True
@@ -309,6 +328,28 @@ class Grid(QWidget):
         self._show_empty()
         if not same:
             self.refuse("")
+
+    def seek(self) -> None:
+        """Let words be typed that the rows shown must have."""
+        self.finding.show()
+        self.finding.setFocus()
+        self.finding.selectAll()
+
+    def _found(self, rows: Sequence[Row]) -> Sequence[Row]:
+        """The rows that have all the words that are looked for, in any of their columns."""
+        words = self.finding.words()
+        if not words:
+            return rows
+        columns = self.model.columns
+        return [row for row in rows if all(w in " ".join(c.text(row) for c in columns).lower() for w in words)]
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event and event.key() == Qt.Key.Key_Escape and self.finding.isVisible():
+            self.finding.clear()
+            self.finding.hide()
+            self.list.setFocus()
+        else:
+            super().keyPressEvent(event)
 
     def _sorted(self, rows: Sequence[Row]) -> Sequence[Row]:
         if self._by is None:
@@ -335,6 +376,7 @@ class Grid(QWidget):
     def _offer(self, at: QPoint) -> None:
         """What can be done with the list, by the right button."""
         menu = QMenu(self)
+        menu.addAction("Find rows by their words\tCtrl+F", self.seek)
         menu.addAction("Copy what is picked as CSV\tCtrl+C", self.copy)
         menu.addAction("Copy the whole list as CSV", lambda: self.copy(whole=True))
         menu.exec(self.list.viewport().mapToGlobal(at))
@@ -357,11 +399,15 @@ class Grid(QWidget):
 
     def say_when_empty(self, words: str) -> None:
         """What to say in place of a list without rows."""
-        self.nothing.setText(words)
+        self._when_empty = words
         self._show_empty()
 
     def _show_empty(self) -> None:
-        empty = not self.model.rows and bool(self.nothing.text())
+        """Say what to do where there is no row, or that none has the words that are looked for."""
+        sought = self.finding.text().strip() if self._given else ""
+        told = f"No row has ‘{sought}’: Esc shows all." if sought else self._when_empty
+        empty = not self.model.rows and bool(told)
+        self.nothing.setText(told)
         self.nothing.setVisible(empty)
         self.list.setVisible(not empty)
 

@@ -26,7 +26,6 @@ from ironcage.core.job.geometry.routes import landings, route_between
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.core.job.values.ties import Between, ToHole, ToJoint
-from ironcage.units import said
 
 MOST_MM = 150.0  # a longer move is no mend but another design
 MOST_CLASHES = 10  # that mends are looked for, the worst first
@@ -337,8 +336,15 @@ def _place(at: Floats) -> tuple[float, float, float]:
 
 
 def _as_mend(job: Job, move: _Move, way: str, by: float) -> Mend:
-    figure = units_of(job).length(by, unit=False).removesuffix(".0")
-    return Mend(by, f"Move {name_of(job, move.what)} {said.size(by)} {way}", f"{WAYS[way][1]}{figure}", move.chosen)
+    figure, told = _figures(job, by)
+    return Mend(by, f"Move {name_of(job, move.what)} {told} {way}", f"{WAYS[way][1]}{figure}", move.chosen)
+
+
+def _figures(job: Job, size: float) -> tuple[str, str]:
+    """A round length as it is typed, and as it is read, in the job's units."""
+    units = units_of(job)
+    figure = units.length(size, unit=False).removesuffix(".0")
+    return figure, figure if figure.endswith('"') else f"{figure} {units.length_name}"
 
 
 def _margins(room: _Room, near: Near) -> Iterator[Mend]:
@@ -351,7 +357,5 @@ def _margins(room: _Room, near: Near) -> Iterator[Mend]:
         return
     step = ROUND_MM[units.length_unit]
     margin = math.floor(near.gap / step) * step
-    figure = units.length(margin, unit=False).removesuffix(".0")
-    yield Mend(
-        0.0, f"Let {name_of(job, wants[0])} be content with {said.size(margin)}", f"set margin {figure}", (wants[0],)
-    )
+    figure, told = _figures(job, margin)
+    yield Mend(0.0, f"Let {name_of(job, wants[0])} be content with {told}", f"set margin {figure}", (wants[0],))

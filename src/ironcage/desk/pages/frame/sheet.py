@@ -134,7 +134,7 @@ class SheetTab(FrameTab):
             *(Column(name, self._text(n), False, self._taker(n), tip=tip) for n, name in enumerate(names)),
         )
         made = Grid("Sheet of offsets", columns, self._name, self.session.do)
-        made.nothing.setText(NONE_YET)
+        made.say_when_empty(NONE_YET)
         made.chose.connect(self._chose)
         made.restyle(self.look)
         self._names = names
