@@ -11,6 +11,7 @@ from ironcage.core.calc.car.mannequin import pose
 from ironcage.core.calc.solids.gaps import gaps
 from ironcage.core.job import edits
 from ironcage.core.job.geometry.bodies import bodies
+from ironcage.core.job.text import measure
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Box, Cylinder
 from ironcage.samples import sample
@@ -65,6 +66,13 @@ def _mends(job: Job) -> Iterator[BenchLine]:
     )
 
 
+def _tape(job: Job) -> Iterator[BenchLine]:
+    """The tape measure between two tubes, and between a tube and a part."""
+    tubes, part = [t.id for t in job.tubes[:2]], job.parts[0].id
+    taping = median(lambda: (measure.read(job, tubes), measure.read(job, (tubes[0], part))), 25) / 2
+    yield BenchLine("a tape from surface to surface", f"{taping * 1e3:.1f} ms", "5 ms", taping <= 0.005)
+
+
 def _again(job: Job, n: int) -> Job:
     """The same job with something in it that mends read, so that what was kept does not answer."""
     return job.but(brief=job.brief.but(vehicle=f"again {n}"))
@@ -75,6 +83,7 @@ def run() -> Iterator[BenchLine]:
     job = crowded()
     clashes.find_clashes(job)
     yield from _mends(job)
+    yield from _tape(job)
     rng, times = random.Random(5), []
     for _ in range(MOVES):
         name = rng.choice(job.parts).id

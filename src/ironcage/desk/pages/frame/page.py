@@ -46,6 +46,7 @@ from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Column, Grid
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
+from ironcage.units import said
 from ironcage.units.shown import angle
 
 
@@ -63,6 +64,9 @@ def _part(field: str) -> Any:
 
 
 NARROW_PX = 1000
+NO_JOINT = said.example(
+    "No joint yet. Type a place, for example  joint [0] [250] [300], or open Sheet: it lays a whole frame at once."
+)
 
 
 LATER = {  # lists that are made when they are first opened, which keeps the start short: their words, module and class
@@ -307,6 +311,7 @@ class FramePage(Page):
         """Show the present job in the list that is open; the others wait until they are."""
         job, open_list = self.session.job, self.tabs.currentWidget()
         if open_list is self.joints:
+            self.joints.say_when_empty(self.units.say(NO_JOINT))
             self.joints.show_rows(job.joints)
         elif open_list is self.tubes:
             self.tubes.show_rows(job.tubes)
