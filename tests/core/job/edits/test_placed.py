@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from ironcage.core.job import edits
-from ironcage.core.job.geometry.bodies import part_body, person_body
+from ironcage.core.job.geometry.bodies import part_body, person_body, turn_of
 from ironcage.core.job.text import understand
 from ironcage.core.job.text.fields import FIELDS
 from ironcage.core.job.text.plans import rule_text
@@ -211,3 +211,32 @@ def test_what_may_touch_is_known_and_ids_may_stand_without_commas(sandpiper: Job
     assert both.touches == ("B23", "B24", "hoop brace")  # type: ignore[union-attr]
     with pytest.raises(Problem, match=r"‘B23 B150’ is nothing that may touch can name"):
         understand("set touches B23 B150", sandpiper, (part.id,))
+
+
+def test_a_part_is_mirrored_and_copied_with_all_that_is_known_of_it() -> None:
+    job = typed(
+        Job(),
+        "place tank Left tank outline 0 0, 400 0, 400 250, 100 300 by 160 at -900 320 400 mass 6",
+        "set yaw 20",
+        "set pitch -10",
+        "set roll 5",
+        "hole foot at 100, 80, -150 dia 8",
+        chosen=("B1",),
+    )
+    made = understand("mirror", job, ("B1",))
+    assert made.chosen == ("B2",)
+    one, other = made.job.parts
+    assert other.name == "Right tank"
+    flip = np.array([1.0, -1.0, 1.0])
+    low, high = part_body(one).bounds * flip
+    assert np.allclose(part_body(other).bounds, [np.minimum(low, high), np.maximum(low, high)])
+    place = [turn_of(p) @ [h.x, h.y, h.z] + p.place for p in (one, other) for h in p.holes]
+    assert np.allclose(place[0] * flip, place[1])
+    row = understand("copy 3 times x-200 z+50", made.job, ("B2",)).job
+    assert [(p.name, p.x, p.z) for p in row.parts[2:]] == [
+        (f"Right tank {n + 1}", -900 - 200 * n, 400 + 50 * n) for n in (1, 2, 3)
+    ]
+    with pytest.raises(Problem, match="stands on the centreline"):
+        typed(job, "y 0", "mirror", chosen=("B1",))
+    with pytest.raises(Problem, match="Joints, tubes and parts can be copied"):
+        understand("copy x-100", Job())

@@ -22,7 +22,7 @@ from ironcage.core.job.edits.joints import (
     put_at,
     without,
 )
-from ironcage.core.job.edits.placed import find_part, find_placed, put_by_turn
+from ironcage.core.job.edits.placed import copy_parts, find_part, find_placed, mirror_parts, put_by_turn
 from ironcage.core.job.edits.tubes import add_tube, change_tubes, mirrored, split
 from ironcage.core.job.geometry.bodies import chain_body, part_body, person_body
 from ironcage.core.job.geometry.routes import at_plane, hung, route_of
@@ -248,18 +248,17 @@ def turn(job: Job, names: Iterable[str], angle: float, pivot: Place, axis: Float
 
 
 def copy(job: Job, names: Iterable[str], by: Place, times: int = 1) -> Job:
-    """Copy tubes with their joints, or joints, so many times, each time further by the same step (mm), on both sides.
+    """Copy tubes with their joints, joints and parts so many times, each time further by the same step (mm); joints and
+    tubes on both sides.
 
     Where a copy lands on a joint that is there, that one is used; a tube that is there is left.
     """
     chosen = list(names)
     joints, parts = group_of(job, chosen)
     tubes = [job.tube_by_id[n] for n in chosen if n in job.tube_by_id]
-    if parts or not joints:
+    if not parts and not joints:
         raise Problem(
-            "Joints and tubes can be copied; nothing of that kind is chosen.",
-            where=", ".join(parts),
-            hint="Pick tubes first.",
+            "Joints, tubes and parts can be copied; nothing of that kind is chosen.", hint="Pick tubes or parts first."
         )
     if not any(by):
         raise Problem(
@@ -267,7 +266,7 @@ def copy(job: Job, names: Iterable[str], by: Place, times: int = 1) -> Job:
             where="copy",
             hint=said.example("Write for example: copy x[-300]"),
         )
-    made = job
+    made = copy_parts(job, parts, by, times)
     for step in range(1, times + 1):
         landed: dict[str, str] = {}
         for name in joints:
@@ -276,7 +275,7 @@ def copy(job: Job, names: Iterable[str], by: Place, times: int = 1) -> Job:
             landed[name], made = _joint_at(made, (x, y, z), mirrored=joint.twin is not None)
         for t in tubes:
             made = _tube_like(made, t, (landed[t.a], landed[t.b]))
-    if made is job or (len(made.joints), len(made.tubes)) == (len(job.joints), len(job.tubes)):
+    if not parts and (len(made.joints), len(made.tubes)) == (len(job.joints), len(job.tubes)):
         raise Problem("Everything that would be copied is there already.", where="copy", hint="Give another step.")
     return made
 
@@ -342,18 +341,17 @@ def axis_of_pickup(job: Job, name: str) -> tuple[str, str]:
 
 def mirror(job: Job, names: Iterable[str]) -> Job:
     """Make the other side of joints and tubes that have none: opposite joints are paired or added, tubes laid between
-    them.
+    them; and the mirror image of parts.
 
     Refuses where another tube lies in the mirror's place.
     """
-    made = job
     joints, parts = group_of(job, names)
-    if parts or not joints:
+    if not parts and not joints:
         raise Problem(
-            "Joints and tubes can be mirrored; nothing of that kind is chosen.",
-            where=", ".join(parts),
-            hint="Pick tubes first.",
+            "Joints, tubes and parts can be mirrored; nothing of that kind is chosen.",
+            hint="Pick tubes or parts first.",
         )
+    made = mirror_parts(job, parts)
     chosen = [job.tube_by_id[n] for n in names if n in job.tube_by_id]
     for name in joints:
         made = _with_twin(made, name)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
+from itertools import count
 from typing import Any, Literal
 
 import numpy as np
@@ -32,6 +33,7 @@ from ironcage.units import said
 
 Placed = Part | Person | Chain | Shaft | Picture
 Axis = Literal["x", "y", "z"]
+MIRROR_MM = 0.5  # a part whose middle is nearer to the centreline is its own mirror image
 _GROUPS = (("parts", Part), ("people", Person), ("chains", Chain), ("shafts", Shaft), ("pictures", Picture))
 
 
@@ -71,6 +73,61 @@ def add_part(job: Job, name: str, kind: PartKind, shape: Shape, place: Place, ma
     new = Part(id=f"B{number}", name=name, kind=kind, shape=shape, x=x, y=y, z=z, mass=mass, **more)
     part_body(new)  # refuses an outline that encloses nothing
     return job.but(parts=(*job.parts, new), last_part=number)
+
+
+def copy_parts(job: Job, names: Iterable[str], by: Place, times: int = 1) -> Job:
+    """Copy parts so many times, each time further by the same step (mm), with their holes and all that is known of
+    them. Nobody uses a copy and no joint is tied to it."""
+    made = job
+    for step in range(1, times + 1):
+        for name in names:
+            part = find_part(job, name)
+            x, y, z = (float(v) for v in np.add(part.place, step * np.array(by)))
+            made = _with_copy(made, part, x=x, y=y, z=z)
+    return made
+
+
+def mirror_parts(job: Job, names: Iterable[str]) -> Job:
+    """Put the mirror image of parts on the other side of the car. Raises Problem for one on the centreline, and for a
+    mesh, whose own shape would have to be another."""
+    made = job
+    for name in names:
+        part = find_part(job, name)
+        if part.shape.kind == "scan":
+            raise Problem(
+                f"{part.name} is a mesh, and its mirror image is another one.",
+                where=part.id,
+                hint="Copy it (copy), or bring in a mesh of the other side.",
+            )
+        if abs(part.y) <= MIRROR_MM:
+            raise Problem(f"{part.name} stands on the centreline.", where=part.id, hint="Move it to one side first.")
+        x, y, z = part.cg
+        made = _with_copy(
+            made,
+            part,
+            name=_other_side(part.name),
+            y=-part.y,
+            yaw=-part.yaw,
+            roll=-part.roll,
+            cg=(x, -y, z),
+            slide=(part.slide[0], -part.slide[1], part.slide[2]),
+            holes=tuple(h.but(y=-h.y) for h in part.holes),
+        )
+    return made
+
+
+def _with_copy(job: Job, part: Part, **changes: Any) -> Job:
+    """The job with another part like one, under a name that no part has."""
+    number = job.last_part + 1
+    taken, base = {p.name for p in job.parts}, changes.pop("name", part.name)
+    name = next(n for n in (base, *(f"{base} {k}" for k in count(2))) if n not in taken)
+    return job.but(parts=(*job.parts, part.but(id=f"B{number}", name=name, **changes)), last_part=number)
+
+
+def _other_side(name: str) -> str:
+    """A name with left for right, and right for left."""
+    swapped = {"left": "right", "right": "left", "Left": "Right", "Right": "Left"}
+    return " ".join(swapped.get(word, word) for word in name.split(" "))
 
 
 def add_picture(job: Job, name: str, digest: str, width: float, height: float) -> Job:

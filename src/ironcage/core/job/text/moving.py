@@ -75,7 +75,7 @@ def turn(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 def copy(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Copy the chosen tubes with their joints: `copy x-300`, or in a row: `copy 3 times x-300`."""
+    """Copy the chosen tubes with their joints, and parts: `copy x-300`, or in a row: `copy 3 times x-300`."""
     match = re.match(r"^(\d+)\s+times\s+(.*)$", rest.strip(), re.IGNORECASE)
     times, body = (int(match[1]), match[2]) if match else (1, rest)
     if not 1 <= times <= 100:
@@ -83,6 +83,7 @@ def copy(job: Job, chosen: Chosen, rest: str) -> Done:
     by = named_by_axis(job, body, (0.0, 0.0, 0.0), (0.0, 0.0, 0.0))
     made = edits.copy(job, chosen, by, times)
     new = [t.id for t in made.tubes[len(job.tubes) :]] or [j.id for j in made.joints[len(job.joints) :]]
+    new += [p.id for p in made.parts[len(job.parts) :]]
     return Done(f"Copy {counted(list(chosen), 'things')}{f' {times} times' if times > 1 else ''}", made, tuple(new))
 
 
@@ -106,13 +107,11 @@ def slide(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 def mirror(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Make the other side of what is chosen and has none."""
+    """Make the other side of what is chosen and has none; of a part its mirror image."""
     names = rest.split() or list(chosen)
-    return Done(
-        f"Mirror {counted(names, 'things') if names else ''}",
-        edits.mirror(job, [n.upper() for n in names]),
-        tuple(chosen),
-    )
+    made = edits.mirror(job, [n.upper() for n in names])
+    new = tuple(p.id for p in made.parts[len(job.parts) :])
+    return Done(f"Mirror {counted(names, 'things') if names else ''}", made, new or tuple(chosen))
 
 
 _SEVER = re.compile(r"^at\s+(?P<at>.+?)\s+keep\s+(?P<keep>ahead|behind)$", re.IGNORECASE)
@@ -146,7 +145,7 @@ COMMANDS = (
     Command(
         "copy",
         said.example("copy 2 times x[-300]"),
-        "copies the chosen tubes with their joints, once or in a row",
+        "copies the chosen tubes with their joints, and parts, once or in a row",
         copy,
     ),
     Command(
@@ -161,5 +160,7 @@ COMMANDS = (
         "cuts the donor’s tubes across and keeps what is ahead of the cut, or behind",
         sever,
     ),
-    Command("mirror", "mirror", "makes the other side of what is chosen and has none", mirror),
+    Command(
+        "mirror", "mirror", "makes the other side of what is chosen and has none, and the mirror image of parts", mirror
+    ),
 )
