@@ -9,10 +9,12 @@ from itertools import pairwise
 import numpy as np
 
 from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.job.edits.offsets import demand_clear_lines
 from ironcage.core.job.geometry.bodies import person_body
-from ironcage.core.job.geometry.offsets import cell_at, crossing, drawn, place_of, sizes
+from ironcage.core.job.geometry.offsets import cell_at, drawn, place_of, sizes
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Person
+from ironcage.problem import Problem
 from ironcage.units import said
 
 HEAD_MM = 300.0  # a line lower than this below the top of a helmet is no roof over it
@@ -37,12 +39,10 @@ def answer(job: Job) -> SheetAnswer:
 
 
 def _faults(job: Job) -> Iterator[str]:
-    found = crossing(job)
-    if found:
-        low, high, s, after = found
-        lines, stations = job.offsets.lines, job.offsets.stations
-        xs = [said.length(stations[k].x - job.datum.x) for k in (s, after)]
-        yield f"{lines[low].name} and {lines[high].name} cross between the stations at {xs[0]} and {xs[1]}."
+    try:
+        demand_clear_lines(job)
+    except Problem as problem:
+        yield problem.what
     for person in job.people:
         if person.aboard:
             yield from _too_tall(job, person)
