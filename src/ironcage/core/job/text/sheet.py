@@ -68,16 +68,23 @@ def sheet(job: Job, chosen: Chosen, rest: str) -> Done:
     act = _ACTS.get(word.lower())
     if act:
         return act(job, chosen, more.strip())
+    if not word:
+        raise Problem("What is to be done with the sheet is missing.", where="sheet", hint=_everything())
     row = re.match(r"^(?:at\s+)?(?P<x>[^:]+):(?P<cells>.*)$", rest.strip(), re.IGNORECASE)
     if row:
         return _row(job, chosen, row["x"], row["cells"])
     plain = rest.strip().lower()
     if plain not in edits.STARTS:
         near = nearest(plain, (*edits.STARTS, *_ACTS))
-        everything = f"Write sheet and one of {', '.join((*edits.STARTS, *_ACTS))}, or a station: {ROW_EXAMPLE}"
-        raise Problem(f"‘{rest.strip()}’ is nothing a sheet does.", where=word, hint=near or everything)
+        if re.match(r"^(?:at\s+)?[-+−.\d]", plain):
+            raise Problem(f"‘{rest.strip()}’ has no colon after the station.", where=word, hint=f"Write: {ROW_EXAMPLE}")
+        raise Problem(f"‘{rest.strip()}’ is nothing a sheet does.", where=word, hint=near or _everything())
     made = edits.start_sheet(job, rest)
     return Done(f"Start a sheet for {plain if plain[-1] == 's' else f'a {plain}'}", made, chosen)
+
+
+def _everything() -> str:
+    return f"Write sheet and one of {', '.join((*edits.STARTS, *_ACTS))}, or a station: {ROW_EXAMPLE}"
 
 
 def _lay(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -89,7 +96,8 @@ def _lay(job: Job, chosen: Chosen, rest: str) -> Done:
 
 def _from(job: Job, chosen: Chosen, rest: str) -> Done:
     if rest.lower() not in ("frame", "the frame", "this frame"):
-        raise Problem(f"A sheet is not taken from ‘{rest}’.", where=rest, hint="Write: sheet from frame")
+        told = f"A sheet is not taken from ‘{rest}’." if rest else "What the sheet is taken from is missing."
+        raise Problem(told, where=rest, hint="Write: sheet from frame")
     made = edits.sheet_of_frame(job)
     return Done(f"Take a sheet of {len(made.offsets.lines)} lines off the frame", made, chosen)
 
@@ -102,6 +110,9 @@ _LINE = re.compile(
     r"^(?P<name>.+?)\s+(?:(?P<gone>gone)|called\s+(?P<called>.+)|(?P<field>crossed|braced)\s+(?P<yes>yes|no))$",
     re.IGNORECASE,
 )
+
+
+_UNSAID = re.compile(r"\s(crossed|braced)(?:\s+(\S+))?$", re.IGNORECASE)
 
 
 def _line(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -120,6 +131,10 @@ def _line(job: Job, chosen: Chosen, rest: str) -> Done:
             f"{'Have' if yes else 'Leave'} {name} {'' if yes else 'un'}{field}",
             edits.change_sheet_line(job, n, **{field: yes}),
             chosen,
+        )
+    if odd := _UNSAID.search(rest):
+        raise Problem(
+            f"‘{odd[2] or odd[1]}’ is neither yes nor no.", where=rest, hint=f"Write: sheet line sill {odd[1]} no"
         )
     typed = _NAMED.match(rest)
     if typed is None:
@@ -176,7 +191,7 @@ def _widths(job: Job, chosen: Chosen, rest: str) -> Done:
     both = True if "both" in words else False if "half" in words else None
     if face is None and both is None:
         raise Problem(
-            f"‘{rest}’ tells no width.",
+            f"‘{rest}’ tells no width." if rest else "How widths are taken is missing.",
             where=rest,
             hint="Write half or over both, and inside, centre or outside: sheet widths over both outside",
         )
@@ -189,7 +204,8 @@ def _widths(job: Job, chosen: Chosen, rest: str) -> Done:
 def _heights(job: Job, chosen: Chosen, rest: str) -> Done:
     level = next((v for v in get_args(Level) if rest.lower() and v.startswith(rest.lower())), None)
     if level is None:
-        raise Problem(f"‘{rest}’ is no place to take a height.", where=rest, hint="Write underside, centre or top.")
+        told = f"‘{rest}’ is no place to take a height." if rest else "Where heights are taken is missing."
+        raise Problem(told, where=rest, hint="Write underside, centre or top.")
     return Done(f"Read heights to the {level} of the tubes", edits.set_sheet(job, level=level), chosen)
 
 
@@ -197,7 +213,8 @@ def _diagonals(job: Job, chosen: Chosen, rest: str) -> Done:
     ways = get_args(Lean)
     lean = next((w for w in ways if w == rest.lower()), None)
     if lean is None:
-        raise Problem(f"‘{rest}’ is no way for a diagonal.", where=rest, hint=f"There are {', '.join(ways)}.")
+        told = f"‘{rest}’ is no way for a diagonal." if rest else "Which way diagonals run is missing."
+        raise Problem(told, where=rest, hint=f"There are {', '.join(ways)}.")
     return Done(
         f"Run diagonals {lean}" if lean != "none" else "Lay no diagonals", edits.set_sheet(job, lean=lean), chosen
     )
