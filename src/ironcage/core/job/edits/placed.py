@@ -120,7 +120,7 @@ def _with_copy(job: Job, part: Part, **changes: Any) -> Job:
     """The job with another part like one, under a name that no part has."""
     number = job.last_part + 1
     taken, base = {p.name for p in job.parts}, changes.pop("name", part.name)
-    name = next(n for n in (base, *(f"{base} {k}" for k in count(2))) if n not in taken)
+    name = base if base not in taken else next(n for k in count(2) if (n := f"{base} {k}") not in taken)
     return job.but(parts=(*job.parts, part.but(id=f"B{number}", name=name, **changes)), last_part=number)
 
 

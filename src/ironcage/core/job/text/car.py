@@ -91,6 +91,13 @@ def _brief(field: str) -> Command:
     def run(job: Job, chosen: Chosen, rest: str) -> Done:
         if not rest.strip():
             raise Problem(f"The {field} is missing.", where=field, hint=f"Write for example: {field} Sandpiper")
+        first, _, more = rest.strip().partition(" ")
+        if more and first.upper() in (*job.joint_by_id, *job.tube_by_id):
+            raise Problem(
+                f"{first} is not the job, whose {field} this line sets.",
+                where=first,
+                hint=f"Choose it and type: call {more}",
+            )
         return Done(f"Set {field}", edits.set_brief(job, **{field: rest.strip()}), chosen)
 
     return Command(field, f"{field} Sandpiper", f"sets the job's {field}", run)

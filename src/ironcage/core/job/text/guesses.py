@@ -11,23 +11,15 @@ import re
 from collections.abc import Iterator
 from functools import cache
 from pathlib import Path
-from typing import NamedTuple
 
 from ironcage.core.job.text import measure
 from ironcage.core.job.text.command import Chosen, Done
+from ironcage.core.job.text.wordings import Retold, of_names, of_sheet
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
 from ironcage.units import Units, said
 from ironcage.units.tables import INCH
-
-
-class Retold(NamedTuple):
-    """A line written again, and what is chosen for it."""
-
-    line: str
-    chosen: Chosen
-
 
 _ID = r"[a-z]\d+[lr]?"
 _JOINTS = rf"{_ID}(?:[\s,\-]+(?:to|and|with|from)?\s*{_ID})*,?"
@@ -111,7 +103,10 @@ _OURS_BUT_NOT_MEANT = re.compile(
     rf"add (?:a |the )?(?:{_PART}|{_PEOPLE}|hoop|floor|wheels?|chain))"
 )
 # commands' words that people also use for something else, or more freely than the command allows
-RETOLD = ("add", "line", "profile", "joint", "tube", "delete", "lower", "cross", "use", "set", "split", "copy")
+RETOLD = (
+    *("add", "line", "profile", "joint", "tube", "delete", "lower", "cross", "use", "set", "split", "copy"),
+    *("lay", "mirror", "call", "choose", "sheet", "name"),
+)
 
 
 def tidied(line: str) -> str:
@@ -126,6 +121,8 @@ def tidied(line: str) -> str:
 def retold(line: str, job: Job, chosen: Chosen) -> Iterator[Retold]:
     """Lines that a command may understand and that mean the same, the likeliest first."""
     text = tidied(line)
+    yield from of_sheet(text, chosen)
+    yield from of_names(text, job, chosen)
     yield from _of_joints(text)
     yield from _of_moves(text, job, chosen)
     yield from _of_tubes(text, job, chosen)
