@@ -113,3 +113,20 @@ def test_a_roof_below_a_helmet_is_told_and_a_person_in_inches_fits_the_starting_
     drive.settle()
     assert "Bo's helmet is" in tab.faults.text()
     assert "higher than the underside of roof rail there." in tab.faults.text()
+
+
+def test_the_menus_change_how_it_is_read_and_take_lines_off(drive: Driver) -> None:
+    drive.start(Job())
+    tab = opened(drive, "sheet line sill 40 x 40 x 2", "sheet 0: 200, 150")
+    menus = {b.text(): b.menu() for b in tab.findChildren(QPushButton) if b.menu()}
+    menus["Change"].aboutToShow.emit()
+    faces = next(a.menu() for a in menus["Change"].actions() if a.text() == "Widths to the")
+    assert [a.text() for a in faces.actions() if a.isChecked()] == ["centre"]
+    next(a for a in faces.actions() if a.text() == "outside").trigger()
+    assert cells(tab)[0][1] == "220.0, 150.0"
+    assert "half widths to the outside" in tab.summary.text()
+    menus["Take off"].aboutToShow.emit()
+    next(a for a in menus["Take off"].actions() if a.text() == "Line sill").trigger()
+    assert not tab.session.job.offsets.lines
+    drive.settle()
+    assert tab.grid.nothing.isVisible()

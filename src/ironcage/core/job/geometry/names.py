@@ -32,6 +32,7 @@ _ROLES = {
     "suspension": "suspension tube",
 }
 _IDS = re.compile(r"(?<![–/\w])[JT]\d+[LR]?(?![–/\w])")  # not those in a row, as corners of a bay are told
+_TYPED = re.compile(r"(\b[Tt]ype\b.*)", re.DOTALL)  # from ‘type’ on follows a line
 _QUOTED = re.compile(r"(‘[^’]*’)")
 _HOOPS = ("main hoop", "front hoop")
 _kept: list[tuple[Job, Mapping[str, str]]] = []
@@ -88,9 +89,9 @@ def spoken(job: Job, text: str) -> str:
         said.add(thing)
         return f"{thing} ({known[thing]})"
 
-    told, line, rest = text.partition("ype")  # from ‘type’ on follows a line
+    told, *line = _TYPED.split(text, maxsplit=1)
     parts = _QUOTED.split(told)
-    return "".join(part if _QUOTED.fullmatch(part) else _IDS.sub(with_name, part) for part in parts) + line + rest
+    return "".join(part if _QUOTED.fullmatch(part) else _IDS.sub(with_name, part) for part in parts) + "".join(line)
 
 
 def called(job: Job, text: str) -> tuple[str, ...]:

@@ -55,7 +55,15 @@ class SheetTab(FrameTab):
         self.lay = button("Lay it", lambda: session.press("sheet lay"), "Lay what the sheet draws (sheet lay)")
         self.box = QVBoxLayout(self)
         self.box.setContentsMargins(0, 0, 0, 0)
-        tools = row(self._new(), self._change(), self._off(), self.lay, stretch=False)
+        change = self._menu(
+            "Change",
+            "Add a line; to which face widths and heights are read; which way diagonals run",
+            self._fill_change,
+        )
+        off = self._menu(
+            "Take off", "Take a station or a line off the sheet; what is laid stays in the frame", self._fill_off
+        )
+        tools = row(self._new(), change, off, self.lay, stretch=False)
         tools.addWidget(self.summary, 1)
         self.box.addLayout(tools)
         self.grid = self._grid(())
@@ -75,11 +83,13 @@ class SheetTab(FrameTab):
         made.setMenu(menu)
         return made
 
-    def _change(self) -> QPushButton:
-        made = QPushButton("Change")
-        made.setToolTip("Add a line; to which face widths and heights are read; which way diagonals run")
+    @staticmethod
+    def _menu(words: str, tip: str, fill: Callable[[QMenu], None]) -> QPushButton:
+        """A button with a menu that is filled each time it is opened."""
+        made = QPushButton(words)
+        made.setToolTip(tip)
         menu = QMenu(made)
-        menu.aboutToShow.connect(lambda: self._fill_change(menu))
+        menu.aboutToShow.connect(lambda: fill(menu))
         made.setMenu(menu)
         return made
 
@@ -102,14 +112,6 @@ class SheetTab(FrameTab):
                 action = below.addAction(value, lambda line=line: self.session.press(line))
                 action.setCheckable(True)
                 action.setChecked(value == now)
-
-    def _off(self) -> QPushButton:
-        made = QPushButton("Take off")
-        made.setToolTip("Take a station or a line off the sheet; what is laid stays in the frame")
-        menu = QMenu(made)
-        menu.aboutToShow.connect(lambda: self._fill_off(menu))
-        made.setMenu(menu)
-        return made
 
     def _fill_off(self, menu: QMenu) -> None:
         """What can be taken off now."""
