@@ -4,7 +4,7 @@ PLACE_SCENARIOS = {
     "a battery that can't come out either way stays in for good": """
         key 2
         settle
-        row Clashes has ✗ can't come out past | -18.5 | Battery | T62L
+        row Clashes has ✗ trapped by | -18.5 | Battery | T62L
         choose B24
         row The card of what is chosen has slides out | up 300.0
         type set slide forward 900
@@ -12,11 +12,11 @@ PLACE_SCENARIOS = {
         row Clashes has Battery
         type set slide none
         settle
-        row Clashes lacks can't come out
+        row Clashes lacks trapped by
         tally clashes = 2
         key Ctrl+Z
         settle
-        row Clashes has can't come out
+        row Clashes has trapped by
     """,
     "the shaft's left bearing is put right and the chain is in line": """
         key 2

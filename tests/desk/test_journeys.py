@@ -173,7 +173,7 @@ def test_many_tubes_get_a_section_at_once_from_the_list_and_back(drive: Driver, 
 def test_a_cell_is_typed_into_and_a_wrong_one_is_refused_there(drive: Driver, sandpiper: Job) -> None:
     window = drive.start(sandpiper).window
     grid = window.pages["frame"].joints
-    window.pages["frame"].tabs.setCurrentIndex(0)
+    window.pages["frame"].open("Joints")
     index = grid.model.index(0, 2)
     grid.list.setCurrentIndex(index)
     grid.list.edit(index)

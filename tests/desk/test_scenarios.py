@@ -339,7 +339,7 @@ class Player:
 
     def do_tab(self, words: str) -> None:
         tabs = self.window.page.tabs
-        tabs.setCurrentIndex([tabs.tabText(n) for n in range(tabs.count())].index(words))
+        tabs.setCurrentIndex(next(n for n in range(tabs.count()) if tabs.tabText(n).startswith(words)))
 
     def do_press(self, words: str) -> None:
         next(b for b in self.window.page.findChildren(QPushButton) if b.text() == words and b.isVisible()).click()

@@ -98,10 +98,14 @@ def _demo(words: list[str]) -> int:
 
 
 def _shots(words: list[str]) -> int:
-    from ironcage.desk.shots import make
+    from ironcage.desk.shots import make, make_all
 
-    _demand(words, 0, 1, "shots [FOLDER]")
-    return make(Path(words[0]) if words else Path(__file__).parents[3] / "docs" / "screenshots")
+    plain, options = _options(words, all=False)
+    if "all" in options:
+        _demand(plain, 1, 1, "shots --all FOLDER")
+        return make_all(Path(plain[0]))
+    _demand(plain, 0, 1, "shots [--all] [FOLDER]")
+    return make(Path(plain[0]) if plain else Path(__file__).parents[3] / "docs" / "screenshots")
 
 
 def _bench(words: list[str]) -> int:
@@ -328,7 +332,12 @@ VERBS = (
     ),
     Verb("sample", "sample NAME OUT.cage", "writes a demo job as a file", _write_demo),
     Verb("schema", "schema", "the JSON Schema of the job file", _schema),
-    Verb("shots", "shots [FOLDER]", "makes the pictures in docs/screenshots again", _shots),
+    Verb(
+        "shots",
+        "shots [--all] [FOLDER]",
+        "makes the pictures in docs/screenshots again; with --all pictures of every list of every step in every demo",
+        _shots,
+    ),
     Verb("bench", "bench [PART ...]", "measures speed, as ratios in one run", _bench),
     Verb("help", "help", "this list", _help),
 )

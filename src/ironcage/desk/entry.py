@@ -1,11 +1,12 @@
 """The line where a builder types, with what it would do shown as it is typed."""
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QKeySequence
+from PyQt6.QtGui import QKeyEvent, QKeySequence, QPainter, QPaintEvent, QPalette
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QWidget
 
 from ironcage.core.job.edits import place_of
 from ironcage.core.job.text import COMMANDS
+from ironcage.core.job.text.completion import Completion, completion
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.desk.look import text_font
@@ -22,9 +23,36 @@ LINE_POINTS = 11.0
 TEACHING = said.example("type here:  joint [0] [250] [300]   ·   z+[25]   ·   tube   ·   F1 lists all")
 
 
+class TypedLine(QLineEdit):
+    """An input that shows quietly, after what has been typed, the letters that Tab would add."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.adds = ""
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        if not self.adds or self.cursorPosition() != len(self.text()):
+            return
+        at = self.cursorRect().center().x()
+        if at + self.fontMetrics().horizontalAdvance(self.adds) < self.width():
+            painter = QPainter(self)
+            painter.setPen(self.palette().color(QPalette.ColorRole.PlaceholderText))
+            painter.drawText(self.rect().adjusted(at, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, self.adds)
+            painter.end()
+
+    def take(self) -> bool:
+        """Put in the letters that are shown; whether there were any."""
+        if not self.adds:
+            return False
+        self.setText(f"{self.text()}{self.adds} ")
+        return True
+
+
 class Entry(QWidget):
-    """An input and, beside it, what it would do or why it can't. Up and down recall earlier lines. Signals: left when
-    the builder is done typing, wished(wish) when a line wants something of the window."""
+    """An input and, beside it, what it would do or why it can't, and what can be typed next. Tab finishes a word that
+    is begun, up and down recall earlier lines. Signals: left when the builder is done typing, wished(wish) when a line
+    wants something of the window."""
 
     left = pyqtSignal()
     wished = pyqtSignal(object)
@@ -32,7 +60,7 @@ class Entry(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.line = QLineEdit()
+        self.line = TypedLine()
         self.line.setAccessibleName("Type a line")
         self.line.setFont(text_font(LINE_POINTS))
         self.line.setMinimumWidth(300)
@@ -90,6 +118,9 @@ class Entry(QWidget):
                 self.tell("", False)
                 self.left.emit()
                 return True
+            if event.key() == Qt.Key.Key_Tab and self.line.take():
+                self._preview()
+                return True
             if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
                 self._recall(-1 if event.key() == Qt.Key.Key_Up else 1)
                 return True
@@ -129,23 +160,34 @@ class Entry(QWidget):
         self._preview()
 
     def _preview(self) -> None:
-        text = self.line.text().strip()
+        line = self.line.text()
+        text = line.strip()
+        goes_on = completion(line, self.session.job) if text else Completion()
+        self.line.adds = goes_on.adds
+        self.line.update()
         if not text:
             self.tell("", False)
             return
         try:
             done = self.session.understood(text)
         except Problem as problem:
-            if wanted := wish(text):
-                self.tell(f"Enter: {wanted.words}", False)
-                return
-            example = next((c for c in COMMANDS if c.word.startswith(text.split()[0].lower())), None)
-            if example and len(text.split()) == 1:
-                self.tell(f"{example.says}. For example: {example.example}", False)
-            else:
-                self.tell(self.session.named(problem).sentence, False)
+            self.tell(self._unfinished(text, goes_on, problem), False)
             return
         self.tell(f"Enter: {done.name}{self._moved(done.job)}", False)
+
+    def _unfinished(self, text: str, goes_on: Completion, problem: Problem) -> str:
+        """What is said of a line that can't be carried out as it is: what the window would do, what can be typed next,
+        or why it is refused."""
+        if wanted := wish(text):
+            return f"Enter: {wanted.words}"
+        ways = [f"Tab: {text.rsplit(maxsplit=1)[-1]}{goes_on.adds}"] * bool(goes_on.adds)
+        ways += [f"or {', '.join(goes_on.others)}"] * bool(goes_on.others)
+        ways += [f"then {goes_on.fields}"] * bool(goes_on.fields)
+        if command := next((c for c in COMMANDS if c.word == text.lower()), None):
+            return f"{command.says}. For example: {command.example}"
+        if goes_on.fields or goes_on.adds:
+            return f"{'; '.join(ways)}."
+        return self.session.named(problem).sentence
 
     def _moved(self, after: Job) -> str:
         """From where to where, for the first thing that would move."""

@@ -142,6 +142,7 @@ def style(look: Look) -> str:
     QPushButton#step:checked {{ background: {look.chalk}; border-left: 5px solid {look.blue}; font-weight: bold; }}
     QPushButton#step:focus {{ border: 1px solid {look.blue}; border-left: 5px solid {look.blue}; }}
     QPushButton::menu-indicator {{ subcontrol-position: right center; right: 8px; }}
+    QPushButton#menu {{ padding-right: 24px; }}
     QPushButton#plain {{ background: transparent; border: none; text-align: left; padding: 3px 4px; }}
     QPushButton#plain:hover {{ text-decoration: underline; }}
     QPushButton#plain:focus {{ border: 1px solid {look.blue}; }}
@@ -152,7 +153,7 @@ def style(look: Look) -> str:
         font-weight: bold;
     }}
     QTableCornerButton::section {{ background: {look.steel}; border: none; }}
-    QTabBar::tab {{ background: {look.steel}; padding: 5px 12px; border: 1px solid {look.line}; border-bottom: none; }}
+    QTabBar::tab {{ background: {look.steel}; padding: 5px 9px; border: 1px solid {look.line}; border-bottom: none; }}
     QTabBar::tab:selected {{ background: {look.chalk}; font-weight: bold; }}
     QTabWidget::pane {{ border: none; }}
     QMenu {{ background: {look.chalk}; border: 1px solid {look.line}; }}

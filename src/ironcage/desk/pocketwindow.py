@@ -18,7 +18,8 @@ from PyQt6.QtWidgets import (
 from ironcage.core.answers.pocket import SUMS, Sketch, Sum, Told, read, work_out
 from ironcage.core.answers.pocket.sum import both
 from ironcage.desk.look import LIGHT, Look
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units import METRIC, Units

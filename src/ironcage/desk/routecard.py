@@ -11,7 +11,7 @@ from ironcage.core.job.store.history import History
 from ironcage.core.job.values.model import Job
 from ironcage.desk.look import text_font
 from ironcage.desk.pages import Step
-from ironcage.desk.snags import read
+from ironcage.desk.snags import count_marks, read
 from ironcage.desk.words import AWAITED, Words
 
 if TYPE_CHECKING:
@@ -99,10 +99,11 @@ class RouteCard(QWidget):
             here = [s for s in snags if s.step == step]
             wrong = sum(s.severity == "wrong" for s in here)
             name, number = self._steps[step].name, self._steps[step].number
-            parts = [f"✗{wrong}"] * bool(wrong) + [f"?{len(here) - wrong}"] * (len(here) > wrong)
             progress = far[step]
             counted = [] if progress.share is None else [f"{progress.share:.0%}"]
-            mark = " ".join([*parts, *counted]) or ("✓" if progress.begun else "")
+            mark = " ".join(filter(None, [count_marks(wrong, len(here) - wrong), *counted])) or (
+                "✓" if progress.begun else ""
+            )
             self._marks[step] = f"{number}  {name}  {mark}"
             self._worst[step] = here[0] if here else None  # the worst stands first
             words = (

@@ -68,16 +68,46 @@ def picture(
                 before(window)
                 settle(window)
             app.processEvents()
-            target = window.card or window
-            if not target.grab().save(str(out)):
-                raise Problem(
-                    f"{out} could not be written.",
-                    where=str(out),
-                    hint="Choose a folder that exists, and a name ending in .png.",
-                )
+            _write(window.card or window, out)
         finally:
             window.shut(discard=True)
             sip.delete(window)  # before the application goes, which could crash with a window left
+
+
+def make_all(folder: Path) -> int:
+    """Take every list of every step in every demo, looked at in every way, as demo-step-list-way.png."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from PyQt6 import sip
+    from PyQt6.QtCore import Qt
+
+    from ironcage.desk.app import application
+    from ironcage.desk.tour import tour
+    from ironcage.desk.window import Window
+
+    app = application()  # kept: a window needs it alive
+    folder.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as home:
+        window = Window(Path(home))
+        try:
+            window.setWindowState(Qt.WindowState.WindowNoState)  # the screen that is not there is small
+            window.show()
+            for count, stop in enumerate(tour(window, settle), start=1):
+                _write(window, folder / f"{stop.name}.png")
+                print(f"{count}  {stop.name}.png", flush=True)
+            app.processEvents()
+        finally:
+            window.shut(discard=True)
+            sip.delete(window)
+    return 0
+
+
+def _write(widget: Any, out: Path) -> None:
+    if not widget.grab().save(str(out)):
+        raise Problem(
+            f"{out} could not be written.",
+            where=str(out),
+            hint="Choose a folder that exists, and a name ending in .png.",
+        )
 
 
 def make(folder: Path) -> int:

@@ -1,6 +1,7 @@
 """The next thing to do in one line, and the list of snags."""
 
 import re
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
@@ -11,7 +12,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBox
 from ironcage.core.job.geometry.names import spoken
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import AWAITED, Words
 
 if TYPE_CHECKING:
@@ -49,6 +51,20 @@ LISTS = {
 }
 BESIDE_PX = 24  # margins of the line and of its button
 _SHAPES = {"wrong": "✗ wrong", "unknown": "? unknown", "look": "○ look"}
+
+
+def marks(snags: "Sequence[Snag]", step: str) -> dict[str, str]:
+    """How many of a step's snags each of its lists tells more of, by the list's words: ✗ for wrong, ? for the rest."""
+    by_list: dict[str, list[bool]] = {}
+    for snag in snags:
+        if snag.step == step and snag.code in LISTS:
+            by_list.setdefault(LISTS[snag.code], []).append(snag.severity == "wrong")
+    return {words: count_marks(sum(wrong), len(wrong) - sum(wrong)) for words, wrong in by_list.items()}
+
+
+def count_marks(wrong: int, others: int) -> str:
+    """`✗2 ?1`: two that are wrong and one to look at."""
+    return " ".join([f"✗{wrong}"] * bool(wrong) + [f"?{others}"] * bool(others))
 
 
 class NextLine(QWidget):

@@ -54,6 +54,7 @@ _ACTIONS = {
     "close": "quit|exit|close|bye|leave",
     "show_help": r"help|\?|h|man|commands|what can i (?:do|type)|how does .*|tutorial|manual",
     "show_snags": r"(?:show |list )?(?:snags?|problems?|errors?|warnings?|faults?)|what is wrong|what's wrong|check",
+    "draw_tubes": r"draw(?: a| the)?(?: tubes?| lines?| rails?)?|sketch",
     "choose_all": "select all|choose all|choose everything|all",
     "fit": r"zoom|zoom (?:all|fit|extents|out)|fit|fit (?:all|frame|view)|reset view",
     "fit_chosen": r"zoom (?:in|to|selection|selected|chosen).*",

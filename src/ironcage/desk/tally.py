@@ -4,11 +4,11 @@ import re
 
 from PyQt6.QtCore import QPoint, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QResizeEvent
-from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
 
 from ironcage.core.answers.shared.figures import Figure, difference, shown
 from ironcage.desk.look import text_font
-from ironcage.desk.words import Words
+from ironcage.desk.words import card_over
 from ironcage.units import Units
 
 GREY_MS = 60
@@ -144,12 +144,6 @@ class Tally(QWidget):
         figure = self._figures[key]
         self.went.emit(figure.step)
         self.hide_card()
-        card = QFrame(self.window(), Qt.WindowType.Popup)
-        card.setObjectName("card")
-        box = QVBoxLayout(card)
-        head = QLabel(f"Where from: {figure.label}")
-        head.setObjectName("head")
-        box.addWidget(head)
         origin = figure.origin
         lines = [
             ("formula", origin.formula),
@@ -159,12 +153,8 @@ class Tally(QWidget):
         ]
         if figure.value is None:
             lines.insert(0, ("not known", figure.missing))
-        for name, text in lines:
-            label = Words(f"{name}: {text}", wrap=True)
-            label.setFixedWidth(430)
-            box.addWidget(label)
+        card = card_over(self, tuple(f"{name}: {text}" for name, text in lines), f"Where from: {figure.label}")
         dial = self.dials[key]
-        card.adjustSize()
         at = dial.mapToGlobal(QPoint(0, dial.height()))
         room = self.screen().availableGeometry()
         card.move(

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ironcage.core.job import edits
+from ironcage.core.job.edits import Spot
 from ironcage.core.job.text import measure
 from ironcage.core.job.text.placed import READINGS
 from ironcage.core.job.values.model import Job
@@ -36,7 +37,7 @@ from ironcage.desk.recoverybar import RecoveryBar
 from ironcage.desk.routecard import RouteCard
 from ironcage.desk.session import Session
 from ironcage.desk.settings import SCALES, Settings
-from ironcage.desk.snags import LISTS, NextLine, SnagList, mending
+from ironcage.desk.snags import LISTS, NextLine, SnagList, marks, mending
 from ironcage.desk.spoken import Wish
 from ironcage.desk.table.view import TableView
 from ironcage.desk.tally import Tally
@@ -53,8 +54,16 @@ if TYPE_CHECKING:
 TYPE_POINTS = 10.0
 SIZE = QSize(1280, 800)
 FRAME_PX = 40  # what a window manager adds above and below
-TRAY_PX = 250  # the least height in which a step's captions and graphs have room
+TRAY_PX = 250  # the least height in which a step's captions and graphs have room, in type as designed
 CHECKS_LATER_MS = 250  # snags follow the tally once edits pause
+
+
+class Tray(QStackedWidget):
+    """The pages, as wide as the open one needs: those out of sight still have the sizes of type as it was."""
+
+    def minimumSizeHint(self) -> QSize:
+        here = self.currentWidget()
+        return here.minimumSizeHint() if here else QSize()
 
 
 class Window(QMainWindow):
@@ -80,7 +89,7 @@ class Window(QMainWindow):
         self.recovery = RecoveryBar()
         self.pages: dict[str, Page] = {}  # made when their step is first opened
         self.route = RouteCard(STEPS)
-        self.tray = QStackedWidget()
+        self.tray = Tray()
         self.tray.addWidget(self.snags)
         self.step = FIRST_STEP
         self._dragged_to = self.session.job  # the job as the mouse has it in the middle of a drag
@@ -112,7 +121,6 @@ class Window(QMainWindow):
         self.split.addWidget(self.table)
         self.split.addWidget(self.tray)
         self.split.setChildrenCollapsible(False)
-        self.tray.setMinimumHeight(TRAY_PX)
         right = QVBoxLayout()
         right.setContentsMargins(0, 0, 0, 0)
         right.setSpacing(0)
@@ -160,6 +168,9 @@ class Window(QMainWindow):
         self.table.cut.connect(lambda tube, share: s.press(f"split {share * 100:g}%", (tube,)))
         self.table.placed.connect(self._placed)
         self.table.asked.connect(self._offer)
+        self.table.drew.connect(self._drew)
+        self.table.drew_back.connect(s.undo)
+        s.started.connect(lambda: self.table.draw(on=False))
         self.table.spotted.connect(self._spotted)
         self.table.scanned.connect(self._scanned)
         self.entry.line.textChanged.connect(lambda text: setattr(self.table, "spotting", text.startswith("scale ")))
@@ -204,6 +215,7 @@ class Window(QMainWindow):
             page.export.connect(self.files.export)
             page.typing.connect(self.entry.begin)
             page.bring.connect(self.files.bring_in)
+            page.acts.connect(lambda action: self.qactions[action].trigger())
             page.works.connect(self.strip.start)
             page.wants.connect(self._ask_page)
             self.tray.addWidget(page)
@@ -252,6 +264,7 @@ class Window(QMainWindow):
             self.route.show_snags(self.found_snags, far, a.job)
             self.snags.show_snags(self.found_snags, a.job)
             self.next.show_advice(next_thing, a.job)
+            self.page.show_marks(marks(self.found_snags, self.step))
         elif a.kind == self.step:
             self.page.show_answer(a.job, a.result, a.problem and a.problem.read_in(units_of(a.job)))
 
@@ -288,6 +301,7 @@ class Window(QMainWindow):
         self.split.setSizes([round(height * (1 - share)), round(height * share)])
         job = self.session.job
         self.page.show_job(job)
+        self.page.show_marks(marks(self.found_snags, step))
         self.page.show_chosen(self.session.chosen)
         self.table.show_decor(self.page.decor if self.page.result is not None else type(self.page.decor)())
         self._ask_page()
@@ -403,6 +417,23 @@ class Window(QMainWindow):
         if self.session.edit("Add a joint", lambda job: edits.add_joint(job, (x, y, z))):
             self.session.choose(tuple(j.id for j in self.session.job.joints[len(before.joints) :][:1]))
 
+    def _drew(self, start: Spot, stop: Spot) -> None:
+        """Lay a tube that was drawn, and go on drawing from where it ends."""
+        ends: list[edits.Drawn] = []
+
+        def lay(job: Job) -> Job:
+            ends.append(edits.draw(job, start, stop))
+            return ends[-1].job
+
+        if self.session.edit("Draw a tube", lay) and self.table.drawing:
+            self.table.drawing.arrived(ends[-1].start, ends[-1].stop)
+            self.session.choose((ends[-1].stop,))
+
+    def draw_tubes(self) -> None:
+        """Draw tubes from place to place, or end that."""
+        self.table.draw(on=self.table.drawing is None)
+        self.table.setFocus()
+
     def _spotted(self, x: float, y: float, z: float) -> None:
         """A click while a picture is scaled: its readings go into the line, in the plane that is looked at."""
         job, text = self.session.job, self.entry.line.text()
@@ -437,6 +468,13 @@ class Window(QMainWindow):
     def fit(self) -> None:
         """Fit the frame into the view."""
         self.table.fit()
+
+    def show_columns(self) -> None:
+        """Show all columns of the lists whole, or as many as there is room for."""
+        grids = self.page.findChildren(Grid)
+        whole = not any(grid.room.whole for grid in grids)
+        for grid in grids:
+            grid.show_whole(on=whole)
 
     def toggle_tags(self) -> None:
         """Show tags on all joints, or only on those chosen."""
@@ -485,9 +523,7 @@ class Window(QMainWindow):
 
     def toggle_dark(self) -> None:
         """Dark or light."""
-        self.look = LIGHT if self.look is DARK else DARK
-        self.settings.dark = self.look is DARK
-        self._apply_look()
+        self.look_so(self.settings.scale, dark=not self.settings.dark)
 
     def larger(self) -> None:
         """Larger type."""
@@ -499,8 +535,14 @@ class Window(QMainWindow):
 
     def _scale(self, step: int) -> None:
         at = min(max(SCALES.index(self.settings.scale) + step, 0), len(SCALES) - 1)
-        self.settings.scale = SCALES[at]
-        self._apply_look()
+        self.look_so(SCALES[at], dark=self.settings.dark)
+
+    def look_so(self, scale: float, *, dark: bool) -> None:
+        """Use a size of type, 1 as designed, and dark or light colours."""
+        if (scale, dark) != (self.settings.scale, self.settings.dark):
+            self.settings.scale, self.settings.dark = scale, dark
+            self.look = DARK if dark else LIGHT
+            self._apply_look()
 
     def _apply_type(self) -> QApplication:
         app = QApplication.instance()
@@ -511,6 +553,7 @@ class Window(QMainWindow):
     def _apply_look(self) -> None:
         self._apply_type().setPalette(palette(self.look))
         self.entry.restyle(self.settings.scale)
+        self.tray.setMinimumHeight(round(TRAY_PX * self.settings.scale))
         self.route.restyle(TYPE_POINTS * self.settings.scale)
         self.setStyleSheet(style(self.look))  # again for another size of type too: it keeps the sizes it has seen
         self.table.show_look(self.look)

@@ -4,9 +4,10 @@ from collections.abc import Mapping
 from importlib import import_module
 from typing import Any
 
-from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QTabWidget, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
+from ironcage.core.job.values.model import Job
 from ironcage.desk.asker import Question
 from ironcage.desk.look import LIGHT, Look
 from ironcage.desk.session import Session
@@ -39,6 +40,10 @@ class ListTab(QWidget):
     def show_chosen(self) -> None:
         """What is chosen is other."""
 
+    def in_a_word(self) -> str:
+        """Its answer, short enough for its tab; nothing where there is none."""
+        return ""
+
     def show_look(self, look: Look) -> None:
         """Use other colours."""
         self.look = look
@@ -51,26 +56,84 @@ class ListTab(QWidget):
 
 class LaterTabs(QTabWidget):
     """Tabs in an order; `own` are there from the start, the module and class of each of `later` is loaded when it is
-    wanted. Signal: made(list)."""
+    wanted. Those that are seldom used, `rare`, are opened by a button, one at a time beside the others; `aside` stands
+    in the corner. Signal: made(list)."""
 
     made = pyqtSignal(object)
 
     def __init__(
-        self, session: Session, order: tuple[str, ...], own: Mapping[str, QWidget], later: Mapping[str, tuple[str, str]]
+        self,
+        session: Session,
+        order: tuple[str, ...],
+        own: Mapping[str, QWidget],
+        later: Mapping[str, tuple[str, str]],
+        *,
+        rare: tuple[str, ...],
+        aside: QWidget,
     ) -> None:
         super().__init__()
+        self.rare = rare
+        self._answers: dict[str, str] = {}
+        self._marks: Mapping[str, str] = {}
+        self._answered_for: Job | None = None
         self.session, self.order, self._later = session, order, later
         self.lists: dict[str, ListTab] = {}
         self.look: Look = LIGHT
         for words in order:
             self.addTab(own.get(words) or _holder(), words)
+        self.more = QPushButton("Other lists")
+        self.more.setObjectName("menu")
+        self.more.setToolTip(f"Lists that are seldom used: {', '.join(rare)}")
+        menu = QMenu(self.more)
+        for words in rare:
+            self.setTabVisible(order.index(words), False)
+            menu.addAction(words, lambda w=words: self.open(w))
+        self.more.setMenu(menu)
+        corner = QWidget()
+        box = QHBoxLayout(corner)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addWidget(aside)
+        box.addWidget(self.more)
+        self.setCornerWidget(corner, Qt.Corner.TopRightCorner)
 
     def open(self, words: str) -> None:
-        """Open a list by what its tab says."""
+        """Open a list by its words."""
         self.setCurrentIndex(self.order.index(words))
 
+    def setCurrentIndex(self, index: int) -> None:
+        """Open a list by its place, with its tab in sight and those of other seldom used ones out of it."""
+        opened = self.order[index]
+        self.setTabVisible(index, True)
+        super().setCurrentIndex(index)
+        if opened in self.rare:
+            for words in self.rare:
+                self.setTabVisible(self.order.index(words), words == opened)
+
+    def show_marks(self, marks: Mapping[str, str]) -> None:
+        """Put marks for what was found wrong beside the words of lists, where they have no answer of their own."""
+        self._marks = marks
+        self._label()
+
+    def answer(self, words: str, said: str) -> None:
+        """Put a list's answer beside its words."""
+        self._answers[words] = said
+        self._label()
+
+    def show_job(self, job: Job) -> None:
+        """The job that is shown: answers to another are forgotten; that of the open list stays until its new one."""
+        if job is not self._answered_for:
+            self._answered_for = job
+            self._answers = {self.words: self._answers.get(self.words, "")}
+            self._label()
+
+    def _label(self) -> None:
+        for n, words in enumerate(self.order):
+            said = self._answers.get(words) or self._marks.get(words, "")
+            if self.tabText(n) != (text := f"{words} {said}".strip()):
+                self.setTabText(n, text)
+
     def tab(self, words: str) -> Any:
-        """One of the lists that are made when they are wanted, by what its tab says."""
+        """One of the lists that are made when they are wanted, by its words."""
         if words not in self.lists:
             module, name = self._later[words]
             made: ListTab = getattr(import_module(f"ironcage.desk.pages.{module}"), name)(self.session)
@@ -83,7 +146,7 @@ class LaterTabs(QTabWidget):
 
     @property
     def words(self) -> str:
-        """What the open tab says."""
+        """The words of the open list."""
         return self.order[self.currentIndex()]
 
     @property

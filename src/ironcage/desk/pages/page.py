@@ -1,7 +1,7 @@
 """What every tray page is."""
 
 from abc import abstractmethod
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -38,7 +38,7 @@ class Card:
 class Page(QWidget):
     """A step's bench. Signals: decorated (the table's decor is other), export(kind, word) asks for a file, typing(text)
     starts a line for the builder to finish, bring(kind) asks for a file to bring in; wants: its question is another;
-    works(doing, name, act, done) asks for slow work that can be stopped.
+    works(doing, name, act, done) asks for slow work that can be stopped; acts(id) asks for an action of the window.
 
     What it is called and where it stands in the work is declared in STEPS.
     """
@@ -49,6 +49,7 @@ class Page(QWidget):
     bring = pyqtSignal(str)
     wants = pyqtSignal()
     works = pyqtSignal(str, str, object, object)
+    acts = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -93,6 +94,9 @@ class Page(QWidget):
     def first_card(self) -> int:
         """The card to open with."""
         return 0
+
+    def show_marks(self, marks: Mapping[str, str]) -> None:
+        """Marks for what was found wrong, by the words of the list that tells more of it."""
 
     def open_list(self, words: str) -> None:
         """Bring forward the list under a tab that starts with some words, where there is one."""

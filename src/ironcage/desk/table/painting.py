@@ -49,6 +49,7 @@ class Painting:
         self._solid, self._edges, self._marks, self._over, self._tags = Layer(), Layer(), Layer(), Layer(), Layer()
         self._tapes: tuple[tapes.Tape, ...] = ()
         self._labels: tuple[QRectF, ...] = ()  # of the step
+        self.labels: tuple[QRectF, ...] = ()  # all that are seen, where they stand
         self._decor_key: tuple[object, ...] = ()
         self._decor_smooth = False
 
@@ -108,6 +109,7 @@ class Painting:
         overlay.tags(brush, seen.job, seen.chosen, seen.hovered, all_tags=seen.all_tags)
         overlay.kept_tapes(brush, seen.job)
         brush.count_folded()
+        self.labels = tuple(brush.taken)
 
     def _mark(self, painter: QPainter, seen: Seen) -> None:
         """What is painted on the picture and follows the job: readings and dots."""

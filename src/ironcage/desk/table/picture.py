@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
+from numpy.typing import NDArray
 from PyQt6.QtGui import QImage
 
 from ironcage.core.calc.sections import between
@@ -18,6 +19,7 @@ from ironcage.desk.look import Look, rgb
 from ironcage.desk.table.camera import Camera
 from ironcage.desk.table.envelopes import Envelopes
 from ironcage.desk.table.mesh import DrawnOutline, Mesh, outline_of, prisms
+from ironcage.desk.table.nearness import near
 
 if TYPE_CHECKING:
     from ironcage.core.answers.jig import Stand
@@ -25,6 +27,7 @@ if TYPE_CHECKING:
     from ironcage.desk.table.scene import Scene
 
 STAND_MM = 40.0
+QUIET = 0.5  # how much of what is far from the chosen is the paper's own colour
 _NONE = np.zeros((0, 3))
 
 
@@ -91,6 +94,7 @@ class Pencil:
         if not (
             same_shape
             and before
+            and before.bodies is subject.bodies
             and before.colours is subject.colours
             and before.chosen == subject.chosen
             and before.look is look
@@ -164,6 +168,8 @@ def _tubes(job: Job, shape: Pieces | None, *, coarse: bool) -> Mesh:
 def _colours(subject: Subject) -> np.ndarray:
     count = len(subject.job.tubes)
     colours = _all(subject.look.tube, count)
+    clear, _ = near(subject.job, subject.bodies, subject.chosen)
+    colours[~clear] = _quiet(colours[~clear], subject.look)
     if subject.colours is not None and len(subject.colours) == count:
         colours = subject.colours.copy()
     chosen = set(subject.chosen)
@@ -179,4 +185,14 @@ def _body_colours(subject: Subject) -> np.ndarray:
         look.blue if b.id in subject.chosen else look.oxide if b.id in subject.hot else plain.get(b.kind, look.kraft)
         for b in subject.bodies
     ]
-    return np.array([rgb(c) for c in colours], dtype=np.uint8).reshape(-1, 3)
+    made = np.array([rgb(c) for c in colours], dtype=np.uint8).reshape(-1, 3)
+    _, clear = near(subject.job, subject.bodies, subject.chosen)
+    quiet = ~clear & np.array([b.id not in subject.hot for b in subject.bodies], dtype=bool)
+    made[quiet] = _quiet(made[quiet], look)
+    return made
+
+
+def _quiet(colours: NDArray[np.uint8], look: Look) -> NDArray[np.uint8]:
+    """Colours (n, 3) of what is far from the chosen: most of the way to the paper."""
+    mixed = (1 - QUIET) * colours + QUIET * np.array(rgb(look.paper))
+    return np.asarray(np.rint(mixed), dtype=np.uint8)

@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 import numpy as np
-from PyQt6.QtCore import QPoint, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPoint, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import (
     QImage,
     QKeyEvent,
@@ -23,12 +23,14 @@ from ironcage.desk.asker import Answered, Asker
 from ironcage.desk.look import LIGHT, Look, text_font
 from ironcage.desk.table.camera import PLANES, Camera, View
 from ironcage.desk.table.decor import Decor
+from ironcage.desk.table.drawing import Drawing
 from ironcage.desk.table.gestures import DragThings, Gesture, LookAround, PickOrBox, movable, snapped
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.painting import Painting, Seen
 from ironcage.desk.table.picking import Shown
 from ironcage.desk.table.picture import Pencil, Subject
 
+ARROWS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
 SETTLE_MS, HOLD_MS, FIRST_HOLD_MS = 160, 30, 1500
 CLOSEST_MM_PER_PX = 0.8  # to what is chosen: a single joint is seen with what is round it
 SLOW_S = 0.012  # a renderer slower than this, as in software, draws coarsely while things change
@@ -40,7 +42,9 @@ class TableView(QWidget):
     share of its length), placed(x, y, z of a new joint), spotted(x, y, z of a
     click while `spotting`, which picks nothing), scanned(part, x, y, z of a double click on its
     mesh), asked(what is under a click of the right button, where on
-    the screen), appeared(once, when it is first on the screen), broke(an exception while drawing)."""
+    the screen), drew(where a drawn tube begins, where it ends, both a Spot), drew_back(the last one is to be taken
+    back), appeared(once, when it is first on the screen), broke(an exception
+    while drawing)."""
 
     picked = pyqtSignal(tuple, bool)
     dragged = pyqtSignal(tuple, float, float, float)
@@ -48,6 +52,8 @@ class TableView(QWidget):
     typed = pyqtSignal(str)
     cut = pyqtSignal(str, float)
     asked = pyqtSignal(str, QPoint)
+    drew = pyqtSignal(object, object)
+    drew_back = pyqtSignal()
     appeared = pyqtSignal()
     placed = pyqtSignal(float, float, float)
     spotted = pyqtSignal(float, float, float)
@@ -71,6 +77,7 @@ class TableView(QWidget):
         self.spotting = False
         self.hovered = ""
         self.gesture: Gesture | None = None
+        self.drawing: Drawing | None = None  # while tubes are drawn
         self._artist, self._pencil = Asker(), Pencil()
         self._artist.answered.connect(self._drawn)
         self._artist.broke.connect(self.broke)
@@ -174,7 +181,7 @@ class TableView(QWidget):
 
     def _keep_whole(self) -> None:
         """Look from further off where what is laid leaves the picture, until the view is moved by hand."""
-        if not self._fitted or self.gesture or not (self.job.joints or self.decor.places is not None):
+        if not self._fitted or self.gesture or self.drawing or not (self.job.joints or self.decor.places is not None):
             return
         places = self.places_to_fit()
         spots = self.camera.project(places)[:, :2]
@@ -194,6 +201,12 @@ class TableView(QWidget):
         self._fitted = False
         near = self.camera.fitted(np.vstack(places))
         self.look_through(replace(near, mm_per_px=max(near.mm_per_px, CLOSEST_MM_PER_PX)))
+
+    def draw(self, *, on: bool) -> None:
+        """Begin to draw tubes from place to place, or end it."""
+        self.drawing = Drawing(self) if on else None
+        self.setCursor(Qt.CursorShape.CrossCursor if on else Qt.CursorShape.ArrowCursor)
+        self.update()
 
     def show_tags(self, *, on: bool) -> None:
         """Tags on all joints, or only on those chosen and under the mouse."""
@@ -264,6 +277,11 @@ class TableView(QWidget):
         return self._painting.marked
 
     @property
+    def labels(self) -> tuple[QRectF, ...]:
+        """Where the labels of the step and of what is chosen stand, pixels."""
+        return self._painting.labels
+
+    @property
     def drawn(self) -> bool:
         """Whether the solid picture on the screen is of what is to be seen, with smoothed edges."""
         return self.pictured is not None and self.pictured is self._wanted and self._wanted.fine
@@ -293,10 +311,10 @@ class TableView(QWidget):
         of = self.pictured
         fits = of is not None and of.camera == self.camera and of.look is self.look
         self._painting.paint(painter, seen, self._picture if fits else None)
-        if self.gesture:
+        if doing := self.gesture or self.drawing:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setFont(text_font(10, bold=True))
-            self.gesture.paint(Brush(painter, self.camera, self.look))
+            doing.paint(Brush(painter, self.camera, self.look))
         painter.end()
         if not self._appeared:
             self._appeared = True
@@ -322,6 +340,9 @@ class TableView(QWidget):
         if event is None:
             return
         self.setFocus()
+        if self.drawing and event.button() == Qt.MouseButton.LeftButton:
+            self.drawing.click(event.position())
+            return
         self._chosen_before = self.chosen
         add = bool(event.modifiers() & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier))
         at = event.position()
@@ -340,6 +361,9 @@ class TableView(QWidget):
         if self.gesture:
             self.gesture.move(event.position())
             return
+        if self.drawing:
+            self.drawing.hover(event.position())
+            return
         name = self.shown.under(event.position())
         if name != self.hovered:
             self._hover(name)
@@ -356,7 +380,7 @@ class TableView(QWidget):
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         """On a tube: split it there. On an empty place: a joint there, as far back as the one that was chosen."""
-        if event is None or event.button() != Qt.MouseButton.LeftButton:
+        if event is None or event.button() != Qt.MouseButton.LeftButton or self.drawing:
             return
         at, name = event.position(), self.shown.under(event.position())
         if name in self.job.placed and (spot := self.shown.on_scan(name, at)) is not None:
@@ -383,11 +407,16 @@ class TableView(QWidget):
 
     def _hover(self, name: str) -> None:
         self.hovered = name
+        grips = name in self.chosen and movable(self.job, name)
+        shape = Qt.CursorShape.SizeAllCursor if grips else Qt.CursorShape.PointingHandCursor
+        self.setCursor(shape if name else Qt.CursorShape.ArrowCursor)
         self._painting.drop_marks()
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
+            return
+        if self.drawing and not self.gesture and self.drawing.key(event):
             return
         if event.key() == Qt.Key.Key_Escape:
             if self.gesture:
@@ -427,29 +456,34 @@ class TableView(QWidget):
     def _nudge(self, event: QKeyEvent) -> bool:
         """Arrows move chosen joints, parts and people by a round step along the axis nearest to the arrow on the
         screen (×10 with Shift); Page Up and Down along z. With nothing chosen, arrows push the view."""
-        arrows = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
-        pages = {Qt.Key.Key_PageUp: 1.0, Qt.Key.Key_PageDown: -1.0}
-        if event.key() not in arrows and event.key() not in pages:
+        way = self.way_of(event)
+        if way is None:
             return False
         names = tuple(c for c in self.chosen if movable(self.job, c))
         if not names:
-            right, up = arrows.get(Qt.Key(event.key()), (0, 0))
+            right, up = ARROWS.get(Qt.Key(event.key()), (0, 0))
             self._fitted = False
             self.look_through(self.camera.panned(-40 * right, 40 * up))
             return True
         step = units_of(self.job).snap_mm * (10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1)
-        move = np.zeros(3)
-        if event.key() in pages:
-            move[2] = pages[Qt.Key(event.key())] * step
-        else:
-            right, up = arrows[Qt.Key(event.key())]
-            way = right * self.camera.basis[0] + up * self.camera.basis[1]
-            if self.camera.view == "free":
-                way = way * [1, 1, 0]  # the level plane; z has its own keys
-            axis = int(np.abs(way).argmax())
-            move[axis] = np.sign(way[axis]) * step
-        self.dragged.emit(names, *(float(v) for v in move))
+        self.dragged.emit(names, *(v * step for v in way))
         return True
+
+    def way_of(self, event: QKeyEvent) -> tuple[float, float, float] | None:
+        """The axis along which an arrow points on the screen, as a unit vector with its sign; z for Page Up and Down;
+        None for other keys."""
+        pages = {Qt.Key.Key_PageUp: 1.0, Qt.Key.Key_PageDown: -1.0}
+        if (key := Qt.Key(event.key())) in pages:
+            return 0.0, 0.0, pages[key]
+        if key not in ARROWS:
+            return None
+        right, up = ARROWS[key]
+        way = right * self.camera.basis[0] + up * self.camera.basis[1]
+        if self.camera.view == "free":
+            way = way * [1, 1, 0]  # the level plane; z has its own keys
+        axis = int(np.abs(way).argmax())
+        x, y, z = (float(np.sign(way[axis])) * (n == axis) for n in range(3))
+        return x, y, z
 
     def close_drawing(self) -> None:
         """Stop drawing and give the graphics memory back."""

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import (
     QColor,
     QContextMenuEvent,
@@ -31,6 +31,8 @@ from ironcage.desk.look import LIGHT, Look
 
 _ROUND = (1.0, 2.0, 5.0)
 LEFT_PX, RIGHT_PX, TOP_PX = 46, 16, 16
+BEFORE_PX = 8  # between a tick's words, the axis and the edge
+LEAST_LINES = 5  # of type that a chart is high
 TICK_ACROSS_PX, TICK_UP_PX = 80, 28
 LEAST_TICKS = 2.5  # heights that there is room for on a low chart
 STEPS = 40  # of the arrow keys from one end of the chart to the other
@@ -155,6 +157,10 @@ def _roomy(values: Values, share: float, least: float) -> tuple[float, float]:
     return float(values.min()) - room, float(values.max()) + room
 
 
+def _up_ticks(up: Scale) -> Iterator[float]:
+    return up.ticks(min(TICK_UP_PX, (up.start - up.stop) / LEAST_TICKS))
+
+
 class Plot(QWidget):
     """One chart. The pointer, or the arrow keys once it has been clicked or tabbed to, reads it."""
 
@@ -163,7 +169,6 @@ class Plot(QWidget):
         self.look: Look = LIGHT
         self.chart: Chart | None = None
         self.read_at: float | None = None  # where across it is being read
-        self.setMinimumHeight(90)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(name)
@@ -177,6 +182,9 @@ class Plot(QWidget):
         """Show another chart, or none."""
         self.chart = chart if chart and any(c.xs.size > 1 for c in chart.curves) else None
         self.update()
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(LEFT_PX + TICK_ACROSS_PX, LEAST_LINES * self.fontMetrics().height())
 
     @property
     def reading(self) -> str:
@@ -239,8 +247,10 @@ class Plot(QWidget):
         (least, most), (low, high) = chart.spans()
         if chart.across.turned:
             least, most = most, least
-        foot = self.height() - 2 * self.fontMetrics().height() - 6
-        return Scale(least, most, LEFT_PX, self.width() - RIGHT_PX), Scale(low, high, foot, TOP_PX)
+        metrics = self.fontMetrics()
+        up = Scale(low, high, self.height() - 2 * metrics.height() - 6, TOP_PX)
+        wide = max((metrics.horizontalAdvance(chart.up.tick(v)) for v in _up_ticks(up)), default=0)
+        return Scale(least, most, max(LEFT_PX, wide + BEFORE_PX), self.width() - RIGHT_PX), up
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -248,23 +258,28 @@ class Plot(QWidget):
         painter.fillRect(self.rect(), QColor(self.look.chalk))
         if self.chart is not None:
             across, up = self._scales(self.chart)
-            self._bands(painter, self.chart.bands, across, up)
             self._grid(painter, self.chart, across, up)
             self._curves(painter, self.chart.curves, across, up)
+            taken = self._bands(painter, self.chart.bands, across, up)
             for spot in self.chart.spots:
-                self._spot(painter, spot, across, up)
+                taken = (*taken, self._spot(painter, spot, across, up, taken))
             if self.read_at is not None:
                 self._reading(painter, self.chart, self.read_at, across, up)
         painter.end()
 
-    def _bands(self, p: QPainter, bands: Sequence[Band], across: Scale, up: Scale) -> None:
+    def _bands(self, p: QPainter, bands: Sequence[Band], across: Scale, up: Scale) -> tuple[QRectF, ...]:
+        """Shade and name them; where their names stand."""
+        taken = []
         for band in bands:
             start, stop = sorted((across.px(band.start), across.px(band.stop)))
             shade = QColor(self.look.tube_hot)
             shade.setAlpha(50)
             p.fillRect(QRectF(start, TOP_PX, stop - start, up.start - TOP_PX), shade)
             p.setPen(QColor(self.look.oxide))
-            p.drawText(QRectF(start - 60, TOP_PX, stop - start + 120, 18), Qt.AlignmentFlag.AlignCenter, band.name)
+            wide, high = p.fontMetrics().horizontalAdvance(band.name), p.fontMetrics().height()
+            taken.append(QRectF((start + stop - wide) / 2, TOP_PX, wide, high))
+            p.drawText(taken[-1], Qt.AlignmentFlag.AlignCenter, band.name)
+        return tuple(taken)
 
     def _grid(self, p: QPainter, chart: Chart, across: Scale, up: Scale) -> None:
         line, ink, metrics = QPen(QColor(self.look.line), 1), QColor(self.look.ink), p.fontMetrics()
@@ -274,13 +289,14 @@ class Plot(QWidget):
             p.drawLine(QPointF(x, TOP_PX), QPointF(x, up.start))
             p.setPen(ink)
             p.drawText(QPointF(x - metrics.horizontalAdvance(text) / 2, up.start + metrics.ascent() + 3), text)
-        for value in up.ticks(min(TICK_UP_PX, (up.start - up.stop) / LEAST_TICKS)):
+        for value in _up_ticks(up):
             y, text = up.px(value), chart.up.tick(value)
             p.setPen(line)
-            p.drawLine(QPointF(LEFT_PX, y), QPointF(self.width() - RIGHT_PX, y))
+            left = min(across.start, across.stop)
+            p.drawLine(QPointF(left, y), QPointF(self.width() - RIGHT_PX, y))
             p.setPen(ink)
-            p.drawText(QPointF(LEFT_PX - 5 - metrics.horizontalAdvance(text), y + metrics.ascent() / 3), text)
-        p.drawText(QPointF(LEFT_PX, self.height() - 5), chart.across.name)
+            p.drawText(QPointF(left - 5 - metrics.horizontalAdvance(text), y + metrics.ascent() / 3), text)
+        p.drawText(QPointF(across.start, self.height() - 5), chart.across.name)
 
     def _curves(self, p: QPainter, curves: Sequence[Curve], across: Scale, up: Scale) -> None:
         for curve in sorted(curves, key=lambda c: not c.ghost):
@@ -300,7 +316,8 @@ class Plot(QWidget):
                 wide = p.fontMetrics().horizontalAdvance(curve.name)
                 p.drawText(QPointF(min(last.x(), self.width() - RIGHT_PX) - wide, last.y() - 4), curve.name)
 
-    def _spot(self, p: QPainter, spot: Spot, across: Scale, up: Scale) -> None:
+    def _spot(self, p: QPainter, spot: Spot, across: Scale, up: Scale, taken: Sequence[QRectF]) -> QRectF:
+        """A point and its words, clear of words that are there before; where they stand."""
         at = QPointF(across.px(spot.x), up.px(spot.y))
         p.setPen(QColor(self.look.oxide if spot.dot else self.look.ink))
         if spot.dot:
@@ -309,8 +326,14 @@ class Plot(QWidget):
         metrics = p.fontMetrics()
         wide = metrics.horizontalAdvance(spot.words)
         x = min(max(at.x() + 10 if spot.dot else at.x() - wide / 2, LEFT_PX), self.width() - wide - 2)
-        below = at.y() + metrics.ascent() + 5
-        p.drawText(QPointF(x, at.y() - 7 if spot.above or below > up.start else below), spot.words)
+        over = QRectF(x, at.y() - 7 - metrics.ascent(), wide, metrics.height())
+        under = over.translated(0, metrics.ascent() + 12)
+        fits_under = under.bottom() <= up.start + metrics.descent()
+        ways = [over, under] if spot.above or not fits_under else [under, over]
+        ways += [way.translated(side * (wide + 6), 0) for way in ways for side in (-1, 1)]
+        box = next((w for w in ways if w.top() >= 0 and not any(w.intersects(t) for t in taken)), ways[0])
+        p.drawText(QPointF(box.left(), box.top() + metrics.ascent()), spot.words)
+        return box
 
     def _reading(self, p: QPainter, chart: Chart, place: float, across: Scale, up: Scale) -> None:
         words = chart.reading(place)

@@ -10,6 +10,7 @@ those that stay; `ties` and `following` what follows what; `lines` and `points` 
 elsewhere.
 """
 
+from ironcage.core.job.edits.drawing import Drawn, Spot, draw, like_the_last
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
 from ironcage.core.job.edits.following import place_of_tie
 from ironcage.core.job.edits.joints import add_joint, delete, merge, move, pair, put, set_through, unpair
@@ -138,6 +139,8 @@ from ironcage.core.job.edits.welding import ends_of, put_shrink, set_ends, set_p
 
 __all__ = [
     "STARTS",
+    "Drawn",
+    "Spot",
     "add_chain",
     "add_datum",
     "add_entry",
@@ -177,6 +180,7 @@ __all__ = [
     "cut_down",
     "delete",
     "die_for",
+    "draw",
     "drop",
     "drop_tapes",
     "ends_of",
@@ -200,6 +204,7 @@ __all__ = [
     "lay",
     "lay_to_line",
     "left_wheel",
+    "like_the_last",
     "log",
     "merge",
     "mirror",

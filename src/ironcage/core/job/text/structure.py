@@ -5,9 +5,8 @@ from itertools import pairwise
 from typing import get_args
 
 from ironcage.core.job import edits
-from ironcage.core.job.edits.shaping import FIRST_MATERIAL
 from ironcage.core.job.geometry.routes import route_of
-from ironcage.core.job.shelf.library import FIRST_SECTION, library, section_called
+from ironcage.core.job.shelf.library import library, section_called
 from ironcage.core.job.text.command import Chosen, Command, Done, counted, joints_of, tubes_of
 from ironcage.core.job.values.model import Job, Role, Section
 from ironcage.core.job.values.shown import units_of
@@ -25,13 +24,13 @@ def tube(job: Job, chosen: Chosen, rest: str) -> Done:
     names = named or joints_of(job, chosen, need=2)
     if len(names) < 2:
         raise Problem(f"{names[0]} alone makes no tube.", where=names[0], hint="Name or choose a second joint.")
-    last = job.tubes[-1] if job.tubes else None
+    usual = edits.like_the_last(job)
     typed = " ".join(words[count:])
-    section: Section | str = section_called(job, typed) if typed else (last.section if last else FIRST_SECTION)
+    section: Section | str = section_called(job, typed) if typed else usual[0]
     made, laid = job, []
     for a, b in pairwise(names):
         before = len(made.tubes)
-        made = edits.add_tube(made, a, b, section, last.material if last else FIRST_MATERIAL, last.role if last else "")
+        made = edits.add_tube(made, a, b, section, *usual[1:])
         laid.append(made.tubes[before].id)  # its mirror comes after it, and changes with it
     new = [t.id for t in made.tubes[len(job.tubes) :]]
     added = new[0] if len(new) == 1 else " and ".join(new) if len(new) == 2 else f"{len(new)} tubes"

@@ -22,7 +22,8 @@ from ironcage.desk.pages.page import Page, button, column, heading, row
 from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units import Units, said

@@ -10,7 +10,8 @@ from ironcage.core.job.values.model import Job
 from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
 from ironcage.desk.session import Session
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.widgets.sheetview import SheetView
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
@@ -44,6 +45,7 @@ class CutPage(Page):
         self.plates.setToolTip("The plate of each bolt pattern that is kept in Place, and of each fitting")
         self.plating = QMenu(self.plates)
         self.plating.aboutToShow.connect(self._fill_plates)
+        self.plates.setObjectName("menu")
         self.plates.setMenu(self.plating)
         files.append(self.plates)
         left = column(self.empty, self.pieces, self.bill, row(*files))

@@ -20,7 +20,8 @@ from ironcage.desk.pages.page import button, row
 from ironcage.desk.session import Session
 from ironcage.desk.table import sheets
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import Words
 from ironcage.units import said
 
@@ -98,6 +99,9 @@ class BaysTab(FrameTab):
 
     def question(self) -> Question:
         return _with_bays
+
+    def in_a_word(self) -> str:
+        return f"{len(self.made.open)} open" if self.made and self.made.bays else ""
 
     def show_result(self, job: Job, shown: FrameShown) -> None:
         if shown.bays is None:

@@ -14,7 +14,8 @@ from ironcage.desk.pages.frame.tab import FrameShown, FrameTab
 from ironcage.desk.pages.page import column, heading
 from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import Words
 
 LAST_EDIT, MARK = "the last edit", "the mark"

@@ -17,7 +17,8 @@ from ironcage.desk.pages.frame.tab import FrameShown, FrameTab
 from ironcage.desk.pages.page import button, row
 from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import Words
 
 
@@ -48,6 +49,7 @@ class FittingsTab(FrameTab):
         menu = QMenu(self.files)
         menu.addAction("List of sheet and fittings…", lambda: self.export.emit("fittings-csv", ""))
         menu.addAction("Plate of the chosen fitting, DXF…", self._plate)
+        self.files.setObjectName("menu")
         self.files.setMenu(menu)
         self.sum = Words(name="quiet")
         self.hint = Words(name="hint", wrap=True)

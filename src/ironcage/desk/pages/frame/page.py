@@ -1,10 +1,10 @@
 """Frame: joints, tubes, fittings and bays as lists that are typed into, what has changed, the car's wheels and
 weights, the shelf."""
 
+from collections.abc import Mapping
 from typing import Any, get_args
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QComboBox,
     QCompleter,
@@ -43,7 +43,8 @@ from ironcage.desk.session import Session
 from ironcage.desk.table import sheets
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units import said
@@ -63,7 +64,6 @@ def _part(field: str) -> Any:
     return change
 
 
-NARROW_PX = 1000
 NO_JOINT = said.example(
     "No joint yet. Type a place, for example  joint [0] [250] [300], or open Sheet: it lays a whole frame at once."
 )
@@ -78,7 +78,8 @@ LATER = {  # lists that are made when they are first opened, which keeps the sta
     "Shelf": ("frame.shelf", "ShelfTab"),
     "Swap": ("frame.shelf", "SwapTab"),
 }
-ORDER = ("Joints", "Tubes", "Sheet", "Fittings", "Bays", "Changes", "Stations", "Wheels", "Shelf", "Swap")
+ORDER = ("Sheet", "Joints", "Tubes", "Bays", "Fittings", "Wheels", "Stations", "Changes", "Shelf", "Swap")
+RARE = ("Wheels", "Stations", "Changes", "Shelf", "Swap")
 
 
 class FramePage(Page):
@@ -87,19 +88,19 @@ class FramePage(Page):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._answered = session.job
-        self.joints = Grid("Joints", self._joint_columns(), lambda j: j.id, session.do)
-        self.tubes = Grid("Tubes", self._tube_columns(), lambda t: t.id, session.do)
+        self.joints = Grid("Joints", self._joint_columns(), lambda j: j.id, session.do, needs=5)
+        self.tubes = Grid("Tubes", self._tube_columns(), lambda t: t.id, session.do, needs=5)
         self.parts = Grid("Wheels and weights", self._part_columns(), lambda p: p.id, session.do)
         own = {"Joints": self.joints, "Tubes": self.tubes, "Wheels": self.parts}
-        self.tabs = LaterTabs(session, ORDER, own, LATER)
-        self.tabs.made.connect(self._made)
-        self.open, self.tab = self.tabs.open, self.tabs.tab
         self.sum = Words(name="quiet")
+        self.tabs = LaterTabs(session, ORDER, own, LATER, rare=RARE, aside=self.sum)
+        self.open, self.tab = self.tabs.open, self.tabs.tab
+        self.open("Joints")
+        self.tabs.made.connect(self._made)
         box = QVBoxLayout(self)
         box.setContentsMargins(8, 4, 8, 4)
         box.addLayout(self._tools())
         box.addWidget(self.tabs, 1)
-        self.tabs.setCornerWidget(self.sum, Qt.Corner.TopRightCorner)
         for grid in (self.joints, self.tubes):
             grid.chose.connect(lambda keys, g=grid: self._pick(g, keys))
         self.tabs.currentChanged.connect(lambda _: self._opened())
@@ -147,10 +148,12 @@ class FramePage(Page):
         self.material.activated.connect(lambda _: press(f"material {self.material.currentText()}"))
         self.role.activated.connect(lambda n: press(f"role {self.role.currentText() if n else ''}"))
         buttons = [
+            button(
+                "Draw", lambda: self.acts.emit("draw_tubes"), "Draw tubes from place to place on the table (Ctrl+D)"
+            ),
             button("Tube", lambda: press("tube"), "Join the chosen joints (tube)"),
             button("Split", lambda: press("split"), "Split the chosen tubes in the middle (split)"),
             button("Merge", lambda: press("merge"), "Make two chosen joints one; the first stays (merge)"),
-            button("Part", lambda: press("part"), "Part the chosen joints from their mirrors (part)"),
             button("Pickup", lambda: press("pickup"), "Make the chosen joints pickups (pickup)"),
             button("Delete", lambda: press("delete"), "Delete what is chosen on both sides (delete)"),
         ]
@@ -169,7 +172,7 @@ class FramePage(Page):
         made.setToolTip("Everything else that can be done to joints and tubes")
         menu = QMenu(made)
         by_word = {c.word: c for c in COMMANDS}
-        for word in ("pair", "through", "cross", "mirror", "untie"):
+        for word in ("part", "pair", "through", "cross", "mirror", "untie"):
             says = self.units.say(by_word[word].says)
             menu.addAction(f"{word.capitalize()}: {says}", lambda w=word: self.session.press(w))
         menu.addSeparator()
@@ -193,6 +196,7 @@ class FramePage(Page):
                 f"{word.capitalize()}…  {self.units.say(by_word[word].says)}",
                 lambda w=word: self.typing.emit(by_word[w].example),
             )
+        made.setObjectName("menu")
         made.setMenu(menu)
         return made
 
@@ -297,7 +301,11 @@ class FramePage(Page):
         return (self.here.question() if self.here else None) or _what_it_is_made_of
 
     def show_job(self, job: Job) -> None:
+        self.tabs.show_job(job)
         self._fill()
+
+    def show_marks(self, marks: Mapping[str, str]) -> None:
+        self.tabs.show_marks(marks)
 
     def _opened(self) -> None:
         self.tabs.leave_others()
@@ -366,20 +374,25 @@ class FramePage(Page):
         self._show_result()
         self._decorate()
         self._tell_sum()
+        self._answer_tabs()
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        self._tell_sum()
-
-    def _tell_sum(self) -> None:
-        """Counts, and the datum that places are read from; on a narrow window the datum alone, the rest as its tip."""
+    def _answer_tabs(self) -> None:
+        """How many there are, and what the open list answers, beside the words of lists."""
         if self.result is None:
             return
-        counts = f"{self.result.frame.joints} joints, {self.result.frame.tubes} tubes · "
+        frame = self.result.frame
+        for words, count in (("Joints", frame.joints), ("Tubes", frame.tubes), ("Fittings", len(frame.fittings))):
+            self.tabs.answer(words, str(count) if count else "")
+        if self.here and (said := self.here.in_a_word()):
+            self.tabs.answer(self.tabs.words, said)
+
+    def _tell_sum(self) -> None:
+        """The datum that places are read from."""
+        if self.result is None:
+            return
         rounding = f", {self.units.rounding}" if self.units.rounding else ""
-        narrow = self.width() < NARROW_PX
-        self.sum.setText(f"{'' if narrow else counts}from {self._answered.brief.shown_from}{rounding}  ")
-        self.sum.setToolTip(counts + " × ".join(self.units.length(v) for v in self.result.frame.box) + " overall")
+        self.sum.setText(f"from {self._answered.brief.shown_from}{rounding}  ")
+        self.sum.setToolTip(" × ".join(self.units.length(v) for v in self.result.frame.box) + " overall")
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
         job = self.session.job

@@ -20,7 +20,8 @@ from ironcage.desk.pages.frame.tab import FrameShown, FrameTab
 from ironcage.desk.pages.page import button, row
 from ironcage.desk.session import Session
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
@@ -80,6 +81,7 @@ class SheetTab(FrameTab):
             menu.addAction(kind.capitalize(), lambda k=kind: self.session.press(f"sheet {k}"))
         menu.addSeparator()
         menu.addAction("Take it off the frame", lambda: self.session.press("sheet from frame"))
+        made.setObjectName("menu")
         made.setMenu(menu)
         return made
 
@@ -90,6 +92,7 @@ class SheetTab(FrameTab):
         made.setToolTip(tip)
         menu = QMenu(made)
         menu.aboutToShow.connect(lambda: fill(menu))
+        made.setObjectName("menu")
         made.setMenu(menu)
         return made
 

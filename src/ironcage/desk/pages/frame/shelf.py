@@ -13,7 +13,8 @@ from ironcage.core.job.values.shown import units_of
 from ironcage.desk.pages.frame.tab import FrameTab
 from ironcage.desk.pages.page import button, heading, row
 from ironcage.desk.session import Session
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.problem import Problem
 from ironcage.units import Units, said
 

@@ -14,7 +14,8 @@ from ironcage.desk.pages.page import Card, Page, button, column, heading, row
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 

@@ -15,7 +15,8 @@ from ironcage.desk.asker import Question
 from ironcage.desk.pages.log.daypage import DayPage, amounts, newest_first
 from ironcage.desk.pages.page import Card, Page, button, column, heading, row
 from ironcage.desk.session import Session
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
@@ -55,6 +56,7 @@ class LogPage(Page):
         menu = QMenu(paper)
         menu.addAction("Build book (PDF)…", lambda: self.export.emit("book-pdf", ""))
         menu.addAction("Log as a table (CSV)…", lambda: self.export.emit("log-csv", ""))
+        paper.setObjectName("menu")
         paper.setMenu(menu)
         above = QHBoxLayout()
         above.addWidget(self.told, 1)

@@ -9,7 +9,8 @@ from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.desk.pages.page import button, column, heading
 from ironcage.desk.session import Session
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import AWAITED, Words
 
 PICK = "Pick a clash: the least moves that clear it with all else still clear are looked for."

@@ -33,14 +33,15 @@ from ironcage.desk.session import Session
 from ironcage.desk.table import overlay, sheets
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.problem import Problem
 from ironcage.units import said
 
 MOST_MARKS = 24
 SEAT_MM = 350.0  # two hips nearer than this are in one seat
 CLASHES, CARD = 0, 1  # places of tabs
-STATES = {"overlap": "✗ overlap", "near": "! too near", "clear": "✓ clear", "stuck": "✗ can't come out past"}
+STATES = {"overlap": "✗ overlap", "near": "! too near", "clear": "✓ clear", "stuck": "✗ trapped by"}
 
 
 @dataclass(frozen=True)
@@ -82,6 +83,7 @@ class PlacePage(Page):
             self._thing_columns(),
             lambda t: t.id,
             session.do,
+            needs=5,
         )
         self.card = Grid(
             "The card of what is chosen",
@@ -100,6 +102,7 @@ class PlacePage(Page):
             "Clashes",
             self._clash_columns(),
             lambda n: f"{n.first} {n.second} {n.state}",
+            needs=4,
         )
         told = (Column("what", lambda r: r.what), Column("says", lambda r: r.says))
         self.people = Grid("People", told, lambda r: r.what, wraps=1)
@@ -157,12 +160,12 @@ class PlacePage(Page):
     def _clash_columns(self) -> tuple[Column, ...]:
         """What is told of two things that are near."""
         return (
-            Column("state", lambda n: STATES[n.state], room="✗ can't come out past"),
+            Column("state", lambda n: STATES[n.state], room="✗ trapped by", whole=True),
             Column("gap", lambda n: self.units.length(n.gap, unit=False), True, tip="Negative: how deep they overlap"),
             Column("one", lambda n: self._name(n.first)),
             Column("other", lambda n: self._name(n.second)),
-            Column("wanted", lambda n: self.units.length(n.margin, unit=False), True),
             Column("which piece", lambda n: n.part),
+            Column("wanted", lambda n: self.units.length(n.margin, unit=False), True),
         )
 
     def _tools(self) -> QHBoxLayout:
@@ -184,6 +187,7 @@ class PlacePage(Page):
         menu.addMenu(parts)
         menu.addAction("A photo or drawing (PNG, JPEG)…", lambda: self.bring.emit("picture"))
         menu.addAction("A scan mesh (STL, OBJ, PLY)…", lambda: self.bring.emit("scan"))
+        put.setObjectName("menu")
         put.setMenu(menu)
         put.setToolTip("Starts a line to finish: place, person, chain or shaft")
         lay = QPushButton("Lay…")
@@ -201,10 +205,12 @@ class PlacePage(Page):
             "By three points…",
             lambda: self.typing.emit(THREE_EXAMPLE),
         )
+        lay.setObjectName("menu")
         lay.setMenu(laying)
         write = QPushButton("Write…")
         self.writing = QMenu(write)
         self.writing.aboutToShow.connect(self._fill_writing)
+        write.setObjectName("menu")
         write.setMenu(self.writing)
         return row(
             put,

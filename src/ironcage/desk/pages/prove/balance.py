@@ -58,6 +58,9 @@ class BalanceTab(ProveTab):
             if not field.hasFocus() or not field.isModified():
                 field.setText(f"{units.in_torsional_stiffness(value):.0f}" if value else "")
 
+    def in_a_word(self) -> str:
+        return f"{self.result.share:.0%}"
+
     def show_result(self) -> None:
         told: balance.BalanceAnswer | None = self.result
         self.curve.show_chart(_chart(told, units_of(self.job)))

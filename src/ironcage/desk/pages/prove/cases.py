@@ -20,8 +20,9 @@ from ironcage.desk.pages.prove.tab import ProveTab, arrow, deflected, foot
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.widgets.grid import Column, Grid
-from ironcage.desk.words import Words
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
+from ironcage.desk.words import SmallPrint
 from ironcage.units import Units
 
 BUCKLED_TUBES = 600  # of more the list tells no buckling: each case would take a second and more
@@ -74,9 +75,9 @@ class CasesTab(ProveTab):
             session.do,
         )
         self.cases.chose.connect(self._pick)
-        self.said = Words(name="quiet", wrap=True)
-        self.said.setText("Loads come from the car's own masses. " + cases.ASSUMED[0])
-        self.said.setToolTip(" ".join(cases.ASSUMED))
+        self.said = SmallPrint(
+            f"Loads come from the car's own masses. {cases.ASSUMED[0]}", more=" ".join(cases.ASSUMED[1:])
+        )
         start = self.typing.emit
         buttons = row(
             button(
@@ -154,6 +155,9 @@ class CasesTab(ProveTab):
 
     def show_job(self, job: Job) -> None:
         self.levels.show_rows(tuple(LEVELS))
+
+    def in_a_word(self) -> str:
+        return str(len(self.result.rows))
 
     def show_result(self) -> None:
         self.cases.show_rows(self.result.rows if self.result else ())

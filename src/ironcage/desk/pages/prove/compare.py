@@ -15,7 +15,8 @@ from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import button, column, heading, row
 from ironcage.desk.pages.prove.tab import ProveTab
 from ironcage.desk.session import Session
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.problem import Problem
 
 

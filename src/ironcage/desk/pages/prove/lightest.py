@@ -14,8 +14,9 @@ from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import button, column, row
 from ironcage.desk.pages.prove.tab import ProveTab
 from ironcage.desk.session import Session
-from ironcage.desk.widgets.grid import Column, Grid
-from ironcage.desk.words import Words
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
+from ironcage.desk.words import SmallPrint, Words
 from ironcage.problem import Problem
 
 HOW = (
@@ -47,7 +48,7 @@ class LightestTab(ProveTab):
         self.swaps.chose.connect(lambda keys: session.choose(tuple(n for key in keys for n in key.split())))
         self.said = Words(name="hint", wrap=True)
         self.said.setText("Type the twist stiffness to keep, and search.")
-        self.how = Words(HOW, name="quiet", wrap=True)
+        self.how = SmallPrint(HOW, "How it looks for them")
         self.found: lightest.Lightest | None = None
         self.of: Job | None = None
         left = column(

@@ -19,7 +19,8 @@ from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
@@ -153,7 +154,7 @@ class NextTab(ProveTab):
         """Of the two columns that braces are ranked by, the one that they are."""
         for number in range(len(self.braces.model.columns)):
             if number in MEASURES:
-                self.braces.list.setColumnHidden(number, number != MEASURES[self.first.currentIndex()])
+                self.braces.room.leave_out(number, out=number != MEASURES[self.first.currentIndex()])
 
     def _sized(self, way: str) -> tuple[Column, ...]:
         """What a size up or down is, gives and weighs."""

@@ -1,11 +1,12 @@
 """Prove: stiff enough, strong enough, and what to change; one list after the other under tabs, each with its own
 question."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QVBoxLayout
 
 from ironcage.core.job.values.model import Job
@@ -31,6 +32,7 @@ LATER = {
     "Twist test": ("prove.test", "TestTab"),
 }
 ORDER = ("Stiffness", *LATER)
+RARE = ("Lightest", "Vibration", "Compare", "Twist test")
 LATE_MS = 300  # an answer that takes longer is said to be awaited
 
 
@@ -49,7 +51,9 @@ class ProvePage(Page):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.stiffness = StiffnessTab(session)
-        self.tabs = LaterTabs(session, ORDER, {"Stiffness": self.stiffness}, LATER)
+        self.waiting = Words(f"Working it out{AWAITED}", name="quiet")
+        self.waiting.hide()
+        self.tabs = LaterTabs(session, ORDER, {"Stiffness": self.stiffness}, LATER, rare=RARE, aside=self.waiting)
         self.tabs.made.connect(self._made)
         self._made(self.stiffness)
         self.open, self.tab = self.tabs.open, self.tabs.tab
@@ -57,9 +61,6 @@ class ProvePage(Page):
         box.setContentsMargins(8, 4, 8, 4)
         box.addWidget(self.tabs)
         self.tabs.currentChanged.connect(lambda _: self._opened())
-        self.waiting = Words(f"Working it out{AWAITED}", name="quiet")
-        self.waiting.hide()
-        self.tabs.setCornerWidget(self.waiting, Qt.Corner.TopRightCorner)
         self._late = QTimer(self)
         self._late.setSingleShot(True)
         self._late.setInterval(LATE_MS)
@@ -85,7 +86,11 @@ class ProvePage(Page):
         return partial(_told, self.tabs.words, self.here.question())
 
     def show_job(self, job: Job) -> None:
+        self.tabs.show_job(job)
         self.here.show_job(job)
+
+    def show_marks(self, marks: Mapping[str, str]) -> None:
+        self.tabs.show_marks(marks)
 
     def show_answer(self, job: Job, result: TabAnswer | None, problem: Problem | None) -> None:
         if result is None or result.words != self.tabs.words:
@@ -94,6 +99,7 @@ class ProvePage(Page):
         self.waiting.hide()
         self.result = result.result
         self.here.take(job, result.result, result.problem)
+        self.tabs.answer(self.tabs.words, self.here.in_a_word() if result.result is not None else "")
 
     def _opened(self) -> None:
         self.tabs.leave_others()

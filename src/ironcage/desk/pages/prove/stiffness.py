@@ -21,9 +21,10 @@ from ironcage.desk.pages.prove.tab import ProveTab, arrow, deflected, foot
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.widgets.plot import Axis, Band, Chart, Curve, Plot, Spot
-from ironcage.desk.words import Words
+from ironcage.desk.widgets.rowmodel import Column
+from ironcage.desk.words import SmallPrint, Words
 from ironcage.problem import Problem
 from ironcage.units import Units
 
@@ -60,9 +61,10 @@ class StiffnessTab(ProveTab):
             "Tubes by share of strain energy",
             self._tube_columns(),
             lambda r: r[0].id,
+            needs=2,
         )
         self.tubes.chose.connect(session.choose)
-        self.limits = Words(LIMITS, name="quiet", wrap=True)
+        self.limits = SmallPrint(LIMITS, "An estimate")
         self.assumed = " ".join(stiffness.ASSUMPTIONS)
         left = column(
             heading("Twist stiffness"),
@@ -202,8 +204,7 @@ class StiffnessTab(ProveTab):
         self.figures["frame"].setText(f"{units.mass(result.mass)}, CG x {x}\ny {y}  z {z}")
         self.figures["frame"].setToolTip(f"Centre of gravity of the bare frame, from {datum.name}")
         self.figures["soft"].setText(self._softest(result))
-        self.limits.setToolTip(units.say(self.assumed))
-        self.limits.setText(f"{stiffness.modelled(job)} {LIMITS}")
+        self.limits.say(f"{stiffness.modelled(job)} {LIMITS}", units.say(self.assumed))
         ranked = sorted(zip(job.tubes, result.energy, strict=True), key=lambda pair: -pair[1])
         self.tubes.show_rows(ranked)
         self._show_shares()
@@ -221,6 +222,9 @@ class StiffnessTab(ProveTab):
             f"Softest between {a.left}/{a.right} and {b.left}/{b.right}: "
             f"{rate}{holds}."
         )
+
+    def in_a_word(self) -> str:
+        return self.units.torsional_stiffness(self.result.torsion)
 
     def show_chosen(self) -> None:
         self.tubes.show_chosen(self.session.chosen)

@@ -12,8 +12,9 @@ from ironcage.desk.pages.page import Card, button, column, heading, row
 from ironcage.desk.pages.prove.tab import ProveTab
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
-from ironcage.desk.widgets.grid import Column, Grid
-from ironcage.desk.words import Words
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
+from ironcage.desk.words import SmallPrint, Words
 
 CAUTION = (
     "An estimate of stress, not of a crash, and no judgement of a roll structure: for that ask your sanctioning body "
@@ -51,11 +52,12 @@ class StrengthTab(ProveTab):
                 Column("worst in", lambda m: m.case),
             ),
             lambda m: m.what,
+            needs=2,
         )
         self.tubes.chose.connect(session.choose)
         self.moves.chose.connect(self._pick_move)
-        self.sum, self.caution = Words(name="quiet", wrap=True), Words(CAUTION, name="quiet", wrap=True)
-        self.caution.setToolTip(" ".join(strength.ASSUMED))
+        self.sum = Words(name="quiet", wrap=True)
+        self.caution = SmallPrint(CAUTION, "An estimate, not of a crash", " ".join(strength.ASSUMED))
         left = column(self.sum, self.empty)
         left.addWidget(self.tubes, 1)
         right = QVBoxLayout()
@@ -89,6 +91,10 @@ class StrengthTab(ProveTab):
     def _section(self, t: strength.TubeStrength) -> str:
         tube = self.job.tube_by_id.get(t.tube)
         return tube.section if tube else ""
+
+    def in_a_word(self) -> str:
+        worst = self.result.worst
+        return f"{worst.use:.0%}" if worst else ""
 
     def show_result(self) -> None:
         told: strength.StrengthAnswer | None = self.result

@@ -11,8 +11,9 @@ from ironcage.desk.pages.page import Card, column, heading
 from ironcage.desk.pages.prove.tab import ProveTab, deflected
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
-from ironcage.desk.widgets.grid import Column, Grid
-from ironcage.desk.words import Words
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
+from ironcage.desk.words import SmallPrint, Words
 
 SHARE = 0.7
 MEANS = {
@@ -49,7 +50,7 @@ class VibrationTab(ProveTab):
             lambda r: f"{r.words} {r.number}",
         )
         self.modes.chose.connect(lambda _: self.decorated.emit())
-        self.said, self.how = Words(name="hint", wrap=True), Words(" ".join(vibration.ASSUMED), name="quiet", wrap=True)
+        self.said, self.how = Words(name="hint", wrap=True), SmallPrint(" ".join(vibration.ASSUMED))
         left = column(heading("First of the whole frame"), self.said, self.empty, self.how)
         left.addStretch(1)
         box = QHBoxLayout(self)
@@ -67,6 +68,10 @@ class VibrationTab(ProveTab):
         count = len(self.job.joints)
         travel = (r.mode.shape[:count, :3] ** 2).sum(axis=1)
         return self.job.joints[int(travel.argmax())].id if count else ""
+
+    def in_a_word(self) -> str:
+        first = self.result.first(self.result.bare, "twist")
+        return f"{first.hz:.1f} Hz" if first else ""
 
     def show_result(self) -> None:
         told: vibration.VibrationAnswer | None = self.result

@@ -23,8 +23,9 @@ from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.widgets.plot import Axis, Chart, Curve, Plot, Spot
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import SmallPrint, Words
 from ironcage.problem import Problem
 from ironcage.units import Units

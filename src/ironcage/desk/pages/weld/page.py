@@ -21,8 +21,9 @@ from ironcage.desk.pages.page import Card, Page, button, choice, column, heading
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
-from ironcage.desk.widgets.grid import Column, Grid
+from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.widgets.plot import Axis, Chart, Curve, Plot
+from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import SmallPrint, Words
 from ironcage.problem import Problem
 
@@ -66,8 +67,8 @@ class WeldPage(Page):
         super().__init__(session)
         self.result: WeldAnswer | None = None
         self.put_in: tuple[Job, AssemblyAnswer] | None = None
-        self.ends = Grid("Ends", self._end_columns(), lambda e: f"{e.tube} {e.joint}")
-        self.steps = Grid("Welds that are left", self._step_columns(), lambda s: f"{s.tube} {s.joint}")
+        self.ends = Grid("Ends", self._end_columns(), lambda e: f"{e.tube} {e.joint}", needs=2)
+        self.steps = Grid("Welds that are left", self._step_columns(), lambda s: f"{s.tube} {s.joint}", needs=2)
         self.pieces = Grid("Pieces to put in", self._piece_columns(), lambda p: p.piece)
         self.pieces.say_when_empty("Press ‘Work out’ for an order in which every piece can be slid in.")
         self.settings = Grid(

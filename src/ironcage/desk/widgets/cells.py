@@ -1,0 +1,112 @@
+"""How a list takes keys: what is typed into its cells, and the words that its rows are looked for by."""
+
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QModelIndex, QObject, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QKeySequence, QResizeEvent
+from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QLineEdit, QStyledItemDelegate, QTableView, QWidget
+
+from ironcage.desk.widgets.rowmodel import RowModel
+
+if TYPE_CHECKING:
+    from ironcage.desk.widgets.grid import Grid
+
+_BEGINS = (*"0123456789.+-−",)  # what a number begins with
+
+
+class CellDelegate(QStyledItemDelegate):
+    """A cell's editor stays open with its text when what was typed is refused."""
+
+    def __init__(self, grid: "Grid") -> None:
+        super().__init__(grid)
+        self.grid = grid
+
+    def createEditor(self, parent: QWidget | None, option: Any, index: QModelIndex) -> QWidget:
+        return QLineEdit(parent)
+
+    def eventFilter(self, editor: QObject | None, event: Any) -> bool:
+        if isinstance(editor, QLineEdit) and isinstance(event, QKeyEvent) and event.type() == QKeyEvent.Type.KeyPress:
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Tab):
+                cell = self.grid.cell
+                if self.grid.take(editor.text()):
+                    self.closeEditor.emit(editor)
+                    if event.key() == Qt.Key.Key_Tab:
+                        self.grid.go_on(cell)
+                return True
+            if event.key() == Qt.Key.Key_Escape:
+                self.grid.refuse("")
+        return super().eventFilter(editor, event)
+
+    def setModelData(self, editor: QWidget | None, model: Any, index: QModelIndex) -> None:
+        """Leaving a cell by a click takes what was typed as well; a refusal is told below the list."""
+        if isinstance(editor, QLineEdit):
+            self.grid.take(editor.text(), index)
+
+
+class KeyedList(QTableView):
+    """A list in which letters and digits mean what they mean everywhere: they start a line or open a step. On a cell
+    that can be typed into, digits go into the cell. Signals: copied() by the usual key; resized() when its columns have
+    another room, as when it gets a scroll bar."""
+
+    copied = pyqtSignal()
+    resized = pyqtSignal()
+
+    def __init__(self, name: str, model: RowModel, *, wraps: bool) -> None:
+        """`wraps`: words go on below, each row as high as it needs to be; else they are shortened in the middle."""
+        super().__init__()
+        self.setAccessibleName(name)
+        self.setModel(model)
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked | QAbstractItemView.EditTrigger.EditKeyPressed)
+        self.setAlternatingRowColors(True)
+        self.setShowGrid(False)
+        self.setTabKeyNavigation(False)
+        self.setWordWrap(wraps)
+        self.setTextElideMode(Qt.TextElideMode.ElideMiddle)
+        self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.verticalHeader().hide()
+        self.verticalHeader().setDefaultSectionSize(24)
+        if wraps:
+            self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+            self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        header = self.horizontalHeader()
+        header.setSectionsClickable(True)
+        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event and event.matches(QKeySequence.StandardKey.Copy):
+            self.copied.emit()
+        elif event and self._types(event):
+            self.edit(self.currentIndex())
+            editor = self.viewport().findChild(QLineEdit)
+            if editor:
+                editor.setText(event.text())
+        elif event and event.text().isalnum() and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            event.ignore()
+        else:
+            super().keyPressEvent(event)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.resized.emit()
+
+    def _types(self, event: QKeyEvent) -> bool:
+        """Whether a key is the first of a number for the cell that the keys are on."""
+        index = self.currentIndex()
+        here = index.isValid() and self.selectionModel().isRowSelected(index.row(), QModelIndex())
+        plain = not event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+        return here and plain and event.text() in _BEGINS and bool(index.flags() & Qt.ItemFlag.ItemIsEditable)
+
+
+class Sought(QLineEdit):
+    """Words that a row must have to be shown; hidden until it is asked for."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.setPlaceholderText("show rows with these words; Esc shows all")
+        self.setAccessibleName(f"Words that rows of {name} must have")
+        self.hide()
+
+    def words(self) -> list[str]:
+        """Each word by itself, in small letters."""
+        return self.text().lower().split()

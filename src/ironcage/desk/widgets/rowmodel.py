@@ -1,0 +1,145 @@
+"""What a list shows: its columns, and its rows as they are painted."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QObject, Qt
+from PyQt6.QtGui import QBrush, QColor
+
+from ironcage.core.job.text import Done
+from ironcage.core.job.values.model import Job
+from ironcage.desk.look import LIGHT
+
+Row = Any
+MOST_PAINTED = 3000  # cells, more than a screen holds
+
+
+@dataclass(frozen=True)
+class Column:
+    """A column. head, tip: words, or what gives them where they tell the builder's units. text: a row to what is
+    shown. change: a typed cell as an edit of the job; None for a column that
+    can't be changed. number: right-aligned in tabular figures. room: words that must fit in, where the first rows
+    say too little. whole: its words are never shortened."""
+
+    head: str | Callable[[], str]
+    text: Callable[[Row], str]
+    number: bool = False
+    change: Callable[[Job, Row, str], Done] | None = None
+    tip: str | Callable[[], str] = ""
+    room: str = ""
+    whole: bool = False
+
+    @property
+    def heading(self) -> str:
+        """What stands over it now."""
+        return self.head if isinstance(self.head, str) else self.head()
+
+    @property
+    def hint(self) -> str:
+        """What is said of it now where the pointer rests."""
+        return self.tip if isinstance(self.tip, str) else self.tip()
+
+
+_ROLES = frozenset(
+    int(role)
+    for role in (
+        Qt.ItemDataRole.DisplayRole,
+        Qt.ItemDataRole.EditRole,
+        Qt.ItemDataRole.TextAlignmentRole,
+        Qt.ItemDataRole.ForegroundRole,
+        Qt.ItemDataRole.ToolTipRole,
+    )
+)
+
+
+class RowModel(QAbstractTableModel):
+    """The rows of a list and their columns, as a view asks for them."""
+
+    def __init__(self, columns: Sequence[Column], parent: QObject) -> None:
+        super().__init__(parent)
+        self.columns, self.look = columns, LIGHT
+        self.rows: tuple[Row, ...] = ()
+        self.wrong: frozenset[str] = frozenset()
+        self.key: Callable[[Row], str] = str
+        self._painted: dict[tuple[int, int], tuple[str, bool]] = {}  # what cells have been painted with
+
+    def show(self, rows: Sequence[Row]) -> None:
+        if len(rows) == len(self.rows):
+            self.rows = tuple(rows)
+            for row in self._other_rows():
+                self.dataChanged.emit(self.index(row, 0), self.index(row, len(self.columns) - 1))
+            return
+        self._painted.clear()
+        self.beginResetModel()
+        self.rows = tuple(rows)
+        self.endResetModel()
+
+    def _other_rows(self) -> list[int]:
+        """The rows on which something was painted that is other now: painting all of a list takes as long as proving
+        a frame."""
+        cells = [cell for cell, before in self._painted.items() if self._shown(*cell) != before]
+        for cell in cells:
+            del self._painted[cell]
+        return sorted({row for row, _ in cells})
+
+    def _shown(self, row: int, column: int) -> tuple[str, bool]:
+        """What a cell says, and whether as wrong."""
+        return self.columns[column].text(self.rows[row]), self.key(self.rows[row]) in self.wrong
+
+    def rowCount(self, parent: QModelIndex | None = None) -> int:
+        return 0 if parent and parent.isValid() else len(self.rows)
+
+    def columnCount(self, parent: QModelIndex | None = None) -> int:
+        return len(self.columns)
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if role not in _ROLES:  # most of what a view asks for
+            return None
+        return self._value(role, self.columns[index.column()], *self._shown(index.row(), index.column()))
+
+    def _value(self, role: int, column: Column, text: str, wrong: bool) -> Any:
+        """What a view is told of a cell that says `text`."""
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
+            return text
+        if role == Qt.ItemDataRole.TextAlignmentRole and column.number:
+            return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        if role == Qt.ItemDataRole.ForegroundRole and wrong:
+            return QBrush(QColor(self.look.oxide))
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return column.hint or text
+        return None
+
+    def multiData(self, index: QModelIndex, roleDataSpan: Any) -> None:
+        """All that a cell is painted with in one go: a call from Qt waits for the interpreter each time, while other
+        threads work."""
+        cell, column = (index.row(), index.column()), self.columns[index.column()]
+        self._painted.pop(cell, None)
+        self._painted[cell] = shown = self._shown(*cell)
+        if len(self._painted) > MOST_PAINTED:
+            del self._painted[next(iter(self._painted))]  # the one painted longest ago, out of sight by now
+        for n in range(len(roleDataSpan)):
+            asked = roleDataSpan[n]
+            value = self._value(asked.role(), column, *shown)
+            if value is None:
+                asked.clearData()
+            else:
+                asked.setData(value)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
+            return self.columns[section].heading
+        if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.TextAlignmentRole:
+            side = Qt.AlignmentFlag.AlignRight if self.columns[section].number else Qt.AlignmentFlag.AlignLeft
+            return side | Qt.AlignmentFlag.AlignVCenter
+        if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.ToolTipRole:
+            return self.columns[section].hint or self.columns[section].heading
+        return None
+
+
+class TypedModel(RowModel):
+    """Rows with columns that can be typed into."""
+
+    def flags(self, index: QModelIndex) -> Qt.ItemFlag:
+        can = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+        return can | Qt.ItemFlag.ItemIsEditable if self.columns[index.column()].change else can
