@@ -24,7 +24,7 @@ SHIFT, NONE = Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.NoModifier
 
 def retype(drive: Driver, grid: Grid, row: int, head: str, text: str, key: Qt.Key = Qt.Key.Key_Return) -> QLineEdit:
     """Open a cell by F2 and type something else."""
-    column = [c.heading for c in grid.model.columns].index(head)
+    column = [c.name for c in grid.model.columns].index(head)
     index = grid.model.index(row, column)
     grid.list.setCurrentIndex(index)
     grid.list.setFocus()
@@ -387,7 +387,7 @@ def test_a_list_is_sorted_by_its_headings_and_copied_as_csv(drive: Driver, sandp
     drive.settle()
     grid = window.page.pieces
     names = [c.heading for c in grid.model.columns]
-    bar, before = names.index("bar"), [p.id for p in grid.model.rows]
+    bar, before = names.index("bar, mm"), [p.id for p in grid.model.rows]
     header = grid.list.horizontalHeader()
 
     def click(column: int) -> None:

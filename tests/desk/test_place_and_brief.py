@@ -18,7 +18,7 @@ def rows(grid) -> list[str]:
 
 def cell(drive, grid, key: str, head: str, text: str) -> None:
     """Type into a cell, as a double click and Enter do."""
-    column = next(n for n, c in enumerate(grid.model.columns) if c.heading == head)
+    column = next(n for n, c in enumerate(grid.model.columns) if c.name == head)
     row = next(n for n, r in enumerate(grid.model.rows) if grid.key(r) == key)
     index = grid.model.index(row, column)
     grid.list.setCurrentIndex(index)

@@ -64,7 +64,7 @@ def test_a_list_with_too_little_room_keeps_names_and_numbers_and_says_the_rest_b
     window.go("cut")
     drive.settle()
     pieces = window.page.pieces
-    heads = [c.heading for c in pieces.model.columns]
+    heads = [c.name for c in pieces.model.columns]
     away = [h for n, h in enumerate(heads) if pieces.list.isColumnHidden(n)]
     assert heads[:3] == [h for h in heads[:3] if h not in away]
     assert away

@@ -30,6 +30,10 @@ class ListTab(QWidget):
         self.session = session
         self.look: Look = LIGHT
 
+    def length_name(self) -> str:
+        """What lengths count in, for headings."""
+        return self.session.units.length_name
+
     def question(self) -> Question | None:
         """What the list asks of the core while it is open, as `Page.question`; None where the page's own has it all."""
         return None

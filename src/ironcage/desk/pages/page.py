@@ -70,6 +70,10 @@ class Page(QWidget):
         """The builder's units."""
         return self.session.units
 
+    def length_name(self) -> str:
+        """What lengths count in, for headings."""
+        return self.units.length_name
+
     def show_job(self, job: Job) -> None:
         """The job is another; the answer to it comes later."""
 

@@ -95,10 +95,10 @@ class ColumnRoom:
         """What a row says that has no room in the list; without a row, the headings of those columns."""
         away = [c for n, c in enumerate(self.model.columns) if self.list.isColumnHidden(n) and n not in self._out]
         if row is None:
-            return f"F12 shows {', '.join(c.heading for c in away)} too." if away else ""
+            return f"F12 shows {', '.join(c.name for c in away)} too." if away else ""
         seen = [n for n, _ in enumerate(self.model.columns) if not self.list.isColumnHidden(n)]
         cut = [c for n in seen if self._is_cut(n, (c := self.model.columns[n]).text(row))]
-        return " · ".join(f"{c.heading}: {c.text(row) or '–'}" for c in (*cut, *away))
+        return " · ".join(f"{c.name}: {c.text(row) or '–'}" for c in (*cut, *away))
 
     def _is_cut(self, n: int, text: str) -> bool:
         """Whether words are shortened in a column."""

@@ -227,7 +227,7 @@ class Grid(QWidget):
         try:
             self.run(lambda job: change(job, row, text))
         except Problem as problem:
-            self.refuse(f"{column.heading} of {self.key(row)}: {problem}")
+            self.refuse(f"{column.name} of {self.key(row)}: {problem}")
             return False
         self.refuse("")
         return True

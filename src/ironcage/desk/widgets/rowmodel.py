@@ -20,7 +20,7 @@ class Column:
     """A column. head, tip: words, or what gives them where they tell the builder's units. text: a row to what is
     shown. change: a typed cell as an edit of the job; None for a column that
     can't be changed. number: right-aligned in tabular figures. room: words that must fit in, where the first rows
-    say too little. whole: its words are never shortened."""
+    say too little. whole: its words are never shortened. unit: gives what its figures count in, for the heading."""
 
     head: str | Callable[[], str]
     text: Callable[[Row], str]
@@ -29,11 +29,17 @@ class Column:
     tip: str | Callable[[], str] = ""
     room: str = ""
     whole: bool = False
+    unit: Callable[[], str] | None = None
+
+    @property
+    def name(self) -> str:
+        """What it is called, without its unit."""
+        return self.head if isinstance(self.head, str) else self.head()
 
     @property
     def heading(self) -> str:
         """What stands over it now."""
-        return self.head if isinstance(self.head, str) else self.head()
+        return f"{self.name}, {self.unit()}" if self.unit else self.name
 
     @property
     def hint(self) -> str:

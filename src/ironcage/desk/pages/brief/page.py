@@ -155,7 +155,7 @@ class BriefPage(Page):
             "Datums",
             (
                 Column("datum", lambda d: d.name),
-                *(Column(a, self._coordinate(a), True, _datum_cell(a)) for a in "xyz"),
+                *(Column(a, self._coordinate(a), True, _datum_cell(a), unit=self.length_name) for a in "xyz"),
                 Column("read from", lambda d: "readings" if d.name == self.session.job.brief.shown_from else ""),
             ),
             lambda d: d.name,

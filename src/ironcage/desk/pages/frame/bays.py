@@ -78,6 +78,7 @@ class BaysTab(FrameTab):
                 lambda b: self._length(b.warp),
                 True,
                 tip="The furthest that a joint lies off the bay's mean plane",
+                unit=self.length_name,
             ),
             Column(
                 "folds",
@@ -89,7 +90,7 @@ class BaysTab(FrameTab):
     def _closing_columns(self) -> tuple[Column, ...]:
         return (
             Column("what closes it", lambda c: f"{c.kind} {'–'.join(c.joints)}" if c.kind == "diagonal" else c.kind),
-            Column("length", lambda c: self._length(c.length) if c.length else "", True),
+            Column("length", lambda c: self._length(c.length) if c.length else "", True, unit=self.length_name),
             Column("mass", lambda c: self.session.units.fine_mass(c.kg) if c.kg else "", True),
             Column("in its way", lambda c: ", ".join(name_of(self.job, n) for n in c.blocked) or "nothing"),
         )

@@ -78,7 +78,12 @@ class FittingsTab(FrameTab):
                 True,
                 tip="What lightening holes save",
             ),
-            Column("weld", lambda f: units_of(self.session.job).length(f.weld, unit=False) if f.weld else "", True),
+            Column(
+                "weld",
+                lambda f: units_of(self.session.job).length(f.weld, unit=False) if f.weld else "",
+                True,
+                unit=self.length_name,
+            ),
         )
 
     def _cut(self, fitted: Fitted) -> str:

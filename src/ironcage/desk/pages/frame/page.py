@@ -209,7 +209,7 @@ class FramePage(Page):
         return (
             Column("joint", lambda j: j.id),
             Column("name", self._called, change=typed("call"), tip="What it is called: yours, or by role and place"),
-            *(Column(axis, self._read(axis), True, typed(axis)) for axis in "xyz"),
+            *(Column(axis, self._read(axis), True, typed(axis), unit=self.length_name) for axis in "xyz"),
             Column("mirror", lambda j: "centreline" if j.twin == j.id else j.twin or "parted"),
             Column("tubes", lambda j: str(len(self.session.job.tubes_at.get(j.id, ()))), True),
             Column(
@@ -243,6 +243,7 @@ class FramePage(Page):
                 lambda t: self.units.length(self._length(t), unit=False),
                 True,
                 tip="Along its centreline, joint to joint",
+                unit=self.length_name,
             ),
             Column("mass", lambda t: self.units.mass(self._mass(t)), True),
             Column("roll", lambda t: angle(t.roll), True, typed("roll")),
@@ -289,9 +290,9 @@ class FramePage(Page):
                 True,
                 _only(PointMass, "mass"),
             ),
-            *(Column(axis, self._read(axis), True, _part(axis)) for axis in "xyz"),
-            Column("tyre diameter", text("diameter"), True, _only(Wheel, "diameter")),
-            Column("tyre width", text("width"), True, _only(Wheel, "width")),
+            *(Column(axis, self._read(axis), True, _part(axis), unit=self.length_name) for axis in "xyz"),
+            Column("tyre diameter", text("diameter"), True, _only(Wheel, "diameter"), unit=self.length_name),
+            Column("tyre width", text("width"), True, _only(Wheel, "width"), unit=self.length_name),
         )
 
     # showing

@@ -140,9 +140,16 @@ class SwapTab(FrameTab):
             return lambda die: units_of(self.session.job).length(getattr(die, field), unit=False)
 
         return (
-            Column("tube", length("od"), True),
-            Column("radius", length("radius"), True, tip="Of the centreline"),
-            Column("grip", length("grip"), True, _grip, tip="The straight that the bender needs between two bends"),
+            Column("tube", length("od"), True, unit=self.length_name),
+            Column("radius", length("radius"), True, tip="Of the centreline", unit=self.length_name),
+            Column(
+                "grip",
+                length("grip"),
+                True,
+                _grip,
+                tip="The straight that the bender needs between two bends",
+                unit=self.length_name,
+            ),
         )
 
     def _equal_columns(self) -> tuple[Column, ...]:

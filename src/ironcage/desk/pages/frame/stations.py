@@ -55,14 +55,21 @@ class StationsTab(FrameTab):
     def _width_columns(self) -> tuple[Column, ...]:
         return (
             Column("rails", lambda w: f"{w.left} {w.right}"),
-            Column("z", lambda w: self._length(w.z - self.session.job.datum.z), True),
-            Column("inside", lambda w: self._length(w.inside), True, tip="Between the faces of the two rails"),
-            Column("outside", lambda w: self._length(w.outside), True, tip="Over both rails"),
+            Column("z", lambda w: self._length(w.z - self.session.job.datum.z), True, unit=self.length_name),
+            Column(
+                "inside",
+                lambda w: self._length(w.inside),
+                True,
+                tip="Between the faces of the two rails",
+                unit=self.length_name,
+            ),
+            Column("outside", lambda w: self._length(w.outside), True, tip="Over both rails", unit=self.length_name),
             Column(
                 "across",
                 lambda w: self._length(w.member),
                 True,
                 tip="Length of a cross member there from axis to axis, before its ends are cut",
+                unit=self.length_name,
             ),
             Column(
                 "splay",
@@ -81,6 +88,7 @@ class StationsTab(FrameTab):
                 lambda s: self._length(s.left),
                 True,
                 tip="Straight length from the cut to the joint or bend that stays",
+                unit=self.length_name,
             ),
             Column(
                 "cut",
@@ -88,7 +96,9 @@ class StationsTab(FrameTab):
                 True,
                 tip="Between the cut and the tube's axis; 90° is square",
             ),
-            Column("weld", lambda s: self._length(s.weld), True, tip="Length of weld round the cut"),
+            Column(
+                "weld", lambda s: self._length(s.weld), True, tip="Length of weld round the cut", unit=self.length_name
+            ),
             Column("warning", lambda s: self.session.units.say(s.warning)),
         )
 

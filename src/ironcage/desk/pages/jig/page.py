@@ -61,10 +61,26 @@ class JigPage(Page):
             "Stands",
             (
                 Column("joint", lambda s: s.joint),
-                Column("x", lambda s: length(s.x), True, tip="From the table's rear right corner, forward"),
-                Column("y", lambda s: length(s.y), True, tip="From the table's rear right corner, to the left"),
                 Column(
-                    "saddle", lambda s: length(s.saddle), True, tip="Underside of the carried tube above the table top"
+                    "x",
+                    lambda s: length(s.x),
+                    True,
+                    tip="From the table's rear right corner, forward",
+                    unit=self.length_name,
+                ),
+                Column(
+                    "y",
+                    lambda s: length(s.y),
+                    True,
+                    tip="From the table's rear right corner, to the left",
+                    unit=self.length_name,
+                ),
+                Column(
+                    "saddle",
+                    lambda s: length(s.saddle),
+                    True,
+                    tip="Underside of the carried tube above the table top",
+                    unit=self.length_name,
                 ),
                 Column("carries", lambda s: s.tube or "nothing level"),
                 Column("slope", lambda s: f"{math.degrees(s.slope):.1f}°", True),
@@ -76,15 +92,30 @@ class JigPage(Page):
             (
                 Column("from", lambda d: d.first),
                 Column("to", lambda d: d.second),
-                Column("in space", lambda d: length(d.space), True, tip="Joint centre to joint centre"),
-                Column("in plan", lambda d: length(d.plan), True, tip="Between plumb lines on the table"),
+                Column(
+                    "in space",
+                    lambda d: length(d.space),
+                    True,
+                    tip="Joint centre to joint centre",
+                    unit=self.length_name,
+                ),
+                Column(
+                    "in plan",
+                    lambda d: length(d.plan),
+                    True,
+                    tip="Between plumb lines on the table",
+                    unit=self.length_name,
+                ),
                 Column("must equal", lambda d: "–".join(d.equals) if d.equals else ""),
             ),
             lambda d: f"{d.first} {d.second}",
         )
         self.table = Grid(
             "The jig table",
-            (Column("table", lambda s: s.words), Column("size", lambda s: length(s.mm), True, _set)),
+            (
+                Column("table", lambda s: s.words),
+                Column("size", lambda s: length(s.mm), True, _set, unit=self.length_name),
+            ),
             lambda s: s.word,
             session.do,
             wraps=0,

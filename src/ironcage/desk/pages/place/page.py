@@ -148,7 +148,7 @@ class PlacePage(Page):
                 tip="The nearest thing, by what is left over or missing of the margin",
                 room="✗ 115.6 into T68L",
             ),
-            *(Column(a, self._axis(a), True, typed(a)) for a in "xyz"),
+            *(Column(a, self._axis(a), True, typed(a), unit=self.length_name) for a in "xyz"),
             Column(
                 "mass",
                 lambda t: self.units.mass(t.mass) if isinstance(t, Part | Person) else "",
@@ -161,11 +161,17 @@ class PlacePage(Page):
         """What is told of two things that are near."""
         return (
             Column("state", lambda n: STATES[n.state], room="✗ trapped by", whole=True),
-            Column("gap", lambda n: self.units.length(n.gap, unit=False), True, tip="Negative: how deep they overlap"),
+            Column(
+                "gap",
+                lambda n: self.units.length(n.gap, unit=False),
+                True,
+                tip="Negative: how deep they overlap",
+                unit=self.length_name,
+            ),
             Column("one", lambda n: self._name(n.first)),
             Column("other", lambda n: self._name(n.second)),
             Column("which piece", lambda n: n.part),
-            Column("wanted", lambda n: self.units.length(n.margin, unit=False), True),
+            Column("wanted", lambda n: self.units.length(n.margin, unit=False), True, unit=self.length_name),
         )
 
     def _tools(self) -> QHBoxLayout:
