@@ -28,6 +28,7 @@ LISTS = {
     "can't come out": "Clashes",
     "can't reach": "People",
     "falls over": "Stance",
+    "lifts its front": "Stance",
     "chain can't run": "Drives",
     "out of line": "Drives",
     "no guard": "Drives",

@@ -7,6 +7,7 @@ from ironcage.cli.shown import rounded
 from ironcage.core.answers.place import clashes, drives, mends, people, placing
 from ironcage.core.answers.shared import mass
 from ironcage.core.answers.shared.names import name_of
+from ironcage.core.answers.shared.pulling import pulled
 from ironcage.core.job.values.model import Job
 
 Said = dict[str, Any]
@@ -94,6 +95,7 @@ def say_place(job: Job) -> Said:
             "corners_kg": [round(v, 2) for v in s.stance.corners],
             "front_lifts_at_g": round(s.stance.front_lifts, 3),
             "rear_lifts_at_g": round(s.stance.rear_lifts, 3),
+            **_pulled(job),
             "tips_left_deg": _deg(s.stance.tips_left),
             "tips_right_deg": _deg(s.stance.tips_right),
             "front_share_per_30mm": {v.load.name: round(v.share_per_mm * 30, 5) for v in s.levers},
@@ -134,6 +136,19 @@ def _mended(job: Job, mended: mends.Mended) -> Said:
         "of": f"{name_of(job, mended.near.first)} and {name_of(job, mended.near.second)}",
         "by": [{"what": m.words, "choose": " ".join(m.chosen), "type": m.line} for m in mended.mends],
         "stuck_with": [name_of(job, name) for name in mended.stuck],
+    }
+
+
+def _pulled(job: Job) -> Said:
+    """How hard the car pulls away, where that is told."""
+    made = pulled(job)
+    if made is None:
+        return {}
+    return {
+        "engine_pushes_g": round(made.engine, 3),
+        "tyres_hold_g": None if math.isinf(made.tyres) else round(made.tyres, 3),
+        "pulls_away_at_g": round(made.g, 3),
+        "limited_by": made.limit,
     }
 
 

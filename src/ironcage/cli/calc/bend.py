@@ -49,7 +49,8 @@ class SectionQuestion(Asked):
 
 
 def section(question: SectionQuestion) -> dict[str, Any]:
-    """Area, second moments, torsion constant and weight; as shares of the other's where one is given."""
+    """Area, second moments, torsion constant, least section modulus, the moment and torque at which it begins to
+    yield (shear at 1/√3 of the tensile stress, von Mises), and weight; as shares of the other's where one is given."""
     made = _figures(question.section, question.material)
     if not question.beside:
         return made
@@ -65,12 +66,18 @@ def section(question: SectionQuestion) -> dict[str, Any]:
 
 def _figures(name: str, material: str) -> dict[str, Any]:
     m = material_of(material)
-    p = section_of(name).properties(m.poisson)
+    shape = section_of(name)
+    p, far = shape.properties(m.poisson), shape.fibres()
+    modulus = min(p.i_y / far.z, p.i_z / far.y)
     return {
         "section": name,
         "area_mm2": round(p.area, 4),
         "i_y_mm4": round(p.i_y, 3),
         "i_z_mm4": round(p.i_z, 3),
         "j_mm4": round(p.j, 3),
+        "section_modulus_mm3": round(modulus, 4),
+        "yield_moment_n_m": round(modulus * m.yield_strength / 1000, 4),
+        "yield_moment_at_a_weld_n_m": round(modulus * m.as_welded_yield / 1000, 4),
+        "yield_torque_n_m": round(far.twist * m.yield_strength / math.sqrt(3) / 1000, 4),
         "kg_per_m": round(p.area * m.density * 1e-6, 5),
     }

@@ -253,6 +253,12 @@ def test_equals_are_as_stiff_and_lightest_first(box: Job) -> None:
     assert mine.kg == pytest.approx(mine.area * 7850e-6)
     i = math.pi / 64 * (30**4 - 27**4)
     assert (mine.bending, mine.torsion) == (pytest.approx(steel.e * i), pytest.approx(steel.g * 2 * i))
+    assert mine.moment == pytest.approx(steel.yield_strength * i / 15)
+    assert mine.torque == pytest.approx(steel.yield_strength / math.sqrt(3) * 2 * i / 15)
+    assert mine.welded == pytest.approx(steel.as_welded_yield * i / 15)
+    strong = sections.equals(box, held, steel, sections.STRONG)
+    assert all(f.moment >= 0.995 * mine.moment and f.torque >= 0.995 * mine.torque for f in strong)
+    assert {f.name for f in found} != {f.name for f in strong}  # a thin wide tube is stiff before it is strong
     priced = understand("price 30 x 1.5 round 4.25", box).job
     assert sections.figures(priced.section("30 x 1.5 round"), steel).price == 4.25
 

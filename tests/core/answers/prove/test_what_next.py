@@ -16,6 +16,7 @@ from ironcage.core.answers.prove import (
     vibration,
     worth,
 )
+from ironcage.core.answers.prove.cases import load_cases
 from ironcage.core.answers.shared.beam_model import beam_frame, fine_frame
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.job import edits
@@ -342,3 +343,30 @@ def test_the_next_thing_is_a_brace_once_nothing_is_wrong() -> None:
     told = advice.next_step(job, ())
     assert told.step == "prove"
     assert told.where
+
+
+@pytest.mark.parametrize("name", ["bump front left", "Braking"])
+def test_braces_against_a_case_ease_it_as_a_frame_with_the_brace_in_it_is_solved(name: str) -> None:
+    job = sample("sandpiper")
+    found = braces.against_case(job, name)
+    gains = [b.eases / b.change.kg for b in found]
+    assert gains == sorted(gains, reverse=True)
+    loads = next(c for c in load_cases(job) if c.name.lower() == name.lower()).loads.reshape(-1, 1)
+
+    def work(of: Job) -> float:
+        return float(loads[:, 0] @ worth.Tests(of).rig.free.displacements(loads)[:, 0])
+
+    for brace in (found[0], found[5]):
+        laid = edits.add_tube(job, *brace.joints, brace.section, brace.material, "diagonal")
+        assert brace.eases == pytest.approx(1 - work(laid) / work(job), rel=1e-6)
+
+
+def test_what_braces_cannot_be_ranked_by_is_refused_with_the_nearest_case() -> None:
+    job = sample("sandpiper")
+    with pytest.raises(Problem, match="There is no load case ‘breaking’") as caught:
+        braces.against_case(job, "breaking")
+    assert "braking" in caught.value.hint
+    held = understand("case Held: J9L z-1000 N held J1L J1R J27L J27R", job).job
+    assert "Held" not in braces.cases_to_rank_by(held)
+    with pytest.raises(Problem, match="holds the frame at J1L"):
+        braces.against_case(held, "Held")

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from ironcage.core.answers.place import clashes, drives, mends, people
 from ironcage.core.answers.shared.mass import loads, stance, weigh
 from ironcage.core.answers.shared.names import name_of
+from ironcage.core.answers.shared.pulling import pulled
 from ironcage.core.answers.shared.snag import Snag, be, named
 from ironcage.core.job.store.scans import triangles
 from ironcage.core.job.values.model import Job
@@ -54,6 +55,22 @@ def standing(job: Job) -> Iterator[Snag]:
     if made is not None and made.stance is None and wheelbase and wheelbase > 0:
         heaviest = max(loads(job), key=lambda h: h.mass).id
         yield Snag("wrong", "falls over", "place", made.problem, (heaviest,), "Move what weighs most, or the wheels.")
+
+
+def lifting(job: Job) -> Iterator[Snag]:
+    """A car whose engine lifts its front wheels before its tyres slip."""
+    made = pulled(job)
+    if made is not None and made.limit == "front wheels":
+        heaviest = max(loads(job), key=lambda h: h.mass).id
+        yield Snag(
+            "look",
+            "lifts its front",
+            "place",
+            f"Engine and gears push {made.engine:.2f} g; the front wheels lift at {made.lifts:.2f} g, before the tyres "
+            "slip.",
+            (heaviest,),
+            "Move weight forward or down, or gear it higher.",
+        )
 
 
 def clash(job: Job) -> Iterator[Snag]:
@@ -161,5 +178,5 @@ def driven(job: Job) -> Iterator[Snag]:
             )
 
 
-WEIGHED = (car, standing)
+WEIGHED = (car, standing, lifting)
 CHECKS = (clash, seated, driven)

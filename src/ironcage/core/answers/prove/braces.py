@@ -1,5 +1,5 @@
-"""Every brace that could be added, exact from one factorisation, the one that gives most for its mass or for its
-money first."""
+"""Every brace that could be added, exact from one factorisation, the one that gives most for its mass or for its money,
+in twist or against a load case, first."""
 
 from __future__ import annotations
 
@@ -12,16 +12,16 @@ import numpy as np
 
 from ironcage.core.answers.frame import each_in_way
 from ironcage.core.answers.place import ways_out
-from ironcage.core.answers.prove.cases import CASE_PARTS
+from ironcage.core.answers.prove.cases import CASE_PARTS, load_cases
 from ironcage.core.answers.prove.worth import Change, Tests, change_by, price
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.frames.beams import Floats, Frame, Ints
-from ironcage.core.calc.frames.whatif import Changes
+from ironcage.core.calc.frames.whatif import Changes, WhatIf
 from ironcage.core.calc.tubes.centreline import Route
 from ironcage.core.job.edits.tubes import crosses
 from ironcage.core.job.geometry.bodies import Body, placed_bodies, tube_bodies, tube_body
 from ironcage.core.job.values.model import Job, Section, Tube
-from ironcage.problem import Problem
+from ironcage.problem import Problem, nearest
 
 CLEAR, LOOKED_AT, TOGETHER = (
     12,
@@ -36,7 +36,8 @@ Group = tuple[tuple[str, str], ...]  # the joints of a brace and, where one woul
 @dataclass(frozen=True)
 class Brace:
     """A tube that could be added between two joints; pairs: it and, where one would be laid, its mirror image;
-    section: of it; blocked: what is in its way."""
+    section: of it; blocked: what is in its way; eases: by what share the frame gives less under the load case that
+    was asked for (the work of its loads), None where none was."""
 
     pairs: tuple[tuple[str, str], ...]
     section: str
@@ -44,6 +45,7 @@ class Brace:
     change: Change
     blocked: tuple[str, ...]
     length: float
+    eases: float | None = None
 
     @property
     def joints(self) -> tuple[str, str]:
@@ -89,26 +91,63 @@ def for_money(job: Job) -> tuple[Brace, ...]:
     return _ranked(job, tests, tuple(alike.values()), lambda t: t.by[:, 0] / t.money)
 
 
+def against_case(job: Job, name: str) -> tuple[Brace, ...]:
+    """The same, those first by which the frame gives least under a load case for a kg of theirs: by how much the work
+    of the case's loads falls, exact; the brace's own weight is not in the loads. Raises Problem for a case that there
+    is not, that can't be told, or that holds joints."""
+    case = next((c for c in load_cases(job) if c.name.lower() == name.lower()), None)
+    if case is None:
+        known = [c.name for c in load_cases(job)]
+        raise Problem(f"There is no load case ‘{name}’.", where=name, hint=nearest(name, known) or "")
+    if case.problem or case.held:
+        why = case.problem or f"{case.name} holds the frame at {', '.join(case.held)}."
+        raise Problem(f"Braces can't be ranked by {case.name}: {why}", where=case.name, hint="Choose another case.")
+    tests, loads = Tests(job), case.loads.reshape(-1)
+    u = tests.rig.free.displacements(loads[:, None])
+    pushed = _Pushed(WhatIf(tests.rig.free.factor, u), float(loads @ u[:, 0]))
+    return _ranked(job, tests, (brace_section(job),), lambda t: t.eases / t.kg, pushed)
+
+
+def cases_to_rank_by(job: Job) -> tuple[str, ...]:
+    """The load cases that braces can be ranked by."""
+    return tuple(c.name for c in load_cases(job) if not c.problem and not c.held and c.pushes)
+
+
+@dataclass(frozen=True, eq=False)
+class _Pushed:
+    """The frame under a load case: its displacements, ready for changes, and the work of its loads, N·mm."""
+
+    whatif: WhatIf
+    work: float
+
+
 @dataclass(frozen=True, eq=False)
 class _Tried:
     """All candidates in one section. by (g, tests): what they change; kg, money (g,): of each with its mirror image;
-    money infinite where no price is known."""
+    money infinite where no price is known; eases (g,): by what share the work of a case falls, zeros without one."""
 
     like: Tube
     section: Section
     by: Floats
     kg: Floats
     money: Floats
+    eases: Floats
 
 
-def _ranked(job: Job, tests: Tests, likes: tuple[Tube, ...], gives: Callable[[_Tried], Floats]) -> tuple[Brace, ...]:
+def _ranked(
+    job: Job,
+    tests: Tests,
+    likes: tuple[Tube, ...],
+    gives: Callable[[_Tried], Floats],
+    pushed: _Pushed | None = None,
+) -> tuple[Brace, ...]:
     """The braces that give most, each in the best of the sections of some tubes, until enough of them are clear."""
     candidates = _candidates(job)
     if not candidates:
         return ()
     rows = np.array([[tests.index[a], tests.index[b]] for group in candidates for a, b in group])
     firsts = np.cumsum([0, *map(len, candidates)])
-    tried = [_try(job, tests, rows, firsts, like) for like in likes]
+    tried = [_try(job, tests, rows, firsts, like, pushed) for like in likes]
     given = np.stack([gives(t) for t in tried])
     best, most = given.argmax(axis=0), given.max(axis=0)
     order = [int(k) for k in np.argsort(-most, kind="stable") if most[k] > 0]
@@ -123,13 +162,14 @@ def _ranked(job: Job, tests: Tests, likes: tuple[Tube, ...], gives: Callable[[_T
             money = float(t.money[k]) if np.isfinite(t.money[k]) else None
             change = change_by("add", (), t.by[k], float(t.kg[k]), money)
             length = float(np.linalg.norm(along[other] - along[one]))
-            made.append(Brace(candidates[k], t.section.name, t.like.material, change, blocked, length))
+            eases = float(t.eases[k]) if pushed else None
+            made.append(Brace(candidates[k], t.section.name, t.like.material, change, blocked, length, eases))
         if sum(not b.blocked for b in made) >= CLEAR:
             break
     return tuple(made)
 
 
-def _try(job: Job, tests: Tests, rows: Ints, firsts: Ints, like: Tube) -> _Tried:
+def _try(job: Job, tests: Tests, rows: Ints, firsts: Ints, like: Tube, pushed: _Pushed | None) -> _Tried:
     """Every candidate in the section of a tube; rows (k, 2): joints of each tube, of which those from firsts[g] on
     are candidate g's."""
     stiff, lengths = _strut_stiffness(job, tests.frame, rows, like)
@@ -140,7 +180,8 @@ def _try(job: Job, tests: Tests, rows: Ints, firsts: Ints, like: Tube) -> _Tried
     whole = np.add.reduceat(lengths, firsts[:-1])
     costs = price(section, 1.0)
     kg = whole * section.shape.properties(m.poisson).area * m.density * 1e-9
-    return _Tried(like, section, by, kg, whole * costs if costs else np.full(len(whole), np.inf))
+    eases = -pushed.whatif.softer(changes)[:, 0] / pushed.work if pushed and pushed.work > 0 else np.zeros(len(whole))
+    return _Tried(like, section, by, kg, whole * costs if costs else np.full(len(whole), np.inf), eases)
 
 
 def _blocked(job: Job, looked: Sequence[tuple[Group, Section]], others: list[Body]) -> list[tuple[str, ...]]:

@@ -19,6 +19,7 @@ from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.frame_arrays import lines
 from ironcage.core.answers.shared.mass import loads as heavy_things
 from ironcage.core.answers.shared.mass import weigh
+from ironcage.core.answers.shared.pulling import pulled
 from ironcage.core.calc.car.chain import pitch_radius, runs
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.frames.load_distribution import G, Weights, distribution_matrix, wheel_loads
@@ -137,6 +138,12 @@ def _combined(both: Combination, known: dict[str, Loaded], count: int) -> Loaded
 
 def _with_problem(nothing: Loaded, words: str) -> Loaded:
     return Loaded(nothing.name, nothing.loads, nothing.held, (), nothing.inertia, (0.0, 0.0), words)
+
+
+def drive_level(job: Job) -> float:
+    """How hard the car pulls away, g: by what it is told to pull with, else the level that is set."""
+    made = pulled(job)
+    return job.proving.levels.drive if made is None else made.g
 
 
 def carriers(job: Job) -> list[tuple[float, list[tuple[int, float]]]]:
@@ -287,7 +294,7 @@ class _Car:
         makers: dict[str, Callable[[], list[AppliedLoad]]] = {
             "landing": lambda: self._wheel_pushes(at_rest * at.landing),
             "braking": lambda: self._driven(-at.brake),
-            "acceleration": lambda: self._driven(at.drive),
+            "acceleration": lambda: self._driven(drive_level(self.job)),
             "cornering left": lambda: self._cornering(at.corner),
             "cornering right": lambda: self._cornering(-at.corner),
             "jack": self._jacked,

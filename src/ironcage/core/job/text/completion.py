@@ -90,6 +90,7 @@ FORMS: dict[str, str] = {
     "line": "name, x/y/z, place {mm}",
     "lay": "line",
     "level": "load, how hard",
+    "pull": "=torque value {N·m}, =gears ratio x ratio, =grip force by load?, front/all?",
     "case": "name, joint, axis and force {kN}, =held joints",
     "combine": "name, factor and case, + factor and case",
     "welds": "0 to 1",
@@ -187,6 +188,7 @@ def _fields_left(command: str, rest: str, job: Job) -> str:
         "mm": units.length_name,
         "kg": units.mass_unit,
         "kN": units.force_name,
+        "N·m": "lbf·ft" if units.inches else "N·m",
         "N/mm": units.linear_stiffness_name,
         "N·m/deg": units.torsional_stiffness_name,
     }

@@ -10,6 +10,7 @@ from ironcage.core.job.text.command import Chosen, Command, Done, joints_of
 from ironcage.core.job.text.forms import read_number
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.proving import (
+    CHAIN,
     LEVELS,
     PLACES,
     PULLS,
@@ -17,6 +18,7 @@ from ironcage.core.job.values.proving import (
     Case,
     Combination,
     PointLoad,
+    Pull,
     Reading,
     Term,
 )
@@ -25,6 +27,7 @@ from ironcage.problem import Problem, nearest
 from ironcage.units import Units, said
 
 RIGID = 1e6  # N/mm of each mount bolted metal to metal
+PULL_EXAMPLE = "pull torque 62 gears 2.7 x 1.9 x 3.4 grip 1.1"
 READING_EXAMPLE = said.example("reading [40 kg] front 0.42 rear 0.05")
 CASE_EXAMPLE = said.example("case Rollover: J9L z-[12 kN] y [3 kN], J9R z-[12 kN] held J1L J1R J27L J27R")
 
@@ -63,6 +66,39 @@ def _level(what: str, text: str, units: Units) -> float:
     if what in PULLS:
         return units.read_force(text)
     return read_number(float, what, re.sub(r"\s*(?:g|x|times)$", "", text))
+
+
+def pull(job: Job, chosen: Chosen, rest: str) -> Done:
+    """What the car pulls away with: `pull torque 62 gears 2.7 x 1.9 x chain grip 1.1`, `front` or `all` for the driven
+    wheels; `pull gone` forgets it."""
+    body = rest.strip().lower()
+    if body == "gone":
+        return Done("Forget what the car pulls with", edits.set_proving(job, pull=None), chosen)
+    units = units_of(job)
+    words = re.split(r"\b(torque|gears?|grip|rear|front|all)\b", body)
+    told = {word.rstrip("s"): text.strip(" ,;") for word, text in zip(words[1::2], words[2::2], strict=True)}
+    if not told.get("torque") or words[0].strip():
+        raise Problem(
+            f"‘{words[0].strip() or body or 'pull'}’ does not say what the car pulls with.",
+            where="pull",
+            hint=f"Write for example: {PULL_EXAMPLE}",
+        )
+    gears = tuple(
+        CHAIN if text.strip() == "chain" else read_number(float, "gears", text.strip())
+        for text in re.split(r"[x×*]", told.get("gear") or "1")
+    )
+    driven = next((w for w in ("front", "all") if w in told), "rear")
+    made = Pull(
+        torque=units.read_torque(told["torque"]),
+        gears=gears,
+        grip=read_number(float, "grip", told["grip"]) if told.get("grip") else 0.0,
+        driven=driven,
+    )
+    if CHAIN in gears and not job.chains:
+        raise Problem("There is no chain whose teeth could be counted.", where="gears", hint="Type its ratio instead.")
+    return Done(
+        f"Pull with {units.torque(made.torque)} on the {driven} wheels", edits.set_proving(job, pull=made), chosen
+    )
 
 
 def case(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -241,6 +277,13 @@ def reading(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 COMMANDS = (
+    Command(
+        "pull",
+        PULL_EXAMPLE,
+        "says what the car pulls away with: engine torque, gears one after the other (‘chain’ for the chain’s teeth), "
+        "grip of the tyres; ‘front’ or ‘all’ for the driven wheels; ‘gone’ forgets it",
+        pull,
+    ),
     Command(
         "level", "level brake 1.3", f"says how hard the car is used: {', '.join(LEVELS)}; ‘usual’ goes back", level
     ),

@@ -37,6 +37,20 @@ class Levels(Value):
     final_drive: Annotated[float, Field(gt=0, le=50, allow_inf_nan=False)] = 4.0
 
 
+CHAIN = 0.0  # stands among gears for the ratio of the first chain
+
+
+class Pull(Value):
+    """What the car pulls away with. torque: the most that the engine turns with, N·m; gears: ratios from the engine to
+    the wheels, one after the other, CHAIN for that of the chain as it is laid; grip: of the tyres, force by load, 0 not
+    known; driven: which wheels."""
+
+    torque: Annotated[float, Field(gt=0, le=1e5, allow_inf_nan=False)]
+    gears: Annotated[tuple[Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)], ...], Field(max_length=6)] = ()
+    grip: Annotated[float, Field(ge=0, le=5, allow_inf_nan=False)] = 0.0
+    driven: Literal["rear", "front", "all"] = "rear"
+
+
 LEVELS = {
     "bump": "times its load at rest",
     "landing": "times its load at rest",
@@ -139,13 +153,15 @@ class Logged(Value):
 
 class Proving(Value):
     """joint: how rigid the welds are in bending, 1 rigid (see `frames.beams.with_end_fixity`); ovalise: bends are
-    softer because they go oval; roll_front, roll_rear: roll stiffness of both axles, 0 not known."""
+    softer because they go oval; roll_front, roll_rear: roll stiffness of both axles, 0 not known; pull: what the car
+    pulls away with, None not known."""
 
     joint: Share = 1.0
     ovalise: bool = False
     roll_front: Stiff = 0.0
     roll_rear: Stiff = 0.0
     levels: Levels = Levels()
+    pull: Pull | None = None
     places: Annotated[tuple[At, ...], Field(max_length=10)] = ()
     cases: Annotated[tuple[Case, ...], Field(max_length=200)] = ()
     combinations: Annotated[tuple[Combination, ...], Field(max_length=200)] = ()

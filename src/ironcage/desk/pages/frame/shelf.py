@@ -11,7 +11,7 @@ from ironcage.core.job.text import Done, understand
 from ironcage.core.job.values.model import Die, Job, Material, Section
 from ironcage.core.job.values.shown import units_of
 from ironcage.desk.pages.frame.tab import FrameTab
-from ironcage.desk.pages.page import button, heading, row
+from ironcage.desk.pages.page import button, choice, heading, row
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.widgets.rowmodel import Column
@@ -19,6 +19,11 @@ from ironcage.problem import Problem
 from ironcage.units import Units, said
 
 HOW = said.example("Bending dies: type  die [38] clr [114] grip [60]")
+MEASURES = {  # what is looked for in place of a section
+    "As stiff": sections.STIFF,
+    "As strong": sections.STRONG,
+    "Both": (*sections.STIFF, *sections.STRONG),
+}
 PICK = "Pick a tube: here stand the sections that could be in its place"
 
 
@@ -115,9 +120,10 @@ class SwapTab(FrameTab):
         dies = self.how = heading("Bending dies")
         for words in (self.head, dies):
             words.setWordWrap(True)
+        self.by, ways = choice(self, tuple(MEASURES), self.show_chosen)
         self.take = button("Take it", self._take, "Give the chosen tubes the section that is picked in the list")
         left, right = QVBoxLayout(), QVBoxLayout()
-        top = row(self.head, self.take, stretch=False)
+        top = row(self.head, *ways, self.take, stretch=False)
         top.setStretch(0, 1)
         left.addLayout(top)
         left.addWidget(self.equals, 1)
@@ -160,9 +166,11 @@ class SwapTab(FrameTab):
 
         return (
             Column("section", lambda pair: pair[1].name),
-            Column("area", share("area"), True),
-            Column("bending", share("bending"), True, tip="EI, about its softer axis"),
-            Column("torsion", share("torsion"), True, tip="GJ"),
+            Column("stiff in bending", share("bending"), True, tip="EI, about its softer axis"),
+            Column("in torsion", share("torsion"), True, tip="GJ"),
+            Column("strong in bending", share("moment"), True, tip="The moment at which it begins to yield"),
+            Column("at a weld", share("welded"), True, tip="The same beside a weld"),
+            Column("strong in torsion", share("torque"), True, tip="The torque at which it begins to yield"),
             Column(
                 lambda: self.session.units.mass_of_length_name,
                 lambda pair: self.session.units.mass_of_length(pair[1].kg / 1000),
@@ -197,8 +205,8 @@ class SwapTab(FrameTab):
         if was is not None and was.section != tube.section:
             rows.append(sections.figures(mark.section(was.section), material))
             said = f", {was.section} at the mark"
-        rows += [
-            f for f in sections.equals(job, job.section(tube.section), material) if f.name not in {r.name for r in rows}
-        ]
-        self.head.setText(f"{tube.id}: {tube.section}{said}, and what is as stiff or stiffer, lightest first")
+        asked = list(MEASURES)[self.by.checkedId()]
+        found = sections.equals(job, job.section(tube.section), material, MEASURES[asked])
+        rows += [f for f in found if f.name not in {r.name for r in rows}]
+        self.head.setText(f"{tube.id}: {tube.section}{said}, and what is at least {asked.lower()}, lightest first")
         self.equals.show_rows([(now, r) for r in rows])

@@ -9,6 +9,8 @@ from ironcage.core.answers.place import people as seated
 from ironcage.core.answers.place import placing
 from ironcage.core.answers.shared.mass import ASSUMED
 from ironcage.core.answers.shared.names import name_of
+from ironcage.core.answers.shared.pulling import ASSUMED as PULL_ASSUMED
+from ironcage.core.answers.shared.pulling import pulled
 from ironcage.core.calc.plane.pattern import SLIP_MM
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Chain
@@ -167,6 +169,7 @@ def stance(job: Job, result: placing.PlaceAnswer, units: Units) -> list[ToldRow]
             f"{100 - (w.front_share or 0) * 100:.1f} %, left {units.mass(corners[2])}, right {units.mass(corners[3])}",
         ),
         ToldRow("front wheels lift", f"at {s.stance.front_lifts:.2f} g forward"),
+        *_pull_rows(job),
         ToldRow("rear wheels lift", f"at {s.stance.rear_lifts:.2f} g braking"),
         ToldRow(
             "tips over",
@@ -185,6 +188,21 @@ def stance(job: Job, result: placing.PlaceAnswer, units: Units) -> list[ToldRow]
             )
         )
     return [*rows, *(ToldRow(f"note {n + 1}", text) for n, text in enumerate(ASSUMED))]
+
+
+def _pull_rows(job: Job) -> list[ToldRow]:
+    """How hard the car pulls away, where that is told."""
+    made = pulled(job)
+    if made is None:
+        return []
+    held = "" if math.isinf(made.tyres) else f", its tyres hold {made.tyres:.2f} g"
+    ends = {
+        "front wheels": f"it lifts its front wheels at {made.lifts:.2f} g",
+        "engine": "all of it reaches the ground",
+        "tyres": "its tyres slip before",
+    }
+    words = f"engine and gears ({made.ratio:.1f} to 1) push {made.engine:.2f} g{held}: {ends[made.limit]}"
+    return [ToldRow("pulls away", words, (), made.limit == "front wheels"), ToldRow("pulling", PULL_ASSUMED)]
 
 
 def shop(job: Job, result: placing.PlaceAnswer, units: Units) -> list[ToldRow]:

@@ -150,6 +150,8 @@ class CasesTab(ProveTab):
         )
 
     def _value(self, what: str) -> str:
+        if what == "drive" and self.session.job.proving.pull is not None:
+            return f"{cases.drive_level(self.session.job):.2f} by pull"
         value = getattr(self.session.job.proving.levels, what.replace(" ", "_"))
         return self.units.small_force(value) if what in PULLS else f"{value:g}"
 

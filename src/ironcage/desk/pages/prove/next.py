@@ -28,7 +28,8 @@ RANKED: dict[str, Callable[[Job], tuple[braces.Brace, ...]]] = {
     "the most for its mass": braces.rank_braces,
     "the most for its money": braces.for_money,
 }
-MEASURES = (3, 4)  # the column of each
+AGAINST = "the most against "  # a load case, for its mass
+MEASURES = (3, 4, 5)  # the columns of what they are ranked by: mass, money, a case
 
 
 @dataclass(frozen=True)
@@ -39,6 +40,7 @@ class NextResult:
     why: str
     tubes: tuple[worth.Worth, ...]
     without: dict[tuple[str, ...], float]
+    cases: tuple[str, ...]
 
 
 class NextTab(ProveTab):
@@ -110,6 +112,7 @@ class NextTab(ProveTab):
                 True,
                 tip=lambda: f"{self.units.torsional_stiffness_name} for each 1 of your money; needs a price",
             ),
+            Column("gives less", self._eases, True, tip="By how much the frame gives less in the case: exact"),
             Column("in the way", lambda b: ", ".join(b.blocked) or "nothing"),
             Column(
                 "money",
@@ -142,7 +145,9 @@ class NextTab(ProveTab):
         )
 
     def question(self) -> Question:
-        return partial(_advised, RANKED[self.first.currentText()])
+        by = self.first.currentText()
+        case = by.removeprefix(AGAINST) if by.startswith(AGAINST) else ""
+        return partial(_advised, partial(braces.against_case, name=case) if case else RANKED[by])
 
     def _rank(self) -> None:
         """Another brace comes first: the pick was of the old order."""
@@ -151,10 +156,24 @@ class NextTab(ProveTab):
         self.wants.emit()
 
     def _show_measure(self) -> None:
-        """Of the two columns that braces are ranked by, the one that they are."""
-        for number in range(len(self.braces.model.columns)):
-            if number in MEASURES:
-                self.braces.room.leave_out(number, out=number != MEASURES[self.first.currentIndex()])
+        """Of the columns that braces are ranked by, the one that they are."""
+        shown = MEASURES[min(self.first.currentIndex(), len(MEASURES) - 1)]
+        for number in MEASURES:
+            self.braces.room.leave_out(number, out=number != shown)
+
+    def _offer_cases(self, cases: tuple[str, ...]) -> None:
+        """Let braces be ranked by each load case that there is, and keep what they are ranked by."""
+        offered = [*RANKED, *(f"{AGAINST}{case}" for case in cases)]
+        if offered != [self.first.itemText(n) for n in range(self.first.count())]:
+            now = self.first.currentText()
+            self.first.clear()
+            self.first.addItems(offered)
+            self.first.setCurrentIndex(offered.index(now) if now in offered else 0)
+            self._show_measure()
+
+    @staticmethod
+    def _eases(brace: braces.Brace) -> str:
+        return "" if brace.eases is None else f"{brace.eases:.1%}"
 
     def _sized(self, way: str) -> tuple[Column, ...]:
         """What a size up or down is, gives and weighs."""
@@ -193,6 +212,8 @@ class NextTab(ProveTab):
 
     def show_result(self) -> None:
         result: NextResult | None = self.result
+        if result:
+            self._offer_cases(result.cases)
         self.braces.show_rows(
             sorted(result.braces, key=lambda b: bool(b.blocked)) if result else ()
         )  # the clear ones first
@@ -296,4 +317,5 @@ def _advised(ranked: Callable[[Job], tuple[braces.Brace, ...]], job: Job) -> Nex
         found, why = ranked(job), ""
     except Problem as problem:
         found, why = (), str(problem.read_in(units_of(job)))
-    return NextResult(found, why, worth.tube_worth(job), worth.strength_without(job))
+    cases = braces.cases_to_rank_by(job)
+    return NextResult(found, why, worth.tube_worth(job), worth.strength_without(job), cases)
