@@ -40,6 +40,11 @@ def _number(units: Units, text: str) -> float:
     return typed.number(text)
 
 
+def _share(units: Units, text: str) -> float:
+    plain = text.strip()
+    return typed.number(plain[:-1]) / 100 if plain.endswith("%") else typed.number(plain)
+
+
 def _angle(units: Units, text: str) -> float:
     return typed.angle(text)
 
@@ -52,7 +57,7 @@ ANGLE = Quantity(
     "angle", "deg", 180 / math.pi, lambda u, rad: angle_text(rad), lambda u, rad: f"{math.degrees(rad):g}°", _angle
 )
 SHARE = Quantity(
-    "share", "share", 1.0, lambda u, part: f"{part * 100:.1f} %", lambda u, part: f"{part * 100:g}%", _number
+    "share", "share", 1.0, lambda u, part: f"{part * 100:.1f} %", lambda u, part: f"{part * 100:g}%", _share
 )
 COUNT = Quantity("count", "", 1.0, lambda u, n: f"{n:.0f}", lambda u, n: f"{n:.0f}", _number)
 DAYS = Quantity("days", "days", 1.0, lambda u, n: f"{n:.0f}", lambda u, n: f"{n:.0f}", _number)
@@ -70,6 +75,7 @@ TORSIONAL_STIFFNESS = Quantity(
 )
 
 
+STRESS = Quantity("stress", "MPa", 1.0, lambda u, mpa: f"{mpa:.0f} MPa", lambda u, mpa: f"{mpa:g}", _number)
 NUMBER = Quantity("number", "", 1.0, lambda u, n: f"{n:.4g}", lambda u, n: f"{n:g}", _number)
 TURNS = Quantity("turns", "1/min", 1.0, lambda u, n: f"{n:,.0f} rpm", lambda u, n: f"{n:g}", _number)
 SPEED = Quantity("speed", "m/s", 1.0, Units.speed, Units.speed, _number)

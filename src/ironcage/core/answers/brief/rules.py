@@ -15,6 +15,7 @@ from typing import Any, Literal
 import numpy as np
 
 from ironcage.core.answers import cut, place
+from ironcage.core.answers.brief.screens import screened
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.extent import extent
 from ironcage.core.answers.shared.mass import loads, weigh
@@ -25,11 +26,12 @@ from ironcage.core.job.values.model import Job, Tube
 from ironcage.core.job.values.rules import READINGS
 from ironcage.problem import Problem
 from ironcage.units import said
-from ironcage.units.quantity import ANGLE, COUNT, LENGTH, Quantity
+from ironcage.units.quantity import ANGLE, COUNT, LENGTH, SHARE, STRESS, Quantity
 
 CLOSE_MM, CLOSE_RAD = 0.05, math.radians(0.05)  # measures so near to what is asked meet it: no tape or level tells them
 # apart
 State = Literal["pass", "fail", "can't tell"]
+CLOSE = {"angle": CLOSE_RAD, "share": 1e-6, "stress": 1e-6}  # by what is measured; lengths and others CLOSE_MM
 CAUTION = "Judged by the clauses typed in here. Your sanctioning body's book and its scrutineer decide."
 
 
@@ -87,7 +89,7 @@ def _between(
         return min(value - least if least is not None else math.inf, most - value if most is not None else math.inf)
 
     value, where = min(values, key=lambda v: room(v[0]))
-    by, close = room(value), CLOSE_RAD if quantity is ANGLE else CLOSE_MM
+    by, close = room(value), CLOSE.get(quantity.name, CLOSE_MM)
     failing = tuple(dict.fromkeys(w for v, at in values if room(v) < -close for w in at))
     return _Found("fail" if by < -close else "pass", value, by, quantity, failing or where)
 
@@ -294,6 +296,30 @@ def _wheels(job: Job, rule: rules.Wheels) -> _Found:
     return _between([(value, ())], rule.least, rule.most, LENGTH)
 
 
+def _grade(job: Job, rule: rules.Grade) -> _Found:
+    """Every tube of the role: the words that its material's name must have, and what it yields at."""
+    tubes = _tubes(job, rule.role)
+    if not tubes:
+        return _unknown(f"No tube has the role of {rule.role}.")
+    words = rule.material.lower().split()
+    made = {t.id: job.material(t.material) for t in tubes}
+    other = tuple(t for t, m in made.items() if not all(w in m.name.lower() for w in words))
+    if other:
+        name = made[other[0]].name
+        return _Found("fail", where=other, why=f"{len(other)} of {len(tubes)} are of another: {name}.")
+    if not rule.strength:
+        return _Found("pass", why=made[tubes[0].id].name)
+    return _between([(m.yield_strength, (t,)) for t, m in made.items()], rule.strength, None, STRESS)
+
+
+def _screen(job: Job, rule: rules.Screen) -> _Found:
+    """The person and the thing with least sheet between them."""
+    found = screened(job, rule.against)
+    if not found:
+        return _unknown(f"Nobody is aboard, or there is no {rule.against}.")
+    return _between([(s.share, (s.person, s.thing)) for s in found], rule.least, None, SHARE)
+
+
 def _note(job: Job, rule: rules.Note) -> _Found:
     return _Found("pass", why=rule.note) if rule.ticked else _unknown("Not ticked yet: judge it yourself.")
 
@@ -309,5 +335,7 @@ JUDGES: Mapping[str, Callable[[Job, Any], _Found]] = {
     "ground clearance": _clearance,
     "envelope": _envelope,
     "wheels": _wheels,
+    "grade": _grade,
+    "screen": _screen,
     "note": _note,
 }

@@ -93,7 +93,8 @@ def read_rule(text: str, units: Units, name: str) -> AnyRule:
         return of_reading.read(units, text) if of_reading else read_value(field, name, text, units)
 
     values, missing = read_fields(form, body, ("id", "clause", "kind"), f"A {kind} rule", read)
-    if missing or (form is not Note and not any(isinstance(v, float | int) for v in values.values())):
+    said = any(isinstance(v, float | int) for v in values.values()) or form is Note or bool(values.get("material"))
+    if missing or not said:
         lacks = ", ".join(missing) or "its numbers"
         raise Problem(f"The rule lacks {lacks}.", where=kind, hint=f"Write for example: {EXAMPLES[kind]}")
     return form(id=name, clause=clause.strip(), **values)

@@ -14,7 +14,7 @@ from pydantic import Field
 
 from ironcage.core.job.values.base import Id, Role, Value
 from ironcage.units import said
-from ironcage.units.quantity import ANGLE, COUNT, LENGTH, MASS, Quantity, quantity_of
+from ironcage.units.quantity import ANGLE, COUNT, LENGTH, MASS, SHARE, STRESS, Quantity, quantity_of
 
 Clause = Annotated[str, Field(min_length=1, max_length=1000)]
 Length = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False), LENGTH]
@@ -23,6 +23,9 @@ Mass = Annotated[float, Field(ge=0, le=ANY_MASS, allow_inf_nan=False), MASS]
 Lean = Annotated[float, Field(ge=0, le=math.pi, allow_inf_nan=False), ANGLE]
 Count = Annotated[int, Field(ge=0, le=10_000), COUNT]
 Limit = Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]  # of what READINGS says
+Strength = Annotated[float, Field(ge=0, le=1e5, allow_inf_nan=False), STRESS]
+Part = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False), SHARE]
+Dangerous = Literal["engine", "motor", "gearbox", "tank", "battery", "differential", "chain", "shaft"]
 SomeRole = Annotated[Role, Field(min_length=1)]
 Reading = Literal[
     "helmet to hoop line",
@@ -147,6 +150,23 @@ class Wheels(_Rule):
     most: Length = 1e6
 
 
+class Grade(_Rule):
+    """tubes of a role are of a material: words of its name, what it yields at, MPa, or both"""
+
+    kind: Literal["grade"] = "grade"
+    role: SomeRole
+    material: Annotated[str, Field(max_length=80)] = ""
+    strength: Strength = 0.0
+
+
+class Screen(_Rule):
+    """sheet stands between everybody aboard and things of a kind, on at least so much of the straight lines to them"""
+
+    kind: Literal["screen"] = "screen"
+    against: Dangerous
+    least: Part = 1.0
+
+
 class Note(_Rule):
     """anything else, ticked by hand with a note"""
 
@@ -155,7 +175,21 @@ class Note(_Rule):
     note: Annotated[str, Field(max_length=1000)] = ""
 
 
-AnyRule = TubeSize | Member | BraceAngle | Attachment | Bend | Sleeve | Room | Clearance | Envelope | Wheels | Note
+AnyRule = (
+    TubeSize
+    | Member
+    | BraceAngle
+    | Attachment
+    | Bend
+    | Sleeve
+    | Room
+    | Clearance
+    | Envelope
+    | Wheels
+    | Grade
+    | Screen
+    | Note
+)
 Rule = Annotated[AnyRule, Field(discriminator="kind")]
 KINDS: dict[str, type[AnyRule]] = {str(k.model_fields["kind"].default): k for k in get_args(AnyRule)}
 _TYPED = {
@@ -170,6 +204,8 @@ _TYPED = {
     "ground clearance": "rule ground clearance least [90]: Nothing lower than [90]",
     "envelope": "rule envelope size width, most [1700]: No wider than [1700]",
     "wheels": "rule wheels size wheelbase, least [2000], most [2600]: Wheelbase [2000] to [2600]",
+    "grade": "rule grade role main hoop, material chromium, strength 435: Main hoop of chromium steel",
+    "screen": "rule screen against engine, least 90%: A firewall between engine and people",
     "note": "rule note: Battery isolator within the driver's reach",
 }
 EXAMPLES: dict[str, str] = {kind: said.example(line) for kind, line in _TYPED.items()}
