@@ -8,7 +8,9 @@ from ironcage.core.answers.place import clashes, drives, mends, people, placing
 from ironcage.core.answers.shared import mass
 from ironcage.core.answers.shared.names import name_of
 from ironcage.core.answers.shared.pulling import pulled
+from ironcage.core.job.geometry.bodies import pipe_route
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.placed import Part, Pipe
 
 Said = dict[str, Any]
 
@@ -112,6 +114,7 @@ def say_place(job: Job) -> Said:
             {"part": name_of(job, b.part), "by": " ".join(b.by), "mm": round(b.depth, 1)} for b in a.clashes.blocked
         ],
         "people": [_person(job, p) for p in a.people],
+        "pipes": [_pipe(p, p.shape) for p in job.parts if p.shape.kind == "pipe"],
         "bolt_patterns": [
             {
                 "pattern": p.name,
@@ -136,6 +139,19 @@ def _mended(job: Job, mended: mends.Mended) -> Said:
         "of": f"{name_of(job, mended.near.first)} and {name_of(job, mended.near.second)}",
         "by": [{"what": m.words, "choose": " ".join(m.chosen), "type": m.line} for m in mended.mends],
         "stuck_with": [name_of(job, name) for name in mended.stuck],
+    }
+
+
+def _pipe(part: Part, pipe: Pipe) -> Said:
+    """How a pipe is made, along its centreline."""
+    route = pipe_route(pipe)
+    return {
+        "pipe": part.name,
+        "diameter_mm": pipe.diameter,
+        "length_mm": round(route.length, 2),
+        "bends": [
+            {"starts_mm": round(b.start, 2), "deg": _deg(b.angle), "clocked_deg": _deg(b.clock)} for b in route.bends
+        ],
     }
 
 

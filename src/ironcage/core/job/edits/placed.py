@@ -102,10 +102,14 @@ def mirror_parts(job: Job, names: Iterable[str]) -> Job:
         if abs(part.y) <= MIRROR_MM:
             raise Problem(f"{part.name} stands on the centreline.", where=part.id, hint="Move it to one side first.")
         x, y, z = part.cg
+        shape = part.shape
+        if shape.kind == "pipe":
+            shape = shape.but(points=tuple((px, 0.0 - py, pz) for px, py, pz in shape.points))
         made = _with_copy(
             made,
             part,
             name=_other_side(part.name),
+            shape=shape,
             y=-part.y,
             yaw=-part.yaw,
             roll=-part.roll,

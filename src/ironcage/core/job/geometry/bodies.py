@@ -31,7 +31,7 @@ from ironcage.core.calc.solids.convex import (
 from ironcage.core.calc.tubes.centreline import Route
 from ironcage.core.job.geometry.routes import rolls_of, route_of
 from ironcage.core.job.values.model import Job, Wheel
-from ironcage.core.job.values.placed import Chain, Part, Person, Shaft, Sprocket
+from ironcage.core.job.values.placed import Chain, Part, Person, Pipe, Shaft, Sprocket
 from ironcage.problem import Problem
 
 BodyKind = Literal["part", "person", "tyre", "tube", "sheet", "chain", "shaft", "link"]
@@ -77,6 +77,8 @@ def shape_solids(part: Part) -> list[Solid]:
     if s.kind == "cylinder":
         half = np.array([s.length / 2, 0, 0])
         return [cylinder(s.diameter / 2, -half, half)]
+    if s.kind == "pipe":
+        return [rod(s.diameter / 2, a, b) for a, b in pairwise(pipe_route(s).line)]
     if s.kind == "scan":
         low, high = np.array(s.low), np.array(s.high)
         size = np.maximum(high - low, 0.01)
@@ -84,6 +86,11 @@ def shape_solids(part: Part) -> list[Solid]:
     flat = plate(np.array(s.corners), s.thickness)
     stand = np.array([[1.0, 0, 0], [0, 0, -1], [0, 1, 0]])  # from its plane into x and z
     return [p.moved(stand, np.zeros(3)) for p in flat]
+
+
+def pipe_route(pipe: Pipe) -> Route:
+    """The centreline of a pipe in its own axes."""
+    return Route(np.array(pipe.points), pipe.radius)
 
 
 def turn_of(part: Part) -> Floats:

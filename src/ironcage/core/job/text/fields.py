@@ -15,6 +15,7 @@ from typing import Any, get_args
 from ironcage.core.calc.car.mannequin import Limbs
 from ironcage.core.job.edits.placed import Placed
 from ironcage.core.job.text.axes import named_by_axis
+from ironcage.core.job.text.pipes import PIPE_EXAMPLE, pipe_text, read_pipe
 from ironcage.core.job.values.fittings import KINDS
 from ironcage.core.job.values.model import Job, Role
 from ironcage.core.job.values.placed import (
@@ -207,7 +208,7 @@ def _coordinate(axis: str, prefix: str = "") -> Field:
     )
 
 
-_SHAPE = re.compile(r"^\s*(box|cylinder|outline)\s+(.+?)\s*$", re.IGNORECASE)
+_SHAPE = re.compile(r"^\s*(box|cylinder|outline|pipe)\s+(.+?)\s*$", re.IGNORECASE)
 
 
 def read_shape(text: str, units: Units) -> Shape:
@@ -219,10 +220,13 @@ def read_shape(text: str, units: Units) -> Shape:
             f"‘{text.strip()}’ is not a shape.",
             where=text,
             hint=said.example(
-                "Write box [500] x [620] x [480], cylinder [250] x [600] or outline 0 0, [400] 0, [400] [300] by [120]"
-            ),
+                "Write box [500] x [620] x [480], cylinder [250] x [600], outline 0 0, [400] 0, [400] [300] by [120]"
+            )
+            + f" or {PIPE_EXAMPLE}",
         )
     word, rest = match[1].lower(), match[2]
+    if word == "pipe":
+        return read_pipe(rest, units)
     if word == "outline":
         corners, by, thick = rest.partition(" by ")
         pairs = [c.split() for c in corners.split(",")]
@@ -259,6 +263,8 @@ def shape_text(shape: Shape, units: Units) -> str:
         return f"box {size(shape.length)} x {size(shape.width)} x {size(shape.height)}"
     if shape.kind == "cylinder":
         return f"cylinder {size(shape.diameter)} x {size(shape.length)}"
+    if shape.kind == "pipe":
+        return pipe_text(shape, units)
     if shape.kind == "scan":
         return f"scan of {shape.triangles:,} triangles"
     return f"outline {', '.join(f'{size(x)} {size(z)}' for x, z in shape.corners)} by {size(shape.thickness)}"

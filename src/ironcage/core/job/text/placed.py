@@ -13,6 +13,7 @@ from ironcage.core.job.shelf.parts import generic
 from ironcage.core.job.store.scans import triangles
 from ironcage.core.job.text.command import Chosen, Command, Done, read_place
 from ironcage.core.job.text.fields import change, read_shape, split_field
+from ironcage.core.job.text.pipes import THROUGH_EXAMPLE, pipe_through
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import (
     Hole,
@@ -46,7 +47,8 @@ def _part_of(job: Job, chosen: Chosen) -> Part:
 
 
 _MASS = re.compile(r"\s+mass\s+(\S+(?:\s*(?:kg|lb|g))?)\s*$", re.IGNORECASE)
-_WORDS = re.compile(r"\b(box|cylinder|outline)\s+(?=[-−.\d])", re.IGNORECASE)
+_PIPE = re.compile(r"\bpipe\s+(?P<sizes>.+?)\s+through\s+(?P<places>.+)$", re.IGNORECASE)
+_WORDS = re.compile(r"\b(box|cylinder|outline|pipe)\s+(?=[-−.\d])", re.IGNORECASE)
 THREE_EXAMPLE = said.example(
     "three 0 0 0; [400] 0 0; 0 [300] 0 to [-1800] [10] [300]; [-1400] [12] [305]; [-1798] [310] [300]"
 )
@@ -61,28 +63,47 @@ def place(job: Job, chosen: Chosen, rest: str) -> Done:
     mass: float | None = None
     if match := _MASS.search(text):
         mass, text = units.read_mass(match[1]), text[: match.start()]
+    if match := _PIPE.search(text):
+        return _place_pipe(job, text[: match.start()].strip(), match["sizes"], match["places"], mass or 0.0)
     text, at, where = text.strip().partition(" at ")
+    kind, body = _kind_and_name(text)
+    if not at:
+        raise Problem("The place is missing.", where=rest, hint=f"Write for example: {_PLACE}")
+    if match := _WORDS.search(body):
+        name, shape = body[: match.start()].strip(), read_shape(body[match.start() :], units)
+    else:
+        shelf = generic(kind, body, units)
+        name, shape, mass = shelf.name, shelf.shape, shelf.mass if mass is None else mass
+    made = edits.add_part(job, name or kind.capitalize(), kind, shape, read_place(job, where), mass or 0.0)
+    return Done(f"Place {made.parts[-1].name}", made, (made.parts[-1].id,))
+
+
+def _place_pipe(job: Job, head: str, sizes: str, where: str, mass: float) -> Done:
+    """A pipe, hose or exhaust of a kind and a name, through places in the car; it stands where the first of them is."""
+    kind, name = _kind_and_name(head or "hose")
+    places = [read_place(job, place) for place in where.split(";") if place.strip()]
+    if len(places) < 2:
+        raise Problem("A pipe needs two places.", where="through", hint=f"Write for example: {THROUGH_EXAMPLE}")
+    (x0, y0, z0), own = places[0], []
+    for x, y, z in places:
+        own.append((x - x0, y - y0, z - z0))
+    shape = pipe_through(sizes, own, units_of(job))
+    made = edits.add_part(job, name or kind.capitalize(), kind, shape, places[0], mass)
+    return Done(f"Lay {made.parts[-1].name} through {len(places)} places", made, (made.parts[-1].id,))
+
+
+def _kind_and_name(text: str) -> tuple[PartKind, str]:
+    """The kind of part that a line starts with, and what comes after it. Raises Problem for an unknown kind."""
     kinds = sorted(get_args(PartKind), key=len, reverse=True)
     kind = next((k for k in kinds if text.lower() == k or text.lower().startswith(k + " ")), None)
     if kind is None:
-        word = text.split()[0] if text.split() else ""
+        word = text.split(maxsplit=1)[0] if text.split() else ""
         raise Problem(
             f"‘{word}’ is no kind of part.",
             where=word,
             hint=nearest(word, kinds) or f"There are {', '.join(get_args(PartKind))}.",
         )
-    if not at:
-        raise Problem("The place is missing.", where=rest, hint=f"Write for example: {_PLACE}")
-    body = text[len(kind) :].strip()
-    if match := _WORDS.search(body):
-        name, shape = body[: match.start()].strip(), read_shape(body[match.start() :], units)
-    else:
-        shelf = generic(cast(PartKind, kind), body, units)
-        name, shape, mass = shelf.name, shelf.shape, shelf.mass if mass is None else mass
-    made = edits.add_part(
-        job, name or kind.capitalize(), cast(PartKind, kind), shape, read_place(job, where), mass or 0.0
-    )
-    return Done(f"Place {made.parts[-1].name}", made, (made.parts[-1].id,))
+    return cast(PartKind, kind), text[len(kind) :].strip()
 
 
 _PERSON = re.compile(

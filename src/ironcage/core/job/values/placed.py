@@ -34,6 +34,7 @@ PartKind = Literal[
     "rack",
     "exhaust",
     "muffler",
+    "hose",
     "glass",
     "wheel tub",
     "dash",
@@ -76,6 +77,16 @@ class Outline(Value):
     thickness: Size
 
 
+class Pipe(Value):
+    """A pipe, a hose or an exhaust along a centreline. points: both ends and the corners between, in its own axes from
+    its place; radius: of the bends' centreline, 0 for sharp ones."""
+
+    kind: Literal["pipe"] = "pipe"
+    diameter: Size
+    radius: Annotated[float, Field(ge=0, le=1e5, allow_inf_nan=False)] = 0.0
+    points: Annotated[tuple[XYZ, ...], Field(min_length=2, max_length=60)]
+
+
 class Scan(Value):
     """A mesh that was measured or drawn elsewhere. digest: what its file is called by its content; low, high: its
     bounds in its own axes."""
@@ -87,7 +98,7 @@ class Scan(Value):
     high: XYZ
 
 
-Shape = Annotated[Box | Cylinder | Outline | Scan, Field(discriminator="kind")]
+Shape = Annotated[Box | Cylinder | Outline | Pipe | Scan, Field(discriminator="kind")]
 
 
 class Hole(Value):

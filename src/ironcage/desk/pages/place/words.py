@@ -12,8 +12,9 @@ from ironcage.core.answers.shared.names import name_of
 from ironcage.core.answers.shared.pulling import ASSUMED as PULL_ASSUMED
 from ironcage.core.answers.shared.pulling import pulled
 from ironcage.core.calc.plane.pattern import SLIP_MM
+from ironcage.core.job.geometry.bodies import pipe_route
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.placed import Chain
+from ironcage.core.job.values.placed import Chain, Part, Pipe
 from ironcage.units import Units, said
 from ironcage.units.quantity import LENGTH
 
@@ -205,8 +206,22 @@ def _pull_rows(job: Job) -> list[ToldRow]:
     return [ToldRow("pulls away", words, (), made.limit == "front wheels"), ToldRow("pulling", PULL_ASSUMED)]
 
 
+def _pipe_row(part: Part, pipe: Pipe, units: Units) -> ToldRow:
+    """How a pipe is made: its length along the centreline, and in their order what is straight and what is bent."""
+    route = pipe_route(pipe)
+    steps = [f"{units.length(float(route.straights[0]))} straight"]
+    for bend, straight in zip(route.bends, route.straights[1:], strict=True):
+        turned = f", turned {math.degrees(bend.clock):.0f}°" if bend.clock else ""
+        steps += [f"bend {math.degrees(bend.angle):.1f}°{turned}", units.length(float(straight))]
+    return ToldRow(
+        part.name,
+        f"pipe {units.length(pipe.diameter)}, {units.length(route.length)} long: {', '.join(steps)}",
+        (part.id,),
+    )
+
+
 def shop(job: Job, result: placing.PlaceAnswer, units: Units) -> list[ToldRow]:
-    """Bolt patterns with their fit, section lines with what follows them."""
+    """Bolt patterns with their fit, how pipes are made, section lines with what follows them."""
     rows: list[ToldRow] = []
     for p in result.patterns:
         one, other, _ = p.fitted.readings[p.fitted.worst]
@@ -222,6 +237,7 @@ def shop(job: Job, result: placing.PlaceAnswer, units: Units) -> list[ToldRow]:
             ToldRow(f"{p.name}: hole {h}", f"x {units.fine(float(x))}  y {units.fine(float(y))}")
             for h, (x, y) in zip(p.fitted.holes, p.fitted.places, strict=True)
         ]
+    rows += [_pipe_row(p, p.shape, units) for p in job.parts if p.shape.kind == "pipe"]
     for line in job.lines:
         at = units.length(line.at - getattr(job.datum, line.axis))
         follow = (
