@@ -20,6 +20,7 @@ ACTIONS = (
     Action("open_file", "Open…", "Ctrl+O", "job"),
     Action("save_file", "Save", "Ctrl+S", "job"),
     Action("save_as", "Save as…", "Ctrl+Shift+S", "job"),
+    Action("print_paper", "Print…", "Ctrl+P", "job"),
     Action("undo", "Undo", "Ctrl+Z", "edit"),
     Action("redo", "Redo", "Ctrl+Shift+Z", "edit", also="Ctrl+Y"),
     Action("draw_tubes", "Draw tubes from place to place", "Ctrl+D", "edit"),

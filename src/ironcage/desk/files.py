@@ -173,6 +173,20 @@ class Files(QObject):
 
             self.strip.start("Making", path.name, write, lambda said: self.session.told.emit(said, False))
 
+    def print_out(self, name: str, word: str) -> None:
+        """Make a paper of a kind and show it as it will be printed."""
+        from ironcage.core.exchange.kinds import kind
+
+        wanted, job = kind(name), self.session.job
+        title = wanted.says[0].upper() + wanted.says[1:]
+
+        def show(data: bytes) -> None:
+            from ironcage.desk.printing import preview
+
+            preview(self._parent, title, data)
+
+        self.strip.start("Making", wanted.says, lambda _say: wanted.make(job, word), show)
+
     def bring_in(self, name: str) -> None:
         """Ask for a file of a kind that comes in, read it, ask what it counts in where it does not say, and bring it
         into the job."""

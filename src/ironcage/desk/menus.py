@@ -38,7 +38,8 @@ class JobMenu(QMenu):
             bringing.addAction(words, lambda n=name: files.bring_in(n))
         for name in SAMPLES:
             demos.addAction(name.replace("-", " ").title(), lambda n=name: files.open_demo(n))
-        for menu in (self.recent, bringing, self.writing, demos):
+        self.printing = PrintMenu(self, files)
+        for menu in (self.recent, bringing, self.writing, self.printing, demos):
             self.addMenu(menu)
         self.addSeparator()
         for group in ("edit", "view"):
@@ -67,6 +68,24 @@ class JobMenu(QMenu):
         for kind in (k for k in KINDS if k.takes not in ("TUBE:JOINT", PATTERN)):
             words = f"{kind.says[0].upper()}{kind.says[1:]} ({kind.ending[1:].upper()})…"
             self.writing.addAction(words, lambda name=kind.name: self.files.export(name, ""))
+
+
+class PrintMenu(QMenu):
+    """Every paper that can be printed as it is; a single template is printed from Cut, a plate from Place."""
+
+    def __init__(self, parent: QWidget, files: Files) -> None:
+        super().__init__("Print", parent)
+        self.files = files
+        self.aboutToShow.connect(self.fill)
+
+    def fill(self) -> None:
+        """The papers there are."""
+        from ironcage.core.exchange.kinds import KINDS
+
+        self.clear()
+        for kind in (k for k in KINDS if k.ending == ".pdf" and k.takes in ("", "paper")):
+            words = f"{kind.says[0].upper()}{kind.says[1:]}…"
+            self.addAction(words, lambda name=kind.name: self.files.print_out(name, ""))
 
 
 class TableMenu(QMenu):

@@ -48,6 +48,7 @@ _ACTIONS = {
     "undo": "undo|go back|take back|ctrl.?z",
     "redo": "redo|again|ctrl.?y",
     "save_as": "save as.*",
+    "print_paper": "print(?: it| this| out| all)?|printer|ctrl.?p",
     "save_file": "save|save file|save job|ctrl.?s",
     "open_file": "open|open file|load|load file|open job",
     "new_job": "new|new job|new file|new project|clear all",
@@ -83,7 +84,7 @@ def wish(line: str) -> Wish | None:
     if re.search(r"\b(?:these|those|them|together)\b", line.lower()):
         return None  # it is about what is chosen
     text = tidied(line).lower() or line.strip().lower()
-    if re.fullmatch(r"print.*|export.*|import.*|dxf|pdf|csv|menu", text) and not re.search("cut|template", text):
+    if re.fullmatch(r"export.*|import.*|dxf|pdf|csv|menu", text) and not re.search("cut|template", text):
         return Wish("menu", "")
     if re.fullmatch(r"next|what(?: is)? next|what now|what to do(?: next)?|now what", text):
         return Wish("next", "")

@@ -30,7 +30,7 @@ from ironcage.desk.asker import Answered, Asker, FollowUp
 from ironcage.desk.entry import Entry
 from ironcage.desk.files import Files
 from ironcage.desk.look import DARK, LIGHT, palette, style, text_font
-from ironcage.desk.menus import JobMenu, TableMenu
+from ironcage.desk.menus import JobMenu, PrintMenu, TableMenu
 from ironcage.desk.pages import FIRST_STEP, STEPS, step_called
 from ironcage.desk.pages.page import Page
 from ironcage.desk.recoverybar import RecoveryBar
@@ -213,6 +213,7 @@ class Window(QMainWindow):
                 grid.restyle(self.look)
             page.decorated.connect(lambda: self._decorated(page))
             page.export.connect(self.files.export)
+            page.prints.connect(self.files.print_out)
             page.typing.connect(self.entry.begin)
             page.bring.connect(self.files.bring_in)
             page.acts.connect(lambda action: self.qactions[action].trigger())
@@ -514,6 +515,11 @@ class Window(QMainWindow):
         here = next((grid for grid in grids if grid.isAncestorOf(self.focusWidget() or self)), None)
         if grids:
             (here or grids[0]).seek()
+
+    def print_paper(self) -> None:
+        """Offer what can be printed."""
+        menu = PrintMenu(self, self.files)
+        menu.exec(self.mapToGlobal(self.table.geometry().center()))
 
     def focus_entry(self) -> None:
         """Put the keys into the line."""

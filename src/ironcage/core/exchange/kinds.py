@@ -7,6 +7,7 @@ from ironcage.core.answers.cut import pieces
 from ironcage.core.answers.jig import stands
 from ironcage.core.exchange import lists
 from ironcage.core.exchange.buildbook import to_build_book
+from ironcage.core.exchange.drawing import Sheet
 from ironcage.core.exchange.dxf import to_dxf
 from ironcage.core.exchange.mockup import mockup_csv, mockup_sheet
 from ironcage.core.exchange.pdf import to_pdf
@@ -38,10 +39,10 @@ class Kind:
 PATTERN, FITTING = "PATTERN", "FITTING"
 
 
-def _one_template(job: Job, which: str) -> bytes:
+def _one_template(job: Job, which: str) -> Sheet:
     tube, _, end = which.partition(":")
     piece = pieces.answer(job).piece(job.tube(tube).id)
-    return to_svg(template(job, piece, end_of(piece, end or "first")))
+    return template(job, piece, end_of(piece, end or "first"))
 
 
 KINDS: tuple[Kind, ...] = (
@@ -53,7 +54,20 @@ KINDS: tuple[Kind, ...] = (
         lambda job, paper: to_pdf(templates(job, pieces.answer(job)), f"{job.brief.name}, templates", paper or "A4"),
         "paper",
     ),
-    Kind("template-svg", ".svg", "one wrap template at 1:1", _one_template, "TUBE:JOINT"),
+    Kind(
+        "template-svg",
+        ".svg",
+        "one wrap template at 1:1",
+        lambda job, which: to_svg(_one_template(job, which)),
+        "TUBE:JOINT",
+    ),
+    Kind(
+        "template-pdf",
+        ".pdf",
+        "one wrap template at 1:1, to print",
+        lambda job, which: to_pdf([_one_template(job, which)], f"{job.brief.name}, {which.replace(':', ' at ')}", "A4"),
+        "TUBE:JOINT",
+    ),
     Kind("plan-dxf", ".dxf", "jig plan", lambda job, _: to_dxf(plan(job, stands.answer(job)))),
     Kind(
         "plan-pdf",

@@ -38,7 +38,8 @@ class Card:
 class Page(QWidget):
     """A step's bench. Signals: decorated (the table's decor is other), export(kind, word) asks for a file, typing(text)
     starts a line for the builder to finish, bring(kind) asks for a file to bring in; wants: its question is another;
-    works(doing, name, act, done) asks for slow work that can be stopped; acts(id) asks for an action of the window.
+    works(doing, name, act, done) asks for slow work that can be stopped; acts(id) asks for an action of the window,
+    prints(kind, word) for a paper to be printed.
 
     What it is called and where it stands in the work is declared in STEPS.
     """
@@ -50,6 +51,7 @@ class Page(QWidget):
     wants = pyqtSignal()
     works = pyqtSignal(str, str, object, object)
     acts = pyqtSignal(str)
+    prints = pyqtSignal(str, str)
 
     def __init__(self, session: Session) -> None:
         super().__init__()

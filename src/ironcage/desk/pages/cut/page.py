@@ -1,6 +1,7 @@
 """Cut: every piece with its lengths and both ends, and the template of the one that is chosen."""
 
 import math
+from collections.abc import Callable
 
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton
 
@@ -34,12 +35,23 @@ class CutPage(Page):
         self.detail = Words(wrap=True)
         self.bill = Words(name="quiet", wrap=True)
         self.safety = Words(SAFETY, name="quiet", wrap=True)
-        self.one = button("This template as SVG…", self._export_one)
+        self.one = QPushButton("This template")
+        self.one.setToolTip("The wrap template of the end that is shown, at 1:1")
+        self.ones = QMenu(self.one)
+        for words, act in (
+            ("Print…", lambda end: self.prints.emit("template-pdf", end)),
+            ("As PDF…", lambda end: self.export.emit("template-pdf", end)),
+            ("As SVG…", lambda end: self.export.emit("template-svg", end)),
+        ):
+            self.ones.addAction(words, lambda does=act: self._with_end(does))
+        self.one.setObjectName("menu")
+        self.one.setMenu(self.ones)
         files = [
             button("Cut list as CSV…", lambda: self.export.emit("cut-csv", "")),
             button(
                 "All templates as PDF…", lambda: self.export.emit("templates-pdf", "A4"), "Wrap templates at 1:1 on A4"
             ),
+            button("Print them…", lambda: self.prints.emit("templates-pdf", "A4"), "All wrap templates, seen before"),
         ]
         self.plates = QPushButton("Plates…")
         self.plates.setToolTip("The plate of each bolt pattern that is kept in Place, and of each fitting")
@@ -191,10 +203,11 @@ class CutPage(Page):
         except Problem as problem:
             self.preview.show_sheet(None, str(problem.read_in(self.units)))
 
-    def _export_one(self) -> None:
+    def _with_end(self, does: Callable[[str], object]) -> None:
+        """Do something with the end whose template is shown."""
         end = self._end()
         if end and self.piece:
-            self.export.emit("template-svg", f"{self.piece.id}:{end.joint}")
+            does(f"{self.piece.id}:{end.joint}")
 
     def cards(self) -> list[Card]:
         units = self.units
