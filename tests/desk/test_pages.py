@@ -201,11 +201,11 @@ def test_cut_writes_one_template_and_names_what_has_none(
     page.ends.button(1).click()
     assert page.one.isEnabled()
     answer_dialog(str(tmp_path / "t.svg"))
-    page.one.click()
+    page.ones.actions()[2].trigger()  # as SVG
     drive.qtbot.waitUntil(lambda: window.strip.worker is None, timeout=60_000)
     assert b"T1L at J20L" in (tmp_path / "t.svg").read_bytes()
     answer_dialog("/nowhere/at/all.svg")
-    page.one.click()
+    page.ones.actions()[2].trigger()  # as SVG
     drive.qtbot.waitUntil(lambda: window.strip.worker is None, timeout=60_000)
     assert "could not be saved" in drive.said
     card = page.cards()[page.first_card()]

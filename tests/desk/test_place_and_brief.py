@@ -360,3 +360,27 @@ def test_undo_in_the_middle_of_everything_leaves_no_trace(drive, sandpiper: Job)
         drive.window.redo()
     drive.settle()
     assert [v.name for v in drive.window.session.job.variants] == ["One"]
+
+
+def test_statures_typed_under_people_are_compared_in_every_seat(drive, sandpiper: Job) -> None:
+    drive.start(sandpiper)
+    drive.window.go("place")
+    drive.settle()
+    page = drive.window.page
+    page.open_list("People")
+    drive.qtbot.keyClicks(page.fits.line, "1510, 1860")
+    drive.key(Qt.Key.Key_Return, page.fits.line)
+    drive.settle()
+    told = rows(page.fits.list)
+    assert [r.split(" | ")[:3] for r in told] == [
+        ["as it is", name, stature] for name in ("Bryn", "Ottilie") for stature in ("1510.0", "1860.0")
+    ]
+    assert "left leg" in told[0]
+    page.fits.line.setText("1510, tall")
+    drive.key(Qt.Key.Key_Return, page.fits.line)
+    assert "Statures are from 900.0 mm to 2200.0 mm" in page.fits.refused.text()
+    assert rows(page.fits.list) == told  # what was there stays
+    page.fits.line.clear()
+    drive.key(Qt.Key.Key_Return, page.fits.line)
+    drive.settle()
+    assert not page.fits.list.isVisible()

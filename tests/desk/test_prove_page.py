@@ -164,7 +164,7 @@ def test_braces_can_come_by_what_they_give_for_their_money(drive: Driver, skerry
     assert not here.unranked.isVisible()
     cells = _cells(here.braces, 0)
     assert cells[-1] == "30 x 30 x 2 square"
-    assert float(cells[4]) == pytest.approx(float(cells[1]) / float(cells[6]), abs=1)
+    assert float(cells[4]) == pytest.approx(float(cells[1]) / float(cells[7]), abs=1)
     assert here.braces.list.isColumnHidden(3)  # what a kg gives is not what they are ranked by
     _press(here, "Add it")
     assert window.session.job.tubes[-1].section == "30 x 30 x 2 square"

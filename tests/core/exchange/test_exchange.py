@@ -200,3 +200,14 @@ def test_every_kind_is_made_and_refuses_in_words(sandpiper: Job) -> None:
     with pytest.raises(Problem, match=r"T35L has no end ‘J1L’. It ends at J19L and J19R"):
         kind("template-svg").make(sandpiper, "T35L:J1L")
     assert isinstance(plan(sandpiper, stands.answer(sandpiper)).items[0], Path)
+
+
+def test_tapes_that_stay_are_on_the_plan_and_in_the_build_book(sandpiper: Job) -> None:
+    kept = understand("tape J12L J12R stays", sandpiper).job
+    plain, taped = (to_dxf(plan(job, stands.answer(job))).decode("utf-8") for job in (sandpiper, kept))
+    assert "860.0 mm" in taped
+    assert "860.0 mm" not in plain
+    book = PdfReader(io.BytesIO(kind("book-pdf").make(kept, "")))
+    assert "860.0 mm" in "\n".join(page.extract_text() for page in book.pages)
+    gone = edits.delete(kept, ["J12L"])
+    assert "860.0 mm" not in to_dxf(plan(gone, stands.answer(gone))).decode("utf-8")

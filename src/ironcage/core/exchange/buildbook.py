@@ -12,7 +12,9 @@ from ironcage.core.answers.log.days import LogAnswer, LogDay, log_answer
 from ironcage.core.answers.shared.figures import shown
 from ironcage.core.answers.true import measured, reading_shown
 from ironcage.core.exchange.story import Story
+from ironcage.core.job.geometry import measure
 from ironcage.core.job.store.scans import picture_path
+from ironcage.core.job.text.measure import read
 from ironcage.core.job.text.plans import aimed
 from ironcage.core.job.values.logbook import LogEntry
 from ironcage.core.job.values.model import Job
@@ -38,6 +40,7 @@ def to_build_book(job: Job, today: date | None = None) -> bytes:
     for heading, write in (
         ("What was aimed at", _aims),
         ("What it is", _figures),
+        ("Tapes", _tapes),
         ("Pieces", _pieces),
         ("Where the joints stand", _measured),
     ):
@@ -70,6 +73,13 @@ def _aims(story: Story, job: Job) -> None:
 
 def _figures(story: Story, job: Job) -> None:
     story.table(("figure", "value"), [(f.label, shown(f, story.units)) for f in tally.answer(job)])
+
+
+def _tapes(story: Story, job: Job) -> None:
+    """Tapes that stay on the table, as they read on the drawing."""
+    told = [read(job, tape.things) for tape in job.tapes if measure.known(job, tape.things)]
+    for words in told or ["No tape is kept on the table."]:
+        story.words(words)
 
 
 def _pieces(story: Story, job: Job) -> None:

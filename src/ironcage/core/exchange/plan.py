@@ -1,13 +1,18 @@
-"""The jig plan: the table seen from above at 1:1, with stands, the frame's shadow, datums and check distances.
+"""The jig plan: the table seen from above at 1:1, with stands, the frame's shadow, datums and check
+distances, and tapes that were kept.
 
 x of the sheet is the car's x (forward to the right), y its y (left is up), both from the table's rear right corner.
 """
 
 from functools import partial
 
+import numpy as np
+
 from ironcage.core.answers.jig.stands import JigAnswer
 from ironcage.core.exchange.drawing import Sheet, SheetCircle
+from ironcage.core.job.geometry import measure
 from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.text.measure import short
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
@@ -45,6 +50,7 @@ def plan(job: Job, made: JigAnswer) -> Sheet:
             [stand.joint, f"saddle {length(stand.saddle)}", f"x {length(stand.x)}  y {length(stand.y)}"],
             7,
         )
+    _tapes(sheet, job)
     sheet.words(
         10,
         table.width - 14,
@@ -53,3 +59,14 @@ def plan(job: Job, made: JigAnswer) -> Sheet:
     )
     sheet.scale_bar(10, table.width - 34, 500.0)
     return sheet
+
+
+def _tapes(sheet: Sheet, job: Job) -> None:
+    """Tapes that stay on the table between two things, with what they say; an angle is read on the screen only."""
+    corner = np.array([job.table.corner_x, job.table.corner_y])
+    for tape in job.tapes:
+        if len(tape.things) == 2 and measure.known(job, tape.things):
+            held = measure.between(job, *tape.things)
+            (x0, y0), (x1, y1) = held.start[:2] - corner, held.stop[:2] - corner
+            sheet.line(x0, y0, x1, y1, "mark", dashed=True)
+            sheet.words((x0 + x1) / 2 + 4, (y0 + y1) / 2 + 4, short(job, tape.things), 6)

@@ -73,9 +73,14 @@ class PersonAnswer:
 @remembered("people", "parts", "wheels", "joints", "tubes", "shelf", "fittings")
 def people_seated(job: Job) -> tuple[PersonAnswer, ...]:
     """Everybody, aboard or not."""
+    return seat_people(job, job.people)
+
+
+def seat_people(job: Job, people: Sequence[Person]) -> tuple[PersonAnswer, ...]:
+    """Some people, each alone in the car with what is placed in it."""
     tubes = [*tube_bodies(job), *plate_bodies(job)]
     things = list(placed_bodies(job.but(people=(), chains=(), shafts=())))
-    return tuple(_seated(person, things, tubes) for person in job.people)
+    return tuple(_seated(person, things, tubes) for person in people)
 
 
 def _seated(person: Person, things: Sequence[Body], tubes: Sequence[Body]) -> PersonAnswer:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ironcage.core.answers.place import clashes, drives, mends, patterns, people
+from ironcage.core.answers.place import clashes, compared, drives, mends, patterns, people
 from ironcage.core.answers.shared import fittings
 from ironcage.core.answers.shared.mass import MassAnswer, StanceAnswer, stance, weigh
 from ironcage.core.job.values.model import Job
@@ -12,7 +12,8 @@ from ironcage.core.job.values.model import Job
 
 @dataclass(frozen=True)
 class PlaceAnswer:
-    """Everything that Place shows. mended: what clears the clash that is picked, where one is."""
+    """Everything that Place shows. mended: what clears the clash that is picked, where one is;
+    compared: people of the statures that were asked for."""
 
     weighed: MassAnswer
     stance: StanceAnswer | None
@@ -23,10 +24,11 @@ class PlaceAnswer:
     patterns: tuple[patterns.PatternAnswer, ...]
     sheet: tuple[fittings.Fitted, ...]
     mended: mends.Mended | None = None
+    compared: tuple[compared.Compared, ...] = ()
 
 
-def answer(job: Job, picked: tuple[str, str] | None = None) -> PlaceAnswer:
-    """The whole of Place, and what clears the clash of the two things that are picked."""
+def answer(job: Job, picked: tuple[str, str] | None = None, statures: tuple[float, ...] = ()) -> PlaceAnswer:
+    """The whole of Place, what clears the clash of the two things that are picked, and people of some statures (mm)."""
     made_chains, made_shafts = drives.find_drives(job)
     return PlaceAnswer(
         weigh(job),
@@ -38,4 +40,5 @@ def answer(job: Job, picked: tuple[str, str] | None = None) -> PlaceAnswer:
         patterns.flat_patterns(job),
         fittings.fitting_facts(job),
         mends.mend_pair(job, *picked) if picked else None,
+        compared.compare_people(job, statures) if statures else (),
     )

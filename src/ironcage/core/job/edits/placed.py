@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
+from dataclasses import fields, replace
 from itertools import count
 from typing import Any, Literal
 
@@ -85,6 +85,16 @@ def copy_parts(job: Job, names: Iterable[str], by: Place, times: int = 1) -> Job
             x, y, z = (float(v) for v in np.add(part.place, step * np.array(by)))
             made = _with_copy(made, part, x=x, y=y, z=z)
     return made
+
+
+def with_stature(person: Person, mm: float) -> Person:
+    """Somebody taller or shorter in the same seat: their own limbs in proportion, the helmet as it is. Raises Problem
+    for a stature beyond the tables."""
+    Limbs.of_stature(mm)
+    grown = {
+        f.name: getattr(person.limbs, f.name) * mm / person.limbs.stature for f in fields(Limbs) if f.name != "helmet"
+    }
+    return person.but(limbs=replace(person.limbs, **grown))
 
 
 def mirror_parts(job: Job, names: Iterable[str]) -> Job:

@@ -13,7 +13,7 @@ from dataclasses import dataclass, fields, replace
 from typing import Any, get_args
 
 from ironcage.core.calc.car.mannequin import Limbs
-from ironcage.core.job.edits.placed import Placed
+from ironcage.core.job.edits.placed import Placed, with_stature
 from ironcage.core.job.text.axes import named_by_axis
 from ironcage.core.job.text.pipes import PIPE_EXAMPLE, pipe_text, read_pipe
 from ironcage.core.job.values.fittings import KINDS
@@ -340,14 +340,7 @@ _PART: dict[str, Field] = {
 
 def _read_stature(job: Job, person: Person, text: str) -> Person:
     """Somebody taller or shorter in the same seat: their own limbs in proportion, the helmet as it is."""
-    wanted = units_of(job).read_length(text)
-    Limbs.of_stature(wanted)  # refuses what is beyond the tables
-    grown = {
-        f.name: getattr(person.limbs, f.name) * wanted / person.limbs.stature
-        for f in fields(Limbs)
-        if f.name != "helmet"
-    }
-    return person.but(limbs=replace(person.limbs, **grown))
+    return with_stature(person, units_of(job).read_length(text))
 
 
 _PERSON: dict[str, Field] = {

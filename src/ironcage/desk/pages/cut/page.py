@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton
 
 from ironcage.core.answers.cut import pieces as cut
 from ironcage.core.exchange.templates import SAFETY, placing, template
+from ironcage.core.job.geometry.names import name_of
 from ironcage.core.job.values.model import Job
 from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
@@ -76,6 +77,7 @@ class CutPage(Page):
         """What is told of a piece."""
         return (
             Column("piece", lambda p: p.id),
+            Column("name", lambda p: name_of(self.session.job, p.id), tip="What the tube is called in the frame"),
             Column("section", lambda p: p.section.name),
             Column(
                 "bar",
@@ -213,7 +215,7 @@ class CutPage(Page):
         units = self.units
         return [
             Card(
-                f"{p.id}  {p.section.name}",
+                f"{p.id}, {name_of(self.session.job, p.id)}   {p.section.name}",
                 units.length(p.bar),
                 (
                     f"bar, cut square · saddle tip {units.length(p.saddle_tip)} · template tip "

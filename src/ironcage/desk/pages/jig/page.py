@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers.jig import stands as jig
 from ironcage.core.job import edits
+from ironcage.core.job.geometry.names import name_of
 from ironcage.core.job.text import Done, understand
 from ironcage.core.job.values.model import Job
 from ironcage.desk.asker import Question
@@ -61,6 +62,7 @@ class JigPage(Page):
             "Stands",
             (
                 Column("joint", lambda s: s.joint),
+                Column("name", lambda s: name_of(session.job, s.joint)),
                 Column(
                     "x",
                     lambda s: length(s.x),
@@ -219,7 +221,7 @@ class JigPage(Page):
         units = self.units
         return [
             Card(
-                f"Stand at {s.joint}",
+                f"Stand at {s.joint}, {name_of(self.session.job, s.joint)}",
                 units.length(s.saddle),
                 (
                     f"x {units.length(s.x)} forward, y {units.length(s.y)} to the left of the table's rear right "

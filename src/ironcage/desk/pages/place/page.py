@@ -27,6 +27,7 @@ from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Card, Page, add_plates, button, column, row, typed
 from ironcage.desk.pages.place import words as placewords
+from ironcage.desk.pages.place.fits import FitList
 from ironcage.desk.pages.place.limbcards import limb_cards
 from ironcage.desk.pages.place.mends import MendList
 from ironcage.desk.session import Session
@@ -112,16 +113,20 @@ class PlacePage(Page):
         self.things.chose.connect(session.choose)
         self.clashes.chose.connect(self._pick_clash)
         self.mends = MendList(session)
+        self.fits = FitList(session)
+        self.fits.asked.connect(self.wants)
         self._picked: tuple[str, str] | None = None
         for grid in (self.people, self.drives, self.stance, self.shop):
             grid.chose.connect(lambda keys, g=grid: self._choose_told(g, keys))
         self.tabs = QTabWidget()
         clashing = QWidget()
         clashing.setLayout(column(self.clashes, self.mends))
+        seated = QWidget()
+        seated.setLayout(column(self.people, self.fits))
         for tab, words in (
             (clashing, "Clashes"),
             (self.card, "Card"),
-            (self.people, "People"),
+            (seated, "People"),
             (self.drives, "Drives"),
             (self.stance, "Stance"),
             (self.shop, "Holes"),
@@ -266,7 +271,7 @@ class PlacePage(Page):
     # showing
 
     def question(self) -> Question:
-        return partial(placing.answer, picked=self._picked)
+        return partial(placing.answer, picked=self._picked, statures=self.fits.statures)
 
     def _pick_clash(self, keys: tuple[str, ...]) -> None:
         """Choose both things of the clashes that are picked, and ask what would clear the first of them."""
@@ -278,6 +283,7 @@ class PlacePage(Page):
 
     def show_job(self, job: Job) -> None:
         self._bodies = self._to_draw(job)
+        self.fits.show_job()
         self.things.show_rows(tuple(job.placed.values()))
         self._fill_card()
         none = Problem("Nothing is placed yet.", hint="‘Put in…’ starts a line: an engine, a person, a chain.")
@@ -296,6 +302,7 @@ class PlacePage(Page):
         self.clashes.show_rows(rows, frozenset(self.clashes.key(n) for n in rows if n.state != "clear"))
         self.things.show_rows(tuple(job.placed.values()), self._hot())
         self.mends.show_mended(job, result.mended if result else None)
+        self.fits.show_compared(result.compared if result else ())
         count = result.clashes.count if result else 0
         self.tabs.setTabText(CLASHES, f"Clashes {count}" if count else "Clashes")
         if result:

@@ -12,6 +12,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSlider, QStackedWidget, QVBoxLayout
 
 from ironcage.core.answers.prove import baywork, stiffness
+from ironcage.core.job.geometry.names import name_of
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
@@ -125,6 +126,7 @@ class StiffnessTab(ProveTab):
                 tip="Share of the strain energy of the twist test: where it is high, a larger section or a brace "
                 "helps most",
             ),
+            Column("name", lambda r: name_of(self.job, r[0].id)),
             Column("section", lambda r: r[0].section),
             Column("role", lambda r: r[0].role),
         )

@@ -6,6 +6,7 @@ import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers.prove import strength
+from ironcage.core.job.geometry.names import name_of
 from ironcage.desk.asker import Question
 from ironcage.desk.look import ramp
 from ironcage.desk.pages.page import Card, button, column, heading, row
@@ -31,13 +32,14 @@ class StrengthTab(ProveTab):
             "Tubes by what they use",
             (
                 Column("tube", lambda t: t.tube),
-                Column("section", self._section),
+                Column("name", lambda t: name_of(self.job, t.tube)),
                 Column("used", lambda t: f"{t.use:.0%}", True, tip="Of what it stands, at its worst over all cases"),
                 Column(
                     "how", lambda t: t.cause if t.check == "column" else f"{t.cause} {t.check}".removesuffix(" yield")
                 ),
                 Column("case", lambda t: t.case),
                 Column("at", lambda t: t.at),
+                Column("section", self._section),
                 Column("MPa", lambda t: f"{t.stress:.0f}", True, tip="Von Mises there; the mean push for a column"),
                 *map(_left_on, range(len(strength.MEMBER_CHECKS))),
             ),

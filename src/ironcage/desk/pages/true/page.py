@@ -7,6 +7,7 @@ import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers.true import measured
+from ironcage.core.job.geometry.names import name_of
 from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.truing import HEIGHT_EXAMPLE, SLOPE_EXAMPLE, TAPE_EXAMPLE
 from ironcage.core.job.values.model import Job
@@ -153,6 +154,7 @@ class TruePage(Page):
         """What is told of a joint."""
         return (
             Column("joint", lambda j: j.joint),
+            Column("name", lambda j: name_of(self.session.job, j.joint)),
             Column(
                 "off",
                 lambda j: f"{self.units.fine(j.off)} ± {self.units.fine(j.give_or_take, unit=False)}",
@@ -252,7 +254,7 @@ class TruePage(Page):
             return []
         made = [
             Card(
-                f"{j.joint} is off by",
+                f"{j.joint}, {name_of(self.session.job, j.joint)}, is off by",
                 self.units.fine(j.off),
                 (self.units.say(j.words), CAUTION),
             )

@@ -11,6 +11,7 @@ from ironcage.core.answers.weld import assembly, movement
 from ironcage.core.answers.weld.assembly import AssemblyAnswer
 from ironcage.core.answers.weld.movement import WeldAnswer, WeldOrder, WeldStep
 from ironcage.core.answers.weld.states import STATES
+from ironcage.core.job.geometry.names import name_of
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.text import Done, understand
 from ironcage.core.job.values.model import Job
@@ -287,6 +288,7 @@ class WeldPage(Page):
             f"Weld {n + 1} of {count}",
             f"{step.tube} at {step.joint}",
             (
+                f"{name_of(job, step.tube)}, at {name_of(job, step.joint)}",
                 about,
                 f"{tube.role}, {job.welding.process}" if tube and tube.role else job.welding.process,
                 f"{step.worst_joint} is then off {self.units.fine(step.worst)}",
