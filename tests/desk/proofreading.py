@@ -4,7 +4,17 @@ from collections.abc import Iterator
 from itertools import combinations
 
 from PyQt6.QtCore import QRect, Qt
-from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QPushButton, QTabBar, QToolButton, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QAbstractSpinBox,
+    QComboBox,
+    QLabel,
+    QMenu,
+    QPushButton,
+    QTabBar,
+    QToolButton,
+    QWidget,
+)
 
 from ironcage.desk.table.view import TableView
 from ironcage.desk.widgets.grid import Grid
@@ -18,6 +28,7 @@ def complaints(window: QWidget) -> Iterator[str]:
     for widget in window.findChildren(QWidget):
         if not widget.isVisible() or widget.visibleRegion().isEmpty():
             continue
+        yield from _unspoken(widget)
         if isinstance(widget, QLabel):
             yield from _label(widget)
         elif isinstance(widget, QAbstractButton):
@@ -30,6 +41,14 @@ def complaints(window: QWidget) -> Iterator[str]:
             yield from _grid(widget)
         elif isinstance(widget, TableView):
             yield from _table(widget)
+
+
+def _unspoken(widget: QWidget) -> Iterator[str]:
+    """A control that keys reach and that a screen reader could not name."""
+    if widget.focusPolicy() & Qt.FocusPolicy.TabFocus and not isinstance(widget.parent(), QComboBox | QAbstractSpinBox):
+        words = widget.accessibleName() or (widget.text() if isinstance(widget, QAbstractButton | QLabel) else "")
+        if not words and not isinstance(widget, QTabBar | QMenu):
+            yield f"{type(widget).__name__} in {type(widget.parent()).__name__} has no name"
 
 
 def _label(label: QLabel) -> Iterator[str]:

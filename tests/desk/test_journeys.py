@@ -46,7 +46,7 @@ def test_a_frame_from_an_empty_table_by_keyboard_alone(drive: Driver) -> None:
     drive.settle()
     expected = METRIC.torsional_stiffness(stiffness.answer(window.session.job).torsion)
     assert drive.tally("torsion").startswith(expected.split()[0])
-    assert window.route.undo.toolTip() == "Undo Make J3L a pickup"
+    assert window.route.undo.toolTip() == "Undo Make J3L a pickup   Ctrl+Z"
     for _ in range(14):
         drive.key(Qt.Key.Key_Z, window, CONTROL)
     assert not window.session.job.joints

@@ -33,6 +33,8 @@ ACTIONS = (
     Action("view_free", "From anywhere", "F8", "view"),
     Action("fit", "Fit the frame", "F4", "view"),
     Action("fit_chosen", "Fit what is chosen", "Shift+F4", "view"),
+    Action("next_list", "Next list of the step", "Ctrl+Tab", "view", also="Ctrl+PgDown"),
+    Action("last_list", "List before", "Ctrl+Shift+Tab", "view", also="Ctrl+PgUp"),
     Action("fold_tray", "Fold the lists away or back", "Ctrl+T", "view"),
     Action("show_columns", "All columns of the lists, or those with room", "F12", "view"),
     Action("toggle_tags", "Tags on all joints", "F9", "view"),

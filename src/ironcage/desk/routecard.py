@@ -53,7 +53,7 @@ class RouteCard(QWidget):
             button.setObjectName("step")
             button.setCheckable(True)
             button.setText(f"{step.number}  {step.name}")
-            button.setToolTip(step.question)
+            button.setToolTip(f"{step.question}   key {step.number}")
             button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
             button.clicked.connect(lambda _=False, s=step.id: self.went.emit(s))
             self.buttons[step.id] = button
@@ -75,11 +75,14 @@ class RouteCard(QWidget):
         self.builder.setText(builder)
         self.builder.setVisible(bool(builder))
         self.mark.setText(f"mark: {mark}")
-        for button, word, what in ((self.undo, "Undo", history.undo_name), (self.redo, "Redo", history.redo_name)):
+        for button, word, what, key in (
+            (self.undo, "Undo", history.undo_name, "Ctrl+Z"),
+            (self.redo, "Redo", history.redo_name, "Ctrl+Y"),
+        ):
             full = f"{word} {what}".strip()
             room = self.width() - 34
             button.setText(button.fontMetrics().elidedText(full, Qt.TextElideMode.ElideRight, room))
-            button.setToolTip(full)
+            button.setToolTip(f"{full}   {key}")
             button.setEnabled(bool(what))
 
     def restyle(self, points: float) -> None:
@@ -115,7 +118,7 @@ class RouteCard(QWidget):
             )
             button.setAccessibleName(f"{name}: {', '.join([words, *counted])}")
             worst = f"\n{read(here[0].what, job)}" if here else ""
-            button.setToolTip(f"{self._steps[step].question}{worst}")
+            button.setToolTip(f"{self._steps[step].question}   key {number}{worst}")
         self._awaited = ""
         self._show_marks()
 

@@ -14,9 +14,10 @@ from ironcage.desk.pages import STEPS
 
 @dataclass(frozen=True)
 class Wish:
-    """kind: a step to go to, an action of the window by its id, a figure of the tally to explain, or the Job menu."""
+    """kind: a step to go to, one of its lists (`step:list`), an action of the window by its id, a figure of the tally
+    to explain, or the Job menu."""
 
-    kind: Literal["step", "action", "figure", "menu", "next"]
+    kind: Literal["step", "list", "action", "figure", "menu", "next"]
     id: str
 
     @property
@@ -24,6 +25,9 @@ class Wish:
         """What would be done."""
         if self.kind == "step":
             return f"go to {next(s.name for s in STEPS if s.id == self.id)}"
+        if self.kind == "list":
+            step, _, words = self.id.partition(":")
+            return f"open {words} in {next(s.name for s in STEPS if s.id == step)}"
         if self.kind == "action":
             return next(a.words for a in ACTIONS if a.id == self.id)
         return {"menu": "open the Job menu", "next": "go to what Next says"}.get(
@@ -67,7 +71,24 @@ _ACTIONS = {
     "show_pocket": r"pocket|calculator|calc|sums?|convert",
     "show_card": r"bench card|card",
     "set_mark": r"mark|set mark|compare",
+    "show_columns": r"(?:show )?(?:all )?columns|more columns|f12",
     "toggle_tags": r"tags|labels|names|numbers|show (?:names|tags|labels|numbers)",
+}
+_LISTS = {
+    "frame:Shelf": "shelf|materials|sections",
+    "frame:Swap": "swap|equal sections?|compare sections?",
+    "frame:Stations": "widths at .*|stations list",
+    "frame:Bays": "open bays?|bays list",
+    "frame:Fittings": "fittings|gussets list",
+    "frame:Changes": "changes|what changed|what has changed",
+    "prove:Strength": "strength list|safety factors?|margins?",
+    "prove:Cases": "cases|load cases?",
+    "prove:Next": "braces|best braces?|which brace.*|what to brace.*|brace against .*|best brace .*",
+    "prove:Balance": "balance|roll balance",
+    "prove:Vibration": "vibration|shaking",
+    "prove:Lightest": "lightest frame",
+    "place:People": "who fits|compare (?:drivers?|people|statures?).*|does .*(?:driver|person|passenger) fit.*",
+    "place:Stance": "stance|wheelie|will it wheelie|how fast does it accelerate",
 }
 _FIGURES = {
     "torsion": r"(?:torsional |twist |torsion )?stiffness|how stiff.*|torsion|twist|rigidity",
@@ -92,6 +113,9 @@ def wish(line: str) -> Wish | None:
         for name, words in table.items():
             if re.fullmatch(rf"(?:{words})", text):
                 return Wish(kind, name)  # type: ignore[arg-type]
+    for place, words in _LISTS.items():
+        if re.fullmatch(rf"{_GOING}(?:{words})", text):
+            return Wish("list", place)
     for step, words in _STEPS.items():
         if re.fullmatch(rf"{_GOING}(?:{words})(?:\s+(?:step|page|list|enough|order))?", text):
             return Wish("step", step)

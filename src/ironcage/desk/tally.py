@@ -91,6 +91,7 @@ class Tally(QWidget):
         self._figures: dict[str, Figure] = {}
         self.count = Dial("snags")
         self.count.clicked.connect(self.snags)
+        self.count.setToolTip("Everything that is wrong or unknown, the worst first   F3")
         self._box.addWidget(self.count, 1)
         self._card: QFrame | None = None
         self._old: set[str] = set()  # figures that newer ones are awaited of

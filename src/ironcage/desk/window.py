@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QMainWindow,
     QSplitter,
     QStackedWidget,
+    QTabWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -323,6 +324,10 @@ class Window(QMainWindow):
         """Do what a typed line wants of the window."""
         if wish.kind == "step":
             self.go(wish.id)
+        elif wish.kind == "list":
+            step, _, words = wish.id.partition(":")
+            self.go(step)
+            self.page.open_list(words)
         elif wish.kind == "figure":
             self.tally.explain(wish.id)
         elif wish.kind == "next":
@@ -469,6 +474,20 @@ class Window(QMainWindow):
     def fit(self) -> None:
         """Fit the frame into the view."""
         self.table.fit()
+
+    def next_list(self) -> None:
+        """Open the next of the step's lists."""
+        self._turn_lists(1)
+
+    def last_list(self) -> None:
+        """Open the one before."""
+        self._turn_lists(-1)
+
+    def _turn_lists(self, step: int) -> None:
+        tabs = self.page.findChild(QTabWidget)
+        if tabs is not None:
+            seen = [n for n in range(tabs.count()) if tabs.isTabVisible(n)]
+            tabs.setCurrentIndex(seen[(seen.index(tabs.currentIndex()) + step) % len(seen)])
 
     def show_columns(self) -> None:
         """Show all columns of the lists whole, or as many as there is room for."""

@@ -77,6 +77,7 @@ class LaterTabs(QTabWidget):
     ) -> None:
         super().__init__()
         self.rare = rare
+        self.setAccessibleName("Lists of the step")
         self._answers: dict[str, str] = {}
         self._marks: Mapping[str, str] = {}
         self._answered_for: Job | None = None

@@ -14,7 +14,7 @@ from pathlib import Path
 
 from ironcage.core.job.text import measure
 from ironcage.core.job.text.command import Chosen, Done
-from ironcage.core.job.text.wordings import Retold, of_names, of_sheet
+from ironcage.core.job.text.wordings import Retold, of_names, of_pull_and_pipes, of_sheet
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
@@ -99,7 +99,8 @@ _AIMS = {
 
 
 _OURS_BUT_NOT_MEANT = re.compile(
-    r"^(?:roll (?:bar|cage|hoop)|bend (?:radius|die)|weld (?:these|those|them|it|this|that|together|joints?)\b|"
+    r"^(?:tyre grip|lay (?:a )?(?:fuel|brake|coolant|hose|pipe)|line tool|rule (?:material|firewall|grade)|"
+    r"roll (?:bar|cage|hoop)|bend (?:radius|die)|weld (?:these|those|them|it|this|that|together|joints?)\b|"
     rf"add (?:a |the )?(?:{_PART}|{_PEOPLE}|hoop|floor|wheels?|chain))"
 )
 # commands' words that people also use for something else, or more freely than the command allows
@@ -122,6 +123,7 @@ def retold(line: str, job: Job, chosen: Chosen) -> Iterator[Retold]:
     """Lines that a command may understand and that mean the same, the likeliest first."""
     text = tidied(line)
     yield from of_sheet(text, chosen)
+    yield from of_pull_and_pipes(text, chosen)
     yield from of_names(text, job, chosen)
     yield from _of_joints(text)
     yield from _of_moves(text, job, chosen)

@@ -64,6 +64,24 @@ def of_sheet(text: str, chosen: Chosen) -> Iterator[Retold]:
         yield Retold(f"tape {named} stays", chosen)
 
 
+def of_pull_and_pipes(text: str, chosen: Chosen) -> Iterator[Retold]:
+    """What the car pulls with; pipes and hoses through places."""
+    if m := _full(r"(?:(?:engine|motor)\s+)?torque\s+(?:of\s+|is\s+)?([\d.].*)", text):
+        yield Retold(f"pull torque {m[1]}", chosen)
+    if m := _full(
+        r"(?:(?:lay|route|run|add|place)\s+)?(?:(\w+)\s+)?(hose|pipe|exhaust|header|fuel line|brake line)\s+"
+        r"([\d.].*?)\s+(?:through|via)\s+(.+)",
+        text,
+    ):
+        kind = "exhaust" if m[2] in ("exhaust", "header") else "hose"
+        yield Retold(f"place {kind} {(m[1] or m[2]).capitalize()} pipe {m[3]} through {m[4]}", chosen)
+    if m := _full(r"(?:rule\s+)?(?:material\s+)?(.+?)\s+(?:must|has to|should)\s+be\s+(.+)", text):
+        yield Retold(f"rule grade role {m[1]}, material {_MATERIALS.get(m[2].lower(), m[2])}: {text}", chosen)
+
+
+_MATERIALS = {"chromoly": "chromium", "chromo": "chromium", "cromoly": "chromium", "chrome moly": "chromium"}
+
+
 def _full(pattern: str, text: str) -> re.Match[str] | None:
     return re.fullmatch(pattern, text, re.IGNORECASE)
 

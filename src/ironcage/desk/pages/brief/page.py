@@ -131,6 +131,7 @@ class BriefPage(Page):
         super().__init__(session)
         self.result: brief.BriefAnswer | None = None
         self.tabs = QTabWidget()
+        self.tabs.setAccessibleName("Lists of Brief")
         self.tabs.addTab(self._aims(), "Aims and datums")
         self.tabs.addTab(self._rules(), "Rules")
         self.tabs.addTab(self._variants(), "Variants")

@@ -119,6 +119,7 @@ class PlacePage(Page):
         for grid in (self.people, self.drives, self.stance, self.shop):
             grid.chose.connect(lambda keys, g=grid: self._choose_told(g, keys))
         self.tabs = QTabWidget()
+        self.tabs.setAccessibleName("Lists of Place")
         clashing = QWidget()
         clashing.setLayout(column(self.clashes, self.mends))
         seated = QWidget()
@@ -303,6 +304,7 @@ class PlacePage(Page):
         self.things.show_rows(tuple(job.placed.values()), self._hot())
         self.mends.show_mended(job, result.mended if result else None)
         self.fits.show_compared(result.compared if result else ())
+        self.people.setVisible(not (result and result.compared))  # in whose room they are
         count = result.clashes.count if result else 0
         self.tabs.setTabText(CLASHES, f"Clashes {count}" if count else "Clashes")
         if result:
