@@ -25,8 +25,8 @@ def test_readings_and_where_the_joints_stand_are_told(drive, page) -> None:
     assert cells(page.readings, 0)[:3] == ["M1", "J1L–J1R", "300.0 mm"]
     assert cells(page.joints, 0) == [
         "J7L",
-        "rear pickup 2, left",
         "1.18 mm ± 1.00",
+        "rear pickup 2, left",
         "1.0 mm high, 0.6 mm back, 0.2 mm left",
     ]
     assert page.cards()[0].number == "0 out of place"

@@ -218,6 +218,15 @@ class Units:
         """What a tube weighs along its length, kg/mm, as a number of `mass_of_length_name`."""
         return f"{kg_per_mm * (12 * INCH if self.inches else 1000) / self.bare_kg:.2f}"
 
+    @property
+    def sheet_area_name(self) -> str:
+        """What areas of sheet count in, for headings."""
+        return "ft²" if self.inches else "m²"
+
+    def sheet_area(self, mm2: float) -> str:
+        """An area of sheet in mm² as a number of `sheet_area_name`."""
+        return f"{mm2 / (12 * INCH) ** 2:.2f}" if self.inches else f"{mm2 / 1e6:.3f}"
+
     def area(self, mm2: float) -> str:
         """An area in mm² as a number of square `length_name`."""
         return f"{mm2 / INCH**2:.3f}" if self.inches else f"{mm2:.0f}"

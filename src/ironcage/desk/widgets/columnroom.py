@@ -10,7 +10,6 @@ from ironcage.desk.widgets.rowmodel import Column, RowModel
 from ironcage.desk.widgets.widths import AWAY, Wish, widths
 
 MOST_PX = 480  # no column is wider by itself
-LEAST_LETTERS = 9  # of words that are shortened in the middle
 EDGES_PX = 18  # beside the words of a cell
 FIRST_ROWS = 60  # are measured
 
@@ -66,7 +65,7 @@ class ColumnRoom:
         metrics = self.list.fontMetrics()
         heading = round(metrics.horizontalAdvance(column.heading) * 1.12) + EDGES_PX
         whole = min(max(metrics.horizontalAdvance(wide) + EDGES_PX, heading), MOST_PX)
-        short = max(metrics.averageCharWidth() * LEAST_LETTERS + EDGES_PX, heading)
+        short = max(metrics.averageCharWidth() * column.letters + EDGES_PX, heading)
         return Wish(whole, whole if column.number or column.whole else min(whole, short), needed=n < self.needs)
 
     def share(self) -> None:

@@ -12,15 +12,16 @@ from ironcage.core.job.values.model import Job
 from ironcage.desk.look import LIGHT
 
 Row = Any
+NAME_LETTERS = 16  # that are left of a joint's or a tube's name in words
 MOST_PAINTED = 3000  # cells, more than a screen holds
 
 
 @dataclass(frozen=True)
 class Column:
     """A column. head, tip: words, or what gives them where they tell the builder's units. text: a row to what is
-    shown. change: a typed cell as an edit of the job; None for a column that
-    can't be changed. number: right-aligned in tabular figures. room: words that must fit in, where the first rows
-    say too little. whole: its words are never shortened. unit: gives what its figures count in, for the heading."""
+    shown. change: a typed cell as an edit of the job; None for a column that can't be changed. number: right-aligned in
+    tabular figures. room: words that must fit in, where the first rows say too little. whole: its words are never
+    shortened, others down to `letters`. unit: gives what its figures count in, for the heading."""
 
     head: str | Callable[[], str]
     text: Callable[[Row], str]
@@ -29,6 +30,7 @@ class Column:
     tip: str | Callable[[], str] = ""
     room: str = ""
     whole: bool = False
+    letters: int = 9
     unit: Callable[[], str] | None = None
 
     @property

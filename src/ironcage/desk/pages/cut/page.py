@@ -13,7 +13,7 @@ from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Grid
-from ironcage.desk.widgets.rowmodel import Column
+from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column
 from ironcage.desk.widgets.sheetview import SheetView
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
@@ -77,7 +77,12 @@ class CutPage(Page):
         """What is told of a piece."""
         return (
             Column("piece", lambda p: p.id),
-            Column("name", lambda p: name_of(self.session.job, p.id), tip="What the tube is called in the frame"),
+            Column(
+                "name",
+                lambda p: name_of(self.session.job, p.id),
+                letters=NAME_LETTERS,
+                tip="What the tube is called in the frame",
+            ),
             Column("section", lambda p: p.section.name),
             Column(
                 "bar",

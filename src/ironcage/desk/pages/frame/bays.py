@@ -72,7 +72,12 @@ class BaysTab(FrameTab):
             Column("bay", lambda b: "–".join(b.corners)),
             Column("state", lambda b: b.state),
             Column("sides", lambda b: str(len(b.corners)), True),
-            Column("area, m²", lambda b: f"{b.area / 1e6:.3f}", True),
+            Column(
+                "area",
+                lambda b: self.session.units.sheet_area(b.area),
+                True,
+                unit=lambda: self.session.units.sheet_area_name,
+            ),
             Column(
                 "off flat",
                 lambda b: self._length(b.warp),

@@ -44,7 +44,7 @@ from ironcage.desk.table import sheets
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Grid
-from ironcage.desk.widgets.rowmodel import Column
+from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units import said
@@ -208,7 +208,13 @@ class FramePage(Page):
     def _joint_columns(self) -> tuple[Column, ...]:
         return (
             Column("joint", lambda j: j.id),
-            Column("name", self._called, change=typed("call"), tip="What it is called: yours, or by role and place"),
+            Column(
+                "name",
+                self._called,
+                letters=NAME_LETTERS,
+                change=typed("call"),
+                tip="What it is called: yours, or by role and place",
+            ),
             *(Column(axis, self._read(axis), True, typed(axis), unit=self.length_name) for axis in "xyz"),
             Column("mirror", lambda j: "centreline" if j.twin == j.id else j.twin or "parted"),
             Column("tubes", lambda j: str(len(self.session.job.tubes_at.get(j.id, ()))), True),
@@ -232,7 +238,13 @@ class FramePage(Page):
     def _tube_columns(self) -> tuple[Column, ...]:
         return (
             Column("tube", lambda t: t.id),
-            Column("name", self._called, change=typed("call"), tip="What it is called: yours, or by role and place"),
+            Column(
+                "name",
+                self._called,
+                letters=NAME_LETTERS,
+                change=typed("call"),
+                tip="What it is called: yours, or by role and place",
+            ),
             Column("from", lambda t: t.a),
             Column("to", lambda t: t.b),
             Column("section", lambda t: t.section, change=typed("section")),

@@ -115,7 +115,9 @@ class SwapTab(FrameTab):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.equals = Grid("Section compared", self._equal_columns(), lambda pair: pair[1].name)
-        self.dies = Grid("Bending dies", self._die_columns(), lambda d: f"{d.od:g} to {d.radius:g}", session.do)
+        self.dies = Grid(
+            "Bending dies", self._die_columns(), lambda d: f"{d.od:g} to {d.radius:g}", session.do, needs=2
+        )
         self.head = heading(PICK)
         dies = self.how = heading("Bending dies")
         for words in (self.head, dies):

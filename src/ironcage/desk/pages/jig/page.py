@@ -16,7 +16,7 @@ from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Grid
-from ironcage.desk.widgets.rowmodel import Column
+from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
@@ -62,7 +62,7 @@ class JigPage(Page):
             "Stands",
             (
                 Column("joint", lambda s: s.joint),
-                Column("name", lambda s: name_of(session.job, s.joint)),
+                Column("name", lambda s: name_of(session.job, s.joint), letters=NAME_LETTERS),
                 Column(
                     "x",
                     lambda s: length(s.x),

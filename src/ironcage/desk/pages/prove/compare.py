@@ -109,7 +109,7 @@ class CompareTab(ProveTab):
                 tip="What the hardest worked tube uses of what it stands",
             ),
             Column("tubes", lambda b: str(b.tubes), True),
-            Column("", lambda b: b.why),
+            Column("why not", lambda b: b.why),
         )
 
     def _log_columns(self) -> tuple[Column, ...]:

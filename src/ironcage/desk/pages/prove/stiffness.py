@@ -100,7 +100,7 @@ class StiffnessTab(ProveTab):
             (
                 Column("energy", lambda r: f"{r[1]:.1%}", True, tip="Share of the strain energy of the twist test"),
                 Column("where", lambda r: r[0], room="J12L J12R J21R J21L"),
-                Column("", lambda r: r[2]),
+                Column("is", lambda r: r[2]),
             ),
             lambda r: r[0],
         )

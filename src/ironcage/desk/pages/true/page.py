@@ -18,7 +18,7 @@ from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Grid
-from ironcage.desk.widgets.rowmodel import Column
+from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column
 from ironcage.desk.words import SmallPrint, Words
 from ironcage.problem import Problem
 
@@ -66,7 +66,7 @@ class TruePage(Page):
         super().__init__(session)
         self.result: measured.TrueAnswer | None = None
         self.readings = Grid("Readings", self._reading_columns(), lambda r: r.reading.id, session.do)
-        self.joints = Grid("Where the joints stand", self._joint_columns(), lambda j: j.joint)
+        self.joints = Grid("Where the joints stand", self._joint_columns(), lambda j: j.joint, needs=2)
         self.settings = Grid(
             "How it is measured",
             (
@@ -147,20 +147,20 @@ class TruePage(Page):
                 True,
                 tip="By how much it disagrees with the others: its error, if it alone is wrong",
             ),
-            Column("", self._state),
+            Column("state", self._state),
         )
 
     def _joint_columns(self) -> tuple[Column, ...]:
         """What is told of a joint."""
         return (
             Column("joint", lambda j: j.joint),
-            Column("name", lambda j: name_of(self.session.job, j.joint)),
             Column(
                 "off",
                 lambda j: f"{self.units.fine(j.off)} ± {self.units.fine(j.give_or_take, unit=False)}",
                 True,
                 tip="Give or take two standard deviations, in the direction that is told least well",
             ),
+            Column("name", lambda j: name_of(self.session.job, j.joint), letters=NAME_LETTERS),
             Column("stands", lambda j: self.units.say(j.words), tip="From where it is drawn"),
         )
 
