@@ -141,3 +141,21 @@ def test_a_line_between_two_places_of_the_sandpiper_is_laid_on_both_sides() -> N
     assert made.job.tube_by_id[made.tube].section == job.tubes[-1].section
     with pytest.raises(Problem, match="Both places are on"):
         edits.draw(job, Spot((0, 0, 0), tube=tube.id, share=0.3), Spot((0, 0, 0), tube=tube.id, share=0.6))
+
+
+def test_what_is_chosen_and_the_table_go_on_the_clipboard(drawn, qapp) -> None:
+    board = qapp.clipboard()
+    session = drawn.window.session
+    session.choose(("J1L", "J2L"))
+    drawn.key(Qt.Key.Key_C, modifier=Qt.KeyboardModifier.ControlModifier)
+    assert board.text().splitlines() == ['what,name,"x, mm","y, mm","z, mm"', *board.text().splitlines()[1:]]
+    assert [line.split(",")[0::2][:1] for line in board.text().splitlines()[1:]] == [["J1L"], ["J2L"]]
+    assert board.text().splitlines()[1].endswith(",0.0,250.0,300.0")
+    session.choose(("T1L",))
+    drawn.key(Qt.Key.Key_C, modifier=Qt.KeyboardModifier.ControlModifier)
+    assert board.text().splitlines()[1].endswith(",J1L,J2L,38 x 2,1000.0")
+    session.choose(())
+    drawn.key(Qt.Key.Key_C, modifier=Qt.KeyboardModifier.ControlModifier)
+    assert drawn.said == "Choose what to copy first."
+    drawn.key(Qt.Key.Key_C, modifier=Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    assert board.pixmap().width() == drawn.window.table.width()

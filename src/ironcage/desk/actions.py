@@ -26,6 +26,8 @@ ACTIONS = (
     Action("draw_tubes", "Draw tubes from place to place", "Ctrl+D", "edit"),
     Action("choose_all", "Choose everything", "Ctrl+A", "edit"),
     Action("delete_chosen", "Delete what is chosen", "Delete", "edit"),
+    Action("copy_chosen", "Copy figures of what is chosen", "Ctrl+C", "edit"),
+    Action("copy_table", "Copy a picture of the table", "Ctrl+Shift+C", "edit"),
     Action("set_mark", "Set the mark here", "Ctrl+M", "edit"),
     Action("view_side", "From the side", "F5", "view"),
     Action("view_plan", "From above", "F6", "view"),

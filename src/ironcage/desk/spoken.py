@@ -71,6 +71,7 @@ _ACTIONS = {
     "show_pocket": r"pocket|calculator|calc|sums?|convert",
     "show_card": r"bench card|card",
     "set_mark": r"mark|set mark|compare",
+    "copy_table": r"copy (?:a )?picture.*|screenshot|screen shot",
     "show_columns": r"(?:show )?(?:all )?columns|more columns|f12",
     "toggle_tags": r"tags|labels|names|numbers|show (?:names|tags|labels|numbers)",
 }

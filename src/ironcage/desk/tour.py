@@ -61,7 +61,6 @@ def tour(
 ) -> Iterator[Stop]:
     """Show a window's lists one after another; `settle` lets it come to rest before each stop is given out. A list's
     ways come one after another, which is quicker than to open it again for each."""
-    from PyQt6.QtCore import QCoreApplication
     from PyQt6.QtWidgets import QTabWidget
 
     for demo in demos:
@@ -77,7 +76,7 @@ def tour(
                         tabs.setCurrentIndex(n)
                     for way in (way for way in ways if way.inch is inch):
                         window.look_so(way.scale, dark=way.dark)
-                        QCoreApplication.processEvents()  # until then the window is as wide as other type needs
+                        settle(window)  # until then the window is as wide as other type needs
                         window.resize(*way.size)
                         settle(window)
                         yield Stop(demo, step, words[n] if words else "", way)

@@ -28,6 +28,7 @@ from ironcage.core.job.values.shown import units_of
 from ironcage.desk import questions
 from ironcage.desk.actions import ACTIONS, Action
 from ironcage.desk.asker import Answered, Asker, FollowUp
+from ironcage.desk.copying import figures_of
 from ironcage.desk.entry import Entry
 from ironcage.desk.files import Files
 from ironcage.desk.look import DARK, LIGHT, palette, style, text_font
@@ -523,6 +524,19 @@ class Window(QMainWindow):
             self.session.press(f"delete {' '.join(keys)}")
         else:
             self.session.press("delete")
+
+    def copy_chosen(self) -> None:
+        """Put the figures of what is chosen on the clipboard."""
+        text = figures_of(self.session.job, self.session.chosen)
+        if text:
+            QApplication.clipboard().setText(text)
+        count = len(self.session.chosen)
+        self.session.told.emit(f"Copied figures of {count}." if text else "Choose what to copy first.", not text)
+
+    def copy_table(self) -> None:
+        """Put the table as it is seen on the clipboard, as a picture."""
+        QApplication.clipboard().setPixmap(self.table.grab())
+        self.session.told.emit("Copied a picture of the table.", False)
 
     def set_mark(self) -> None:
         """Measure differences from here."""

@@ -2,7 +2,7 @@
 
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QModelIndex, QObject, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QModelIndex, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence, QResizeEvent
 from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QLineEdit, QStyledItemDelegate, QTableView, QWidget
 
@@ -72,6 +72,13 @@ class KeyedList(QTableView):
         header = self.horizontalHeader()
         header.setSectionsClickable(True)
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+
+    def event(self, event: QEvent | None) -> bool:
+        asked = isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride
+        if isinstance(event, QKeyEvent) and asked and event.matches(QKeySequence.StandardKey.Copy):
+            event.accept()  # its rows are copied, not what is chosen on the table
+            return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event and event.matches(QKeySequence.StandardKey.Copy):
