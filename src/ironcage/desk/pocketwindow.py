@@ -1,7 +1,7 @@
 """Pocket: the quick sums of the shop in a window of their own, a key away from anywhere, with or without a job."""
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QKeyEvent, QKeySequence, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import (
     QApplication,
     QDialog,
@@ -183,6 +183,13 @@ class PocketWindow(QDialog):
     def copy(self) -> None:
         """Put the sum with all its figures on the clipboard."""
         QApplication.clipboard().setText(self.text)
+
+    def event(self, event: QEvent | None) -> bool:
+        asked = isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride
+        if isinstance(event, QKeyEvent) and asked and event.matches(QKeySequence.StandardKey.Copy):
+            event.accept()  # the sum is copied, not what is chosen on the table
+            return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:

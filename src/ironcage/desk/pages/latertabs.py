@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from importlib import import_module
 from typing import Any
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
 from ironcage.core.job.values.model import Job
@@ -100,6 +100,11 @@ class LaterTabs(QTabWidget):
         box.addWidget(aside)
         box.addWidget(self.more)
         self.setCornerWidget(corner, Qt.Corner.TopRightCorner)
+
+    def minimumSizeHint(self) -> QSize:
+        """As much as the open list needs: those out of sight still have the sizes of type as it was."""
+        here, bar = self.currentWidget().minimumSizeHint(), self.tabBar().minimumSizeHint()
+        return QSize(here.width(), here.height() + bar.height())
 
     def open(self, words: str) -> None:
         """Open a list by its words."""

@@ -75,6 +75,9 @@ class ColumnRoom:
         room = self.list.viewport().width()
         wishes = [Wish(0, 0, needed=False) if n in self._out else w for n, w in enumerate(self._wishes)]
         shared = [w.whole for w in wishes] if self.whole else widths(wishes, room)
+        there = [n for n, width in enumerate(shared) if width != AWAY]
+        last_grows = self.wraps is None and bool(there) and not self.model.columns[there[-1]].number
+        self.list.horizontalHeader().setStretchLastSection(last_grows)  # a number stays beside what it belongs to
         for n, width in enumerate(shared):
             self.list.setColumnHidden(n, width == AWAY)
             if width != AWAY and n != self.wraps:

@@ -99,7 +99,7 @@ _AIMS = {
 
 
 _OURS_BUT_NOT_MEANT = re.compile(
-    r"^(?:tyre grip|lay (?:a )?(?:fuel|brake|coolant|hose|pipe)|line tool|rule (?:material|firewall|grade)|"
+    r"^(?:tyre grip|lay (?:a )?(?:fuel|brake|coolant|hose|pipe)|line tool|rule (?:material|firewall)|"
     r"roll (?:bar|cage|hoop)|bend (?:radius|die)|weld (?:these|those|them|it|this|that|together|joints?)\b|"
     rf"add (?:a |the )?(?:{_PART}|{_PEOPLE}|hoop|floor|wheels?|chain))"
 )

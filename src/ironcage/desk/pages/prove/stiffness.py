@@ -46,7 +46,6 @@ class StiffnessTab(ProveTab):
             self.figures[key].setFont(text_font(13, bold=True))
         for key in ("soft", "clamped"):
             self.figures[key].setWordWrap(True)
-        self.figures["frame"].setWordWrap(True)
         self.test, choices = choice(self, ("Twist", "Bending", "Unloaded"), self.decorated.emit)
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(0, 100)
