@@ -25,8 +25,8 @@ from ironcage.units import Units
 
 
 class Session(QObject):
-    """Signals: started (another job is in hand), changed (the job is another), chose (what is chosen is other), told
-    (a line for the builder: text, whether it is a refusal), saved (file or saved state is other)."""
+    """Signals: started (another job is in hand), changed (the job has changed), chose (what is chosen has changed),
+    told (a line for the builder: text, whether it is a refusal), saved (the file or its saved state has changed)."""
 
     started = pyqtSignal()
     changed = pyqtSignal()

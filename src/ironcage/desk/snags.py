@@ -48,7 +48,7 @@ LISTS = {
     "too weak": "Strength",
     "little left": "Strength",
     "opens under load": "Strength",
-    "case not told": "Cases",
+    "case unknown": "Cases",
 }
 BESIDE_PX = 24  # margins of the line and of its button
 _SHAPES = {"wrong": "✗ wrong", "unknown": "? unknown", "look": "○ look"}

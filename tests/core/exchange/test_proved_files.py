@@ -49,7 +49,7 @@ def test_the_report_tells_every_figure_case_tube_and_assumption(skerry: Job) -> 
     assert CAUTION.split(":")[0] in text
     for line in (*stiffness.ASSUMPTIONS, *strength.ASSUMED):
         assert " ".join(plain(line).split())[:60] in text
-    assert "The roll stiffness of both axles is not known" in text  # what can't be told says why, in its place
+    assert "The roll stiffness of both axles is not known" in text  # what can't be worked out says why, in its place
     assert "two weights at least" in text
 
 

@@ -23,7 +23,7 @@ Said = dict[str, Any]
 
 
 def say_prove(job: Job) -> Said:
-    """Stiffness, cases, strength, modes, buckling, advice and the twist test; what can't be told says why."""
+    """Stiffness, cases, strength, modes, buckling, advice and the twist test; what can't be worked out says why."""
     return {**_stiffness(job), **{name: _told(make, job) for name, make in _MORE.items()}}
 
 

@@ -31,7 +31,7 @@ MET = {True: "met", False: "not met", None: ""}
 
 
 def to_build_book(job: Job, today: date | None = None) -> bytes:
-    """The build book as PDF, A4, as it stands on a day. What can't be told says why in its place."""
+    """The build book as PDF, A4, as it stands on a day. What can't be worked out says why in its place."""
     story = Story(units_of(job))
     story.title(f"{job.brief.name}: build book")
     story.words(" · ".join(filter(None, (job.brief.vehicle, job.brief.builder))) or "No builder is named yet.")
@@ -61,7 +61,7 @@ def _aims(story: Story, job: Job) -> None:
         show = aimed(aim.kind).show
         give = f" ± {show(units, aim.tolerance)}" if aim.tolerance else ""
         limit = "at most " if aim.kind in brief.AT_MOST else "at least " if aim.kind in brief.AT_LEAST else ""
-        now = "not told" if aim.now is None else show(units, aim.now)
+        now = "not known" if aim.now is None else show(units, aim.now)
         rows.append((aim.kind, f"{limit}{show(units, aim.value)}{give}", now, MET[aim.met]))
     if deadline:
         rows.append(("deadline", deadline.isoformat(), "", ""))

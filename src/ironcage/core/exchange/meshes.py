@@ -59,7 +59,7 @@ def read_mesh(path: Path, say: Say = lambda share: None) -> ReadMesh:
         mesh = mesh.turned
         notes.append("it was inside out and has been turned")
     if loose:
-        notes.append(f"it is open ({loose:,} free edges), so whether something lies inside it can't be told")
+        notes.append(f"it is open ({loose:,} free edges), so whether something lies inside it is not known")
     say(1.0)
     return ReadMesh(mesh, guessed_unit(float((mesh.bounds[1] - mesh.bounds[0]).max())), tuple(notes))
 

@@ -33,7 +33,7 @@ CAUTION = (
 
 
 def to_report(job: Job) -> bytes:
-    """The report as PDF, A4. Raises Problem where the frame can't be twisted; what else can't be told says why in
+    """The report as PDF, A4. Raises Problem where the frame can't be twisted; what else can't be worked out says why in
     its place."""
     told = stiffness.answer(job)
     story = Story(units_of(job))
@@ -143,7 +143,7 @@ def _cases(story: Story, job: Job) -> None:
             f"pushes, {units.force_name} x y z",
             f"masses answer, {units.force_name} x y z",
             "left over",
-            "held at, or why not told",
+            "held at, or why it is not worked out",
         ),
         rows,
     )

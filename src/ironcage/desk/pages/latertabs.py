@@ -17,7 +17,7 @@ from ironcage.desk.widgets.grid import Grid
 class ListTab(QWidget):
     """A list that is made when it is wanted. Signals: decorated (the table is to show something else), typing(text)
     starts a line for the builder to finish, export(kind, word) asks for a file, works(doing, name, act, done) asks
-    for slow work that can be stopped; wants: its question is another."""
+    for slow work that can be stopped; wants: its question has changed."""
 
     decorated = pyqtSignal()
     wants = pyqtSignal()
@@ -39,10 +39,10 @@ class ListTab(QWidget):
         return None
 
     def show_job(self, job: Any) -> None:
-        """The job is another, or the list was opened."""
+        """The job has changed, or the list was opened."""
 
     def show_chosen(self) -> None:
-        """What is chosen is other."""
+        """What is chosen has changed."""
 
     def in_a_word(self) -> str:
         """Its answer, short enough for its tab; nothing where there is none."""

@@ -36,10 +36,10 @@ class Card:
 
 
 class Page(QWidget):
-    """A step's bench. Signals: decorated (the table's decor is other), export(kind, word) asks for a file, typing(text)
-    starts a line for the builder to finish, bring(kind) asks for a file to bring in; wants: its question is another;
-    works(doing, name, act, done) asks for slow work that can be stopped; acts(id) asks for an action of the window,
-    prints(kind, word) for a paper to be printed.
+    """A step's bench. Signals: decorated (the table's decor has changed), export(kind, word) asks for a file,
+    typing(text) starts a line for the builder to finish, bring(kind) asks for a file to bring in; wants: its question
+    has changed; works(doing, name, act, done) asks for slow work that can be stopped; acts(id) asks for an action of the
+    window, prints(kind, word) for a paper to be printed.
 
     What it is called and where it stands in the work is declared in STEPS.
     """
@@ -77,13 +77,13 @@ class Page(QWidget):
         return self.units.length_name
 
     def show_job(self, job: Job) -> None:
-        """The job is another; the answer to it comes later."""
+        """The job has changed; the answer to it comes later."""
 
     def show_answer(self, job: Job, result: Any, problem: Problem | None) -> None:
         """The answer for a job, or why there is none."""
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
-        """What is chosen is other."""
+        """What is chosen has changed."""
 
     def show_look(self, look: Look) -> None:
         """Use other colours."""
@@ -116,7 +116,7 @@ class Page(QWidget):
             tabs.setCurrentIndex(at)
 
     def put_decor(self, decor: Decor) -> None:
-        """Decorate the table otherwise."""
+        """Give the table other decor."""
         self.decor = decor
         self.decorated.emit()
 

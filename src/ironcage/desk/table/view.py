@@ -135,7 +135,7 @@ class TableView(QWidget):
         elif self.decor.places is not None:
             self._keep_whole()
         if self.decor.solid_as(before):
-            self.update()  # only what is painted over the picture is other
+            self.update()  # only what is painted over the picture has changed
         else:
             self._redraw()
 

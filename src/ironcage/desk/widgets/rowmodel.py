@@ -84,8 +84,8 @@ class RowModel(QAbstractTableModel):
         self.endResetModel()
 
     def _other_rows(self) -> list[int]:
-        """The rows on which something was painted that is other now: painting all of a list takes as long as proving
-        a frame."""
+        """The rows with something painted that has changed since: painting all of a list takes as long as proving a
+        frame."""
         cells = [cell for cell, before in self._painted.items() if self._shown(*cell) != before]
         for cell in cells:
             del self._painted[cell]

@@ -184,7 +184,7 @@ def test_a_case_whose_joint_has_gone_says_so_and_the_others_stay() -> None:
         c.problem for c in told.refused if c.name == "Rolled on its hoop"
     )
     assert "static" in [c.name for c in told.cases]
-    snags = [s.what for s in checks.find_snags(without) if s.code == "case not told"]
+    snags = [s.what for s in checks.find_snags(without) if s.code == "case unknown"]
     assert any("Rolled on its hoop" in s for s in snags)
 
 

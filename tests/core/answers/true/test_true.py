@@ -97,7 +97,7 @@ def test_what_is_measured_is_in_the_frame_of_the_table(box: Job) -> None:
     (joint,) = answer(high).joints
     assert joint.told == (False, False, True)
     assert joint.moved[2] == pytest.approx(3)
-    assert plain(joint.words) == "3.0 mm high, x, y not told"
+    assert plain(joint.words) == "3.0 mm high, x, y not known"
 
 
 @pytest.mark.parametrize(

@@ -20,8 +20,8 @@ AT_LEAST = ("ground clearance", "twist stiffness")
 
 @dataclass(frozen=True)
 class Aim:
-    """A target and what the job makes of it. now: None when it can't be told or is not measured; off: how far now is
-    from the target, beyond its tolerance; met: None when it can't be told."""
+    """A target and what the job makes of it. now: None when it is not known or not measured; off: how far now is
+    from the target, beyond its tolerance; met: None when it is not known."""
 
     kind: str
     value: float

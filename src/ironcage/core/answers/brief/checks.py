@@ -28,7 +28,7 @@ def ruled(job: Job) -> Iterator[Snag]:
             "unknown",
             "rule not judged",
             "brief",
-            f"{named(open_rules)} can't be told from the job.",
+            f"{named(open_rules)} can't be judged from the job.",
             (),
             "Judge them yourself, and tick the notes.",
         )

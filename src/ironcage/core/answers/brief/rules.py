@@ -39,7 +39,7 @@ CAUTION = "Judged by the clauses typed in here. Your sanctioning body's book and
 class Verdict:
     """A rule judged. measured, by: what was found and how far it is past (positive) or short of (negative) what is
     asked, of the `quantity`, None where nothing was measured; where: tubes, joints, parts or
-    people; why: a word more, or why it can't be told."""
+    people; why: a word more, or why it can't be worked out."""
 
     rule: str
     clause: str

@@ -24,7 +24,7 @@ MOST_YEARS = 20  # that a forecast looks ahead
 @dataclass(frozen=True)
 class TaskAhead:
     """A task that is not done. waits: the ids of tasks and orders that it waits for today; begins, ends: by the
-    forecast, None where it can't be told."""
+    forecast, None where it can't be worked out."""
 
     task: Task
     waits: tuple[str, ...]
@@ -35,7 +35,7 @@ class TaskAhead:
 @dataclass(frozen=True)
 class OrderAhead:
     """An order that has not come. overdue: days past its day; holds: the ids of tasks that wait for it; costs_days:
-    how many days earlier all would be done if it came today, None where it can't be told."""
+    how many days earlier all would be done if it came today, None where it can't be worked out."""
 
     order: Order
     overdue: int

@@ -35,8 +35,8 @@ ASSUMPTIONS = (
 
 @dataclass(frozen=True)
 class RoomReading:
-    """name: as rules call it; value: mm or rad, as its `quantity` says, None when it can't be told; against: a tube
-    or part; place: where (3,) mm or None; why: what is missing, or a word more."""
+    """name: as rules call it; value: mm or rad, as its `quantity` says, None when it is not known; against: a tube or
+    part; place: where (3,) mm or None; why: what is missing, or a word more."""
 
     name: str
     value: float | None

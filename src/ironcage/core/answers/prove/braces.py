@@ -94,7 +94,7 @@ def for_money(job: Job) -> tuple[Brace, ...]:
 def against_case(job: Job, name: str) -> tuple[Brace, ...]:
     """The same, those first by which the frame gives least under a load case for a kg of theirs: by how much the work
     of the case's loads falls, exact; the brace's own weight is not in the loads. Raises Problem for a case that there
-    is not, that can't be told, or that holds joints."""
+    is not, that can't be worked out, or that holds joints."""
     case = next((c for c in load_cases(job) if c.name.lower() == name.lower()), None)
     if case is None:
         known = [c.name for c in load_cases(job)]

@@ -82,7 +82,7 @@ class AppliedLoad:
 class Loaded:
     """A case. loads (n, 6): on the joints, the masses' answer in it; held: joints that hold the frame; pushes: what
     does it; inertia (3,): the sum of the masses' answer, N; residual: what is left of the sum of all forces, N, and of
-    all moments, N·mm; problem: why it can't be told."""
+    all moments, N·mm; problem: why it can't be worked out."""
 
     name: str
     loads: Floats
@@ -101,7 +101,7 @@ class Loaded:
 @remembered(*CASE_PARTS)
 def load_cases(job: Job) -> tuple[Loaded, ...]:
     """Every case: the standard ones that the job has the data for, the builder's own, and combinations. One that
-    can't be told says why."""
+    can't be worked out says why."""
     car = _Car(job)
     made: dict[str, Loaded] = {}
     for name in STANDARD:

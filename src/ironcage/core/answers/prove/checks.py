@@ -1,4 +1,4 @@
-"""Snags of Prove: tubes that use more than all they stand, a chain that opens under load, cases that can't be told."""
+"""Snags of Prove: tubes that use more than all they stand, a chain that opens under load, cases not worked out."""
 
 from __future__ import annotations
 
@@ -60,9 +60,9 @@ def strong_enough(job: Job) -> Iterator[Snag]:
         if case.name in own or "would tip" in case.problem:
             yield Snag(
                 "look",
-                "case not told",
+                "case unknown",
                 "prove",
-                f"The case {case.name} can't be told: {case.problem}",
+                f"The case {case.name} can't be worked out: {case.problem}",
                 (),
                 "See Cases.",
             )

@@ -30,7 +30,7 @@ ASSUMPTIONS = (
     "reaction is "
     "zero); equal and opposite vertical loads at the front; angle = atan((z left − z right) / b). The pickups of a "
     "corner may move against each other, as nothing joins them "
-    "until an upright does; on a rigid fixture, each held by itself, the frame reads stiffer, which is told beside it.",
+    "until an upright does; on a rigid fixture, each held by itself, the frame reads stiffer, which stands beside it.",
     f"Sideways: {said.round_force(1000)} at the joints of the bending test, held back by all pickups with the least "
     "forces that balance it; stiffness by the work it does.",
     "A corner with several pickups shares its load equally and moves by their mean.",

@@ -21,7 +21,7 @@ SAME_MM = 0.01
 
 @dataclass(frozen=True)
 class TubeChange:
-    """A tube that is other. what: added, gone, moved, or its new make; before, after: length along its centreline,
+    """A tube that has changed. what: added, gone, moved, or its new make; before, after: length along its centreline,
     mm, 0 where it is not."""
 
     tube: str

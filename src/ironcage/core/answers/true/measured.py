@@ -70,7 +70,7 @@ class JointMeasured:
         parts = [f"{said.length(size)} {WAYS[n][self.moved[n] < 0]}" for size, n in sorted(known, reverse=True)]
         unknown = [axis for axis, told in zip("xyz", self.told, strict=True) if not told]
         if unknown:
-            parts.append(f"{', '.join(unknown)} not told")
+            parts.append(f"{', '.join(unknown)} not known")
         return ", ".join(parts) or "where it is drawn"
 
     @property

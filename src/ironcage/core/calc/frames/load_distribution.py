@@ -94,7 +94,7 @@ def wheel_loads(contacts: Floats, weights: Weights, forward: float, left: float,
             loads = np.zeros(4)
             loads[on] = np.linalg.solve(rows[:3][:, on], sums[:3])
     except np.linalg.LinAlgError:
-        raise Problem("The wheels do not stand apart, so their loads can't be told.", where="wheels") from None
+        raise Problem("The wheels do not stand apart, so their loads can't be worked out.", where="wheels") from None
     if (loads < -1e-6 * weight).any():
         if not left and not forward:
             raise Problem(

@@ -238,7 +238,7 @@ class BaysTab(FrameTab):
 
     def _moved(self) -> Floats:
         """How far the fold that is shown moves each joint (n, 3) at this moment, mm; zero when it stands still or
-        the job is another."""
+        the job has changed."""
         job = self.session.job
         nodes = lines(job).nodes
         if self.fold == STILL or self.job.joints is not job.joints or self.job.tubes is not job.tubes:

@@ -22,7 +22,7 @@ LAST_EDIT, MARK = "the last edit", "the mark"
 
 
 class ChangesTab(FrameTab):
-    """Two lists for what is other, one for what is not symmetric."""
+    """Two lists for what has changed, one for what is not symmetric."""
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)

@@ -131,7 +131,7 @@ class CasesTab(ProveTab):
                 True,
                 tip="The whole frame buckles at so many times these loads (linear, of a perfect frame)",
             ),
-            Column("held by", self._answered, tip="What answers the pushes, or why the case can't be told"),
+            Column("held by", self._answered, tip="What answers the pushes, or why the case can't be worked out"),
         )
 
     def question(self) -> Question:

@@ -117,7 +117,7 @@ class LightestTab(ProveTab):
         self.found, self.of = found, job
         units = units_of(job)
         self.swaps.show_rows(found.swaps)
-        used = "no case can be told" if found.used is None else f"the hardest worked tube uses {found.used:.0%}"
+        used = "no case can be worked out" if found.used is None else f"the hardest worked tube uses {found.used:.0%}"
         self.said.setText(
             f"{units.mass(found.kg)} of tube instead of {units.mass(found.before)}, "
             f"{units.torsional_stiffness(found.torsion)}, {used}. Nothing as stiff weighs less than "

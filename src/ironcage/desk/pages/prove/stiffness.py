@@ -319,7 +319,7 @@ class StiffnessTab(ProveTab):
 def _beside_mark(
     told: Callable[[Job], stiffness.ProveAnswer], mark: Job, job: Job
 ) -> tuple[stiffness.ProveAnswer, stiffness.ProveAnswer | None]:
-    """The answer for the job and for the mark; None for a mark that can't be told, or that twists the same."""
+    """The answer for the job and for the mark; None for a mark that can't be worked out, or that twists the same."""
     try:
         marked = stiffness.answer(mark)
     except Problem:

@@ -109,7 +109,7 @@ class StrengthTab(ProveTab):
         self.tubes.show_rows(ranked, wrong=frozenset(t.tube for t in ranked if t.use > 1))
         moves = strength.moves(self.job, told)
         self.moves.show_rows(moves, wrong=frozenset(m.what for m in moves if m.too_far))
-        untold = f"; {len(told.refused)} cases can't be told, see Cases" if told.refused else ""
+        untold = f"; {len(told.refused)} cases can't be worked out, see Cases" if told.refused else ""
         worst = told.worst
         over = sum(t.use > 1 for t in told.tubes)
         says = (

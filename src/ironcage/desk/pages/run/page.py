@@ -47,7 +47,7 @@ class PointRow:
 
 @dataclass(frozen=True, eq=False)
 class Shown:
-    """A corner where the sliders stand, and the same one at the mark, None where it was not hung or can't be told."""
+    """A corner where the sliders stand, and the same one at the mark, None where it is not hung or not worked out."""
 
     still: Still
     mark: Still | None
