@@ -38,8 +38,8 @@ class Card:
 class Page(QWidget):
     """A step's bench. Signals: decorated (the table's decor has changed), export(kind, word) asks for a file,
     typing(text) starts a line for the builder to finish, bring(kind) asks for a file to bring in; wants: its question
-    has changed; works(doing, name, act, done) asks for slow work that can be stopped; acts(id) asks for an action of the
-    window, prints(kind, word) for a paper to be printed.
+    has changed; works(doing, name, act, done) asks for slow work that can be stopped; acts(id) asks for an action of
+    the window, prints(kind, word) for a paper to be printed.
 
     What it is called and where it stands in the work is declared in STEPS.
     """
