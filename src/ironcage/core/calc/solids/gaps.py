@@ -217,10 +217,17 @@ def _way_out(a: _Pack, b: _Pack, own: Floats) -> float:
     from scipy.spatial import ConvexHull, QhullError  # slow to import, and needed only where something overlaps
 
     balls = float(a.ball[0] + b.ball[0])
+    mine, theirs = a.points[0], b.points[0]
+    rims = [(pack.axis[0], float(pack.disc[0])) for pack in (a, b) if pack.disc[0]]
 
     def reach(ways: Floats) -> Floats:
-        rows = np.zeros(len(ways), dtype=np.intp)
-        return a.take(rows).furthest(ways) - b.take(rows).furthest(-ways)
+        """The furthest points (n, 3) of the first less those of the second the other way, balls left out."""
+        found = mine[(ways @ mine.T).argmax(axis=1)] - theirs[(ways @ theirs.T).argmin(axis=1)]
+        for axis, disc in rims:
+            across = ways - (ways @ axis)[:, None] * axis
+            size = np.linalg.norm(across, axis=1)
+            found = found + across * (disc / np.where(size > 1e-12, size, np.inf))[:, None]
+        return found
 
     try:
         hull = ConvexHull(reach(np.concatenate([_AROUND, own])), incremental=True)
