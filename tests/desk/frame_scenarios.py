@@ -122,7 +122,7 @@ FRAME_SCENARIOS = {
         tab Swap
         read page has T9L: 32 x 2, 38 x 2 round at the mark, and what is at least as stiff
         row Section compared has 32 x 2 | 100 %
-        row Section compared has 38 x 2 round | 120 %
+        row Section compared has 38 x 2 round | 173 %
         row Bending dies has 45.0 | 135.0 | 60.0
         pick Section compared 38 x 2 round
         press Take it

@@ -29,6 +29,7 @@ class ColumnRoom:
         self._by_hand = False  # whether the builder has drawn a column to a width
         header = shown.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        header.setMinimumSectionSize(EDGES_PX)  # so that a column of few letters is as narrow as it is counted
         header.setStretchLastSection(wraps is None)
         if wraps is not None:
             header.setSectionResizeMode(wraps, QHeaderView.ResizeMode.Stretch)
