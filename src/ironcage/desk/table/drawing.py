@@ -50,14 +50,17 @@ class Drawing:
     def aim(self) -> Snap | None:
         """Where a click or Enter would go."""
         origin = self.origin
-        if self.typed and origin is not None and (way := self._heading()) is not None:
-            try:
-                length = units_of(self.view.job).read_length(self.typed)
-            except Problem:
-                return None
-            x, y, z = (float(v) for v in origin + length * way)
-            return Snap(Spot((x, y, z)), "")
-        return self._snap
+        if not self.typed or origin is None:
+            return self._snap
+        way = self._heading()
+        try:
+            length = units_of(self.view.job).read_length(self.typed)
+        except Problem:
+            return None
+        if way is None:
+            return None
+        x, y, z = (float(v) for v in origin + length * way)
+        return Snap(Spot((x, y, z)), "")
 
     def _heading(self) -> Floats | None:
         """The way (3,) that the next tube goes, of unit length; None where nothing says."""
