@@ -10,6 +10,7 @@ from PyQt6.QtGui import QBrush, QColor
 from ironcage.core.job.text import Done
 from ironcage.core.job.values.model import Job
 from ironcage.desk.look import LIGHT
+from ironcage.units import Units
 
 Row = Any
 NAME_LETTERS = 16  # that are left of a joint's or a tube's name in words
@@ -47,6 +48,24 @@ class Column:
     def hint(self) -> str:
         """What is said of it now where the pointer rests."""
         return self.tip if isinstance(self.tip, str) else self.tip()
+
+
+def length_column(
+    units: Callable[[], Units],
+    head: str,
+    mm: Callable[[Row], float],
+    change: Callable[[Job, Row, str], Done] | None = None,
+    tip: str = "",
+) -> Column:
+    """A column of lengths, mm, as figures in the builder's units, which its heading names."""
+    return Column(
+        head,
+        lambda row: units().length(mm(row), unit=False),
+        True,
+        change,
+        tip,
+        unit=lambda: units().length_name,
+    )
 
 
 _ROLES = frozenset(

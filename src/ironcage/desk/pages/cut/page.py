@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Callable
+from functools import partial
 
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton
 
@@ -13,7 +14,7 @@ from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Grid
-from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column
+from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column, length_column
 from ironcage.desk.widgets.sheetview import SheetView
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
@@ -75,6 +76,7 @@ class CutPage(Page):
 
     def _columns(self) -> tuple[Column, ...]:
         """What is told of a piece."""
+        length = partial(length_column, lambda: self.units)
         return (
             Column("piece", lambda p: p.id),
             Column(
@@ -84,34 +86,18 @@ class CutPage(Page):
                 tip="What the tube is called in the frame",
             ),
             Column("section", lambda p: p.section.name),
-            Column(
-                "bar",
-                lambda p: self.units.length(p.bar, unit=False),
-                True,
-                tip="Cut this off square: enough for a hole saw and for the paper",
-                unit=self.length_name,
-            ),
-            Column(
+            length("bar", lambda p: p.bar, tip="Cut this off square: enough for a hole saw and for the paper"),
+            length(
                 "saddle tip",
-                lambda p: self.units.length(p.saddle_tip, unit=False),
-                True,
+                lambda p: p.saddle_tip,
                 tip="Over the longest points as a hole saw leaves them: the outer wall, feather edges included",
-                unit=self.length_name,
             ),
-            Column(
+            length(
                 "template tip",
-                lambda p: self.units.length(p.template_tip, unit=False),
-                True,
+                lambda p: p.template_tip,
                 tip="Over the longest points of a cut along the paper, square through the wall",
-                unit=self.length_name,
             ),
-            Column(
-                "shoulder",
-                lambda p: self.units.length(p.shoulder, unit=False),
-                True,
-                tip="Between the deepest points of both cuts",
-                unit=self.length_name,
-            ),
+            length("shoulder", lambda p: p.shoulder, tip="Between the deepest points of both cuts"),
             Column("first end", lambda p: self._words(p.first)),
             Column("second end", lambda p: self._words(p.second)),
             Column(

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass, replace
+from functools import partial
 
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
@@ -16,7 +17,7 @@ from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Grid
-from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column
+from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column, length_column
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
@@ -54,74 +55,11 @@ class JigPage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-
-        def length(value: float) -> str:
-            return self.units.length(value, unit=False)
-
-        self.stands = Grid(
-            "Stands",
-            (
-                Column("joint", lambda s: s.joint),
-                Column("name", lambda s: name_of(session.job, s.joint), letters=NAME_LETTERS),
-                Column(
-                    "x",
-                    lambda s: length(s.x),
-                    True,
-                    tip="From the table's rear right corner, forward",
-                    unit=self.length_name,
-                ),
-                Column(
-                    "y",
-                    lambda s: length(s.y),
-                    True,
-                    tip="From the table's rear right corner, to the left",
-                    unit=self.length_name,
-                ),
-                Column(
-                    "saddle",
-                    lambda s: length(s.saddle),
-                    True,
-                    tip="Underside of the carried tube above the table top",
-                    unit=self.length_name,
-                ),
-                Column("carries", lambda s: s.tube or "nothing level"),
-                Column("slope", lambda s: f"{math.degrees(s.slope):.1f}°", True),
-            ),
-            lambda s: s.joint,
-        )
-        self.diagonals = Grid(
-            "Diagonals to tape",
-            (
-                Column("from", lambda d: d.first),
-                Column("to", lambda d: d.second),
-                Column(
-                    "in space",
-                    lambda d: length(d.space),
-                    True,
-                    tip="Joint centre to joint centre",
-                    unit=self.length_name,
-                ),
-                Column(
-                    "in plan",
-                    lambda d: length(d.plan),
-                    True,
-                    tip="Between plumb lines on the table",
-                    unit=self.length_name,
-                ),
-                Column("must equal", lambda d: "–".join(d.equals) if d.equals else ""),
-            ),
-            lambda d: f"{d.first} {d.second}",
-        )
-        self.table = Grid(
-            "The jig table",
-            (
-                Column("table", lambda s: s.words),
-                Column("size", lambda s: length(s.mm), True, _set, unit=self.length_name),
-            ),
-            lambda s: s.word,
-            session.do,
-            wraps=0,
-        )
+        self._length = partial(length_column, lambda: self.units)
+        self.stands = Grid("Stands", self._stand_columns(), lambda s: s.joint)
+        self.diagonals = Grid("Diagonals to tape", self._diagonal_columns(), lambda d: f"{d.first} {d.second}")
+        sizes = (Column("table", lambda s: s.words), self._length("size", lambda s: s.mm, _set))
+        self.table = Grid("The jig table", sizes, lambda s: s.word, session.do, wraps=0)
         self.stands.chose.connect(session.choose)
         self.diagonals.chose.connect(lambda keys: session.choose(tuple(n for k in keys for n in k.split())))
         self.advice = Words(wrap=True)
@@ -156,6 +94,29 @@ class JigPage(Page):
         box.addLayout(tools)
         box.addLayout(lists, 1)
         self.result: jig.JigAnswer | None = None
+
+    def _stand_columns(self) -> tuple[Column, ...]:
+        """What is told of a stand, its place from the table's rear right corner."""
+        corner = "From the table's rear right corner"
+        return (
+            Column("joint", lambda s: s.joint),
+            Column("name", lambda s: name_of(self.session.job, s.joint), letters=NAME_LETTERS),
+            self._length("x", lambda s: s.x, tip=f"{corner}, forward"),
+            self._length("y", lambda s: s.y, tip=f"{corner}, to the left"),
+            self._length("saddle", lambda s: s.saddle, tip="Underside of the carried tube above the table top"),
+            Column("carries", lambda s: s.tube or "nothing level"),
+            Column("slope", lambda s: f"{math.degrees(s.slope):.1f}°", True),
+        )
+
+    def _diagonal_columns(self) -> tuple[Column, ...]:
+        """What is told of a diagonal."""
+        return (
+            Column("from", lambda d: d.first),
+            Column("to", lambda d: d.second),
+            self._length("in space", lambda d: d.space, tip="Joint centre to joint centre"),
+            self._length("in plan", lambda d: d.plan, tip="Between plumb lines on the table"),
+            Column("must equal", lambda d: "–".join(d.equals) if d.equals else ""),
+        )
 
     def question(self) -> Question:
         return jig.answer
