@@ -217,7 +217,7 @@ def test_prove_cut_and_jig_say_what_the_core_says(drive: Driver, sandpiper: Job)
     assert plain(piece.first.words) in drive.read()
     shown = page.pieces.model
     row = next(n for n, p in enumerate(shown.rows) if p.id == "T35L")
-    assert shown.data(shown.index(row, 3)) == METRIC.length(piece.bar, unit=False)
+    assert shown.data(shown.index(row, 1)) == METRIC.length(piece.bar, unit=False)
     drive.key(Qt.Key.Key_7)
     drive.settle()
     page = window.pages["jig"]

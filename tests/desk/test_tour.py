@@ -113,3 +113,26 @@ def test_seldom_used_lists_are_opened_by_a_button_and_tabs_say_their_answer(driv
     window.page.open("Strength")
     drive.settle()
     assert shown.tabText(2).endswith("%")
+
+
+@pytest.mark.parametrize(
+    ("step", "grid", "wanted"),
+    [
+        ("cut", "pieces", ["piece", "bar", "saddle tip", "template tip"]),
+        ("jig", "stands", ["joint", "x", "y", "saddle"]),
+        ("jig", "diagonals", ["from", "to", "in space"]),
+        ("true", "joints", ["joint", "off"]),
+        ("place", "clashes", ["state", "gap", "one", "other"]),
+        ("frame", "joints", ["joint", "name", "x", "y", "z"]),
+    ],
+)
+def test_what_is_set_cut_or_moved_by_is_seen_in_a_small_window(drive, step: str, grid: str, wanted: list[str]) -> None:
+    drive.start(sample("sandpiper"))
+    drive.window.go(step)
+    drive.window.resize(1024, 700)
+    drive.settle()
+    shown = getattr(drive.window.page, grid)
+    columns = shown.model.columns
+    seen = [c.name for n, c in enumerate(columns) if not shown.list.isColumnHidden(n)]
+    assert seen[: len(wanted)] == wanted
+    assert shown.room.needs >= min(len(wanted), len(seen))

@@ -30,6 +30,7 @@ class CutPage(Page):
             "Pieces to cut",
             self._columns(),
             lambda p: p.id,
+            needs=4,
         )
         self.pieces.chose.connect(self._pick)
         self.preview = SheetView()
@@ -79,13 +80,6 @@ class CutPage(Page):
         length = partial(length_column, lambda: self.units)
         return (
             Column("piece", lambda p: p.id),
-            Column(
-                "name",
-                lambda p: name_of(self.session.job, p.id),
-                letters=NAME_LETTERS,
-                tip="What the tube is called in the frame",
-            ),
-            Column("section", lambda p: p.section.name),
             length("bar", lambda p: p.bar, tip="Cut this off square: enough for a hole saw and for the paper"),
             length(
                 "saddle tip",
@@ -97,6 +91,13 @@ class CutPage(Page):
                 lambda p: p.template_tip,
                 tip="Over the longest points of a cut along the paper, square through the wall",
             ),
+            Column(
+                "name",
+                lambda p: name_of(self.session.job, p.id),
+                letters=NAME_LETTERS,
+                tip="What the tube is called in the frame",
+            ),
+            Column("section", lambda p: p.section.name),
             length("shoulder", lambda p: p.shoulder, tip="Between the deepest points of both cuts"),
             Column("first end", lambda p: self._words(p.first)),
             Column("second end", lambda p: self._words(p.second)),

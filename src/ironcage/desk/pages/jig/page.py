@@ -56,7 +56,7 @@ class JigPage(Page):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._length = partial(length_column, lambda: self.units)
-        self.stands = Grid("Stands", self._stand_columns(), lambda s: s.joint)
+        self.stands = Grid("Stands", self._stand_columns(), lambda s: s.joint, needs=4)
         self.diagonals = Grid("Diagonals to tape", self._diagonal_columns(), lambda d: f"{d.first} {d.second}")
         sizes = (Column("table", lambda s: s.words), self._length("size", lambda s: s.mm, _set))
         self.table = Grid("The jig table", sizes, lambda s: s.word, session.do, wraps=0)
@@ -100,10 +100,10 @@ class JigPage(Page):
         corner = "From the table's rear right corner"
         return (
             Column("joint", lambda s: s.joint),
-            Column("name", lambda s: name_of(self.session.job, s.joint), letters=NAME_LETTERS),
             self._length("x", lambda s: s.x, tip=f"{corner}, forward"),
             self._length("y", lambda s: s.y, tip=f"{corner}, to the left"),
             self._length("saddle", lambda s: s.saddle, tip="Underside of the carried tube above the table top"),
+            Column("name", lambda s: name_of(self.session.job, s.joint), letters=NAME_LETTERS),
             Column("carries", lambda s: s.tube or "nothing level"),
             Column("slope", lambda s: f"{math.degrees(s.slope):.1f}°", True),
         )
