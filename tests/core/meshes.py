@@ -20,12 +20,29 @@ def ball_corners(radius: float, around: int, middle: tuple[float, float, float] 
         axis=2,
     )
     grid[0], grid[-1] = (0, 0, 1), (0, 0, -1)
+    return (_triangles(grid) * radius + middle).astype(np.float32)
+
+
+def tube_corners(radius: float, length: float, around: int, along: int) -> np.ndarray:
+    """The skin of a tube about z from 0 as triangles (t, 3, 3), open at both ends, facing outward."""
+    turn = np.linspace(0, 2 * np.pi, around + 1)
+    turn[-1] = 0.0
+    high = np.linspace(length, 0, along + 1)
+    ring = np.stack([radius * np.cos(turn), radius * np.sin(turn)], axis=1)
+    grid = np.concatenate(
+        [np.repeat(ring[None], along + 1, axis=0), np.repeat(high[:, None, None], around + 1, axis=1)], axis=2
+    )
+    return _triangles(grid).astype(np.float32)
+
+
+def _triangles(grid: np.ndarray) -> np.ndarray:
+    """Two triangles (t, 3, 3) for each field of a grid of places (n, m, 3), those without area left out."""
     a, b, c, d = grid[:-1, :-1], grid[1:, :-1], grid[1:, 1:], grid[:-1, 1:]
     tris = np.concatenate(
         [np.stack([a, b, c], axis=2).reshape(-1, 3, 3), np.stack([a, c, d], axis=2).reshape(-1, 3, 3)]
     )
     area = np.linalg.norm(np.cross(tris[:, 1] - tris[:, 0], tris[:, 2] - tris[:, 0]), axis=1)
-    return (tris[area > 1e-12] * radius + middle).astype(np.float32)
+    return tris[area > 1e-12]
 
 
 def write_stl(path: Path, corners: np.ndarray) -> Path:

@@ -20,7 +20,8 @@ from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.plates import plate_bodies
 from ironcage.core.calc.solids.convex import Floats, Solid
 from ironcage.core.calc.solids.gaps import gaps
-from ironcage.core.calc.solids.triangles import MeshGap, Triangles
+from ironcage.core.calc.solids.meshgaps import MeshGap, least_gaps
+from ironcage.core.calc.solids.triangles import Triangles
 from ironcage.core.job.geometry.bodies import Body, part_body, placed_bodies, tube_bodies
 from ironcage.core.job.store.scans import triangles
 from ironcage.core.job.values.model import Job
@@ -158,14 +159,12 @@ def measured(pairs: Sequence[tuple[Body, Body]]) -> list[Near | None]:
     owner: list[int] = []
     names: list[str] = []
     found: list[Near | None] = [None] * len(pairs)
+    scanned = _from_scans(pairs)
     for n, (a, b) in enumerate(pairs):
-        reach = REACH_MM + max(a.margin, b.margin)
-        scan, other = (a, b) if a.scan else (b, a)
-        mesh = triangles(scan.scan) if scan.scan else None
-        if mesh is not None:
-            found[n] = _to_scan(a, b, mesh, scan, other, reach)
+        if n in scanned:
+            found[n] = scanned[n]
             continue
-        for i, j in _close_pieces(a, b, reach):
+        for i, j in _close_pieces(a, b, _reach(a, b)):
             first.append(a.solids[i])
             second.append(b.solids[j])
             owner.append(n)
@@ -181,23 +180,47 @@ def measured(pairs: Sequence[tuple[Body, Body]]) -> list[Near | None]:
     return found
 
 
-def _to_scan(a: Body, b: Body, mesh: Triangles, scan: Body, other: Body, reach: float) -> Near | None:
-    """The distance of a body to a scan's own triangles; another scan counts as the box round it."""
-    back = scan.turn.T
-    best: MeshGap | None = None
-    piece = ""
-    for i in _pieces(other, scan):
-        solid = other.solids[i].moved(back, -back @ scan.at)
-        found = mesh.tree.gap(solid, reach if best is None else best.distance)
-        if (found is None or found.distance > 0) and _within(solid, mesh):
-            size = float(np.linalg.norm(np.ptp(solid.bounds, axis=0)))
-            found = MeshGap(-(size / 2 + (found.distance if found else 0.0)), solid.points.mean(axis=0))
-        if found is not None and (best is None or found.distance < best.distance):
-            best, piece = found, other.labels[i]
-    if best is None:
+def _from_scans(pairs: Sequence[tuple[Body, Body]]) -> dict[int, Near | None]:
+    """The distances of those pairs (by row) that have a scan, to the scan's own triangles; in a pair of two scans the
+    second counts as the box round it."""
+    by_scan: dict[str, dict[int, list[Solid]]] = {}
+    for n, (a, b) in enumerate(pairs):
+        scan, other = (a, b) if a.scan else (b, a)
+        if scan.scan and triangles(scan.scan) is not None:
+            back = scan.turn.T
+            pieces = [other.solids[i].moved(back, -back @ scan.at) for i in _pieces(other, scan)]
+            by_scan.setdefault(scan.scan, {})[n] = pieces
+    found: dict[int, Near | None] = {}
+    for name, pieces_of in by_scan.items():
+        mesh = triangles(name)
+        assert mesh is not None
+        reaches = [_reach(*pairs[n]) for n in pieces_of]
+        for (n, pieces), gap in zip(
+            pieces_of.items(), least_gaps(mesh.tree, list(pieces_of.values()), reaches), strict=True
+        ):
+            found[n] = _near_scan(*pairs[n], mesh, pieces, gap)
+    return found
+
+
+def _near_scan(a: Body, b: Body, mesh: Triangles, pieces: Sequence[Solid], gap: MeshGap | None) -> Near | None:
+    """A pair with a scan, by the nearest of its triangles; what lies within a closed scan overlaps it."""
+    if gap is None or gap.distance > 0:
+        for n, solid in enumerate(pieces):
+            if _within(solid, mesh):
+                size = float(np.linalg.norm(np.ptp(solid.bounds, axis=0)))
+                deep = MeshGap(-(size / 2 + (gap.distance if gap else 0.0)), solid.points.mean(axis=0), n)
+                gap = deep if gap is None or deep.distance < gap.distance else gap
+    if gap is None:
         return None
-    x, y, z = (float(v) for v in scan.turn @ best.place + scan.at)
-    return Near(a.id, b.id, best.distance, max(a.margin, b.margin), (x, y, z), piece)
+    scan, other = (a, b) if a.scan else (b, a)
+    x, y, z = (float(v) for v in scan.turn @ gap.place + scan.at)
+    label = other.labels[_pieces(other, scan)[gap.solid]]
+    return Near(a.id, b.id, gap.distance, max(a.margin, b.margin), (x, y, z), label)
+
+
+def _reach(a: Body, b: Body) -> float:
+    """Beyond which a pair is not listed, mm."""
+    return REACH_MM + max(a.margin, b.margin)
 
 
 def _within(solid: Solid, mesh: Triangles) -> bool:

@@ -38,6 +38,11 @@ class Gaps:
     on_second: Floats
     within: Floats
 
+    def part(self, start: int, stop: int) -> Gaps:
+        """The pairs from start up to stop alone."""
+        here = slice(start, stop)
+        return Gaps(self.distance[here], self.on_first[here], self.on_second[here], self.within[here])
+
 
 @dataclass(frozen=True, eq=False)
 class _Pack:
@@ -80,17 +85,32 @@ def gaps(first: Sequence[Solid], second: Sequence[Solid]) -> Gaps:
         none = np.zeros((0, 3))
         return Gaps(np.zeros(0), none, none, np.zeros(0))
     a, b = _Pack.of(first), _Pack.of(second)
+    made = _surfaces(a, b)
+    deep = np.flatnonzero(made.distance <= TOUCHING_MM - a.ball - b.ball)
+    if deep.size:
+        made.distance[deep] = -_depth(a.take(deep), b.take(deep))
+    return made
+
+
+def triangle_gaps(corners: Floats, solids: Sequence[Solid], counts: Sequence[int]) -> Gaps:
+    """Distance and nearest places of triangles (m, 3, 3) from solids: so many triangles (counts) from each solid in
+    turn. How deep they overlap is left out: where the solid is more than a line or a point swelled by a ball, an
+    overlap counts as 0."""
+    none, no_axis = np.zeros(len(corners)), np.zeros((len(corners), 3))
+    return _surfaces(
+        _Pack(corners, no_axis, none, none), _Pack.of(solids).take(np.repeat(np.arange(len(solids)), counts))
+    )
+
+
+def _surfaces(a: _Pack, b: _Pack) -> Gaps:
+    """Distances from surface to surface. Where the cores meet, whatever the depth, only the balls count."""
     core, on_a, on_b, within = _apart(a, b)
-    balls = a.ball + b.ball
-    distance = core - balls
-    way = on_b - on_a
-    unit = way / np.where(core > TOUCHING_MM, core, 1.0)[:, None]
+    distance = core - (a.ball + b.ball)
+    unit = (on_b - on_a) / np.where(core > TOUCHING_MM, core, 1.0)[:, None]
     on_first, on_second = on_a + unit * a.ball[:, None], on_b - unit * b.ball[:, None]
     middle = (on_first + on_second) / 2
     deep = np.flatnonzero(core <= TOUCHING_MM)
-    if deep.size:
-        distance[deep] = -_depth(a.take(deep), b.take(deep))
-        middle[deep] = on_a[deep]
+    middle[deep] = on_a[deep]
     over = distance < 0
     on_first[over], on_second[over] = middle[over], middle[over]
     return Gaps(distance, on_first, on_second, within)
