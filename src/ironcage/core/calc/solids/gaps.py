@@ -1,7 +1,7 @@
 """The distance between convex solids, and how deep they overlap, for many pairs at once.
 
 Distance: Gilbert, Johnson and Keerthi 1988 on the difference of the two solids, each step done for all pairs together.
-The nearest point of a simplex is found by trying all its faces, which is short and has no special cases. Balls round a
+The nearest point of a simplex is found by trying all its parts, which is short and has no special cases. Balls round a
 solid are taken off afterwards. Overlap: the shortest way out, by a hull grown within the
 difference until its nearest face is proven within 0.01 mm.
 """
@@ -10,13 +10,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import combinations
 from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ironcage.core.calc.solids.convex import Floats, Solid
-from ironcage.core.calc.vectors import cross
 
 if TYPE_CHECKING:
     from scipy.spatial import ConvexHull
@@ -24,8 +24,26 @@ if TYPE_CHECKING:
 ENOUGH_MM = 1e-4
 MOST_STEPS = 200
 TOUCHING_MM = 1e-6
-FACES = np.array([(0, 1, 2), (0, 1, 3), (0, 2, 3), (1, 2, 3)])
 EDGES = np.array([(0, 1), (0, 2), (0, 3), (1, 2), (1, 3), (2, 3)])
+PARTS = tuple(part for size in (1, 2, 3, 4) for part in combinations(range(4), size))  # of a simplex, by its corners
+_MEMBERS = np.array([[corner in part for corner in range(4)] for part in PARTS])
+_USED_BY = np.array([[all(used >> corner & 1 for corner in part) for used in range(16)] for part in PARTS])
+
+
+def _rule(size: int) -> tuple[NDArray[np.intp], ...]:
+    """How the share of each corner of the parts with so many corners follows from the part without it: rows of part,
+    corner, rest, and the edge (7 to 12: turned round) from the corner to the rest's first."""
+    edges = [(a, b) for a, b in EDGES.tolist()]
+    edges += [(b, a) for a, b in edges]
+    rows = []
+    for part in (part for part in PARTS if len(part) == size):
+        for corner in part:
+            rest = tuple(other for other in part if other != corner)
+            rows.append((PARTS.index(part), corner, PARTS.index(rest), edges.index((corner, rest[0]))))
+    return tuple(np.array(rows).T)
+
+
+_RULES = tuple(_rule(size) for size in (2, 3, 4))
 
 
 @dataclass(frozen=True, eq=False)
@@ -164,60 +182,23 @@ def _apart(a: _Pack, b: _Pack) -> tuple[Floats, Floats, Floats, Floats]:
 
 def _nearest(corners: Floats, used: NDArray[np.bool_]) -> Floats:
     """Weights (m, 4) of the point nearest to the origin in the hull of the used corners (m, 4, 3): the best of all
-    corners, edges, faces and the whole whose own nearest point lies within them."""
+    corners, edges, faces and the whole whose own nearest point lies within them. The shares of the corners of each
+    follow from those of its parts (Johnson's rule, in Gilbert, Johnson and Keerthi 1988)."""
     count = len(corners)
-    each = np.arange(count)
-    size = np.where(used, np.einsum("mkc,mkc->mk", corners, corners), np.inf)
-    best = size.argmin(axis=1)
-    least = size[each, best]
-    weights = np.zeros((count, 4))
-    weights[each, best] = 1.0
-
-    def better(value: Floats, here: NDArray[np.intp], there: Floats, members: NDArray[np.intp]) -> None:
-        nonlocal least
-        rows = np.flatnonzero(value < least - 1e-15)
-        if rows.size:
-            least = np.where(value < least - 1e-15, value, least)
-            weights[rows] = 0.0
-            picked = members[here[rows]]
-            weights[rows[:, None], picked] = there[rows, here[rows]]
-
-    one, two = corners[:, EDGES[:, 0]], corners[:, EDGES[:, 1]]
-    along = two - one
-    square = np.einsum("mec,mec->me", along, along)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        share = -np.einsum("mec,mec->me", one, along) / square
-        ok = used[:, EDGES].all(axis=2) & (share > 0) & (share < 1)
-        spot = one + share[..., None] * along
-        value = np.where(ok, np.einsum("mec,mec->me", spot, spot), np.inf)
-    here = value.argmin(axis=1)
-    better(value[each, here], here, np.stack([1 - share, share], axis=2), EDGES)
-
-    if (used.sum(axis=1) >= 3).any():
-        one = corners[:, FACES[:, 0]]
-        u, v = corners[:, FACES[:, 1]] - one, corners[:, FACES[:, 2]] - one
-        uu, vv, uv = (np.einsum("mfc,mfc->mf", x, y) for x, y in ((u, u), (v, v), (u, v)))
-        ou, ov = -np.einsum("mfc,mfc->mf", one, u), -np.einsum("mfc,mfc->mf", one, v)
-        det = uu * vv - uv * uv
-        with np.errstate(divide="ignore", invalid="ignore"):
-            s, t = (ou * vv - ov * uv) / det, (ov * uu - ou * uv) / det
-            ok = used[:, FACES].all(axis=2) & (s > 0) & (t > 0) & (s + t < 1) & (det > 1e-14 * uu * vv)
-            spot = one + s[..., None] * u + t[..., None] * v
-            value = np.where(ok, np.einsum("mfc,mfc->mf", spot, spot), np.inf)
-        here = value.argmin(axis=1)
-        better(value[each, here], here, np.stack([1 - s - t, s, t], axis=2), FACES)
-
-    if used.all(axis=1).any():
-        d = corners[:, 3]
-        u, v, w = (corners[:, n] - d for n in range(3))
-        vw, wu, uv = cross(v, w), cross(w, u), cross(u, v)
-        det = np.einsum("mc,mc->m", u, vw)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            r, s, t = (-np.einsum("mc,mc->m", d, across) / det for across in (vw, wu, uv))
-            rest = 1 - r - s - t
-            inside = used.all(axis=1) & (r > 0) & (s > 0) & (t > 0) & (rest > 0) & (np.abs(det) > 1e-12)
-        weights[inside] = np.stack([r, s, t, rest], axis=1)[inside]
-    return weights
+    places = np.ascontiguousarray(corners.transpose(1, 2, 0))  # (4, 3, m): numpy is fast along the last axis
+    along = places[EDGES[:, 1]] - places[EDGES[:, 0]]
+    lean = np.einsum("ecm,icm->eim", along, places)  # each corner along each edge, then along the edge turned round
+    lean = np.concatenate([lean, -lean])
+    shares = np.zeros((len(PARTS), 4, count))
+    shares[range(4), range(4)] = 1.0
+    for part, corner, rest, edge in _RULES:
+        shares[part, corner] = np.einsum("rim,rim->rm", shares[rest], lean[edge])
+    within = _USED_BY[:, used @ (1, 2, 4, 8)] & ((shares > 0) | ~_MEMBERS[:, :, None]).all(axis=1)
+    weights = np.divide(shares, shares.sum(axis=1)[:, None], where=within[:, None], out=np.zeros_like(shares))
+    spots = np.einsum("sim,icm->scm", weights, places)
+    square = np.where(within, np.einsum("scm,scm->sm", spots, spots), np.inf)
+    square[-1, square[-1] > TOUCHING_MM**2] = np.inf  # a flat whole does not hold the origin
+    return np.asarray(weights[square.argmin(axis=0), :, np.arange(count)])
 
 
 _AROUND = np.array([(x, y, z) for x in (-1, 0, 1) for y in (-1, 0, 1) for z in (-1, 0, 1) if x or y or z], dtype=float)
