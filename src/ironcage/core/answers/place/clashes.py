@@ -17,12 +17,12 @@ import numpy as np
 
 from ironcage.core.answers import run
 from ironcage.core.answers.shared.cache import remembered
-from ironcage.core.answers.shared.plates import plate_bodies
+from ironcage.core.answers.shared.plates import frame_bodies
 from ironcage.core.calc.solids.convex import Floats, Solid
 from ironcage.core.calc.solids.gaps import gaps
 from ironcage.core.calc.solids.meshgaps import MeshGap, least_gaps
 from ironcage.core.calc.solids.triangles import Triangles
-from ironcage.core.job.geometry.bodies import Body, part_body, placed_bodies, tube_bodies
+from ironcage.core.job.geometry.bodies import Body, part_body, placed_bodies
 from ironcage.core.job.store.scans import triangles
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Part
@@ -248,16 +248,20 @@ def slide_body(part: Part) -> Body:
     return Body(part.id, part.name, "part", solids, here.labels, 0.0, part.kind, here.touches)
 
 
+def standing_bodies(job: Job) -> list[Body]:
+    """Everything placed and everything hung, which counts wherever it goes and not only where it stands."""
+    swept = run.swept_bodies(job)
+    moving = {b.id for b in swept}
+    return [*(b for b in placed_bodies(job) if b.id not in moving), *swept]
+
+
 _PAIRS, _WAYS = Pairs(), Pairs()
 
 
 @remembered("parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf", "fittings", "wishbones")
 def find_clashes(job: Job) -> ClashAnswer:
     """Every pair that is near, and every part that can't come out."""
-    swept = run.swept_bodies(job)
-    moving = {b.id for b in swept}  # a hung tyre counts wherever it goes, not where it stands alone
-    placed = [*(b for b in placed_bodies(job) if b.id not in moving), *swept]
-    tubes = [*tube_bodies(job), *plate_bodies(job)]
+    placed, tubes = standing_bodies(job), frame_bodies(job)
     near = _PAIRS.near(placed, [*placed, *tubes])
     near.sort(key=lambda n: n.gap - n.margin)
     return ClashAnswer(tuple(near), tuple(_blocked(job, placed, tubes)))

@@ -15,13 +15,12 @@ from functools import cached_property
 
 import numpy as np
 
-from ironcage.core.answers import run
-from ironcage.core.answers.place.clashes import CLOSE_MM, Near, find_clashes, may_touch, measured
+from ironcage.core.answers.place.clashes import CLOSE_MM, Near, find_clashes, may_touch, measured, standing_bodies
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.names import name_of
-from ironcage.core.answers.shared.plates import plate_bodies
+from ironcage.core.answers.shared.plates import frame_bodies
 from ironcage.core.calc.solids.convex import Floats
-from ironcage.core.job.geometry.bodies import Body, part_body, placed_bodies, tube_bodies, tube_body
+from ironcage.core.job.geometry.bodies import Body, part_body, tube_body
 from ironcage.core.job.geometry.routes import landings, route_between
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
@@ -128,10 +127,7 @@ class _Room:
 
     def __init__(self, job: Job) -> None:
         self.job = job
-        swept = run.swept_bodies(job)
-        moving = {b.id for b in swept}
-        placed = [*(b for b in placed_bodies(job) if b.id not in moving), *swept]
-        self.bodies = [*placed, *tube_bodies(job), *plate_bodies(job)]
+        self.bodies = (*standing_bodies(job), *frame_bodies(job))
         self.bounds = np.array([b.bounds for b in self.bodies])
         self.margins = np.array([b.margin for b in self.bodies])
         self.near = {frozenset((n.first, n.second)): n.gap for n in find_clashes(job).near}

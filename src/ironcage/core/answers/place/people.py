@@ -15,7 +15,7 @@ import numpy as np
 
 from ironcage.core.answers.place.clashes import nearest, slide_body
 from ironcage.core.answers.shared.cache import remembered
-from ironcage.core.answers.shared.plates import plate_bodies
+from ironcage.core.answers.shared.plates import frame_bodies
 from ironcage.core.calc.car.mannequin import Pose, comfort, pose
 from ironcage.core.calc.solids.convex import Floats, Solid
 from ironcage.core.job.geometry.bodies import Body, placed_bodies, pose_of, tube_bodies
@@ -78,7 +78,7 @@ def people_seated(job: Job) -> tuple[PersonAnswer, ...]:
 
 def seat_people(job: Job, people: Sequence[Person]) -> tuple[PersonAnswer, ...]:
     """Some people, each alone in the car with what is placed in it."""
-    tubes = [*tube_bodies(job), *plate_bodies(job)]
+    tubes = frame_bodies(job)
     things = list(placed_bodies(job.but(people=(), chains=(), shafts=())))
     return tuple(_seated(person, things, tubes) for person in people)
 

@@ -1,8 +1,9 @@
 """Answers kept while the parts of the job they depend on are the same objects."""
 
+import re
 from collections import OrderedDict
 from collections.abc import Callable, Mapping
-from dataclasses import is_dataclass
+from dataclasses import fields, is_dataclass
 from functools import cache, wraps
 from threading import Event, Lock
 from typing import Any, Literal, TypeVar
@@ -33,16 +34,23 @@ def _freeze(answer: object) -> None:
             waiting += vars(value).values()
 
 
+_WORDS_AND_NUMBERS = {"str", "int", "float", "bool", "None", "tuple"}
+
+
 @cache
 def _held_in(kind: type) -> Literal["array", "row", "mapping", "fields", ""]:
-    """How things of a type hold others; nothing for those that hold none. Asked once a type: answers hold thousands."""
+    """How things of a type hold others; nothing for those that hold none or, by what their fields are declared to be,
+    nothing but words and numbers. Asked once a type: answers hold thousands."""
     if issubclass(kind, np.ndarray):
         return "array"
     if issubclass(kind, tuple | list):
         return "row"
     if issubclass(kind, Mapping):
         return "mapping"
-    return "fields" if is_dataclass(kind) else ""
+    if not is_dataclass(kind):
+        return ""
+    declared = " ".join(field.type if isinstance(field.type, str) else repr(field.type) for field in fields(kind))
+    return "" if set(re.findall(r"\w+", declared)) <= _WORDS_AND_NUMBERS else "fields"
 
 
 def remembered(*parts: str, keep: int = 4) -> Callable[[Callable[[Job], A]], Callable[[Job], A]]:

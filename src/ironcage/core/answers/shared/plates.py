@@ -14,7 +14,7 @@ from ironcage.core.answers.shared import fittings
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.plane.flats import flattened
 from ironcage.core.calc.solids.convex import Solid, plate
-from ironcage.core.job.geometry.bodies import Body
+from ironcage.core.job.geometry.bodies import Body, tube_bodies
 from ironcage.core.job.geometry.routes import Place
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
@@ -36,6 +36,12 @@ def plate_bodies(job: Job) -> tuple[Body, ...]:
         and not f.problem
         and (body := _body(f.id, f.kind, f.shown, f.thickness, f.count))
     )
+
+
+@remembered("joints", "tubes", "shelf", "fittings")
+def frame_bodies(job: Job) -> tuple[Body, ...]:
+    """Every tube, panel and plate of a job."""
+    return (*tube_bodies(job), *plate_bodies(job))
 
 
 @lru_cache(KEEP)
