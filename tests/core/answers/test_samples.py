@@ -13,14 +13,23 @@ from ironcage.core.answers.prove import stiffness as prove
 from ironcage.core.answers.shared import fittings
 from ironcage.core.answers.tally import readout
 from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.store.file import to_text
 from ironcage.core.job.values.fittings import FishPlate, Gusset, Panel
-from ironcage.samples import SAMPLES, sample
+from ironcage.samples import SAMPLES, built, file_of, sample
 
 BELIEVABLE = {  # frame kg, car kg, twist stiffness N·m/deg, wheelbase mm
     "sandpiper": ((60, 100), (450, 600), (3000, 6000), 2300),
     "fell-litter": ((120, 180), (650, 800), (2000, 4500), 2080),
     "skerry": ((20, 32), (120, 160), (250, 900), 1050),
 }
+
+
+@pytest.mark.parametrize("name", SAMPLES)
+def test_the_file_of_a_demo_is_what_its_tables_make(name: str) -> None:
+    """If not: `python -m ironcage.samples` writes the files again."""
+    text = to_text(built(name))
+    assert file_of(name).read_text("utf-8") == text
+    assert to_text(sample(name)) == text
 
 
 @pytest.mark.parametrize("name", SAMPLES)
