@@ -63,6 +63,14 @@ class Driver:
         assert button.isEnabled(), words
         self.qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
 
+    def from_menu(self, button: QPushButton, start: str) -> None:
+        """Open a button's menu and take the line that starts so."""
+        menu = button.menu()
+        menu.popup(button.mapToGlobal(QPoint(0, 0)))
+        taken = next(action for action in menu.actions() if action.text().startswith(start))
+        menu.close()
+        taken.trigger()
+
     @property
     def said(self) -> str:
         return self.window.entry.said.text()

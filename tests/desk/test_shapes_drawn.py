@@ -156,8 +156,7 @@ def test_lightening_holes_tell_what_they_save_and_what_twist_they_cost(drive: Dr
 def test_the_more_menu_starts_lines_with_an_example(drive: Driver, hooped: Job) -> None:
     window = drive.start(hooped).window
     more = next(b for b in window.page.findChildren(QPushButton) if b.text() == "More")
-    start = next(a for a in more.menu().actions() if a.text().startswith("Stretch"))
-    start.trigger()
+    drive.from_menu(more, "Stretch")
     assert window.entry.line.text() == "stretch behind -900 by -150"
     kinds = window.page.tab("Fittings").kinds
     kinds.setCurrentText("gusset")

@@ -1,12 +1,13 @@
 """The line where a builder types, with what it would do shown as it is typed."""
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence, QPainter, QPaintEvent, QPalette
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QWidget
 
+from ironcage.core.job import text as lines
 from ironcage.core.job.edits import place_of
-from ironcage.core.job.text import COMMANDS
-from ironcage.core.job.text.completion import Completion, completion
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.desk.look import text_font
@@ -15,6 +16,9 @@ from ironcage.desk.spoken import wish
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units import UnitProblem, said
+
+if TYPE_CHECKING:
+    from ironcage.core.job.text.completion import Completion
 
 MOST_KEPT = 100
 LINE_POINTS = 11.0
@@ -162,12 +166,16 @@ class Entry(QWidget):
     def _preview(self) -> None:
         line = self.line.text()
         text = line.strip()
-        goes_on = completion(line, self.session.job) if text else Completion()
-        self.line.adds = goes_on.adds
-        self.line.update()
         if not text:
+            self._offer("")
             self.tell("", False)
             return
+        from ironcage.core.job.text.completion import (
+            completion,
+        )  # with the first letter, not before the window is there
+
+        goes_on = completion(line, self.session.job)
+        self._offer(goes_on.adds)
         try:
             done = self.session.understood(text)
         except Problem as problem:
@@ -175,7 +183,12 @@ class Entry(QWidget):
             return
         self.tell(f"Enter: {done.name}{self._moved(done.job)}", False)
 
-    def _unfinished(self, text: str, goes_on: Completion, problem: Problem) -> str:
+    def _offer(self, adds: str) -> None:
+        """The letters that Tab would add stand behind the line."""
+        self.line.adds = adds
+        self.line.update()
+
+    def _unfinished(self, text: str, goes_on: "Completion", problem: Problem) -> str:
         """What is said of a line that can't be carried out as it is: what the window would do, what can be typed next,
         or why it is refused."""
         if wanted := wish(text):
@@ -183,7 +196,7 @@ class Entry(QWidget):
         ways = [f"Tab: {text.rsplit(maxsplit=1)[-1]}{goes_on.adds}"] * bool(goes_on.adds)
         ways += [f"or {', '.join(goes_on.others)}"] * bool(goes_on.others)
         ways += [f"then {goes_on.fields}"] * bool(goes_on.fields)
-        if command := next((c for c in COMMANDS if c.word == text.lower()), None):
+        if command := next((c for c in lines.COMMANDS if c.word == text.lower()), None):
             return f"{command.says}. For example: {command.example}"
         if goes_on.fields or goes_on.adds:
             return f"{'; '.join(ways)}."

@@ -12,12 +12,13 @@ from pathlib import Path
 from pydantic import ValidationError
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from ironcage.core.job import text as lines
 from ironcage.core.job.edits import keep_done
 from ironcage.core.job.geometry.names import spoken
 from ironcage.core.job.store.file import keep_other, opened, save
 from ironcage.core.job.store.history import History
 from ironcage.core.job.store.journal import Journal
-from ironcage.core.job.text import Done, refused, understand
+from ironcage.core.job.text import Done, refused
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
@@ -148,7 +149,7 @@ class Session(QObject):
         asked = (line.strip(), self.chosen)
         if self._understood is None or self._understood[0] != asked or self._understood[1] is not self.job:
             try:
-                told: Done | Problem = understand(line, self.job, self.chosen)
+                told: Done | Problem = lines.understand(line, self.job, self.chosen)
             except Problem as problem:
                 told = problem
             self._understood = (asked, self.job, told)
@@ -189,7 +190,7 @@ class Session(QObject):
     def press(self, line: str, chosen: tuple[str, ...] | None = None) -> bool:
         """Carry out a line for a button, on what is chosen or on something else; a refusal is told, and False given."""
         typed = self.units.say(line)
-        return self._try(lambda job: understand(typed, job, self.chosen if chosen is None else chosen), typed)
+        return self._try(lambda job: lines.understand(typed, job, self.chosen if chosen is None else chosen), typed)
 
     def _try(self, make: Callable[[Job], Done], doing: str) -> bool:
         try:

@@ -7,7 +7,6 @@ import re
 from dataclasses import dataclass
 from typing import Literal
 
-from ironcage.core.job.text.guesses import tidied
 from ironcage.desk.actions import ACTIONS
 from ironcage.desk.pages import STEPS
 
@@ -105,6 +104,8 @@ def wish(line: str) -> Wish | None:
     """What a line wants of the window; None where it wants nothing of it."""
     if re.search(r"\b(?:these|those|them|together)\b", line.lower()):
         return None  # it is about what is chosen
+    from ironcage.core.job.text.guesses import tidied
+
     text = tidied(line).lower() or line.strip().lower()
     if re.fullmatch(r"export.*|import.*|dxf|pdf|csv|menu", text) and not re.search("cut|template", text):
         return Wish("menu", "")

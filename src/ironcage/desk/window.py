@@ -22,7 +22,6 @@ from PyQt6.QtWidgets import (
 from ironcage.core.job import edits
 from ironcage.core.job.edits import Spot
 from ironcage.core.job.text import measure
-from ironcage.core.job.text.placed import READINGS
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.desk import questions
@@ -444,6 +443,8 @@ class Window(QMainWindow):
     def _spotted(self, x: float, y: float, z: float) -> None:
         """A click while a picture is scaled: its readings go into the line, in the plane that is looked at."""
         job, text = self.session.job, self.entry.line.text()
+        from ironcage.core.job.text.placed import READINGS
+
         axes = READINGS.get(self.table.camera.view, "xz")
         units, place = units_of(job), dict(zip("xyz", (x, y, z), strict=True))
         said = ", ".join(units.length(place[a] - getattr(job.datum, a), unit=False) for a in axes)

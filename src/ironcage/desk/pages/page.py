@@ -9,8 +9,8 @@ from PyQt6.QtCore import QRectF, pyqtSignal
 from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QMenu, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
-from ironcage.core.job.text import Done, understand
-from ironcage.core.job.text.placed import FIT_WITHIN_MM
+from ironcage.core.job import text as lines
+from ironcage.core.job.text import Done
 from ironcage.core.job.values.fittings import PLATES
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Part
@@ -91,6 +91,8 @@ class Page(QWidget):
 
     def scan_line(self, part: Part, place: str) -> str:
         """The line that a double click on a scan starts: a hole of it, fitted there."""
+        from ironcage.core.job.text.placed import FIT_WITHIN_MM
+
         return f"fit hole {len(part.holes) + 1} at {place} within {self.units.length(FIT_WITHIN_MM, unit=False)}"
 
     def cards(self) -> list[Card]:
@@ -128,7 +130,7 @@ class Page(QWidget):
 
 def typed(word: str) -> Callable[[Job, Any, str], Done]:
     """A cell that is typed like the line `word CELL` with its row chosen."""
-    return lambda job, thing, text: understand(f"{word} {text}", job, (thing.id,))
+    return lambda job, thing, said: lines.understand(f"{word} {said}", job, (thing.id,))
 
 
 def button(words: str, does: Callable[[], object], tip: str = "") -> QPushButton:

@@ -7,7 +7,6 @@ import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QBrush, QColor, QPen
 
-from ironcage.core.answers.shared.fittings import Fitted
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.values.model import Job
 from ironcage.desk.table import strokes
@@ -15,6 +14,7 @@ from ironcage.desk.table.overlay import Brush
 
 if TYPE_CHECKING:
     from ironcage.core.answers.frame import Bay
+    from ironcage.core.answers.shared.fittings import Fitted
 
 FILL, CHOSEN_FILL = 60, 120  # of 255
 SHRINK = 0.06  # a bay is drawn so much smaller than its rim, so that neighbours can be told apart
@@ -66,7 +66,7 @@ def outlines(
     p.drawLines(strokes.lines(np.hstack([at, at[following]])))
 
 
-def fittings(brush: Brush, made: Iterable[Fitted], chosen: Sequence[str]) -> None:
+def fittings(brush: Brush, made: "Iterable[Fitted]", chosen: Sequence[str]) -> None:
     """Sheet and fittings where they sit; the chosen ones named."""
     look = brush.look
     for f in made:

@@ -15,14 +15,14 @@ from PyQt6.QtWidgets import (
     QVBoxLayout,
 )
 
-from ironcage.core.answers.frame import materials
 from ironcage.core.job import edits
+from ironcage.core.job import text as lines
 from ironcage.core.job.edits.following import tie_words
 from ironcage.core.job.geometry.bodies import placed_bodies
 from ironcage.core.job.geometry.names import name_of
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.shelf.library import library
-from ironcage.core.job.text import COMMANDS, Done
+from ironcage.core.job.text import Done
 from ironcage.core.job.values.model import (
     Job,
     Joint,
@@ -171,7 +171,14 @@ class FramePage(Page):
         made = QPushButton("More")
         made.setToolTip("Everything else that can be done to joints and tubes")
         menu = QMenu(made)
-        by_word = {c.word: c for c in COMMANDS}
+        menu.aboutToShow.connect(lambda: self._fill_more(menu))
+        made.setObjectName("menu")
+        made.setMenu(menu)
+        return made
+
+    def _fill_more(self, menu: QMenu) -> None:
+        menu.clear()
+        by_word = {c.word: c for c in lines.COMMANDS}
         for word in ("part", "pair", "through", "cross", "mirror", "untie"):
             says = self.units.say(by_word[word].says)
             menu.addAction(f"{word.capitalize()}: {says}", lambda w=word: self.session.press(w))
@@ -196,9 +203,6 @@ class FramePage(Page):
                 f"{word.capitalize()}…  {self.units.say(by_word[word].says)}",
                 lambda w=word: self.typing.emit(by_word[w].example),
             )
-        made.setObjectName("menu")
-        made.setMenu(menu)
-        return made
 
     # columns
 
@@ -449,4 +453,6 @@ def _only(kind: type, field: str) -> Any:
 
 
 def _what_it_is_made_of(job: Job) -> FrameShown:
+    from ironcage.core.answers.frame import materials
+
     return FrameShown(materials.answer(job))

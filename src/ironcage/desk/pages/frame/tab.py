@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ironcage.core.answers.frame.materials import FrameAnswer
 from ironcage.core.job.geometry.routes import Pieces
 from ironcage.core.job.values.model import Job
 from ironcage.desk.pages.latertabs import ListTab
@@ -15,6 +14,7 @@ from ironcage.desk.table.overlay import Brush
 
 if TYPE_CHECKING:
     from ironcage.core.answers.frame.bays import BaysAnswer
+    from ironcage.core.answers.frame.materials import FrameAnswer
     from ironcage.core.answers.frame.symmetry import Odd
 
 
@@ -23,7 +23,7 @@ class FrameShown:
     """What the page shows: the frame's answer, and bays, what is not symmetric or the share of twist stiffness that
     holes take (by fitting) where a list that is open asked for them."""
 
-    frame: FrameAnswer
+    frame: "FrameAnswer"
     bays: "BaysAnswer | None" = None
     odd: "tuple[Odd, ...] | None" = None
     hole_costs: Mapping[str, float] = field(default_factory=dict)
