@@ -1,13 +1,60 @@
-"""What is chosen on the table as text for other programs: a row a thing, in the builder's units."""
+"""What is copied and pasted: what is chosen, as figures for other programs and as things for a job; lines of text."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
+from pydantic import ValidationError
+from PyQt6.QtCore import QMimeData
+
+from ironcage.core.job import edits
 from ironcage.core.job.edits import place_of
 from ironcage.core.job.geometry.names import name_of
 from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.text import Done
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.desk.widgets.rows import as_csv
+from ironcage.problem import Problem
+
+THINGS = "application/x-ironcage-things"
+
+
+def copied(job: Job, chosen: Sequence[str]) -> QMimeData | None:
+    """What is chosen for the clipboard: its figures as text, and joints, tubes and parts as things to be pasted; None
+    where nothing is chosen that has figures."""
+    text = figures_of(job, chosen)
+    if not text:
+        return None
+    made = QMimeData()
+    made.setText(text)
+    if clipping := edits.clip(job, chosen):
+        made.setData(THINGS, clipping.model_dump_json().encode())
+    return made
+
+
+def pasted(mime: QMimeData | None, chosen: tuple[str, ...]) -> Callable[[Job], Done]:
+    """The edit that pastes what is on the clipboard: things at the places they were copied from, or lines of text, each
+    as if it were typed. Raises Problem where there is neither."""
+    if mime is not None and mime.hasFormat(THINGS):
+        try:
+            clipping = edits.Clipping.model_validate_json(mime.data(THINGS).data())
+        except ValidationError:
+            raise Problem("What is on the clipboard is not whole.", hint="Copy it once more.") from None
+        return lambda job: _with_things(job, clipping)
+    text = mime.text() if mime is not None and mime.hasText() else ""
+    if not text.strip():
+        raise Problem(
+            "There are no lines and no things of a job on the clipboard.", hint="Choose tubes or parts, then Ctrl+C."
+        )
+    from ironcage.core.job.text.pasted import understand_all
+
+    return lambda job: understand_all(text, job, chosen)
+
+
+def _with_things(job: Job, clipping: edits.Clipping) -> Done:
+    made, new = edits.paste(job, clipping)
+    counts = ((len(clipping.tubes), "tube"), (len(clipping.parts), "part"), (len(clipping.joints), "joint"))
+    count, what = next((count, what) for count, what in counts if count)
+    return Done(f"Paste {count} {what}{'s' * (count != 1)}", made, new)
 
 
 def figures_of(job: Job, chosen: Sequence[str]) -> str:

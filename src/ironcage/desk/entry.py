@@ -3,7 +3,7 @@
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QKeySequence, QPainter, QPaintEvent, QPalette
+from PyQt6.QtGui import QGuiApplication, QKeyEvent, QKeySequence, QPainter, QPaintEvent, QPalette
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QWidget
 
 from ironcage.core.job import text as lines
@@ -28,7 +28,10 @@ TEACHING = said.example("type here:  joint [0] [250] [300]   ·   z+[25]   ·   
 
 
 class TypedLine(QLineEdit):
-    """An input that shows quietly, after what has been typed, the letters that Tab would add."""
+    """An input that shows quietly, after what has been typed, the letters that Tab would add. Signal: many() when
+    several lines, or things of a job, are pasted into it."""
+
+    many = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -45,6 +48,17 @@ class TypedLine(QLineEdit):
             painter.drawText(self.rect().adjusted(at, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, self.adds)
             painter.end()
 
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        text = (
+            QGuiApplication.clipboard().text().strip()
+            if event and event.matches(QKeySequence.StandardKey.Paste)
+            else ""
+        )
+        if "\n" in text:
+            self.many.emit()
+        else:
+            super().keyPressEvent(event)
+
     def take(self) -> bool:
         """Put in the letters that are shown; whether there were any."""
         if not self.adds:
@@ -55,10 +69,11 @@ class TypedLine(QLineEdit):
 
 class Entry(QWidget):
     """An input and, beside it, what it would do or why it can't, and what can be typed next. Tab finishes a word that
-    is begun, up and down recall earlier lines. Signals: left when the builder is done typing, wished(wish) when a line
-    wants something of the window."""
+    is begun, up and down recall earlier lines. Signals: left when the builder is done typing, pasted when several
+    lines are pasted into it, wished(wish) when a line wants something of the window."""
 
     left = pyqtSignal()
+    pasted = pyqtSignal()
     wished = pyqtSignal(object)
 
     def __init__(self, session: Session) -> None:
@@ -77,6 +92,7 @@ class Entry(QWidget):
         box.addWidget(self.line, 4)
         box.addWidget(self.said, 5)
         self.line.textEdited.connect(self._preview)
+        self.line.many.connect(self.pasted)
         self.line.installEventFilter(self)
         session.told.connect(self.tell)
         session.started.connect(lambda: self.tell("", False))

@@ -1,12 +1,16 @@
-"""Help made from what is declared: the steps, every typed line, every key."""
+"""Help: the page of each step, and every line and key, made from what is declared."""
 
 from html import escape
+from typing import Any
 
-from PyQt6.QtWidgets import QDialog, QLineEdit, QTextBrowser, QVBoxLayout, QWidget
+from PyQt6.QtCore import QUrl
+from PyQt6.QtGui import QImage, QKeyEvent, QKeySequence, QTextDocument
+from PyQt6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QLineEdit, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
 from ironcage.core.job.text import COMMANDS
 from ironcage.core.job.text.guesses import meaning
 from ironcage.desk.actions import ACTIONS
+from ironcage.desk.guide import Guide, other_guides, passages, step_guide
 from ironcage.desk.pages import STEPS
 from ironcage.units import METRIC, Units, said
 
@@ -33,6 +37,8 @@ _MOUSE = (
 
 
 Pairs = list[tuple[str, str]]
+EVERY_LINE = "Every line and key"
+MOST_PASSAGES = 3  # of one page
 
 
 def help_text(units: Units, wanted: str = "") -> str:
@@ -57,6 +63,7 @@ def help_text(units: Units, wanted: str = "") -> str:
         + section("Lines to type", _lines(units), left_and_right)
         + section("Lengths", _lengths(units))
         + section("Mouse and keys on the table", [(key, units.say(told)) for key, told in _MOUSE])
+        + (_passages(words) if words else "")
         + section("Keys", [(" or ".join(filter(None, (a.key, a.also))), a.words) for a in ACTIONS if a.key])
     )
     return (
@@ -65,6 +72,16 @@ def help_text(units: Units, wanted: str = "") -> str:
         + "<p>Results are estimates with stated assumptions. For roll structures, lifting and welding ask your "
         "sanctioning body, local codes and a licensed engineer or welder.</p>"
     )
+
+
+def _passages(words: list[str]) -> str:
+    """What the pages of the steps say of some words, each with a link to its page."""
+    rows = ""
+    for guide in (*(step_guide(step.name) for step in STEPS), *other_guides()):
+        for text in passages(guide, words)[:MOST_PASSAGES]:
+            link = f'<a href="{QUrl.fromLocalFile(str(guide.path)).toString()}">{escape(guide.name)}</a>'
+            rows += f"<tr><td>{link}&nbsp;&nbsp;</td><td>{escape(text)}</td></tr>"
+    return f"<h3>In the pages</h3><table>{rows}</table>" if rows else ""
 
 
 def _lines(units: Units) -> Pairs:
@@ -84,8 +101,19 @@ def _lengths(units: Units) -> Pairs:
     ]
 
 
+class Reader(QTextBrowser):
+    """Shows the help and the pages of the docs; pictures are no wider than there is room."""
+
+    def loadResource(self, kind: int, name: QUrl) -> Any:
+        found = super().loadResource(kind, name)
+        if kind == QTextDocument.ResourceType.ImageResource and name.isLocalFile():
+            image, room = QImage(name.toLocalFile()), self.viewport().width() - 24
+            return image.scaledToWidth(room) if image.width() > room else image
+        return found
+
+
 class HelpPage(QDialog):
-    """A window beside the work, not in front of it: a word to look for, and what is found of it."""
+    """A window beside the work, not in front of it: the page of a step or another, or what is found of a word."""
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
@@ -95,22 +123,81 @@ class HelpPage(QDialog):
         self.search.setPlaceholderText("Look for a word: weld, driver, distance")
         self.search.setAccessibleName("Look for a word in the help")
         self.search.textChanged.connect(lambda _: self._show())
-        self.text = QTextBrowser()
+        self.about = QComboBox()
+        self.about.setAccessibleName("What the help is about")
+        self._guides: list[Guide | None] = [None]
+        self.about.addItem(EVERY_LINE)
+        for step in STEPS:
+            self._offer(f"{step.number} {step.name}", step_guide(step.name))
+        for guide in other_guides():
+            self._offer(guide.name, guide)
+        self.about.currentIndexChanged.connect(lambda _: self._go())
+        self.back = QPushButton("Back")
+        self.back.setToolTip("The page before (Alt+Left)")
+        self.back.setAutoDefault(False)
+        self.back.setEnabled(False)
+        self.text = Reader()
+        self.text.setOpenExternalLinks(False)
+        self.back.clicked.connect(self._go_back)
+        self.text.sourceChanged.connect(self._followed)
+        top = QHBoxLayout()
+        top.addWidget(self.about, 1)
+        top.addWidget(self.back)
         box = QVBoxLayout(self)
+        box.addLayout(top)
         box.addWidget(self.search)
         box.addWidget(self.text)
         beside = parent.geometry()  # along the right edge, so that the table's left half and the line stay in sight
         width = min(WIDTH_PX, round(beside.width() * SHARE))
         self.setGeometry(beside.right() - width, beside.top() + BELOW_PX, width, beside.height() - 2 * BELOW_PX)
 
-    def show_in(self, units: Units) -> None:
-        """Write the examples in the builder's units, and keep the place where it was read."""
+    def _offer(self, name: str, guide: Guide) -> None:
+        if guide.path.exists():
+            self.about.addItem(name)
+            self._guides.append(guide)
+
+    def show_in(self, units: Units, step: str) -> None:
+        """Open at the page of a step, by its name, with examples in the builder's units."""
         self.units = units
-        place = self.text.verticalScrollBar().value()
+        self.search.clear()
+        at = next((n for n, guide in enumerate(self._guides) if guide and guide.name == step), 0)
+        self.about.setCurrentIndex(at)
         self._show()
-        self.text.verticalScrollBar().setValue(place)
         self.search.setFocus()
-        self.search.selectAll()
+
+    def _go(self) -> None:
+        """Show what was picked of the list, from its beginning."""
+        if self.search.text():
+            self.search.clear()  # which shows it
+        else:
+            self._show()
 
     def _show(self) -> None:
-        self.text.setHtml(help_text(self.units, self.search.text()))
+        guide = self._guides[self.about.currentIndex()]
+        if guide is not None and not self.search.text().strip():
+            self.text.setSource(QUrl.fromLocalFile(str(guide.path)), QTextDocument.ResourceType.MarkdownResource)
+        else:
+            self.text.setHtml(help_text(self.units, self.search.text()))
+
+    def _followed(self, url: QUrl) -> None:
+        """A link was followed: the list says which page is open, and what was found is one step back."""
+        self.back.setEnabled(bool(self.search.text()) or self.text.isBackwardAvailable())
+        at = next((n for n, guide in enumerate(self._guides) if guide and str(guide.path) == url.toLocalFile()), None)
+        if at is not None and at != self.about.currentIndex():
+            self.about.blockSignals(True)
+            self.about.setCurrentIndex(at)
+            self.about.blockSignals(False)
+
+    def _go_back(self) -> None:
+        """To what was found of a word, or the page before."""
+        if self.search.text():
+            self._show()
+            self.back.setEnabled(False)
+        else:
+            self.text.backward()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event and event.matches(QKeySequence.StandardKey.Back):
+            self._go_back()
+        else:
+            super().keyPressEvent(event)

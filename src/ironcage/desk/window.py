@@ -27,7 +27,7 @@ from ironcage.core.job.values.shown import units_of
 from ironcage.desk import questions
 from ironcage.desk.actions import ACTIONS, Action
 from ironcage.desk.asker import Answered, Asker, FollowUp
-from ironcage.desk.copying import figures_of
+from ironcage.desk.copying import copied, pasted
 from ironcage.desk.entry import Entry
 from ironcage.desk.files import Files
 from ironcage.desk.look import DARK, LIGHT, palette, style, text_font
@@ -177,6 +177,7 @@ class Window(QMainWindow):
         self.entry.line.textChanged.connect(lambda text: setattr(self.table, "spotting", text.startswith("scale ")))
         self.entry.left.connect(self.table.setFocus)
         self.entry.wished.connect(self._grant)
+        self.entry.pasted.connect(self.paste)
         self.route.went.connect(self.go)
         self.route.undo.clicked.connect(s.undo)
         self.route.redo.clicked.connect(s.redo)
@@ -527,12 +528,19 @@ class Window(QMainWindow):
             self.session.press("delete")
 
     def copy_chosen(self) -> None:
-        """Put the figures of what is chosen on the clipboard."""
-        text = figures_of(self.session.job, self.session.chosen)
-        if text:
-            QApplication.clipboard().setText(text)
-        count = len(self.session.chosen)
-        self.session.told.emit(f"Copied figures of {count}." if text else "Choose what to copy first.", not text)
+        """Put what is chosen on the clipboard: its figures as text, and the things themselves for Paste."""
+        made = copied(self.session.job, self.session.chosen)
+        if made is not None:
+            QApplication.clipboard().setMimeData(made)
+        words = f"Copied {len(self.session.chosen)} with their figures." if made else "Choose what to copy first."
+        self.session.told.emit(words, made is None)
+
+    def paste(self) -> None:
+        """Put in what was copied, or carry out the lines that are on the clipboard."""
+        try:
+            self.session.do(pasted(QApplication.clipboard().mimeData(), self.session.chosen), "Paste")
+        except Problem as problem:
+            self.session.told.emit(str(self.session.named(problem)), True)
 
     def copy_table(self) -> None:
         """Put the table as it is seen on the clipboard, as a picture."""
@@ -638,7 +646,7 @@ class Window(QMainWindow):
             from ironcage.desk.helppage import HelpPage
 
             self._help = HelpPage(self)
-        self._help.show_in(self.session.units)
+        self._help.show_in(self.session.units, step_called(self.step).name)
         self._help.show()
         self._help.raise_()
 

@@ -11,6 +11,7 @@ from ironcage.desk.widgets.rowmodel import RowModel
 if TYPE_CHECKING:
     from ironcage.desk.widgets.grid import Grid
 
+_COPY, _PASTE = QKeySequence.StandardKey.Copy, QKeySequence.StandardKey.Paste
 _BEGINS = (*"0123456789.+-−",)  # what a number begins with
 
 
@@ -45,10 +46,11 @@ class CellDelegate(QStyledItemDelegate):
 
 class KeyedList(QTableView):
     """A list in which letters and digits mean what they mean everywhere: they start a line or open a step. On a cell
-    that can be typed into, digits go into the cell. Signals: copied() by the usual key; resized() when its columns have
-    another room, as when it gets a scroll bar."""
+    that can be typed into, digits go into the cell. Signals: copied() and pasted() by the usual keys; resized() when
+    its columns have another room, as when it gets a scroll bar."""
 
     copied = pyqtSignal()
+    pasted = pyqtSignal()
     resized = pyqtSignal()
 
     def __init__(self, name: str, model: RowModel, *, wraps: bool) -> None:
@@ -75,14 +77,20 @@ class KeyedList(QTableView):
 
     def event(self, event: QEvent | None) -> bool:
         asked = isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride
-        if isinstance(event, QKeyEvent) and asked and event.matches(QKeySequence.StandardKey.Copy):
-            event.accept()  # its rows are copied, not what is chosen on the table
+        if (
+            isinstance(event, QKeyEvent)
+            and asked
+            and (event.matches(_COPY) or (event.matches(_PASTE) and self._on_typed))
+        ):
+            event.accept()  # its rows are copied, not what is chosen on the table; cells are pasted, not lines
             return True
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event and event.matches(QKeySequence.StandardKey.Copy):
+        if event and event.matches(_COPY):
             self.copied.emit()
+        elif event and event.matches(_PASTE) and self._on_typed:
+            self.pasted.emit()
         elif event and self._types(event):
             self.edit(self.currentIndex())
             editor = self.viewport().findChild(QLineEdit)
@@ -97,12 +105,18 @@ class KeyedList(QTableView):
         super().resizeEvent(event)
         self.resized.emit()
 
+    @property
+    def _on_typed(self) -> bool:
+        """Whether the keys are on a cell that can be typed into."""
+        index = self.currentIndex()
+        return index.isValid() and bool(index.flags() & Qt.ItemFlag.ItemIsEditable)
+
     def _types(self, event: QKeyEvent) -> bool:
         """Whether a key is the first of a number for the cell that the keys are on."""
         index = self.currentIndex()
         here = index.isValid() and self.selectionModel().isRowSelected(index.row(), QModelIndex())
         plain = not event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
-        return here and plain and event.text() in _BEGINS and bool(index.flags() & Qt.ItemFlag.ItemIsEditable)
+        return here and plain and event.text() in _BEGINS and self._on_typed
 
 
 class Sought(QLineEdit):

@@ -12,7 +12,7 @@ from ironcage.desk.look import Look
 from ironcage.desk.widgets.cells import CellDelegate, KeyedList, Sought
 from ironcage.desk.widgets.columnroom import ColumnRoom
 from ironcage.desk.widgets.rowmodel import Column, Row, RowModel, TypedModel
-from ironcage.desk.widgets.rows import as_csv, worth
+from ironcage.desk.widgets.rows import as_csv, cells_of, worth
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
@@ -59,6 +59,7 @@ class Grid(QWidget):
         self.list.selectionModel().selectionChanged.connect(self._selected)
         self.list.customContextMenuRequested.connect(self._offer)
         self.list.copied.connect(self.copy)
+        self.list.pasted.connect(self.paste)
         self.list.resized.connect(self._resized)
         self.finding.textChanged.connect(lambda _: self.show_rows(self._given, self.model.wrong))
         self.finding.returnPressed.connect(self.list.setFocus)
@@ -144,6 +145,29 @@ class Grid(QWidget):
         clipboard = QGuiApplication.clipboard()
         if clipboard is not None:
             clipboard.setText(as_csv([c.heading for c in columns], [[c.text(r) for c in columns] for r in rows]))
+
+    def paste(self) -> None:
+        """Type the cells on the clipboard into the list as one step, from the cell on that the keys are on, over the
+        columns that are shown."""
+        clipboard, index, run = QGuiApplication.clipboard(), self.list.currentIndex(), self.run
+        block = cells_of(clipboard.text()) if clipboard is not None else []
+        if run is None or not block:
+            return
+        if len(block) == 1 and len(block[0]) == 1:
+            self.take(block[0][0])
+            return
+        header = self.list.horizontalHeader()
+        shown = sorted(
+            (n for n in range(len(self.model.columns)) if not self.list.isColumnHidden(n)), key=header.visualIndex
+        )
+        columns = [self.model.columns[n] for n in shown[shown.index(index.column()) :]]
+        rows = self.model.rows[index.row() :]
+        try:
+            run(lambda job: _typed_over(job, block, rows, columns, self.key))
+        except Problem as problem:
+            self.refuse(str(problem))
+            return
+        self.refuse("")
 
     def _show_headings(self) -> None:
         """Ask for the words over the columns again, and fit the columns, where they have changed with the units."""
@@ -279,3 +303,33 @@ class Grid(QWidget):
         """Show why a cell was refused, or nothing."""
         self.refusal.setText(why)
         self.refusal.setVisible(bool(why))
+
+
+def _typed_over(
+    job: Job, block: Sequence[Sequence[str]], rows: Sequence[Row], columns: Sequence[Column], key: Callable[[Row], str]
+) -> Done:
+    """A block of cells typed over rows and columns from their first on. Raises Problem where it does not fit there, or
+    with the first cell that is refused."""
+    wide = max(map(len, block))
+    if len(block) > len(rows) or wide > len(columns):
+        raise Problem(
+            f"{len(block)} × {wide} cells were copied, and there are {len(rows)} rows and {len(columns)} columns from "
+            "here on.",
+            hint="Begin further up or to the left.",
+        )
+    count, chosen = 0, tuple[str, ...]()
+    for texts, row in zip(block, rows, strict=False):
+        for text, column in zip(texts, columns, strict=False):
+            if text.strip() == column.text(row).strip():
+                continue
+            if column.change is None:
+                raise Problem(
+                    f"‘{column.name}’ of {key(row)} can't be typed into.", hint="Copy the other columns alone."
+                )
+            try:
+                done = column.change(job, row, text.strip())
+            except Problem as problem:
+                problem.what = f"{column.name} of {key(row)}, ‘{text.strip()}’: {problem.what}"
+                raise
+            job, chosen, count = done.job, done.chosen, count + 1
+    return Done(f"Paste {count} cell{'s' * (count != 1)}", job, chosen)

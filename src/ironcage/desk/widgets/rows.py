@@ -36,3 +36,11 @@ def as_csv(head: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
     writer.writerow(head)
     writer.writerows([cell if _PLAIN.fullmatch(cell) else no_formula(cell) for cell in row] for row in rows)
     return made.getvalue()
+
+
+def cells_of(text: str) -> list[list[str]]:
+    """Copied cells, a row a line: as a spreadsheet has them, with tabs between, or else as CSV. Empty lines are passed
+    over."""
+    lines = text.splitlines()
+    rows = csv.reader(lines, delimiter="\t" if any("\t" in line for line in lines) else ",")
+    return [row for row in rows if any(cell.strip() for cell in row)]

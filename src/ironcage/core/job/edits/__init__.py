@@ -6,10 +6,11 @@ people, chains, shafts; `plans` aims, rules, tyres and variants; `naming` names 
 tapers; `moving` what moves much at once; `fittings` sheet and fittings; `running` how wheels are hung; `proving` load
 cases and the twist test; `truing` what was measured on the built frame; `welding` how far it is welded; `logbook` what
 was done, ordered and is to do; `offsets` the sheet of offsets, `starts` and `taken_off` where one comes from; `tapes`
-those that stay; `ties` and `following` what follows what; `lines` and `points` bring in what was drawn or surveyed
-elsewhere.
+those that stay; `clippings` what is copied and pasted; `ties` and `following` what follows what; `lines` and `points`
+bring in what was drawn or surveyed elsewhere.
 """
 
+from ironcage.core.job.edits.clippings import Clipping, clip, paste
 from ironcage.core.job.edits.drawing import Drawn, Spot, draw, like_the_last
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
 from ironcage.core.job.edits.following import place_of_tie
@@ -139,6 +140,7 @@ from ironcage.core.job.edits.welding import ends_of, put_shrink, set_ends, set_p
 
 __all__ = [
     "STARTS",
+    "Clipping",
     "Drawn",
     "Spot",
     "add_chain",
@@ -175,6 +177,7 @@ __all__ = [
     "change_tubes",
     "clear_cell",
     "clear_test",
+    "clip",
     "copy",
     "cross",
     "cut_down",
@@ -214,6 +217,7 @@ __all__ = [
     "open_variant",
     "pair",
     "part_and_hole",
+    "paste",
     "place_of",
     "place_of_tie",
     "put",

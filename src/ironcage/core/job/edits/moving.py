@@ -272,15 +272,15 @@ def copy(job: Job, names: Iterable[str], by: Place, times: int = 1) -> Job:
         for name in joints:
             joint = job.joint_by_id[name]
             x, y, z = (float(v) for v in np.add(joint.place, step * np.array(by)))
-            landed[name], made = _joint_at(made, (x, y, z), mirrored=joint.twin is not None)
+            landed[name], made = joint_at(made, (x, y, z), mirrored=joint.twin is not None)
         for t in tubes:
-            made = _tube_like(made, t, (landed[t.a], landed[t.b]))
+            made = tube_like(made, t, (landed[t.a], landed[t.b]))
     if not parts and (len(made.joints), len(made.tubes)) == (len(job.joints), len(job.tubes)):
         raise Problem("Everything that would be copied is there already.", where="copy", hint="Give another step.")
     return made
 
 
-def _joint_at(job: Job, place: Place, *, mirrored: bool) -> tuple[str, Job]:
+def joint_at(job: Job, place: Place, *, mirrored: bool) -> tuple[str, Job]:
     for j in job.joints:
         if all(abs(p - q) < SAME_PLACE_MM for p, q in zip(j.place, place, strict=True)):
             return j.id, job
@@ -289,7 +289,7 @@ def _joint_at(job: Job, place: Place, *, mirrored: bool) -> tuple[str, Job]:
     return min(new, key=lambda j: math.dist(j.place, place)).id, made
 
 
-def _tube_like(job: Job, tube: Tube, ends: tuple[str, str]) -> Job:
+def tube_like(job: Job, tube: Tube, ends: tuple[str, str]) -> Job:
     """A tube of the same make and shape between other joints, and its mirror; the job itself where one is there."""
     if job.tube_between(ends, bent=bool(tube.corners)):
         return job

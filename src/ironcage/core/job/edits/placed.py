@@ -83,7 +83,7 @@ def copy_parts(job: Job, names: Iterable[str], by: Place, times: int = 1) -> Job
         for name in names:
             part = find_part(job, name)
             x, y, z = (float(v) for v in np.add(part.place, step * np.array(by)))
-            made = _with_copy(made, part, x=x, y=y, z=z)
+            made = with_copy(made, part, x=x, y=y, z=z)
     return made
 
 
@@ -115,7 +115,7 @@ def mirror_parts(job: Job, names: Iterable[str]) -> Job:
         shape = part.shape
         if shape.kind == "pipe":
             shape = shape.but(points=tuple((px, 0.0 - py, pz) for px, py, pz in shape.points))
-        made = _with_copy(
+        made = with_copy(
             made,
             part,
             name=_other_side(part.name),
@@ -130,7 +130,7 @@ def mirror_parts(job: Job, names: Iterable[str]) -> Job:
     return made
 
 
-def _with_copy(job: Job, part: Part, **changes: Any) -> Job:
+def with_copy(job: Job, part: Part, **changes: Any) -> Job:
     """The job with another part like one, under a name that no part has."""
     number = job.last_part + 1
     taken, base = {p.name for p in job.parts}, changes.pop("name", part.name)
