@@ -1,5 +1,6 @@
 """What a proof reader says of the window as it is seen: words that are cut, and labels that cover each other."""
 
+import re
 from collections.abc import Iterator
 from itertools import combinations
 
@@ -21,6 +22,7 @@ from ironcage.desk.widgets.grid import Grid
 
 SLACK_PX = 1
 EDGE_PX = 4
+UNIT = re.compile(r"\d ?(?:mm|m|in|ft|kg|lb|g|N·m|lbf·ft|kN|N|lbf|kW|hp|h|min)$")
 
 
 def complaints(window: QWidget) -> Iterator[str]:
@@ -115,7 +117,9 @@ def _grid(grid: Grid) -> Iterator[str]:
             yield f"column ‘{column.heading}’ of {name} ends at {left + width} of {wide}"
         if header.fontMetrics().horizontalAdvance(column.heading) > width - EDGE_PX:
             yield f"heading ‘{column.heading}’ of {name} has {width}"
-        cells = (column.text(row) for row in grid.model.rows[: grid.list.rowAt(grid.list.viewport().height() - 1)])
+        cells = [column.text(row) for row in grid.model.rows[: grid.list.rowAt(grid.list.viewport().height() - 1)]]
+        if column.number and (said := next((c for c in cells if UNIT.search(c)), "")):
+            yield f"number ‘{said}’ under ‘{column.heading}’ of {name} says a unit, which its heading should"
         if column.number and (cut := next((c for c in cells if metrics.horizontalAdvance(c) > width - EDGE_PX), "")):
             yield f"number ‘{cut}’ under ‘{column.heading}’ of {name} has {width}"
 

@@ -150,7 +150,7 @@ def test_lightening_holes_tell_what_they_save_and_what_twist_they_cost(drive: Dr
     grid = window.page.tab("Fittings").list
     said = [c.text(row) for row in grid.model.rows if row.id == "F6L" for c in grid.model.columns]
     assert f"5 holes of 80, 1257 to cut, twist −{100 * share:.2f} %" in said
-    assert "0.30 kg" in said  # kg of 1.5 mm sheet
+    assert "0.30" in said  # kg of 1.5 mm sheet
 
 
 def test_the_more_menu_starts_lines_with_an_example(drive: Driver, hooped: Job) -> None:

@@ -121,21 +121,23 @@ class Units:
         """Three lengths side by side."""
         return "  ".join(f"{axis} {self.length(v, unit=False)}" for axis, v in zip("xyz", xyz_mm, strict=True))
 
-    def mass(self, kg: float) -> str:
-        """A mass in kg as text."""
-        return f"{_clean(kg / LB, 1)} lb" if self.mass_unit == "lb" else f"{_clean(kg, 1)} kg"
+    def mass(self, kg: float, *, unit: bool = True) -> str:
+        """A mass in kg as text; without `unit` for a column whose heading says `mass_unit`."""
+        figure = _clean(kg / self.bare_kg, 1)
+        return f"{figure} {self.mass_unit}" if unit else figure
 
     def whole_mass(self, kg: float) -> str:
         """A mass in kg to the kilogram or the pound."""
         return f"{kg / self.bare_kg:,.0f} {self.mass_unit}"
 
-    def fine_mass(self, kg: float) -> str:
-        """A mass in kg to 10 g, or to 0.01 lb."""
-        return f"{kg / self.bare_kg:.2f} {self.mass_unit}"
+    def fine_mass(self, kg: float, *, unit: bool = True) -> str:
+        """A mass in kg to 10 g, or to 0.01 lb; without `unit` for a column whose heading says `mass_unit`."""
+        figure = f"{kg / self.bare_kg:.2f}"
+        return f"{figure} {self.mass_unit}" if unit else figure
 
-    def change_of_mass(self, kg: float) -> str:
-        """By how much something gets heavier or lighter, with its sign, to 10 g."""
-        return f"{'−' if kg < 0 else '+'}{self.fine_mass(abs(kg))}"
+    def change_of_mass(self, kg: float, *, unit: bool = True) -> str:
+        """By how much something gets heavier or lighter, with its sign, as `fine_mass` says masses."""
+        return f"{'−' if kg < 0 else '+'}{self.fine_mass(abs(kg), unit=unit)}"
 
     @property
     def length_name(self) -> str:
@@ -177,9 +179,18 @@ class Units:
         """A road speed in m/s, as km/h or mph."""
         return f"{m_per_s * 2.2369362920544:.1f} mph" if self.inches else f"{m_per_s * 3.6:.1f} km/h"
 
+    @property
+    def torque_name(self) -> str:
+        """What torques count in, for headings."""
+        return "lbf·ft" if self.inches else "N·m"
+
+    def in_torque(self, n_m: float) -> str:
+        """A torque in N·m as a number of `torque_name`."""
+        return f"{n_m * 1000 / LBF_FT if self.inches else n_m:,.0f}"
+
     def torque(self, n_m: float) -> str:
         """A torque in N·m, as N·m or lbf·ft."""
-        return f"{n_m * 1000 / LBF_FT:,.0f} lbf·ft" if self.inches else f"{n_m:,.0f} N·m"
+        return f"{self.in_torque(n_m)} {self.torque_name}"
 
     def power(self, kw: float) -> str:
         """A power in kW, as kW or hp."""

@@ -10,11 +10,12 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QTabWidget, QVBoxLa
 from ironcage.core.job.values.model import Job
 from ironcage.desk.asker import Question
 from ironcage.desk.look import LIGHT, Look
+from ironcage.desk.pages.inunits import InUnits
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Grid
 
 
-class ListTab(QWidget):
+class ListTab(InUnits, QWidget):
     """A list that is made when it is wanted. Signals: decorated (the table is to show something else), typing(text)
     starts a line for the builder to finish, export(kind, word) asks for a file, works(doing, name, act, done) asks
     for slow work that can be stopped; wants: its question has changed."""
@@ -29,10 +30,6 @@ class ListTab(QWidget):
         super().__init__()
         self.session = session
         self.look: Look = LIGHT
-
-    def length_name(self) -> str:
-        """What lengths count in, for headings."""
-        return self.session.units.length_name
 
     def question(self) -> Question | None:
         """What the list asks of the core while it is open, as `Page.question`; None where the page's own has it all."""

@@ -16,11 +16,11 @@ from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Part
 from ironcage.desk.asker import Question
 from ironcage.desk.look import LIGHT, Look
+from ironcage.desk.pages.inunits import InUnits
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
-from ironcage.units import Units
 
 MOST_PLATES = 30  # lines of a menu; the rest are in Frame's list
 
@@ -35,7 +35,7 @@ class Card:
     picture: "Callable[[QPainter, QRectF, Look], None] | None" = None
 
 
-class Page(QWidget):
+class Page(InUnits, QWidget):
     """A step's bench. Signals: decorated (the table's decor has changed), export(kind, word) asks for a file,
     typing(text) starts a line for the builder to finish, bring(kind) asks for a file to bring in; wants: its question
     has changed; works(doing, name, act, done) asks for slow work that can be stopped; acts(id) asks for an action of
@@ -66,15 +66,6 @@ class Page(QWidget):
     def question(self) -> Question:
         """What is to be asked of the core now. Made on the GUI thread and asked on another, so it holds the page's
         choices as values, and no widget."""
-
-    @property
-    def units(self) -> Units:
-        """The builder's units."""
-        return self.session.units
-
-    def length_name(self) -> str:
-        """What lengths count in, for headings."""
-        return self.units.length_name
 
     def show_job(self, job: Job) -> None:
         """The job has changed; the answer to it comes later."""

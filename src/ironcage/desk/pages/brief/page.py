@@ -28,7 +28,7 @@ from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units import Units, said
 
-MARKS = {"pass": "✓ pass", "fail": "✗ fail", "can't tell": "? can't tell"}
+MARKS = {"pass": "✓ pass", "fail": "✗ fail", "not known": "? not known"}
 
 
 @dataclass(frozen=True)

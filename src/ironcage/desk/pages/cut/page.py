@@ -113,7 +113,7 @@ class CutPage(Page):
                 tip="Where each starts along the straight bar from its first end, how far it turns, and the clock "
                 "of its plane",
             ),
-            Column("mass", lambda p: self.units.mass(p.mass), True),
+            Column("mass", lambda p: self.units.mass(p.mass, unit=False), True, unit=self.mass_name),
             Column("role", lambda p: p.role),
         )
 

@@ -82,7 +82,7 @@ class BaysTab(FrameTab):
                 "off flat",
                 lambda b: self._length(b.warp),
                 True,
-                tip="The furthest that a joint lies off the bay's mean plane",
+                tip="The furthest that a joint is off the bay's mean plane",
                 unit=self.length_name,
             ),
             Column(
@@ -96,7 +96,12 @@ class BaysTab(FrameTab):
         return (
             Column("what closes it", lambda c: f"{c.kind} {'–'.join(c.joints)}" if c.kind == "diagonal" else c.kind),
             Column("length", lambda c: self._length(c.length) if c.length else "", True, unit=self.length_name),
-            Column("mass", lambda c: self.session.units.fine_mass(c.kg) if c.kg else "", True),
+            Column(
+                "mass",
+                lambda c: self.session.units.fine_mass(c.kg, unit=False) if c.kg else "",
+                True,
+                unit=self.mass_name,
+            ),
             Column("in its way", lambda c: ", ".join(name_of(self.job, n) for n in c.blocked) or "nothing"),
         )
 

@@ -64,19 +64,20 @@ class FittingsTab(FrameTab):
             Column("fitting", lambda f: f.id),
             Column("kind", lambda f: f.kind),
             Column(
-                "told",
+                "as typed",
                 self._told,
                 change=self._change,
                 tip="What was typed; type it again with other figures",
                 room="joints J1L J2L J2R J1R, thickness 1.5, pitch 40",
             ),
             Column("cut or buy", self._cut, room="8 holes of 80, 2011 to cut, twist −0.01 %  "),
-            Column("mass", lambda f: self.session.units.fine_mass(f.kg), True),
+            Column("mass", lambda f: self.session.units.fine_mass(f.kg, unit=False), True, unit=self.mass_name),
             Column(
                 "saved",
-                lambda f: self.session.units.fine_mass(f.saved) if f.saved else "",
+                lambda f: self.session.units.fine_mass(f.saved, unit=False) if f.saved else "",
                 True,
                 tip="What lightening holes save",
+                unit=self.mass_name,
             ),
             Column(
                 "weld",

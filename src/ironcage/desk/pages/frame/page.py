@@ -261,7 +261,7 @@ class FramePage(Page):
                 tip="Along its centreline, joint to joint",
                 unit=self.length_name,
             ),
-            Column("mass", lambda t: self.units.mass(self._mass(t)), True),
+            Column("mass", lambda t: self.units.mass(self._mass(t), unit=False), True, unit=self.mass_name),
             Column("roll", lambda t: angle(t.roll), True, typed("roll")),
             Column("shape", self._shape, tip="Bends, folds, taper, ends that land beside their joints"),
             Column(
@@ -302,9 +302,10 @@ class FramePage(Page):
             ),
             Column(
                 "mass",
-                lambda p: self.units.mass(p.mass) if isinstance(p, PointMass) else "",
+                lambda p: self.units.mass(p.mass, unit=False) if isinstance(p, PointMass) else "",
                 True,
                 _only(PointMass, "mass"),
+                unit=self.mass_name,
             ),
             *(Column(axis, self._read(axis), True, _part(axis), unit=self.length_name) for axis in "xyz"),
             Column("tyre diameter", text("diameter"), True, _only(Wheel, "diameter"), unit=self.length_name),

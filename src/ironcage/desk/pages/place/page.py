@@ -157,9 +157,10 @@ class PlacePage(Page):
             *(Column(a, self._axis(a), True, typed(a), unit=self.length_name) for a in "xyz"),
             Column(
                 "mass",
-                lambda t: self.units.mass(t.mass) if isinstance(t, Part | Person) else "",
+                lambda t: self.units.mass(t.mass, unit=False) if isinstance(t, Part | Person) else "",
                 True,
                 typed("set mass"),
+                unit=self.mass_name,
             ),
         )
 

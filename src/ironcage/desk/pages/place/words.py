@@ -81,7 +81,7 @@ def _chain(c: driven.ChainAnswer, chain: Chain, units: Units) -> Iterator[ToldRo
         c.name, f"{c.fit.links} links (tight at {c.fit.needed:.2f}), centres {units.fine(c.centres)}", (c.id,)
     )
     take_up = (
-        f"centres grow {units.fine(c.fit.take_up)} to lie tight, {units.fine(c.fit.worn)} more by wear; "
+        f"centres grow {units.fine(c.fit.take_up)} until tight, {units.fine(c.fit.worn)} more by wear; "
         f"or a slack run pushed {units.length(c.fit.sag)}"
     )
     yield ToldRow(f"{c.name}: take-up", take_up, (c.id,))

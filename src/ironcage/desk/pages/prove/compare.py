@@ -92,7 +92,7 @@ class CompareTab(ProveTab):
                 True,
                 tip=lambda: f"Sideways stiffness, {self.units.linear_stiffness_name}",
             ),
-            Column("frame", figure(lambda t: self.units.mass(t.mass)), True),
+            Column("frame", figure(lambda t: self.units.mass(t.mass, unit=False)), True, unit=self.mass_name),
             Column(
                 lambda: f"per {self.units.mass_unit}",
                 figure(lambda t: self.units.torsional_stiffness_per_mass(t.per_kg)),
@@ -121,7 +121,7 @@ class CompareTab(ProveTab):
                 lambda e: f"{self.units.in_torsional_stiffness(e.torsion):,.1f}",
                 True,
             ),
-            Column("frame", lambda e: self.units.mass(e.mass), True),
+            Column("frame", lambda e: self.units.mass(e.mass, unit=False), True, unit=self.mass_name),
             Column("what was done", lambda e: e.note),
         )
 

@@ -20,9 +20,9 @@ from ironcage.desk.words import SmallPrint, Words
 from ironcage.problem import Problem
 
 HOW = (
-    "Sections are those on this job's shelf, of each tube's own kind; stock puts more there. The bound knows the "
-    "stiffness and the least sizes of your rules, not the margins, "
-    "so the gap is at most what is told."
+    "Sections are those on this job's shelf, of each tube's own kind; stock puts more there. The bound takes account "
+    "of the stiffness and the least sizes of your rules, not of the margins, "
+    "so the gap is at most what is shown."
 )
 
 
@@ -41,7 +41,7 @@ class LightestTab(ProveTab):
                 Column("tubes", lambda s: " ".join(s.tubes)),
                 Column("has", lambda s: s.old),
                 Column("would have", lambda s: s.new),
-                Column("mass", lambda s: self._mass(s.kg), True),
+                Column("mass", lambda s: self._mass(s.kg), True, unit=self.mass_name),
             ),
             lambda s: " ".join(s.tubes),
         )
@@ -95,7 +95,7 @@ class LightestTab(ProveTab):
             self.swaps.show_rows(left)
 
     def _mass(self, kg: float) -> str:
-        return self.units.change_of_mass(kg)
+        return self.units.change_of_mass(kg, unit=False)
 
     def _search(self) -> None:
         job = self.session.job

@@ -99,7 +99,7 @@ class NextTab(ProveTab):
                 True,
                 tip="By how much the twist stiffness rises: exact",
             ),
-            Column("mass", lambda b: self._mass(b.change.kg), True),
+            Column("mass", lambda b: self._mass(b.change.kg), True, unit=self.mass_name),
             Column(
                 lambda: f"per {self.units.mass_unit}",
                 lambda b: f"{self.units.in_torsional_stiffness(b.change.per_kg * self.units.bare_kg):.0f}",
@@ -133,7 +133,7 @@ class NextTab(ProveTab):
                 True,
                 tip=lambda: f"Twist stiffness without them, {self.units.torsional_stiffness_name}",
             ),
-            Column("mass", lambda w: self._mass(w.gone.kg), True),
+            Column("mass", lambda w: self._mass(w.gone.kg), True, unit=self.mass_name),
             Column(
                 "hardest",
                 self._hardest,
@@ -193,11 +193,11 @@ class NextTab(ProveTab):
                 True,
                 tip=lambda: f"A size {way}: twist stiffness, {self.units.torsional_stiffness_name}",
             ),
-            Column("for", told(lambda c: self._mass(c.kg)), True, tip=f"A size {way}: mass"),
+            Column("for", told(lambda c: self._mass(c.kg)), True, tip=f"A size {way}: mass", unit=self.mass_name),
         )
 
     def _mass(self, kg: float) -> str:
-        return self.units.change_of_mass(kg)
+        return self.units.change_of_mass(kg, unit=False)
 
     def _gain(self, n_mm_per_rad: float) -> str:
         return f"{self.units.in_torsional_stiffness(n_mm_per_rad):+.0f}"
@@ -299,7 +299,7 @@ class NextTab(ProveTab):
         brace = self.picked
         if brace is None:
             return []
-        cost = [self._mass(brace.change.kg)]
+        cost = [self.units.change_of_mass(brace.change.kg)]
         if brace.change.money is not None:
             cost.append(f"{brace.change.money:.2f} of your money")
         return [

@@ -21,7 +21,6 @@ from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
-from ironcage.units import Units
 
 FULL_SWING = 0.10  # the largest deflection is drawn as at most this share of the frame's length
 DRAWN_PARTS = 4  # straight pieces that a deflected straight tube is drawn in
@@ -38,11 +37,6 @@ class ProveTab(ListTab):
         self.result: Any = None
         self.motion: np.ndarray | None = None  # of a mechanism, where the frame is one
         self.job: Job = session.job
-
-    @property
-    def units(self) -> Units:
-        """The builder's units."""
-        return self.session.units
 
     @abstractmethod
     def question(self) -> Question:

@@ -38,8 +38,8 @@ class TestTab(ProveTab):
             "Readings",
             (
                 Column("no.", lambda r: str(r[0]), True),
-                Column("weight", lambda r: units_of(session.job).mass(r[1].mass), True),
-                Column("torque", self._torque, True),
+                Column("weight", lambda r: self.units.mass(r[1].mass, unit=False), True, unit=self.mass_name),
+                Column("torque", self._torque, True, unit=self.torque_name),
                 Column("front °", lambda r: f"{math.degrees(r[1].front):.3f}", True),
                 Column("rear °", lambda r: f"{math.degrees(r[1].rear):.3f}", True),
                 Column("twist °", lambda r: f"{math.degrees(r[1].front - r[1].rear):.3f}", True),
@@ -83,7 +83,7 @@ class TestTab(ProveTab):
         return measured.measured_frame
 
     def _torque(self, r: tuple[int, Reading]) -> str:
-        return units_of(self.session.job).torque(r[1].mass * G * self.session.job.proving.test.lever / 1000)
+        return self.units.in_torque(r[1].mass * G * self.session.job.proving.test.lever / 1000)
 
     def show_job(self, job: Job) -> None:
         self.readings.show_rows(tuple(enumerate(job.proving.test.readings, 1)))

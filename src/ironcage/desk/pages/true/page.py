@@ -158,7 +158,7 @@ class TruePage(Page):
                 "off",
                 lambda j: f"{self.units.fine(j.off)} ± {self.units.fine(j.give_or_take, unit=False)}",
                 True,
-                tip="Give or take two standard deviations, in the direction that is told least well",
+                tip="Give or take two standard deviations, in the direction that is known least well",
             ),
             Column("name", lambda j: name_of(self.session.job, j.joint), letters=NAME_LETTERS),
             Column("stands", lambda j: self.units.say(j.words), tip="From where it is drawn"),
