@@ -94,9 +94,9 @@ class PocketWindow(QDialog):
         self.fields: dict[str, QLineEdit] = {}
         self.form = QFormLayout()
         self.results = Grid(
-            "What it tells",
+            "Results",
             (
-                Column("tells", lambda t: t.name),
+                Column("result", lambda t: t.name),
                 Column("metric", lambda t: both(t)[0], True),
                 Column("inch", lambda t: both(t)[1], True),
             ),

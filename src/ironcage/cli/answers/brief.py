@@ -25,7 +25,7 @@ def say_brief(job: Job) -> Said:
                 "tolerance": _neutral(aimed(t.kind), t.tolerance),
                 "now": _neutral(aimed(t.kind), t.now),
                 "off": _neutral(aimed(t.kind), t.off),
-                "met": {True: "yes", False: "no", None: "can't tell"}[t.met],
+                "met": {True: "yes", False: "no", None: "not known"}[t.met],
             }
             for t in a.aims
         ],

@@ -197,7 +197,7 @@ def test_a_plate_goes_to_the_cutter_with_its_holes(box: Job) -> None:
         ("rule sleeve role rail, depth 60, hole 6: x", "od 26.5, wall 2, depth 60, hole 6", "pass", 0),
         ("rule sleeve role rail, depth 60, hole 6: x", "od 26.5, wall 2, depth 45, hole 8", "fail", -15),
         ("rule sleeve role rail, gap 3: x", "od 26.5, wall 2, depth 45, gap 2", "fail", -1),
-        ("rule sleeve role rail, depth 60: x", "", "can't tell", None),
+        ("rule sleeve role rail, depth 60: x", "", "not known", None),
     ],
 )
 def test_rules_judge_real_inserts(box: Job, rule: str, fit: str, state: str, by: float | None) -> None:

@@ -320,7 +320,7 @@ def test_a_joint_on_the_centreline_is_not_left_behind_without_a_word() -> None:
     assert understand("x+30", job, (part,)).job.joint("J2").x == pytest.approx(job.joint("J2").x + 30)
     with pytest.raises(
         Problem,
-        match=r"J2 lies on the centreline and follows hole nose of B1, which would take it 25.0 mm off it. Part it",
+        match=r"J2 is on the centreline and follows hole nose of B1, which would take it 25.0 mm off it. Part it",
     ):
         understand("y+25", job, (part,))
     parted = typed(job, "part", chosen=("J2",))

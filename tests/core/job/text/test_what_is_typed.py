@@ -71,7 +71,7 @@ def test_a_rule_for_cars_of_a_mass_is_not_passed_by_an_empty_job() -> None:
     line = "rule tube size role main hoop, od 45, wall 2.5, over 700: Heavy cars"
     empty = rules.judge_rules(typed(Job(), line))[0]
     assert (empty.state, empty.why) == (
-        "can't tell",
+        "not known",
         "The rule is for cars of a mass, and nothing heavy has been placed yet.",
     )
     light = rules.judge_rules(typed(Job(), line, "place engine Triple box 400 x 300 x 300 at -1500 0 210 mass 60"))[0]

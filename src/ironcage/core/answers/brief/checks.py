@@ -22,7 +22,7 @@ def ruled(job: Job) -> Iterator[Snag]:
                 v.where,
                 "Brief shows what was measured.",
             )
-    open_rules = [v.rule for v in judge_rules(job) if v.state == "can't tell"]
+    open_rules = [v.rule for v in judge_rules(job) if v.state == "not known"]
     if open_rules:
         yield Snag(
             "unknown",

@@ -1,4 +1,4 @@
-"""Rules: each clause of the builder's own book judged on the job: pass, fail or can't tell, with what was measured.
+"""Rules: each clause of the builder's own book judged on the job: pass, fail or not known, with what was measured.
 
 One function a kind of rule, declared in JUDGES. What a rule asks is in `job/values/rules`. The program judges what it
 was told; whether a car may run is for the scrutineer.
@@ -30,7 +30,7 @@ from ironcage.units.quantity import ANGLE, COUNT, LENGTH, SHARE, STRESS, Quantit
 
 CLOSE_MM, CLOSE_RAD = 0.05, math.radians(0.05)  # measures so near to what is asked meet it: no tape or level tells them
 # apart
-State = Literal["pass", "fail", "can't tell"]
+State = Literal["pass", "fail", "not known"]
 CLOSE = {"angle": CLOSE_RAD, "share": 1e-6, "stress": 1e-6}  # by what is measured; lengths and others CLOSE_MM
 CAUTION = "Judged by the clauses typed in here. Your sanctioning body's book and its scrutineer decide."
 
@@ -73,7 +73,7 @@ def judge_rules(job: Job) -> tuple[Verdict, ...]:
 
 
 def _unknown(why: str) -> _Found:
-    return _Found("can't tell", why=why)
+    return _Found("not known", why=why)
 
 
 def _tubes(job: Job, role: str) -> list[Tube]:

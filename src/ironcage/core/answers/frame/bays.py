@@ -112,7 +112,7 @@ def find_bays(job: Job) -> BaysAnswer:
         return BaysAnswer((), ())
     if len(job.tubes) > MOST_TUBES:
         return BaysAnswer(
-            (), (), f"Bays are told of frames of up to {MOST_TUBES:,} tubes, and this one has {len(job.tubes):,}."
+            (), (), f"Bays are looked for in frames of up to {MOST_TUBES:,} tubes, and this one has {len(job.tubes):,}."
         )
     nodes, ends = lines(job)
     low, high = ends.min(axis=1), ends.max(axis=1)

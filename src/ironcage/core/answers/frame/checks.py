@@ -276,7 +276,7 @@ def folding(job: Job) -> Iterator[Snag]:
             f"If joints were hinges the frame would fold {len(ways)} way{'s' if len(ways) > 1 else ''}: "
             f"bay{'s' if len(names) > 1 else ''} {named(names)}.",
             made.bays[ways[0].bay].joints,
-            "Frame, Bays tells what closes each.",
+            "Frame, Bays says what would close each.",
         )
 
 

@@ -159,7 +159,7 @@ def driven(job: Job) -> Iterator[Snag]:
                 f"{math.degrees(c.line.elevation):.2f}° in "
                 f"elevation, {units.length(c.line.offset)} sideways.",
                 (c.id,),
-                "Place tells which block to move and by how much.",
+                "Place says which block to move and by how much.",
             )
         if not c.problem and not told.guarded:
             yield Snag("look", "no guard", "place", f"{c.name} has no guard.", (c.id,), drives.GUARD)

@@ -13,7 +13,7 @@ def _chain(v: Values) -> tuple[Told, ...]:
     made = fit(v["pitch"], (round(v["driving teeth"]), round(v["driven teeth"])), v["centres"])
     return (
         Told("links", made.links, None, f"{made.links} links"),
-        Told("centres where they lie tight", made.centres, LENGTH),
+        Told("centres where the chain is tight", made.centres, LENGTH),
         Told("move apart by", made.take_up, LENGTH),
         Told("slack now, middle of the run pushed", made.sag, LENGTH),
         Told("ratio", v["driven teeth"] / v["driving teeth"], NUMBER),

@@ -24,7 +24,7 @@ KINDS: dict[str, Kind] = {"tape": "distance", "height": "height", "level": "leve
 ASSUMED = (
     "Readings are between the middles of joints, where the drawing has them; a tape held to the outside of tubes reads "
     "something else.",
-    "Least squares: each reading counts by how exactly it is read. What no reading tells stays where it was drawn.",
+    "Least squares: each reading counts by how exactly it is read. What no reading reaches stays where it was drawn.",
     "A reading is called suspect when chance alone would put it so far off once in a thousand; two wrong readings that "
     "agree are not found.",
 )

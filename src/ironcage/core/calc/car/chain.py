@@ -211,7 +211,7 @@ def runs(first: tuple[Floats, float], second: tuple[Floats, float], axis: Floats
     way = way - (way @ axis) * axis
     apart = float(np.linalg.norm(way))
     if apart <= abs(r - s):
-        raise Problem("One sprocket lies within the other.", where="centre", hint="Move one of them.")
+        raise Problem("One sprocket is inside the other.", where="centre", hint="Move one of them.")
     along = way / apart
     up = np.cross(axis, along)
     up = up if up[2] >= 0 else -up

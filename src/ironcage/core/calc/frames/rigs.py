@@ -186,7 +186,7 @@ def twist_test(rig: Rig, torque: float) -> TwistResult:
     """
     track = float(rig.place("front left")[Y] - rig.place("front right")[Y])
     if track <= 0:
-        raise Problem("The front left pickups do not lie left of the front right ones.", where="front pickups")
+        raise Problem("The front left pickups are not left of the front right ones.", where="front pickups")
     loads = twist_loads(rig, torque / track)
     u, reactions = rig.displacements(loads[:, None])
     rise = float(twist_loads(rig, 1.0) @ u[:, :, 0].ravel())
@@ -195,7 +195,7 @@ def twist_test(rig: Rig, torque: float) -> TwistResult:
         raise Problem(
             "The front pickups do not twist under the test load.",
             where="front pickups",
-            hint="Check that the left one lies left of the right one.",
+            hint="Check that the left one is left of the right one.",
         )
     return TwistResult(torque / angle, angle, torque, track, u[:, :, 0], float(reactions[5, 0]))
 

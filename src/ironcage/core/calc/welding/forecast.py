@@ -238,7 +238,7 @@ def _inverse(stiffness: Floats) -> Floats:
     least = float(np.linalg.eigvalsh(scaled)[0]) if len(scaled) else 1.0
     if least < 1e-12:
         raise Problem(
-            "The frame can move without bending anything, so nothing tells where its joints go.",
+            "The frame can move without bending anything, so where its joints go can't be worked out.",
             where="frame",
             hint="See Frame, Bays: brace it, or unpin an end.",
         )

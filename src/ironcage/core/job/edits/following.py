@@ -86,7 +86,7 @@ def _settle(
     if joint.twin == name and abs(y) > MOVED_MM:
         if abs(y) > CENTRE_MM:
             raise Problem(
-                f"{name} lies on the centreline and follows {tie_words(tie)}, which would take it "
+                f"{name} is on the centreline and follows {tie_words(tie)}, which would take it "
                 f"{said.length(abs(y))} off it.",
                 where=name,
                 hint=f"Part it from its mirror first (choose {name}, type part), or untie it.",

@@ -96,7 +96,7 @@ def _to_places(job: Job, places: Mapping[str, Place]) -> Job:
         twin = job.joint_by_id[name].twin
         if twin == name and abs(place[1]) > CENTRE_MM:
             raise Problem(
-                f"{name} lies on the centreline and is its own mirror.",
+                f"{name} is on the centreline and is its own mirror.",
                 where=name,
                 hint="Part it from its mirror first to move it sideways.",
             )

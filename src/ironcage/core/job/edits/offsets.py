@@ -205,7 +205,7 @@ def put_cell(job: Job, s: int, n: int, half: float, z: float, *, is_open: bool |
         raise Problem(
             f"Half the width of {name} comes out {said.length(half)}: its two sides would pass each other.",
             where=name,
-            hint="Is the width told to the inside, the centre or the outside of the tubes?",
+            hint="Is the width to the inside, the centre or the outside of the tubes?",
         )
     half = max(half, 0.0)
     if max(half, abs(z)) > MOST_REACH_MM:

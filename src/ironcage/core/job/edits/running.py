@@ -79,7 +79,7 @@ def _left_joint(job: Job, name: str) -> str:
     if joint.y <= 0:
         side = "on the centreline" if joint.y == 0 else "on the right"
         raise Problem(
-            f"{joint.id} is {side}; arms are told by the left side.", where=name, hint="The right mirrors it."
+            f"{joint.id} is {side}; arms are typed for the left side.", where=name, hint="The right mirrors it."
         )
     return joint.id
 

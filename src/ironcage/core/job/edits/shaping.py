@@ -89,7 +89,7 @@ def shape(job: Job, name: str, corners: Floats, radius: float = 0.0, grip: float
     if (straight := np.flatnonzero(route.angles == 0)).size:
         n = int(straight[0]) + 1
         raise Problem(
-            f"{tube.id} does not turn at corner {n}: it lies in line with what is before and after it.",
+            f"{tube.id} does not turn at corner {n}: it is in line with what is before and after it.",
             where=tube.id,
             hint="Put it off that line, or leave it out.",
         )
@@ -264,7 +264,7 @@ def land_beside(job: Job, name: str, joint: str, off: Place) -> Job:
         raise Problem(f"{tube.id} does not end at {here.id}.", where=here.id, hint=f"It ends at {tube.a} and {tube.b}.")
     if here.twin == here.id and abs(off[1]) > CENTRE_MM and job.twin_tube(tube) == tube:
         raise Problem(
-            f"{tube.id} lies on the centreline and can't land beside it.", where=tube.id, hint="Part its joints first."
+            f"{tube.id} is on the centreline and can't land beside it.", where=tube.id, hint="Part its joints first."
         )
     changes: dict[str, Any] = {"offset_a" if here.id == tube.a else "offset_b": off}
     made = change_tubes(job, [tube.id], **changes)

@@ -10,7 +10,7 @@ def keep_tape(job: Job, things: Sequence[str]) -> Job:
     """Let a tape between two things, or the angle at the second of three joints, stay on the table. Raises Problem
     where it is there already."""
     if any(tape.things == tuple(things) for tape in job.tapes):
-        raise Problem(f"A tape lies between {' and '.join(things)} already.", where=things[0])
+        raise Problem(f"A tape goes between {' and '.join(things)} already.", where=things[0])
     return job.but(tapes=(*job.tapes, KeptTape(things=tuple(things))))
 
 
@@ -19,5 +19,5 @@ def drop_tapes(job: Job, things: Sequence[str]) -> Job:
     there is none."""
     kept = tuple(tape for tape in job.tapes if not set(things) <= set(tape.things))
     if len(kept) == len(job.tapes):
-        raise Problem("No such tape lies on the table.", where=" ".join(things))
+        raise Problem("There is no such tape on the table.", where=" ".join(things))
     return job.but(tapes=kept)

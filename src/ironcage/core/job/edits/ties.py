@@ -57,7 +57,7 @@ def tie(job: Job, name: str, to: AnyTie) -> Job:
     made = settled(made)
     if joint.twin == joint.id and abs(place_of_tie(made, to)[1]) > CENTRE_MM:
         raise Problem(
-            f"{joint.id} lies on the centreline and can't follow something off it.",
+            f"{joint.id} is on the centreline and can't follow something off it.",
             where=joint.id,
             hint="Part it from its mirror first.",
         )

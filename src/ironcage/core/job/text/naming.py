@@ -22,7 +22,7 @@ def choose(job: Job, chosen: Chosen, rest: str) -> Done:
         raise Problem(
             f"Nothing is called ‘{rest.strip()}’.",
             where=rest,
-            hint=nearest(rest.strip().lower(), set(names(job).values())) or "The lists of Frame tell the names.",
+            hint=nearest(rest.strip().lower(), set(names(job).values())) or "Frame's lists show the names.",
         )
     return Done(f"Choose {chosen_words(job, found)}", job, found)
 

@@ -58,7 +58,7 @@ def _height_near(job: Job, s: int, n: int, text: str) -> float:
     sheet = job.offsets
     known = sorted((abs(k - s), k) for k in range(len(sheet.stations)) if cell_at(sheet, k, n))
     if not known:
-        raise Problem(f"‘{text.strip()}’ tells no height.", where=sheet.lines[n].name, hint=_CELL_HINT)
+        raise Problem(f"‘{text.strip()}’ gives no height.", where=sheet.lines[n].name, hint=_CELL_HINT)
     return place_of(job, known[0][1], n)[2]
 
 
@@ -191,7 +191,7 @@ def _widths(job: Job, chosen: Chosen, rest: str) -> Done:
     both = True if "both" in words else False if "half" in words else None
     if face is None and both is None:
         raise Problem(
-            f"‘{rest}’ tells no width." if rest else "How widths are taken is missing.",
+            f"‘{rest}’ gives no width." if rest else "How widths are taken is missing.",
             where=rest,
             hint="Write half or over both, and inside, centre or outside: sheet widths over both outside",
         )
