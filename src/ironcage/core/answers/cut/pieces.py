@@ -1,7 +1,8 @@
 """Cut: every piece to be cut, its lengths, and what is done to both ends.
 
-Straight runs of tube through a joint that the plan lets run are one piece. Ends are cut to one receiver, the
-one the joint's plan names; where more tubes crowd a joint the answer says so.
+Straight runs of tube through a joint that the plan lets run are one piece. Other ends are cut to the receiver that the
+joint's plan names and to whatever else is in their way there and goes in before them; a tube and its mirror image that
+meet on the centreline are cut to the plane between them.
 """
 
 from __future__ import annotations
@@ -21,7 +22,7 @@ from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.sections import AnySection, along_taper, depth
 from ironcage.core.calc.tubes import cope
 from ironcage.core.calc.tubes.centreline import Route
-from ironcage.core.calc.tubes.receivers import Plane, Prism, Receiver
+from ironcage.core.calc.tubes.receivers import Joined, Plane, Prism, Receiver, Stub
 from ironcage.core.job.geometry.routes import bend_facings, end_axes, route_of
 from ironcage.core.job.values.model import Job, Section, Tube
 from ironcage.problem import Problem
@@ -39,7 +40,8 @@ class EndCut:
     kind: cope (saddle on a round tube), flat (on a rectangular one's face), mitre or square. onto: the tube it lands
     on, or butts against where two in line are of different makes. angle: between the two tubes' axes (rad), π/2 for a
     square end. saw_angle: how far the saw is turned from square (rad). hole_saw: a common size (mm) or None. shape: of
-    the tube at this end. notes: what to know; problem: why it can't be cut so.
+    the tube at this end. trims: the other tubes that it is cut to as well. notes: what to know; problem: why it can't
+    be cut so.
     """
 
     joint: str
@@ -51,12 +53,17 @@ class EndCut:
     hole_saw: float | None
     shape: AnySection
     profile: cope.Profile
+    trims: tuple[str, ...] = ()
     notes: tuple[str, ...] = ()
     problem: str = ""
 
     @property
     def words(self) -> str:
         """The cut in shop words."""
+        return f"{self._first_cut}, then to {', '.join(self.trims)}" if self.trims else self._first_cut
+
+    @property
+    def _first_cut(self) -> str:
         turned = f"{math.degrees(self.saw_angle):.1f}°"
         if self.kind == "square":
             return f"square, against {self.onto}" if self.onto else "square"
@@ -303,7 +310,7 @@ class _Shop:
         past = self._overhang(plan, joint, at, -into)
         profile = _planed(shape, axes, at, way, at - past * into, into)
         note = (f"runs {said.length(past)} past the joint to carry what lands on it",) if past > 0.05 else ()
-        return EndCut(joint, "square", "", 0.0, math.pi / 2, 0.0, None, shape, profile, note)
+        return EndCut(joint, "square", "", 0.0, math.pi / 2, 0.0, None, shape, profile, (), note)
 
     def _away(self, tube: str, joint: str) -> Floats:
         t = self.job.tube_by_id[tube]
@@ -337,14 +344,16 @@ class _Shop:
                 profile,
                 problem=f"{tube.id} onto {onto}: {problem.sentence}",
             )
-        place = self._axis_place(onto, plan.joint)
-        profile = _landed(
-            shape, axes.tobytes(), at.tobytes(), way, target, self.axes[onto, plan.joint].tobytes(), place.tobytes()
+        main = _Met(
+            "whole", target, self.axes[onto, plan.joint].tobytes(), self._axis_place(onto, plan.joint).tobytes()
         )
+        trims, others, flat = self._others(tube, plan, at, way, axes, shape, main)
+        profile = _landed(shape, axes.tobytes(), at.tobytes(), way, main, others)
         notes = [*cope.cautions(angle, profile.misses, onto)]
-        if len(plan.receiver_of) > 1:
-            others = ", ".join(sorted(t for t in plan.receiver_of if t != tube.id))
-            notes.append(f"cut to {onto} only; trim where it meets {others}")
+        if trims:
+            notes.append(f"cut along the paper: a saw set to {onto} leaves it in the way of {', '.join(trims)}")
+        if flat:
+            notes.append(f"lies along {', '.join(flat)} for so long that no cut parts them")
         round_on_round = target.is_round
         return EndCut(
             plan.joint,
@@ -356,8 +365,45 @@ class _Shop:
             cope.nearest_saw(max(target.size)) if round_on_round else None,
             shape,
             profile,
+            trims,
             tuple(notes),
         )
+
+    def _others(
+        self, tube: Tube, plan: JointPlan, at: Floats, way: float, axes: Floats, shape: AnySection, main: _Met
+    ) -> tuple[tuple[str, ...], tuple[_Met, ...], tuple[str, ...]]:
+        """What else is in the way of an end at a joint: the tubes by id, what they are there, and those that are too
+        flat to it for a cut."""
+        met: dict[str, _Met] = {}
+        flat = []
+        onto, mirror = plan.receiver_of[tube.id], self._mirror(tube, plan)
+        before = plan.order[: plan.order.index(tube.id)]
+        for name in (*plan.through, *before):
+            if name in (onto, mirror) or (plan.continues and name in plan.through):
+                continue
+            away = self._away(name, plan.joint)
+            along = float(way * axes[0] @ away)
+            if abs(along) > math.cos(cope.PARALLEL):
+                flat += [name] if along > 0 else []  # else they leave the joint on either side of it
+                continue
+            there = self.shape(self.job.tube_by_id[name], plan.joint)
+            frame, start = self.axes[name, plan.joint], self._axis_place(name, plan.joint)
+            met[name] = _Met("stub", there, frame.tobytes(), start.tobytes(), away.tobytes())
+        if mirror:
+            away = np.array([0.0, 1.0 if (way * axes[0])[1] > 0 else -1.0, 0.0])
+            met[mirror] = _Met("mirror", None, b"", np.array([at[0], 0.0, at[2]]).tobytes(), away.tobytes())
+        if not met:
+            return (), (), tuple(flat)
+        reach = cope.in_the_way(shape, axes, at, way, main.receiver, [m.receiver for m in met.values()])
+        names = tuple(name for name, hit in zip(met, reach, strict=True) if hit)
+        return names, tuple(met[name] for name in names), tuple(flat)
+
+    def _mirror(self, tube: Tube, plan: JointPlan) -> str:
+        """The tube's mirror image, where both land on a joint of the centreline from either side of it."""
+        twin = self.job.twin_tube(tube)
+        if twin is None or twin.id == tube.id or self.job.joint_by_id[plan.joint].twin != plan.joint:
+            return ""
+        return twin.id if twin.id in plan.order else ""
 
     def _overhang(self, plan: JointPlan, joint: str, at: Floats, outward: Floats) -> float:
         """How far the tube that runs through must pass the joint to carry every foot that lands on it."""
@@ -375,13 +421,33 @@ class _Shop:
 KEEP = 2000  # ends of a frame of three hundred tubes, and of its last few states; 12 kB each
 
 
+@dataclass(frozen=True)
+class _Met:
+    """What an end meets, as it can be looked up by: a whole tube, one that begins at the joint (stub), or its own
+    mirror image. axes, place, away: arrays as the bytes of their numbers."""
+
+    kind: Literal["whole", "stub", "mirror"]
+    shape: AnySection | None
+    axes: bytes
+    place: bytes
+    away: bytes = b""
+
+    @property
+    def receiver(self) -> Receiver:
+        """What the end is cut to."""
+        if self.shape is None:
+            return Plane(_numbers(self.place), _numbers(self.away))
+        whole = Prism(_numbers(self.place), _numbers(self.axes).reshape(3, 3), self.shape.contour)
+        return whole if self.kind == "whole" else Stub(whole, _numbers(self.place), _numbers(self.away))
+
+
 @lru_cache(KEEP)
 def _landed(
-    shape: AnySection, axes: bytes, at: bytes, way: float, onto: AnySection, onto_axes: bytes, place: bytes
+    shape: AnySection, axes: bytes, at: bytes, way: float, main: _Met, others: tuple[_Met, ...]
 ) -> cope.Profile:
-    """The end of a tube on another; kept, for an edit moves few of a frame's ends. Arrays come as the bytes of their
-    numbers."""
-    receiver = Prism(_numbers(place), _numbers(onto_axes).reshape(3, 3), onto.contour)
+    """The end of a tube on another and on what else is in its way; kept, for an edit moves few of a frame's ends.
+    Arrays come as the bytes of their numbers."""
+    receiver = Joined(main.receiver, tuple(o.receiver for o in others)) if others else main.receiver
     return cope.end_profile(shape, _numbers(axes).reshape(3, 3), _numbers(at), way, receiver)
 
 

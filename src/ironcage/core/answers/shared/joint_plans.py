@@ -4,7 +4,8 @@ The builder's own choice comes first. Otherwise the one that runs through is, in
 over a single end, the larger section, the role that is built first (hoops, rails, ...), the longer tube. Two
 ends of equal section and role at a corner are mitred when they are rectangular or hoops, and any two of one
 make that meet nearly in line; two in line of different makes butt, each cut to the plane between them. What lands where
-two tubes meet at a corner is cut to the one it leans over: the one on its own side of the plane between them.
+two tubes meet at a corner is cut to the one it leans over: the one on its own side of the plane between them. The rest
+go in one after the other, in the builder's sequence, else the larger first, then by role and length.
 """
 
 import math
@@ -25,12 +26,14 @@ _FIRST = {role: n for n, role in enumerate([*get_args(Role)[1:], ""])}
 @dataclass(frozen=True)
 class JointPlan:
     """How a joint is made. `through` has one tube that ends here, or the two of a straight pair, or the two of a
-    mitre or a butt (`mitred`); every other tube is cut to the one of `through` named in `receiver_of`."""
+    mitre or a butt (`mitred`); every other tube is cut to the one of `through` named in `receiver_of`; `order`:
+    those others, the first to be put in first: each is cut to those before it as well, where they are in its way."""
 
     joint: str
     through: tuple[str, ...]
     mitred: bool
     receiver_of: Mapping[str, str]
+    order: tuple[str, ...] = ()
 
     @property
     def continues(self) -> bool:
@@ -59,6 +62,7 @@ def _plan(
     lengths: Mapping[str, float],
     shapes: Mapping[str, AnySection],
 ) -> JointPlan:
+    turns = {t.id: _turn(t, shapes, lengths) for t in tubes}
     straight = {t.id: _straight_on(joint, t, tubes, ways) for t in tubes}
 
     def rank(t: Tube) -> tuple[object, ...]:
@@ -79,7 +83,14 @@ def _plan(
     if not partner and (corner := _corner(joint, first, tubes, ways, sharp)):
         runs, mitred = (first.id, corner), True
     onto = {t.id: max(runs, key=lambda r: _leans(ways[t.id], ways[r])) for t in tubes if t.id not in runs}
-    return JointPlan(joint, runs, mitred, onto)
+    return JointPlan(joint, runs, mitred, onto, tuple(sorted(onto, key=lambda name: turns[name])))
+
+
+def _turn(tube: Tube, shapes: Mapping[str, AnySection], lengths: Mapping[str, float]) -> tuple[object, ...]:
+    """What puts one tube in before another at every joint that they share: the builder's own sequence, then the larger,
+    the role that is built first, the longer."""
+    size = -max(shapes[tube.section].size)
+    return tube.sequence, size, _FIRST[tube.role], -round(lengths[tube.id], 3), _order(tube.id)
 
 
 def end_section(tube: Tube, joint: str) -> str:

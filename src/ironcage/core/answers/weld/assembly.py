@@ -68,7 +68,13 @@ def put_in_order(job: Job, say: Callable[[float], None] = lambda share: None) ->
         raise Problem("There is no piece to put in.", where="tubes", hint="Join joints with tubes in Frame first.")
     number = {t: n for n, p in enumerate(pieces) for t in p.tubes}
     after = [
-        frozenset(number[e.onto] for e in (p.first, p.second) if e.onto in number and e.kind in ("cope", "flat")) - {n}
+        frozenset(
+            number[name]
+            for end in (p.first, p.second)
+            for name in ((end.onto, *end.trims) if end.kind in ("cope", "flat") else ())
+            if name in number and not _meets_mirror(job, p, name)
+        )
+        - {n}
         for n, p in enumerate(pieces)
     ]
     backs = _cut_backs(job)
@@ -88,6 +94,13 @@ def put_in_order(job: Job, say: Callable[[float], None] = lambda share: None) ->
             )
         )
     return AssemblyAnswer(tuple(steps), tuple(pieces[n].id for n in made.circle))
+
+
+def _meets_mirror(job: Job, piece: cut.Piece, name: str) -> bool:
+    """Whether a tube is the mirror image of one of a piece: both are cut to the plane between them, and neither to the
+    other."""
+    twin = job.twin_tube(job.tube(name))
+    return twin is not None and twin.id in piece.tubes
 
 
 def _words(way: Floats) -> str:

@@ -17,7 +17,7 @@ towards +z, right-handed about x.
 """
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -188,6 +188,25 @@ def demand_crossing(way: Floats, direction: Floats) -> float:
             hint="Lap or sleeve them, or move a joint to open the angle.",
         )
     return angle
+
+
+TRIMS_MM = 0.05  # what no file takes off is no cut
+
+
+def in_the_way(
+    section: AnySection, axes: Floats, joint: Floats, way: float, main: Receiver, others: Sequence[Receiver]
+) -> tuple[bool, ...]:
+    """Which of some others at a joint reach into a tube end that is cut to a receiver, each looked at alone."""
+    into, contour = way * axes[0], section.contour
+    _, points, normals = contour.lines(LINES)
+    origins = joint + np.concatenate([points, section.inside(points, normals)]) @ axes[1:]
+    far, beside = main.facing(into)(origins)
+    far = np.where(beside == 0, far, -np.inf)  # a line that misses the receiver still meets the other
+    found = []
+    for other in others:
+        there, aside = other.facing(into)(origins)
+        found.append(bool(((aside == 0) & (there > far + TRIMS_MM)).any()))
+    return tuple(found)
 
 
 SHALLOW = math.radians(25)  # flatter than this a joint is hard to weld and to cut

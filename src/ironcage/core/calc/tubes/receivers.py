@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from ironcage.core.calc.sections.contour import OutlineContour
 
 Floats = NDArray[np.float64]
+SQUARE_ON = 1e-9  # of a line and a plane, as a cosine: they never meet
 Leave = Callable[[Floats], tuple[Floats, Floats]]
 
 
@@ -54,6 +55,64 @@ class Prism:
         """Along the receiver's axis, on the side that leans towards the tube's body."""
         d = self.axes[0] if self.axes[0] @ way >= 0 else -self.axes[0]
         return d - (d @ way) * way
+
+
+@dataclass(frozen=True)
+class Stub:
+    """A tube that begins at a joint: of a prism, what lies on the side `away` (3,) of a place (3,)."""
+
+    whole: Prism
+    start: Floats
+    away: Floats
+
+    def facing(self, way: Floats) -> Leave:
+        """As the whole prism, cut off square to `away` at the start."""
+        out, back, slant = self.whole.facing(way), self.whole.facing(-way), float(way @ self.away)
+
+        def leave(origins: Floats) -> tuple[Floats, Floats]:
+            far, beside = out(origins)
+            near = -back(origins)[0]
+            past = (self.start - origins) @ self.away  # how far the cut-off plane is, along `away`
+            if abs(slant) < SQUARE_ON:
+                here = past <= 0
+            elif slant > 0:  # the line comes in through the plane
+                here = far > past / slant
+            else:  # and here it may go out through it
+                here, far = near < past / slant, np.minimum(far, past / slant)
+            return far, np.where(here, beside, np.inf)
+
+        return leave
+
+    def mark(self, way: Floats) -> Floats:
+        """As for the whole prism."""
+        return self.whole.mark(way)
+
+
+@dataclass(frozen=True)
+class Joined:
+    """What a tube end lands on, and others that stand in its way there: a line has left when it has left all that it
+    touches. Marked as for the first."""
+
+    main: Receiver
+    others: tuple[Receiver, ...]
+
+    def facing(self, way: Floats) -> Leave:
+        """The furthest place at which a line leaves any of them; one that misses all, as it misses the first."""
+        leaves = [receiver.facing(way) for receiver in (self.main, *self.others)]
+
+        def leave(origins: Floats) -> tuple[Floats, Floats]:
+            far, beside = leaves[0](origins)
+            for other in leaves[1:]:
+                there, aside = other(origins)
+                further = (aside == 0) & ((beside != 0) | (there > far))
+                far, beside = np.where(further, there, far), np.where(further, 0.0, beside)
+            return far, beside
+
+        return leave
+
+    def mark(self, way: Floats) -> Floats:
+        """As for the first."""
+        return self.main.mark(way)
 
 
 @dataclass(frozen=True)
