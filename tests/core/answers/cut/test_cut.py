@@ -14,6 +14,7 @@ from ironcage.core.exchange.templates import template
 from ironcage.core.job import edits
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
+from ironcage.problem import Problem
 from ironcage.samples import SAMPLES, sample
 from ironcage.told import plain
 from ironcage.units import METRIC
@@ -243,3 +244,58 @@ def test_a_tube_that_is_cut_down_says_how_much_is_slit_and_welded() -> None:
     job = typed(job, "lower to 40", chosen=("T1",))
     (piece,) = cut.answer(job).pieces
     assert [plain(n) for n in piece.notes] == ["cut down from 60 x 40 x 2: 2.40 m of slitting and 2.40 m of weld"]
+
+
+def test_a_later_turn_is_cut_to_an_earlier_one_at_a_crowded_joint_and_back_when_the_turns_change() -> None:
+    """Two braces of one size on a rail, 40° to each other: the second stops at the first, whichever that is."""
+    job = Job()
+    for place in ((0, 300, 0), (600, 300, 0), (300, 300, 0), (500, 300, 300), (200, 300, 300)):
+        job = edits.add_joint(job, tuple(map(float, place)))
+    for a, b, role in (("J1L", "J3L", "rail"), ("J3L", "J2L", "rail"), ("J3L", "J4L", ""), ("J3L", "J5L", "")):
+        job = edits.add_tube(job, a, b, "30 x 2 round", STEEL, role)
+
+    def end(name: str) -> cut.EndCut:
+        piece = cut.answer(job).piece(name)
+        return piece.first if piece.first.joint == "J3L" else piece.second
+
+    assert end("T3L").trims == ()
+    assert end("T4L").trims == ("T3L",)
+    assert "then to T3L" in str(end("T4L").words)
+    assert any("along the paper" in str(note) for note in end("T4L").notes)
+    longer = end("T4L").profile.shoulder
+    job = understand("sequence -1", job, ("T4L",)).job
+    assert job.tube("T4R").sequence == -1
+    assert (end("T4L").trims, end("T3L").trims) == ((), ("T4L",))
+    assert end("T4L").profile.shoulder < longer
+    for line in ("sequence soon", "sequence 100", "sequence"):
+        with pytest.raises(Problem, match="Write a whole number from -99 to 99"):
+            understand(line, job, ("T4L",))
+
+
+def test_no_end_of_a_demo_is_left_to_be_trimmed_by_eye_and_nothing_is_lost() -> None:
+    for name in SAMPLES:
+        made = cut.answer(sample(name))
+        ends = [e for p in made.pieces for e in (p.first, p.second)]
+        assert not [note for e in ends for note in e.notes if "trim where" in str(note)]
+        assert any(e.trims for e in ends)
+        assert not [problem for p in made.pieces for problem in p.problems]
+        for p in made.pieces:  # what is cut away for others makes a piece no longer
+            assert p.shoulder < p.saddle_tip + 1e-6
+
+
+def test_the_saws_middle_is_told_from_the_square_end_of_the_bar_and_how_far_beside_the_tube() -> None:
+    """A 30 tube at 60° onto a 40 one whose axis passes 4 mm beside it: by hand, along the axis from the joint."""
+    job = Job()
+    for place in ((0, 300, 0), (600, 300, 0), (300, 300, 0), (400, 300, 173.205)):
+        job = edits.add_joint(job, tuple(map(float, place)))
+    for a, b, section in (
+        ("J1L", "J3L", "40 x 2 round"),
+        ("J3L", "J2L", "40 x 2 round"),
+        ("J3L", "J4L", "30 x 2 round"),
+    ):
+        job = edits.add_tube(job, a, b, section, STEEL)
+    job = edits.change_tubes(job, ["T3L"], offset_a=(0.0, 4.0, 0.0), offset_b=(0.0, 4.0, 0.0))
+    piece = cut.answer(job).piece("T3L")
+    end = piece.first if piece.first.joint == "J3L" else piece.second
+    assert end.offset == pytest.approx(4.0, abs=1e-3)
+    assert end.centre == pytest.approx(-end.profile.bar, abs=1e-6)  # the axes pass at the joint itself

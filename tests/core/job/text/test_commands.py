@@ -104,7 +104,7 @@ def examples(demo: Job) -> Iterator[tuple[Command, Job, str, tuple[str, ...]]]:
     )
     chosen = {
         **dict.fromkeys(
-            ("split", "section", "material", "role", "roll", "pin", "bend", "taper", "donor", "copy"), tubes
+            ("split", "section", "material", "role", "roll", "sequence", "pin", "bend", "taper", "donor", "copy"), tubes
         ),
         "through": ("J30L", "T9L"),
         "scale": ("I35",),

@@ -40,8 +40,9 @@ class EndCut:
     kind: cope (saddle on a round tube), flat (on a rectangular one's face), mitre or square. onto: the tube it lands
     on, or butts against where two in line are of different makes. angle: between the two tubes' axes (rad), π/2 for a
     square end. saw_angle: how far the saw is turned from square (rad). hole_saw: a common size (mm) or None. shape: of
-    the tube at this end. trims: the other tubes that it is cut to as well. notes: what to know; problem: why it can't
-    be cut so.
+    the tube at this end. trims: the other tubes that it is cut to as well. centre: where the other tube's axis passes
+    this one's, from the square end of the bar, and offset: how far beside it, both mm. notes: what to know; problem:
+    why it can't be cut so.
     """
 
     joint: str
@@ -54,6 +55,8 @@ class EndCut:
     shape: AnySection
     profile: cope.Profile
     trims: tuple[str, ...] = ()
+    centre: float = 0.0
+    offset: float = 0.0
     notes: tuple[str, ...] = ()
     problem: str = ""
 
@@ -310,7 +313,7 @@ class _Shop:
         past = self._overhang(plan, joint, at, -into)
         profile = _planed(shape, axes, at, way, at - past * into, into)
         note = (f"runs {said.length(past)} past the joint to carry what lands on it",) if past > 0.05 else ()
-        return EndCut(joint, "square", "", 0.0, math.pi / 2, 0.0, None, shape, profile, (), note)
+        return EndCut(joint, "square", "", 0.0, math.pi / 2, 0.0, None, shape, profile, notes=note)
 
     def _away(self, tube: str, joint: str) -> Floats:
         t = self.job.tube_by_id[tube]
@@ -354,6 +357,7 @@ class _Shop:
             notes.append(f"cut along the paper: a saw set to {onto} leaves it in the way of {', '.join(trims)}")
         if flat:
             notes.append(f"lies along {', '.join(flat)} for so long that no cut parts them")
+        past, offset = _passing(at, way * axes[0], self._axis_place(onto, plan.joint), self.axes[onto, plan.joint][0])
         round_on_round = target.is_round
         return EndCut(
             plan.joint,
@@ -366,6 +370,8 @@ class _Shop:
             shape,
             profile,
             trims,
+            past - profile.bar,
+            offset,
             tuple(notes),
         )
 
@@ -416,6 +422,17 @@ class _Shop:
             way = 1.0 if t.a == joint else -1.0
             reach = max(reach, cope.overhang(self.shape(t, joint), self.axes[name, joint], at, way, receiver, outward))
         return reach
+
+
+def _passing(at: Floats, into: Floats, place: Floats, along: Floats) -> tuple[float, float]:
+    """Where another axis passes the axis of a tube end nearest: how far from the end's joint into the tube, and how far
+    beside it, mm. into, along: unit vectors that are not parallel."""
+    across = np.cross(into, along)
+    across /= np.linalg.norm(across)
+    apart = place - at
+    square = along - (along @ into) * into
+    inward = float(apart @ into - (apart @ square) / (square @ square) * (along @ into))
+    return inward, abs(float(apart @ across))
 
 
 KEEP = 2000  # ends of a frame of three hundred tubes, and of its last few states; 12 kB each

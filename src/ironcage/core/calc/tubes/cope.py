@@ -31,6 +31,7 @@ Floats = NDArray[np.float64]
 Lands = NDArray[np.bool_]  # which of the outer and the inner surface (2, n) touch the receiver along each line
 LINES = 360  # lines round the wall: one a degree, 0.001 mm of a 50 mm tube's profile lost between two
 SETTLED_MM = 2e-5
+STEEPER = 2.0  # as a curve may fall between two lines than it does from line to line beside them
 SLOPE_MM = 1e-6  # the step round the tube by which a curve's slope is taken
 EDGE_MM, WITHIN = 1e-9, 257  # how closely an edge is told, and the places looked at between two lines for it
 BETWEEN = 33  # places looked at between two lines' neighbours, once more at each round
@@ -151,20 +152,30 @@ def _edges(lands: Callable[[Floats], Lands], around: Floats, found: Lands, girth
 def _least(curves: Callable[[Floats], Floats], around: Floats, girth: float) -> Floats:
     """The least value (k,) of each of k curves round the tube, known at `around` (n,) and looked for in between.
 
-    An interval whose ends, following their slopes across it, reach lower than what is known is looked at again, more
-    finely each time, until nothing changes by SETTLED_MM.
+    An interval that would reach lower than what is known if it fell as steeply as it and those beside it do, and
+    whose ends, following their slopes across it, reach lower too, is looked at again, more finely each time, until
+    nothing changes by SETTLED_MM.
     """
-    after = np.append(around[1:], around[0] + girth)
-    within = np.array([SLOPE_MM, 2 * SLOPE_MM])
-    looked = np.concatenate([around[None], around + within[:, None], after - within[:, None]])
-    at, left, left_on, right, right_on = np.moveaxis(curves(looked.ravel()).reshape(-1, *looked.shape), 1, 0)
-    least, steps = np.minimum(at, np.minimum(left, right)).min(axis=1), (after - around) / SLOPE_MM
+    at, after = curves(around), np.append(around[1:], around[0] + girth)
+    least, there = at.min(axis=1), np.roll(at, -1, axis=1)
     with np.errstate(invalid="ignore"):  # infinite less infinite, of places that miss
+        fall = np.nan_to_num(np.abs(there - at), nan=0.0, posinf=np.inf)
+        fall = np.maximum(fall, np.maximum(np.roll(fall, 1, axis=1), np.roll(fall, -1, axis=1)))
+        low = np.minimum(at, there) - STEEPER * fall
+    columns = np.flatnonzero((np.isnan(low) | (low < least[:, None])).any(axis=0) & (after - around > 5 * SLOPE_MM))
+    if not columns.size:
+        return least
+    start, stop = around[columns], after[columns]
+    within = np.array([SLOPE_MM, 2 * SLOPE_MM])
+    looked = np.concatenate([start + within[:, None], stop - within[:, None]])
+    left, left_on, right, right_on = np.moveaxis(curves(looked.ravel()).reshape(-1, *looked.shape), 1, 0)
+    least, steps = np.minimum(least, np.minimum(left, right).min(axis=1)), (stop - start) / SLOPE_MM
+    with np.errstate(invalid="ignore"):
         low = np.fmin(left - np.fmax(left - left_on, 0) * steps, right - np.fmax(right - right_on, 0) * steps)
-    row, column = np.nonzero((low < least[:, None] - SETTLED_MM) & (steps > 5))
+    row, column = np.nonzero(low < least[:, None] - SETTLED_MM)
     if not row.size:
         return least
-    start, stop, each = around[column], after[column], np.arange(len(row))
+    start, stop, each = start[column], stop[column], np.arange(len(row))
     known = np.minimum(left, right)[row, column]
     for _ in range(ROUNDS):
         grid = start[:, None] + (stop - start)[:, None] * np.linspace(0, 1, BETWEEN)

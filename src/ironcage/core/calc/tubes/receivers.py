@@ -67,18 +67,18 @@ class Stub:
 
     def facing(self, way: Floats) -> Leave:
         """As the whole prism, cut off square to `away` at the start."""
-        out, back, slant = self.whole.facing(way), self.whole.facing(-way), float(way @ self.away)
+        out, slant = self.whole.facing(way), float(way @ self.away)
+        back = self.whole.facing(-way) if slant < 0 else out
 
         def leave(origins: Floats) -> tuple[Floats, Floats]:
             far, beside = out(origins)
-            near = -back(origins)[0]
             past = (self.start - origins) @ self.away  # how far the cut-off plane is, along `away`
             if abs(slant) < SQUARE_ON:
                 here = past <= 0
             elif slant > 0:  # the line comes in through the plane
                 here = far > past / slant
             else:  # and here it may go out through it
-                here, far = near < past / slant, np.minimum(far, past / slant)
+                here, far = -back(origins)[0] < past / slant, np.minimum(far, past / slant)
             return far, np.where(here, beside, np.inf)
 
         return leave

@@ -33,6 +33,7 @@ FORMS: dict[str, str] = {
     "material": "name",
     "role": "role",
     "roll": "angle °",
+    "sequence": "turn",
     "pin": "first/second/both/none",
     "delete": "names?",
     "die": "tube size {mm}, =clr radius {mm}, =grip straight {mm}",

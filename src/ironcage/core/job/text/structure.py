@@ -142,6 +142,23 @@ def pin(job: Job, chosen: Chosen, rest: str) -> Done:
     return Done(f"{words} {counted(names, 'tubes')}", edits.change_tubes(job, names, pinned_a=a, pinned_b=b), chosen)
 
 
+MOST_TURNS = 99
+
+
+def sequence(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Say in which turn the chosen tubes go in, at every joint they share with others."""
+    names = tubes_of(job, chosen)
+    text = rest.strip().replace("−", "-")
+    if not re.fullmatch(r"[-+]?\d{1,3}", text) or abs(int(text)) > MOST_TURNS:
+        raise Problem(
+            f"‘{rest.strip()}’ is no turn." if text else "Which turn is missing.",
+            where=rest,
+            hint=f"Write a whole number from -{MOST_TURNS} to {MOST_TURNS}, such as sequence -1; 0 is where all begin.",
+        )
+    made = edits.change_tubes(job, names, sequence=int(text))
+    return Done(f"Put {counted(names, 'tubes')} in at turn {int(text)}", made, chosen)
+
+
 def through(job: Job, chosen: Chosen, rest: str) -> Done:
     """Let the chosen tube run through the chosen joint; with a joint alone, leave it to the program."""
     joint = joints_of(job, chosen)[0]
@@ -188,5 +205,11 @@ COMMANDS = (
     Command("roll", "roll 45", "turns the section of the chosen tubes about their axes, degrees", roll),
     Command("pin", "pin both", "makes ends of the chosen tubes ball joints: first, second, both, none", pin),
     Command("through", "through", "lets the chosen tube run through the chosen joint; others are cut to it", through),
+    Command(
+        "sequence",
+        "sequence -1",
+        "says in which turn the chosen tubes go in: where tubes meet, each is cut to those of an earlier turn",
+        sequence,
+    ),
     Command("delete", "delete", "deletes what is chosen or named, on both sides", delete),
 )

@@ -8,7 +8,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton
 
 from ironcage.core.answers.cut import pieces as cut
 from ironcage.core.exchange.templates import SAFETY, placing, template
+from ironcage.core.job import text as lines
 from ironcage.core.job.geometry.names import name_of
+from ironcage.core.job.text import Done
 from ironcage.core.job.values.model import Job
 from ironcage.desk.asker import Question
 from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
@@ -18,7 +20,10 @@ from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column, length_column
 from ironcage.desk.widgets.sheetview import SheetView
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
+from ironcage.units import Units
 from ironcage.units.shown import angle_minutes
+
+LEAST_OFFSET_MM = 0.05
 
 
 class CutPage(Page):
@@ -30,6 +35,7 @@ class CutPage(Page):
             "Pieces to cut",
             self._columns(),
             lambda p: p.id,
+            session.do,
             needs=4,
         )
         self.pieces.chose.connect(self._pick)
@@ -113,6 +119,13 @@ class CutPage(Page):
                 tip="Where each starts along the straight bar from its first end, how far it turns, and the clock "
                 "of its plane",
             ),
+            Column(
+                "turn",
+                lambda p: str(self.session.job.tube(p.id).sequence),
+                True,
+                _turn,
+                tip="When it goes in: where tubes meet, each is cut to those of an earlier turn, then to larger ones",
+            ),
             Column("mass", lambda p: self.units.mass(p.mass, unit=False), True, unit=self.mass_name),
             Column("role", lambda p: p.role),
         )
@@ -189,6 +202,7 @@ class CutPage(Page):
         self.detail.setText(
             f"{self.piece.id} at {self._words(end)}.{turned}"
             + ("" if end.kind == "square" else f" {placing(self.session.job, self.piece, end)}")
+            + (f" {_sawn(end, self.units)}" if end.hole_saw else "")
             + (f" Note: {self.units.say('; '.join(notes))}." if notes else "")
         )
         try:
@@ -212,8 +226,7 @@ class CutPage(Page):
                 (
                     f"bar, cut square · saddle tip {units.length(p.saddle_tip)} · template tip "
                     f"{units.length(p.template_tip)} · shoulder {units.length(p.shoulder)}",
-                    self._words(p.first),
-                    self._words(p.second),
+                    *(f"{self._words(e)}{'. ' + _sawn(e, units) if e.hole_saw else ''}" for e in (p.first, p.second)),
                     "" if p.clock is None else f"second mark {math.degrees(p.clock):.1f}° clockwise",
                     *(f"bend at {b}" for b in self._bends(p)),
                     *map(units.say, (*p.notes, *p.first.notes, *p.second.notes, *p.problems)),
@@ -224,3 +237,14 @@ class CutPage(Page):
 
     def first_card(self) -> int:
         return self.result.pieces.index(self.piece) if self.result and self.piece in self.result.pieces else 0
+
+
+def _turn(job: Job, piece: cut.Piece, text: str) -> Done:
+    """The turn of all tubes of a piece, as it is typed."""
+    return lines.understand(f"sequence {text}", job, piece.tubes)
+
+
+def _sawn(end: cut.EndCut, units: Units) -> str:
+    """Where the hole saw goes in."""
+    aside = f", {units.length(end.offset)} off the tube's middle" if end.offset > LEAST_OFFSET_MM else ""
+    return f"Saw's middle {units.length(end.centre)} from the bar's end{aside}."
