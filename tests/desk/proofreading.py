@@ -22,6 +22,15 @@ from ironcage.desk.widgets.grid import Grid
 
 SLACK_PX = 1
 EDGE_PX = 4
+MIXED = (  # lists of rows that measure unlike things
+    "Aims",
+    "Rules",
+    "At this travel and steer",
+    "Levels",
+    "How it is welded",
+    "How it is measured",
+    "Readings",
+)
 UNIT = re.compile(r"\d ?(?:mm|m|in|ft|kg|lb|g|N·m|lbf·ft|kN|N|lbf|kW|hp|h|min)$")
 
 
@@ -118,7 +127,7 @@ def _grid(grid: Grid) -> Iterator[str]:
         if header.fontMetrics().horizontalAdvance(column.heading) > width - EDGE_PX:
             yield f"heading ‘{column.heading}’ of {name} has {width}"
         cells = [column.text(row) for row in grid.model.rows[: grid.list.rowAt(grid.list.viewport().height() - 1)]]
-        if column.number and (said := next((c for c in cells if UNIT.search(c)), "")):
+        if column.number and name not in MIXED and (said := next((c for c in cells if UNIT.search(c)), "")):
             yield f"number ‘{said}’ under ‘{column.heading}’ of {name} says a unit, which its heading should"
         if column.number and (cut := next((c for c in cells if metrics.horizontalAdvance(c) > width - EDGE_PX), "")):
             yield f"number ‘{cut}’ under ‘{column.heading}’ of {name} has {width}"

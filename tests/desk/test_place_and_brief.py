@@ -111,7 +111,7 @@ def test_the_first_part_of_an_empty_job(drive) -> None:
     drive.window.page.typing.emit("place tank 14 at -1500 0 330")
     drive.qtbot.keyClick(drive.window.entry.line, Qt.Key.Key_Return)
     drive.settle()
-    assert rows(drive.window.page.things)[0].startswith("B1 | Tank | nothing near | -1500.0 | 0.0 | 330.0 | 13.5 kg")
+    assert rows(drive.window.page.things)[0].startswith("B1 | Tank | nothing near | -1500.0 | 0.0 | 330.0 | 13.5")
     assert "Nothing is placed yet" not in drive.read()
     cell(drive, drive.window.page.things, "B1", "mass", "-4")
     assert "mass of B1" in drive.read()

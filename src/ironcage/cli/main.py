@@ -307,7 +307,7 @@ VERBS = (
         "calc",
         "calc NAME [IN.json]",
         "a calculator on neutral JSON: frame, notch, bend, section, chain, driver, pattern, bolt, mass, survey, "
-        "corner, shrink",
+        "corner, shrink, nest",
         _calc,
     ),
     Verb("export", "export KIND FILE OUT", "writes a file: see docs/file-kinds.md for the kinds", _export),

@@ -87,6 +87,7 @@ _LISTS = {
     "prove:Balance": "balance|roll balance",
     "prove:Vibration": "vibration|shaking",
     "prove:Lightest": "lightest frame",
+    "cut:Bars": "bars?(?: to buy)?|what to buy|shopping list|bill of materials|bom|nest(?:ing)?|offcuts",
     "place:People": "who fits|compare (?:drivers?|people|statures?).*|does .*(?:driver|person|passenger) fit.*",
     "place:Stance": "stance|wheelie|will it wheelie|how fast does it accelerate",
 }

@@ -3,6 +3,7 @@
 import math
 from typing import Any
 
+from ironcage.core.answers.cut.bars import SectionBars, find_bars
 from ironcage.core.answers.cut.pieces import EndCut, Piece, answer
 from ironcage.core.job.values.model import Job
 
@@ -18,6 +19,9 @@ def _end(e: EndCut) -> Said:
         "angle_deg": round(math.degrees(e.angle), 2),
         "saw_from_square_deg": round(math.degrees(e.saw_angle), 2),
         "hole_saw_mm": e.hole_saw,
+        "then_to": list(e.trims),
+        "saw_middle_from_square_end_mm": round(e.centre, 2) if e.hole_saw else None,
+        "saw_beside_mm": round(e.offset, 2) if e.hole_saw else None,
         "paper_from_square_end_mm": round(e.profile.template_tip - e.profile.bar, 2),
         "shoulder_from_square_end_mm": round(e.profile.shoulder - e.profile.bar, 2),
         "notes": [*e.notes, *([e.problem] if e.problem else [])],
@@ -38,10 +42,34 @@ def _bends(piece: Piece) -> list[Said]:
     ]
 
 
+def _bars(of: SectionBars) -> Said:
+    """What is bought of a section, and each bar with its pieces in the order in which they are cut."""
+    made = of.layout
+    return {
+        "section": of.section,
+        "material": of.material,
+        "bought_mm": round(made.bought, 1) if made else None,
+        "least_mm": round(made.bound, 1) if made else None,
+        "mass_kg": round(of.kg, 3),
+        "money": None if of.money is None else round(of.money, 2),
+        "problem": of.problem,
+        "bars": [
+            {
+                "length_mm": bar.length,
+                "from": "buy" if bar.bought else "rack",
+                "pieces": [of.pieces[n] for n in bar.parts],
+                "rest_mm": round(bar.rest, 2),
+            }
+            for bar in (made.bars if made else ())
+        ],
+    }
+
+
 def say_cut(job: Job) -> Said:
     """Every piece with its lengths, both ends, bends and notes."""
     a = answer(job)
     return {
+        "bars": [_bars(of) for of in find_bars(job).sections],
         "length_by_section_mm": {name: round(length, 1) for name, length in a.by_section.items()},
         "pieces": [
             {

@@ -6,7 +6,7 @@ A new one is a module with a pydantic `Question` and a function, and a line in C
 from collections.abc import Callable
 from typing import Any
 
-from ironcage.cli.calc import bend, chain, corner, driver, frame, mass, notch, pattern, shrink, survey
+from ironcage.cli.calc import bend, chain, corner, driver, frame, mass, nest, notch, pattern, shrink, survey
 from ironcage.cli.calc.question import asked
 
 CALCULATORS: dict[str, Callable[[str], dict[str, Any]]] = {
@@ -21,5 +21,6 @@ CALCULATORS: dict[str, Callable[[str], dict[str, Any]]] = {
     "survey": lambda text: survey.survey(asked(survey.SurveyQuestion, text)),
     "corner": lambda text: corner.corner(asked(corner.CornerQuestion, text)),
     "shrink": lambda text: shrink.shrink(asked(shrink.ShrinkQuestion, text)),
+    "nest": lambda text: nest.nest(asked(nest.NestQuestion, text)),
     "mass": lambda text: mass.answer(asked(mass.MassQuestion, text)),
 }

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ironcage.core.answers.cut import pieces
+from ironcage.core.answers.cut import bars, pieces
 from ironcage.core.answers.jig import stands
 from ironcage.core.exchange import lists
 from ironcage.core.exchange.buildbook import to_build_book
@@ -46,6 +46,7 @@ def _one_template(job: Job, which: str) -> Sheet:
 
 
 KINDS: tuple[Kind, ...] = (
+    Kind("bars-csv", ".csv", "list of bars", lambda job, _: lists.bars_csv(job, bars.find_bars(job))),
     Kind("cut-csv", ".csv", "cut list", lambda job, _: lists.cut_csv(job, pieces.answer(job))),
     Kind(
         "templates-pdf",

@@ -5,6 +5,7 @@ import io
 import math
 from collections.abc import Iterable, Sequence
 
+from ironcage.core.answers.cut.bars import BarsAnswer
 from ironcage.core.answers.cut.pieces import CutAnswer
 from ironcage.core.answers.jig.stands import JigAnswer
 from ironcage.core.answers.log.days import log_answer
@@ -35,6 +36,28 @@ def no_formula(value: object) -> object:
 def unit_of(job: Job) -> tuple[str, float, int]:
     """The job's length unit: its short name, mm in it, and the places it is written with."""
     return ("in", INCH, 4) if job.brief.units.length == "inch" else ("mm", 1.0, 2)
+
+
+def bars_csv(job: Job, made: BarsAnswer) -> bytes:
+    """Every bar to cut: one row a bar, its pieces in the order in which they are cut."""
+    unit, size, places = unit_of(job)
+    head = ["section", "material", "no.", f"bar {unit}", "from", f"pieces: id, bar {unit}", f"rest {unit}"]
+    rows = [
+        [
+            of.section,
+            of.material,
+            n,
+            round(bar.length / size, places),
+            "buy" if bar.bought else "rack",
+            "; ".join(f"{of.pieces[k]} {of.lengths[k] / size:.{places}f}" for k in bar.parts),
+            round(bar.rest / size, places),
+        ]
+        for of in made.sections
+        if of.layout
+        for n, bar in enumerate(of.layout.bars, 1)
+    ]
+    rows += [[of.section, of.material, "", "", "", of.problem, ""] for of in made.sections if of.problem]
+    return table(head, rows, units_of(job))
 
 
 def cut_csv(job: Job, made: CutAnswer) -> bytes:

@@ -105,7 +105,7 @@ def test_the_demo_is_believable(sandpiper: Job) -> None:
             lambda job: job.but(
                 pickups=(job.pickups[0].but(joint="J1R"), job.pickups[1].but(joint="J1L"), *job.pickups[2:])
             ),
-            "do not lie left",
+            "are not left",
         ),
     ],
 )

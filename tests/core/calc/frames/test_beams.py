@@ -165,7 +165,7 @@ def test_twist_rig_on_one_torsion_tube_is_gj_over_l() -> None:
     assert result.stiffness == pytest.approx(G * Round(38, 2).properties(0.3).j / length, rel=1e-4)
     assert result.front_reaction == pytest.approx(0, abs=1e-6)
     assert result.track == pytest.approx(2 * arm)
-    with pytest.raises(Problem, match="do not lie left"):
+    with pytest.raises(Problem, match="are not left"):
         twist_test(Rig(frame, {**rig.corners, "front left": (2,), "front right": (0,)}), 1.0)
 
 

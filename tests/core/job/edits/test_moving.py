@@ -339,7 +339,7 @@ def test_a_moved_joint_on_a_hoop_says_that_the_hoop_no_longer_runs_on() -> None:
 
 def test_a_corner_that_lies_in_line_is_no_bend() -> None:
     job = typed(Job(), "joint 0 300 300", "joint -800 300 300", "tube J1L J2L 38 x 2")
-    with pytest.raises(Problem, match="T1L does not turn at corner 1: it lies in line"):
+    with pytest.raises(Problem, match="T1L does not turn at corner 1: it is in line"):
         understand("bend -400 300 300 fold", job, ("T1L",))
 
 

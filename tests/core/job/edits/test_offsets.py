@@ -197,7 +197,7 @@ def test_refusals_name_the_culprit_and_lose_nothing(box: Job, line: str, says: s
 
 def test_half_filled_cells_and_crossing_rails() -> None:
     job = typed("sheet line lower 40 x 2", "sheet line upper 40 x 2")
-    with pytest.raises(Problem, match="tells no height"):
+    with pytest.raises(Problem, match="gives no height"):
         typed("sheet 0: 200", job=job)
     job = typed("sheet 0: 200, 150; 200, 450", "sheet -800: 250", job=job)
     assert cell_words(job, 1, 0) == "250.0, 150.0"  # at the height of the station ahead

@@ -58,7 +58,7 @@ def test_tapes_stay_follow_and_outlive_what_they_are_held_to(box: Job) -> None:
     assert from_text(to_text(job)).tapes == job.tapes
     assert len(typed(job, "tape J3L gone").tapes) == 1
     assert typed(job, "tape all gone").tapes == ()
-    with pytest.raises(Problem, match="lies between J1L and J2L already"):
+    with pytest.raises(Problem, match="goes between J1L and J2L already"):
         typed(job, "tape J1L J2L stays")
     with pytest.raises(Problem, match="No such tape"):
         typed(job, "tape J3R gone")

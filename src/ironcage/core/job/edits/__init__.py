@@ -6,10 +6,11 @@ people, chains, shafts; `plans` aims, rules, tyres and variants; `naming` names 
 tapers; `moving` what moves much at once; `fittings` sheet and fittings; `running` how wheels are hung; `proving` load
 cases and the twist test; `truing` what was measured on the built frame; `welding` how far it is welded; `logbook` what
 was done, ordered and is to do; `offsets` the sheet of offsets, `starts` and `taken_off` where one comes from; `tapes`
-those that stay; `clippings` what is copied and pasted; `ties` and `following` what follows what; `lines` and `points`
-bring in what was drawn or surveyed elsewhere.
+those that stay; `buying` the bars on sale, the saw and offcuts; `clippings` what is copied and pasted; `ties` and
+`following` what follows what; `lines` and `points` bring in what was drawn or surveyed elsewhere.
 """
 
+from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
 from ironcage.core.job.edits.drawing import Drawn, Spot, draw, like_the_last
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
@@ -151,6 +152,7 @@ __all__ = [
     "add_joint",
     "add_mass",
     "add_measured",
+    "add_offcut",
     "add_order",
     "add_part",
     "add_pattern",
@@ -242,6 +244,7 @@ __all__ = [
     "remove_line",
     "remove_logged",
     "remove_measured",
+    "remove_offcut",
     "remove_parts",
     "remove_pattern",
     "remove_placed",
@@ -253,7 +256,9 @@ __all__ = [
     "remove_variant",
     "scale_picture",
     "seat_for",
+    "set_bars",
     "set_brief",
+    "set_buying",
     "set_ends",
     "set_level",
     "set_logbook",

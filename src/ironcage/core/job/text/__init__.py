@@ -2,8 +2,8 @@
 
 `understand` reads a line with the job and what is chosen; the commands are declared in `joints`, `structure`,
 `shaping`, `sheet`, `moving`, `naming`, `ties`, `fitting`, `car`, `stock`, `plans`, `placed`, `running`, `shop`,
-`proving`, `welding`, `truing` and `logbook`, each with an example that help, docs and tests use. May import `edits`
-and `units`. All commands are loaded with the first line that is to be understood.
+`buying`, `proving`, `welding`, `truing` and `logbook`, each with an example that help, docs and tests use. May import
+`edits` and `units`. All commands are loaded with the first line that is to be understood.
 """
 
 from typing import TYPE_CHECKING

@@ -4,6 +4,7 @@ from pydantic import ValidationError
 
 from ironcage.core.job.geometry.names import called, named_with
 from ironcage.core.job.text import (
+    buying,
     car,
     fitting,
     guesses,
@@ -41,6 +42,7 @@ COMMANDS: tuple[Command, ...] = (
     *fitting.COMMANDS,
     *car.COMMANDS,
     *stock.COMMANDS,
+    *buying.COMMANDS,
     *plans.COMMANDS,
     *placed.COMMANDS,
     *running.COMMANDS,

@@ -28,6 +28,7 @@ from ironcage.core.job.values.base import (
     Size,
     Value,
 )
+from ironcage.core.job.values.buying import Buying
 from ironcage.core.job.values.fittings import Fitting
 from ironcage.core.job.values.logbook import Logbook
 from ironcage.core.job.values.offsets import Offsets
@@ -310,6 +311,7 @@ class Job(Value):
     welding: Welding = Welding()
     truing: Truing = Truing()
     logbook: Logbook = Logbook()
+    buying: Buying = Buying()
     variants: Annotated[tuple[Variant, ...], Field(max_length=20)] = ()
     last_joint: Annotated[int, Field(ge=0, le=10**9)] = 0
     last_tube: Annotated[int, Field(ge=0, le=10**9)] = 0

@@ -2,17 +2,21 @@
 
 import math
 from collections.abc import Callable
+from dataclasses import dataclass
 from functools import partial
 
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
 from ironcage.core.answers.cut import pieces as cut
+from ironcage.core.answers.cut.bars import BarsAnswer, find_bars
 from ironcage.core.exchange.templates import SAFETY, placing, template
 from ironcage.core.job import text as lines
 from ironcage.core.job.geometry.names import name_of
 from ironcage.core.job.text import Done
 from ironcage.core.job.values.model import Job
 from ironcage.desk.asker import Question
+from ironcage.desk.look import Look
+from ironcage.desk.pages.cut.bars import BarsTab
 from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Grid
@@ -26,8 +30,16 @@ from ironcage.units.shown import angle_minutes
 LEAST_OFFSET_MM = 0.05
 
 
+@dataclass(frozen=True)
+class CutShown:
+    """What the page shows: the pieces, and the bars where their list is open."""
+
+    pieces: cut.CutAnswer
+    bars: BarsAnswer | None = None
+
+
 class CutPage(Page):
-    """The cut list and the templates."""
+    """The cut list and the templates; the bars that the pieces are cut from."""
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -69,15 +81,28 @@ class CutPage(Page):
         self.plates.setObjectName("menu")
         self.plates.setMenu(self.plating)
         files.append(self.plates)
-        left = column(self.empty, self.pieces, self.bill, row(*files))
-        left.setStretch(1, 1)
+        left = column(self.pieces, self.bill, row(*files))
+        left.setStretch(0, 1)
         right = column(row(*choices, self.one), self.preview, self.detail, self.safety)
         right.setStretch(1, 1)
-        box = QHBoxLayout(self)
+        listed = QWidget()
+        sides = QHBoxLayout(listed)
+        sides.setContentsMargins(0, 4, 0, 0)
+        sides.setSpacing(10)
+        sides.addLayout(left, 7)
+        sides.addLayout(right, 4)
+        self.bars = BarsTab(session)
+        self.bars.typing.connect(self.typing)
+        self.bars.export.connect(self.export)
+        self.tabs = QTabWidget()
+        self.tabs.setAccessibleName("Lists of Cut")
+        self.tabs.addTab(listed, "Pieces")
+        self.tabs.addTab(self.bars, "Bars")
+        self.tabs.currentChanged.connect(lambda _: self.wants.emit())
+        box = QVBoxLayout(self)
         box.setContentsMargins(8, 6, 8, 6)
-        box.setSpacing(10)
-        box.addLayout(left, 7)
-        box.addLayout(right, 4)
+        box.addWidget(self.empty)
+        box.addWidget(self.tabs, 1)
         self.result: cut.CutAnswer | None = None
         self.piece: cut.Piece | None = None
 
@@ -148,10 +173,19 @@ class CutPage(Page):
         add_plates(self.plating, self.session.job, self.export.emit)
 
     def question(self) -> Question:
-        return cut.answer
+        return _with_bars if self.tabs.currentWidget() is self.bars else _pieces
 
-    def show_answer(self, job: Job, result: cut.CutAnswer | None, problem: Problem | None) -> None:
-        self.result = result
+    def show_job(self, job: Job) -> None:
+        self.bars.show_job(job)
+
+    def show_look(self, look: Look) -> None:
+        super().show_look(look)
+        self.bars.show_look(look)
+
+    def show_answer(self, job: Job, shown: CutShown | None, problem: Problem | None) -> None:
+        self.result = result = shown.pieces if shown else None
+        if shown is None or shown.bars is not None:
+            self.bars.show_result(shown.bars if shown else None)
         self.plates.setVisible(bool(job.patterns or job.fittings))
         empty = Problem("There are no tubes to cut yet.", hint="Frame is where they come from: press 4.")
         self.tell_empty(problem or (None if job.tubes else empty))
@@ -237,6 +271,14 @@ class CutPage(Page):
 
     def first_card(self) -> int:
         return self.result.pieces.index(self.piece) if self.result and self.piece in self.result.pieces else 0
+
+
+def _pieces(job: Job) -> CutShown:
+    return CutShown(cut.answer(job))
+
+
+def _with_bars(job: Job) -> CutShown:
+    return CutShown(cut.answer(job), find_bars(job))
 
 
 def _turn(job: Job, piece: cut.Piece, text: str) -> Done:

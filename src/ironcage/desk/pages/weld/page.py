@@ -155,7 +155,7 @@ class WeldPage(Page):
             Column(
                 "then off most", lambda s: f"{s.worst_joint} {self.units.fine(s.worst)}", tip="Of the joints watched"
             ),
-            Column("its joint is off", lambda s: self.units.fine(s.off), True),
+            Column("its joint is off", lambda s: self.units.fine(s.off, unit=False), True, unit=self.length_name),
         )
 
     @staticmethod

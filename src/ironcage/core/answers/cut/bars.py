@@ -1,0 +1,77 @@
+"""Bars: what is bought for the pieces to be cut, and which are cut from which bar."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ironcage.core.answers.cut import pieces
+from ironcage.core.answers.shared.cache import remembered
+from ironcage.core.calc.nest.bars import Layout, Saw, lay_out
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
+from ironcage.problem import Problem
+from ironcage.units.tables import INCH
+
+USUAL_MM = {"mm": 6000.0, "inch": 240 * INCH}
+HOW = (
+    "Each piece is laid out by its bar length, cut square, with a kerf for each. Grain, dents and a bend that needs "
+    "the bar whole are not looked at; pieces of one section and material share bars."
+)
+
+
+@dataclass(frozen=True)
+class SectionBars:
+    """The bars of one section and material. pieces: by number, as the layout has them; offcuts: the rack's in the order
+    of the layout's bars that are not bought; kg and money (None: no price is known): of what is bought. problem: why
+    they can't be laid out."""
+
+    section: str
+    material: str
+    pieces: tuple[str, ...]
+    lengths: tuple[float, ...]
+    layout: Layout | None
+    kg: float = 0.0
+    money: float | None = None
+    problem: str = ""
+
+
+@dataclass(frozen=True)
+class BarsAnswer:
+    """Every section's bars, in the order of the cut list."""
+
+    sections: tuple[SectionBars, ...]
+
+    @property
+    def money(self) -> float | None:
+        """What all bars cost that are bought; None where a price is missing."""
+        return None if any(s.money is None for s in self.sections) else sum(s.money or 0.0 for s in self.sections)
+
+
+@remembered("joints", "tubes", "shelf", "buying", "brief")
+def find_bars(job: Job) -> BarsAnswer:
+    """Lay all pieces out on bars."""
+    groups: dict[tuple[str, str], list[pieces.Piece]] = {}
+    for piece in pieces.answer(job).pieces:
+        groups.setdefault((piece.stock.name, piece.material), []).append(piece)
+    return BarsAnswer(tuple(_section_bars(job, *key, made) for key, made in groups.items()))
+
+
+def sold_lengths(job: Job, section: str) -> tuple[float, ...]:
+    """In which lengths a section is on sale, mm."""
+    own = next((o.lengths for o in job.buying.own if o.section == section), ())
+    return own or job.buying.lengths or (USUAL_MM[units_of(job).length_unit],)
+
+
+def _section_bars(job: Job, section: str, material: str, made: list[pieces.Piece]) -> SectionBars:
+    buying, shelf = job.buying, job.section(section)
+    names, lengths = tuple(p.id for p in made), tuple(p.bar for p in made)
+    rack = [o.length for o in buying.offcuts if o.section == section]
+    try:
+        saw = Saw(buying.kerf, buying.grip, buying.least)
+        layout = lay_out(lengths, sold_lengths(job, section), rack, saw)
+    except Problem as problem:
+        return SectionBars(section, material, names, lengths, None, problem=problem.sentence)
+    made_of = job.material(material)
+    kg = shelf.shape.properties(made_of.poisson).area * made_of.density * 1e-9 * layout.bought
+    money = shelf.price * layout.bought / 1000 if shelf.price or not layout.bought else None
+    return SectionBars(section, material, names, lengths, layout, kg, money)

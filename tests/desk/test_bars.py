@@ -1,0 +1,61 @@
+"""Bars: what to buy is read in Cut, and follows what is on sale, the saw and the rack."""
+
+from PyQt6.QtCore import Qt
+
+from ironcage.core.job.values.model import Job
+from tests.desk.conftest import Driver
+
+
+def texts(grid, column: str) -> list[str]:
+    shown = next(c for c in grid.model.columns if c.name == column)
+    return [shown.text(row) for row in grid.model.rows]
+
+
+def test_bars_are_bought_by_what_is_on_sale_and_an_offcut_is_used_first(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    drive.type("what to buy")  # other people's words open the list
+    drive.settle()
+    tab = window.page.bars
+    assert tab.isVisible()
+    assert texts(tab.buy, "buy") == ["1 × 6000.0", "3 × 6000.0", "4 × 6000.0", "4 × 6000.0"]
+    assert tab.sum.text().startswith("12 bars to buy, ")
+    assert tab.sum.text().endswith("none could be fewer.")
+    cut = [name for row in tab.bars.model.rows for name in row.pieces]
+    assert sorted(cut) == sorted(p.id for p in window.page.result.pieces)
+    drive.type("offcut 1450 of 38 x 2 round")
+    drive.settle()
+    assert [o.id for o in tab.offcuts.model.rows] == ["K1"]
+    assert texts(tab.bars, "from").count("rack") == 1
+    drive.type("bars 7500")
+    drive.settle()
+    assert texts(tab.buy, "buy")[0] == "1 × 7500.0"
+    drive.type("bars 900 for 45 x 2.5 round")
+    drive.settle()
+    assert texts(tab.buy, "buy")[0] == "✗"
+    assert "longer than the longest bar, 900.0 mm" in texts(tab.buy, "why not")[0]
+    drive.key(Qt.Key.Key_Z, window, Qt.KeyboardModifier.ControlModifier)
+    drive.settle()
+    assert texts(tab.buy, "buy")[0] == "1 × 7500.0"
+    tab.offcuts.list.selectRow(0)
+    drive.press("Take away")
+    drive.settle()
+    assert window.session.job.buying.offcuts == ()
+
+
+def test_a_picked_bar_chooses_its_pieces_and_a_turn_is_typed_into_the_list(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    window.go("cut")
+    drive.settle()
+    page = window.page
+    row = next(n for n, p in enumerate(page.pieces.model.rows) if p.first.trims)
+    piece, before = page.pieces.model.rows[row], page.pieces.model.rows[row].first.trims
+    column = next(n for n, c in enumerate(page.pieces.model.columns) if c.name == "turn")
+    page.pieces.list.setCurrentIndex(page.pieces.model.index(row, column))
+    assert page.pieces.take("-1")
+    drive.settle()
+    assert window.session.job.tube(piece.id).sequence == -1
+    assert page.result.piece(piece.id).first.trims != before
+    page.tabs.setCurrentIndex(1)
+    drive.settle()
+    page.bars.bars.list.selectRow(0)
+    assert set(page.bars.bars.model.rows[0].pieces) <= set(window.session.chosen)
