@@ -47,7 +47,15 @@ def test_a_picked_bar_chooses_its_pieces_and_a_turn_is_typed_into_the_list(drive
     window.go("cut")
     drive.settle()
     page = window.page
-    row = next(n for n, p in enumerate(page.pieces.model.rows) if p.first.trims)
+
+    def lands(name: str, joint: str) -> bool:
+        """Whether a tube is cut to another at a joint, as those are not that run through it."""
+        other = page.result.piece(name)
+        return any(end.joint == joint and end.kind == "cope" for end in (other.first, other.second))
+
+    row = next(
+        n for n, p in enumerate(page.pieces.model.rows) if any(lands(name, p.first.joint) for name in p.first.trims)
+    )
     piece, before = page.pieces.model.rows[row], page.pieces.model.rows[row].first.trims
     column = next(n for n, c in enumerate(page.pieces.model.columns) if c.name == "turn")
     page.pieces.list.setCurrentIndex(page.pieces.model.index(row, column))
