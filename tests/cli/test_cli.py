@@ -193,6 +193,10 @@ def test_calc_notch_with_an_offset_and_calc_mass(tmp_path: Path, capsys: pytest.
     assert (result["angle_deg"], result["offset_mm"], result["hole_saw_mm"]) == (90, 5, 38)
     assert result["shoulder_mm"] == pytest.approx(19, abs=0.01)
     assert result["saddle_tip_mm"] == pytest.approx(math.sqrt(19**2 - 15**2), abs=0.01)
+    beside = {"section": "30 x 2", "start": [0, 0, 0], "end": [0, 100, 100]}  # its upper side passes over the 20 tube
+    _, crowded, _ = calculated(capsys, tmp_path, "notch", {**question, "also": [beside]})
+    assert crowded["also_cut_to"] == [0]
+    assert crowded["shoulder_mm"] == pytest.approx(15 * math.sqrt(2) + 15, abs=0.01)  # z = y + R√2 at y = 15
     _, result, _ = calculated(
         capsys,
         tmp_path,

@@ -7,7 +7,19 @@ from importlib import import_module
 
 from ironcage.problem import Problem, nearest
 
-PARTS = ("solving", "proving", "framing", "placing", "running", "building", "scanning", "window", "redraw", "starting")
+PARTS = (
+    "solving",
+    "proving",
+    "framing",
+    "placing",
+    "running",
+    "cutting",
+    "building",
+    "scanning",
+    "window",
+    "redraw",
+    "starting",
+)
 
 
 def run(parts: list[str]) -> int:

@@ -9,7 +9,7 @@ from pydantic import Field
 from ironcage.cli.calc.question import Asked, Number, Place, plain, section_of
 from ironcage.core.calc.frames.beams import element_axes
 from ironcage.core.calc.tubes import cope
-from ironcage.core.calc.tubes.receivers import Prism
+from ironcage.core.calc.tubes.receivers import Joined, Prism, Stub
 from ironcage.problem import Problem
 
 
@@ -30,10 +30,12 @@ class AskedLine(Asked):
 
 
 class NotchQuestion(Asked):
-    """A tube whose `end` is cut, and the tube it lands on, by any two points on its axis."""
+    """A tube whose `end` is cut, and the tube it lands on, by any two points on its axis. also: tubes that are in its
+    way there, each from where it starts to any point on its axis."""
 
     tube: AskedLine
     onto: AskedLine
+    also: Annotated[tuple[AskedLine, ...], Field(max_length=20)] = ()
     lines: Annotated[int, Field(ge=8, le=3600)] = 72
 
 
@@ -47,7 +49,15 @@ def answer(question: NotchQuestion) -> dict[str, Any]:
     across = np.cross(axes[0], other[0])
     offset = abs(float((joint - point) @ across / np.linalg.norm(across)))
     receiver = Prism(point, other, receiver_section.contour)
-    profile = cope.end_profile(section, axes, joint, -1.0, receiver, question.lines)
+    others = [
+        Stub(Prism(np.array(t.start), t.axes, section_of(t.section).contour), np.array(t.start), t.axes[0])
+        for t in question.also
+    ]
+    for other_line in question.also:
+        cope.demand_crossing(axes[0], other_line.axes[0])
+    met = Joined(receiver, tuple(others)) if others else receiver
+    profile = cope.end_profile(section, axes, joint, -1.0, met, question.lines)
+    trims = cope.in_the_way(section, axes, joint, -1.0, receiver, others)
     if profile.misses >= 1:
         raise Problem(
             "The tube passes beside what it should land on.",
@@ -67,6 +77,7 @@ def answer(question: NotchQuestion) -> dict[str, Any]:
         "paper_from_square_end_mm": round(profile.template_tip - profile.bar, 4),
         "shoulder_from_square_end_mm": round(profile.shoulder - profile.bar, 4),
         "misses": round(profile.misses, 4),
+        "also_cut_to": [n for n, trimmed in enumerate(trims) if trimmed],
         "index_deg": round(math.degrees(profile.mark), 3),
         "round_mm": plain(profile.round_mm, 4),
         "outer_mm": plain(profile.outer, 4),

@@ -400,7 +400,7 @@ class _Shop:
             met[mirror] = _Met("mirror", None, b"", np.array([at[0], 0.0, at[2]]).tobytes(), away.tobytes())
         if not met:
             return (), (), tuple(flat)
-        reach = cope.in_the_way(shape, axes, at, way, main.receiver, [m.receiver for m in met.values()])
+        reach = _in_the_way(shape, axes.tobytes(), at.tobytes(), way, main, tuple(met.values()))
         names = tuple(name for name, hit in zip(met, reach, strict=True) if hit)
         return names, tuple(met[name] for name in names), tuple(flat)
 
@@ -466,6 +466,15 @@ def _landed(
     Arrays come as the bytes of their numbers."""
     receiver = Joined(main.receiver, tuple(o.receiver for o in others)) if others else main.receiver
     return cope.end_profile(shape, _numbers(axes).reshape(3, 3), _numbers(at), way, receiver)
+
+
+@lru_cache(KEEP)
+def _in_the_way(
+    shape: AnySection, axes: bytes, at: bytes, way: float, main: _Met, others: tuple[_Met, ...]
+) -> tuple[bool, ...]:
+    """Which of some others reach into the end of a tube on another."""
+    met = [other.receiver for other in others]
+    return cope.in_the_way(shape, _numbers(axes).reshape(3, 3), _numbers(at), way, main.receiver, met)
 
 
 def _planed(shape: AnySection, axes: Floats, at: Floats, way: float, point: Floats, normal: Floats) -> cope.Profile:

@@ -16,7 +16,8 @@ from ironcage.problem import Problem
 from ironcage.units import said
 
 GRID = 10  # steps a mm in which parts are fitted, each rounded up
-TRIES, MANY, TRIES_OF_MANY = 40, 150, 10  # for so many parts and more
+TRIES = 40
+MOST_ANY = 6  # bars of a try whose length is drawn
 LIKELY = 3  # of the longest parts that are left: one of them is put in first
 MOST_PARTS = 5000
 
@@ -79,9 +80,8 @@ def lay_out(
     bound = _bound(lengths, stock, rack, saw)
     best: Layout | None = None
     rng = random.Random(1)
-    tries = TRIES if len(lengths) < MANY else TRIES_OF_MANY
-    for attempt in range(tries):
-        say(attempt / tries)
+    for attempt in range(TRIES):
+        say(attempt / TRIES)
         bars = _filled(lengths, stock, rack, saw, rng if attempt else None)
         if bars is None:
             continue
@@ -112,13 +112,18 @@ def _filled(
         if parts := _fill(left, lengths, length, saw, rng):
             bars.append(_bar(length, parts, lengths, saw, bought=False))
             left = [n for n in left if n not in set(parts)]
+    any_length = rng.randrange(MOST_ANY + 1) if rng else 0  # else all but the last bar would be of one length
     while left:
         fills = [(length, _fill(left, lengths, length, saw, rng)) for length in sorted(set(stock))]
         fills = [(length, parts) for length, parts in fills if parts]
         if not fills:
             return None
         whole = next(((length, parts) for length, parts in fills if len(parts) == len(left)), None)
-        length, parts = whole or min(fills, key=lambda fill: (_waste(fill[0], fill[1], lengths, saw), -fill[0]))
+        if rng and any_length and not whole:
+            any_length -= 1
+            length, parts = rng.choice(fills)
+        else:
+            length, parts = whole or min(fills, key=lambda fill: (_waste(fill[0], fill[1], lengths, saw), -fill[0]))
         bars.append(_bar(length, parts, lengths, saw, bought=True))
         left = [n for n in left if n not in set(parts)]
     return bars
@@ -152,6 +157,8 @@ def _fill(
         if n != first and sizes[n] <= rest:
             steps.append((n, reached))
             reached |= (reached << sizes[n]) & mask
+            if reached >> rest:  # full; and the longer parts are gone first, which are harder to place later
+                break
     at, taken = reached.bit_length() - 1, [first]
     for n, before in reversed(steps):
         if not before >> at & 1:
