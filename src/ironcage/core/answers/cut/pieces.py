@@ -174,6 +174,7 @@ class _Shop:
         self.axes = end_axes(job)
         self.plans: dict[str, JointPlan] = plans(job, self.axes)
         self.shapes = {s.name: s for s in job.shelf.sections}
+        self._per_mm: dict[tuple[str, str, str], float] = {}
 
     def shape(self, tube: Tube, joint: str) -> AnySection:
         """The section of a tube at one of its joints."""
@@ -181,9 +182,12 @@ class _Shop:
 
     def per_mm(self, tube: Tube) -> float:
         """What a millimetre of a tube weighs, kg; of a tapered one on the average."""
-        made = self.job.material(tube.material)
-        first, last = self.shapes[tube.section].shape, self.shapes[tube.taper or tube.section].shape
-        return along_taper(first, last, made.poisson)[0] * made.density * 1e-9
+        make = tube.section, tube.taper, tube.material
+        if make not in self._per_mm:
+            made = self.job.material(tube.material)
+            first, last = self.shapes[tube.section].shape, self.shapes[tube.taper or tube.section].shape
+            self._per_mm[make] = along_taper(first, last, made.poisson)[0] * made.density * 1e-9
+        return self._per_mm[make]
 
     def stock(self, chain: list[tuple[Tube, str, str]]) -> Section:
         """The section that a piece is cut from: what it is cut down from, else the largest of what it is along its
@@ -427,12 +431,12 @@ class _Shop:
 def _passing(at: Floats, into: Floats, place: Floats, along: Floats) -> tuple[float, float]:
     """Where another axis passes the axis of a tube end nearest: how far from the end's joint into the tube, and how far
     beside it, mm. into, along: unit vectors that are not parallel."""
-    across = np.cross(into, along)
-    across /= np.linalg.norm(across)
-    apart = place - at
-    square = along - (along @ into) * into
-    inward = float(apart @ into - (apart @ square) / (square @ square) * (along @ into))
-    return inward, abs(float(apart @ across))
+    apart, lean = place - at, float(along @ into)
+    square = along - lean * into  # what of the other axis runs across this one
+    share = float(apart @ square) / float(square @ square)
+    inward = float(apart @ into)
+    aside = apart - inward * into - share * square
+    return inward - share * lean, math.sqrt(float(aside @ aside))
 
 
 KEEP = 2000  # ends of a frame of three hundred tubes, and of its last few states; 12 kB each
@@ -504,7 +508,7 @@ class _Fold:
 
 def _folds(route: Route, tube: Tube, section: Section) -> list[_Fold]:
     """What each bend of a tube takes to notch, across the side of the section it is folded over."""
-    if route.radius:
+    if route.radius or not tube.corners:
         return [_Fold(0.0, 0.0)] * len(route.bends)
     made = []
     for bend, facing in zip(route.bends, bend_facings(route, tube.roll), strict=True):

@@ -109,10 +109,14 @@ def end_profile(
     around, points, normals = contour.lines(lines)
     told = walls(points, normals)
     places, *there = contour.lines(max(lines, LINES))
-    lands = told.lands if lines >= LINES else walls(*there).lands
-    edges = _edges(lambda s: walls_at(s).lands, places, lands, contour.girth) % contour.girth
-    places = np.unique(np.concatenate([places, edges]))
-    saddle, template, shoulder = _least(lambda s: walls_at(s).tips, places, contour.girth)
+    found = told if lines >= LINES else walls(*there)
+    edges = _edges(lambda s: walls_at(s).lands, places, found.lands, contour.girth) % contour.girth
+    known = found.tips
+    if edges.size:
+        order = np.argsort(np.concatenate([places, edges]), kind="stable")
+        places = np.concatenate([places, edges])[order]
+        known = np.concatenate([known, walls_at(edges).tips], axis=1)[:, order]
+    saddle, template, shoulder = _least(lambda s: walls_at(s).tips, places, known, contour.girth)
     pointer = across @ receiver.mark(into)
     mark = math.atan2(pointer[1], pointer[0]) if np.linalg.norm(pointer) > 1e-6 else 0.0
     return Profile(
@@ -149,14 +153,15 @@ def _edges(lands: Callable[[Floats], Lands], around: Floats, found: Lands, girth
     return np.concatenate([start, stop])
 
 
-def _least(curves: Callable[[Floats], Floats], around: Floats, girth: float) -> Floats:
-    """The least value (k,) of each of k curves round the tube, known at `around` (n,) and looked for in between.
+def _least(curves: Callable[[Floats], Floats], around: Floats, at: Floats, girth: float) -> Floats:
+    """The least value (k,) of each of k curves round the tube, known at `around` (n,) to be `at` (k, n) and looked for
+    in between.
 
     An interval that would reach lower than what is known if it fell as steeply as it and those beside it do, and
     whose ends, following their slopes across it, reach lower too, is looked at again, more finely each time, until
     nothing changes by SETTLED_MM.
     """
-    at, after = curves(around), np.append(around[1:], around[0] + girth)
+    after = np.append(around[1:], around[0] + girth)
     least, there = at.min(axis=1), np.roll(at, -1, axis=1)
     with np.errstate(invalid="ignore"):  # infinite less infinite, of places that miss
         fall = np.nan_to_num(np.abs(there - at), nan=0.0, posinf=np.inf)
