@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
-from PyQt6.QtWidgets import QHBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from ironcage.core.answers.cut.bars import HOW, BarsAnswer, SectionBars, find_bars
 from ironcage.core.calc.nest.bars import Bar
@@ -17,6 +17,8 @@ from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.widgets.rowmodel import Column, length_column
 from ironcage.desk.words import SmallPrint, Words
+
+TAKE_AWAY = "Take the picked offcut off the rack (offcut K1 gone)"
 
 
 @dataclass(frozen=True)
@@ -39,12 +41,11 @@ class BarsTab(ListTab):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.result: BarsAnswer | None = None
-        self.buy = Grid("What to buy", self._buy_columns(), lambda s: f"{s.section} {s.material}", needs=4)
+        self.buy = Grid("What to buy", self._buy_columns(), lambda s: f"{s.section} {s.material}", needs=3)
         self.bars = Grid(
-            "Bars to cut", self._bar_columns(), lambda r: f"{r.of.section} {r.of.material} {r.number}", needs=4
+            "Bars to cut", self._bar_columns(), lambda r: f"{r.of.section} {r.of.material} {r.number}", needs=3
         )
         self.offcuts = Grid("Offcuts on the rack", self._offcut_columns(), lambda o: o.id)
-        self.offcuts.say_when_empty("No offcuts: press ‘Offcut…’ for what is on your rack; it is used first.")
         self.view = BarView()
         self.bars.chose.connect(self._pick)
         self.buy.chose.connect(lambda keys: self._show_bars(keys[-1] if keys else ""))
@@ -59,24 +60,26 @@ class BarsTab(ListTab):
             row(
                 button("On sale…", lambda: start(BARS_EXAMPLE), "In which lengths bars can be bought (bars)"),
                 button("Saw…", lambda: start(SAW_EXAMPLE), "Kerf, what the grip takes, the shortest rest kept (saw)"),
+                button(
+                    "Offcut…", lambda: start(OFFCUT_EXAMPLE), "Put an offcut on the rack, to be used first (offcut)"
+                ),
                 button("List", lambda: self.export.emit("bars-csv", ""), "Every bar as CSV"),
             ),
-            heading("Offcuts"),
-            self.offcuts,
-            row(
-                button("Offcut…", lambda: start(OFFCUT_EXAMPLE), "Put an offcut on the rack (offcut)"),
-                button("Take away", self._take_away, "Take the picked offcut off the rack (offcut K1 gone)"),
-            ),
         )
-        left.setStretch(1, 3)
-        left.setStretch(5, 2)
-        middle = column(heading("Bars to cut"), self.bars, SmallPrint(HOW))
-        middle.setStretch(1, 1)
+        left.setStretch(1, 1)
+        self.rack = QWidget()  # shown while there are offcuts
+        rack = column(
+            row(heading("Offcuts on the rack"), button("Take away", self._take_away, TAKE_AWAY)), self.offcuts
+        )
+        self.rack.setLayout(rack)
+        middle = column(heading("Bars to cut"), self.bars, self.rack, SmallPrint(HOW))
+        middle.setStretch(1, 3)
+        middle.setStretch(2, 2)
         right = column(self.view)
         box = QHBoxLayout(self)
         box.setContentsMargins(0, 4, 0, 0)
         box.setSpacing(10)
-        for part, share in ((left, 9), (middle, 9), (right, 8)):
+        for part, share in ((left, 10), (middle, 10), (right, 7)):
             box.addLayout(part, share)
 
     def _buy_columns(self) -> tuple[Column, ...]:
@@ -123,9 +126,9 @@ class BarsTab(ListTab):
             return self.units
 
         return (
-            Column("section", lambda r: r.of.section),
+            Column("section", lambda r: r.of.section, letters=7),
             length_column(units, "bar", lambda r: r.bar.length),
-            Column("pieces, in order", lambda r: ", ".join(r.pieces), room="T10L, T22R, T41", letters=12),
+            Column("pieces, in order", lambda r: ", ".join(r.pieces), letters=8),
             length_column(units, "rest", lambda r: r.bar.rest, tip="What is left of it; kept when it is long enough"),
             Column("from", lambda r: "buy" if r.bar.bought else "rack"),
             Column("no.", lambda r: str(r.number), True),
@@ -143,6 +146,7 @@ class BarsTab(ListTab):
 
     def show_job(self, job: Job) -> None:
         self.offcuts.show_rows(job.buying.offcuts)
+        self.rack.setVisible(bool(job.buying.offcuts))
 
     def show_result(self, result: BarsAnswer | None) -> None:
         """The bars, or nothing where there are none."""
