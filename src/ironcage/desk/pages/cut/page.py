@@ -289,4 +289,5 @@ def _turn(job: Job, piece: cut.Piece, text: str) -> Done:
 def _sawn(end: cut.EndCut, units: Units) -> str:
     """Where the hole saw goes in."""
     aside = f", {units.length(end.offset)} off the tube's middle" if end.offset > LEAST_OFFSET_MM else ""
-    return f"Saw's middle {units.length(end.centre)} from the bar's end{aside}."
+    side = "past" if end.centre < 0 else "in from"
+    return f"Saw's middle {units.length(abs(end.centre))} {side} the bar's end{aside}."
