@@ -60,5 +60,5 @@ def test_tapes_stay_follow_and_outlive_what_they_are_held_to(box: Job) -> None:
     assert typed(job, "tape all gone").tapes == ()
     with pytest.raises(Problem, match="goes between J1L and J2L already"):
         typed(job, "tape J1L J2L stays")
-    with pytest.raises(Problem, match="No such tape"):
+    with pytest.raises(Problem, match="There is no such tape"):
         typed(job, "tape J3R gone")
