@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from ironcage.core.answers import cut
 from ironcage.core.answers.findings import checks
 from ironcage.core.answers.frame import symmetry
 from ironcage.core.answers.shared.mass import weigh
@@ -349,3 +350,21 @@ def test_every_tube_of_a_chain_stays_chosen() -> None:
     )
     assert done.chosen == ("T1L", "T2L")
     assert {t.role for t in understand("role rail", done.job, done.chosen).job.tubes} == {"rail"}
+
+
+def test_a_donor_rail_that_is_stretched_keeps_its_length_and_a_new_piece_is_put_between() -> None:
+    """A donor rail of 1200 grows by 300 at x −500: 500 of the donor, 300 new, 700 of the donor, on both sides."""
+    job = typed(Job(), "joint 0 250 300", "joint -1200 250 300", "tube J1L J2L 38 x 2")
+    job = understand("donor", job, ("T1L",)).job
+    assert cut.answer(job).pieces == ()
+    made = typed(job, "stretch behind -500 by 300")
+    left = sorted((t for t in made.tubes if t.id.endswith("L")), key=lambda t: -made.joint_by_id[t.a].x)
+    lengths = [round(math.dist(*(made.joint_by_id[e].place for e in t.ends)), 6) for t in left]
+    assert (lengths, [t.donor for t in left]) == ([500.0, 300.0, 700.0], [True, False, True])
+    assert len(made.tubes) == 6
+    assert sorted(round(p.bar) for p in cut.answer(made).pieces) == [300, 300]
+    assert made.joint_by_id["J2L"].x == -1500
+    shorter = typed(job, "stretch behind -500 by -300")  # what is cut out of a donor needs no new piece
+    assert [t.donor for t in shorter.tubes] == [True, True]
+    again = typed(Job(), "joint 0 250 300", "joint -1200 250 300", "tube J1L J2L 38 x 2", "stretch behind -500 by 300")
+    assert len(again.tubes) == 2  # a tube that is bought is bought longer

@@ -46,6 +46,7 @@ def stretch(
     move outward. Joints, corners of bent tubes, parts, people, wheels, weights, chains, shafts, pictures, datums and
     lines go; what lies in the plane stays.
     sides: ids of parts, people, chains, shafts and pictures that go (True) or stay (False) whatever their place.
+    A straight donor tube that the plane passes through does not grow: it is cut there, and a new piece put between.
     Refuses a plane that passes through a part or a person that is not among those, with the nearest that does not, and
     a shortening past what stands on the other side.
     """
@@ -70,7 +71,31 @@ def stretch(
 
     _demand_clear(job, axis, at, told)
     _demand_left(job, n, at, by, moves)
-    return settled(_shifted(job, shift, shift_thing, n))
+    made = settled(_shifted(job, shift, shift_thing, n))
+    return _spliced(job, made, n, at, moves) if by > 0 else made
+
+
+def _spliced(before: Job, made: Job, n: int, at: float, moves: Callable[[float], bool]) -> Job:
+    """A stretched job in which donor tubes are as long as they were, with a new tube between where the plane passed
+    through them."""
+    done = set[str]()
+    for tube in before.tubes:
+        first, last = (before.joint_by_id[end].place[n] for end in tube.ends)
+        twin = before.twin_tube(tube)
+        if not tube.donor or tube.corners or tube.taper or moves(first) == moves(last) or tube.id in done:
+            continue
+        if twin is None or twin.id == tube.id:
+            continue  # across the car, where both halves move
+        done |= {tube.id, twin.id}
+        own, now = (route_of(job, job.tube(tube.id)).length for job in (before, made))
+        plane = math.copysign(at, first) if n == 1 else at
+        stays = own * (plane - first) / (last - first)  # of the donor, from its first end
+        seen = set(made.joint_by_id)
+        made = split(made, tube.id, 1 - (own - stays) / now)
+        made = split(made, tube.id, stays / route_of(made, made.tube(tube.id)).length)
+        between = next(t.id for t in made.tubes if not seen & set(t.ends))
+        made = change_tubes(made, [between], donor=False)  # and its mirror image
+    return made
 
 
 def _spans(job: Job, n: int, told: Mapping[str, bool]) -> list[tuple[str, float, float]]:
