@@ -35,6 +35,10 @@ _ALWAYS = (
     "die 38 clr 60",
     "die 25 clr 50 grip 10",
     "hoop main 38 x 2 height {x1} width {x1} lean 8 at {x} {z}",
+    "bars 6000 {x1}",
+    "saw kerf 2.5 grip {d}",
+    "offcut {x1} of 38 x 2 round",
+    "offcut K1 gone",
     "stretch ahead of {x} by {d}",
     "stretch behind {x} by -{d}",
     "stretch outside {y} by {d}",
@@ -148,8 +152,9 @@ _TUBES = (
     "lower to 30",
     "land {e} z-{d}",
     "land {e} on",
-    "donor",
     "copy 2 times x-{x1}",
+    "sequence -1",
+    "donor",
     "add doubler at {d}, length 60, wall 2",
     "add insert at {d}, od 20.8, wall 2, depth 30",
     "add fish plate at {d}, length 90, depth 30, thickness 3",
@@ -193,6 +198,8 @@ def step(job: Job, rng: random.Random) -> Done | None:
     try:
         if kind == "j" and rng.random() < 0.2:
             return Done("drag", edits.move(job, chosen, dx=values["d"]), chosen)
+        if kind == "t" and rng.random() < 0.1 and (clipping := edits.clip(job, tubes[: len(tubes) // 2])):
+            return Done("paste", *edits.paste(edits.delete(job, chosen), clipping))
         return understand(line.format(**values), job, chosen)
     except Problem:
         return None
