@@ -55,7 +55,15 @@ class ListTab(InUnits, QWidget):
         """Another list is opened."""
 
 
-class LaterTabs(QTabWidget):
+class Tabs(QTabWidget):
+    """Lists under tabs, as small as the open one may be: those out of sight still have the sizes of type as it was."""
+
+    def minimumSizeHint(self) -> QSize:
+        here, bar = self.currentWidget().minimumSizeHint(), self.tabBar().minimumSizeHint()
+        return QSize(here.width(), here.height() + bar.height())
+
+
+class LaterTabs(Tabs):
     """Tabs in an order; `own` are there from the start, the module and class of each of `later` is loaded when it is
     wanted. Those that are seldom used, `rare`, are opened by a button, one at a time beside the others; `aside` stands
     in the corner. Signal: made(list)."""
@@ -97,11 +105,6 @@ class LaterTabs(QTabWidget):
         box.addWidget(aside)
         box.addWidget(self.more)
         self.setCornerWidget(corner, Qt.Corner.TopRightCorner)
-
-    def minimumSizeHint(self) -> QSize:
-        """As much as the open list needs: those out of sight still have the sizes of type as it was."""
-        here, bar = self.currentWidget().minimumSizeHint(), self.tabBar().minimumSizeHint()
-        return QSize(here.width(), here.height() + bar.height())
 
     def open(self, words: str) -> None:
         """Open a list by its words."""

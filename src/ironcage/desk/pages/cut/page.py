@@ -5,7 +5,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QTabWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from ironcage.core.answers.cut import pieces as cut
 from ironcage.core.answers.cut.bars import BarsAnswer, find_bars
@@ -17,6 +17,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.cut.bars import BarsTab
+from ironcage.desk.pages.latertabs import Tabs
 from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Grid
@@ -94,7 +95,7 @@ class CutPage(Page):
         self.bars = BarsTab(session)
         self.bars.typing.connect(self.typing)
         self.bars.export.connect(self.export)
-        self.tabs = QTabWidget()
+        self.tabs = Tabs()
         self.tabs.setAccessibleName("Lists of Cut")
         self.tabs.addTab(listed, "Pieces")
         self.tabs.addTab(self.bars, "Bars")
