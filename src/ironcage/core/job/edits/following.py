@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from typing import Any
 
@@ -44,7 +45,8 @@ def tied_to(tie: AnyTie) -> tuple[str, ...]:
 
 
 def settled(job: Job) -> Job:
-    """The job with every tied joint, and its mirror, where it belongs. Refuses ties that go round in a circle."""
+    """The job with every tied joint, and its mirror, where it belongs. Refuses ties that go round in a circle, and
+    those of a pair that would no longer stand as mirror images."""
     tied = {j.id: j for j in job.joints if j.tie}
     if not tied:
         return job
@@ -55,7 +57,25 @@ def settled(job: Job) -> Job:
     changed = {n for n, p in places.items() if max(map(abs, np.subtract(p, job.joint_by_id[n].place))) > MOVED_MM}
     if not changed:
         return job
+    for name in sorted(changed & set(tied)):
+        _demand_mirrored(job, name, tied, places)
     return job.but(joints=tuple(_at(j, places[j.id]) if j.id in changed else j for j in job.joints))
+
+
+def _demand_mirrored(job: Job, name: str, tied: Mapping[str, Joint], places: Mapping[str, Place]) -> None:
+    """Refuse a joint and its mirror that follow unlike things, where these would part them."""
+    twin = tied.get(job.joint_by_id[name].twin or "")
+    if twin is None or twin.id == name or twin.tie is None:
+        return
+    x, y, z = places[name]
+    off = math.dist(places[twin.id], (x, -y, z))
+    if off > CENTRE_MM:
+        raise Problem(
+            f"{twin.id}, the mirror of {name}, follows {tie_words(twin.tie)}, which is {said.length(off)} from where "
+            "it would stand.",
+            where=twin.id,
+            hint=f"Let it go first (untie {twin.id}), or part the two.",
+        )
 
 
 def _at(joint: Joint, place: Place) -> Joint:

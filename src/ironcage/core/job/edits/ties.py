@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 
 from ironcage.core.calc.tubes.segments import distances
-from ironcage.core.job.edits.following import CENTRE_MM, place_of_tie, settled, tie_words
-from ironcage.core.job.edits.joints import Place, add_joint, demand_room, flipped
+from ironcage.core.job.edits.following import CENTRE_MM, place_of_tie, settled
+from ironcage.core.job.edits.joints import Place, add_joint, demand_room
 from ironcage.core.job.edits.placed import find_part
 from ironcage.core.job.edits.tubes import CROSS_MM, split, split_at
 from ironcage.core.job.geometry.routes import route_of
@@ -61,16 +59,6 @@ def tie(job: Job, name: str, to: AnyTie) -> Job:
             where=joint.id,
             hint="Part it from its mirror first.",
         )
-    twin = made.joint_by_id[joint.twin] if joint.twin and joint.twin != joint.id else None
-    if twin and twin.tie:
-        off = math.dist(twin.place, flipped(made.joint_by_id[joint.id].place))
-        if off > CENTRE_MM:
-            raise Problem(
-                f"{twin.id}, the mirror of {joint.id}, follows {tie_words(twin.tie)}, which is {said.length(off)} from "
-                f"where it would stand.",
-                where=twin.id,
-                hint=f"Let it go first (untie {twin.id}), or part the two.",
-            )
     demand_room(made, {n: made.joint_by_id[n].place for n in (joint.id, joint.twin) if n})
     return made
 
