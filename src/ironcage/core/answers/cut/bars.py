@@ -21,9 +21,8 @@ HOW = (
 
 @dataclass(frozen=True)
 class SectionBars:
-    """The bars of one section and material. pieces: by number, as the layout has them; offcuts: the rack's in the order
-    of the layout's bars that are not bought; kg and money (None: no price is known): of what is bought. problem: why
-    they can't be laid out."""
+    """The bars of one section and material. pieces, lengths: by number, as the layout has them, mm; kg and money (None:
+    no price is known): of what is bought; problem: why they can't be laid out."""
 
     section: str
     material: str
@@ -67,7 +66,7 @@ def _section_bars(job: Job, section: str, material: str, made: list[pieces.Piece
     names, lengths = tuple(p.id for p in made), tuple(p.bar for p in made)
     rack = [o.length for o in buying.offcuts if o.section == section]
     try:
-        saw = Saw(buying.kerf, buying.grip, buying.least)
+        saw = Saw(buying.kerf, buying.grip)
         layout = lay_out(lengths, sold_lengths(job, section), rack, saw)
     except Problem as problem:
         return SectionBars(section, material, names, lengths, None, problem=problem.sentence)

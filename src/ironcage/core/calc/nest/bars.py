@@ -24,12 +24,10 @@ MOST_PARTS = 5000
 
 @dataclass(frozen=True)
 class Saw:
-    """kerf: what a cut takes; grip: what is lost of each bar at its end, held or out of square; least: the shortest
-    rest that is kept; all mm."""
+    """kerf: what a cut takes; grip: what is lost of each bar at its end, held or out of square; mm."""
 
     kerf: float = 2.0
     grip: float = 0.0
-    least: float = 300.0
 
 
 @dataclass(frozen=True)
