@@ -1,9 +1,10 @@
 """What Frame says, as neutral data. mm, kg."""
 
+import math
 from typing import Any
 
-from ironcage.core.answers import prove
-from ironcage.core.answers.frame import bays, materials, offsets, symmetry
+from ironcage.core.answers import place, prove
+from ironcage.core.answers.frame import bays, materials, offsets, pivots, symmetry
 from ironcage.core.job.geometry.offsets import place_of
 from ironcage.core.job.values.model import Job
 
@@ -46,6 +47,33 @@ def say_frame(job: Job) -> Said:
                 "problem": f.problem,
             }
             for f in a.fittings
+        ],
+        "pivots": [
+            {
+                "tabs": [p.first, p.second],
+                "apart_mm": round(p.apart, 2),
+                "out_of_line_mm": round(p.off, 3),
+                "out_of_line_deg": round(math.degrees(p.lean), 3),
+                "binds": p.binds,
+            }
+            for p in pivots.find_pivots(job)
+        ],
+        "rail_spacing": [
+            {
+                "rails": [s.left, s.right],
+                "inside_mm": round(s.inside, 2),
+                "needs": [
+                    {
+                        "thing": n.id,
+                        "name": n.name,
+                        "at_least_mm" if n.side == "between" else "at_most_mm": round(n.width, 2),
+                        "margin_mm": n.margin,
+                    }
+                    for n in s.needs
+                ],
+                "fixed_by": list(s.fixed),
+            }
+            for s in place.rail_spacing(job)
         ],
         "bays": {
             state: sum(bay.state == state for bay in b.bays)

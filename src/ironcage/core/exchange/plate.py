@@ -50,7 +50,8 @@ def plate(job: Job, name: str) -> Sheet:
 
 
 def fitting_plate(job: Job, name: str) -> Sheet:
-    """A fitting's plate, 1:1, with its holes. Refuses a fitting that is no plate."""
+    """A fitting's plate, 1:1, with its holes, and beside it those of the fitting that are cut otherwise. Refuses a
+    fitting that is no plate."""
     wanted = find_fitting(job, name)
     made = next(f for f in fittings.fitting_facts(job) if f.id == wanted.id)
     if made.flat is None:
@@ -59,15 +60,19 @@ def fitting_plate(job: Job, name: str) -> Sheet:
             where=made.id,
             hint="Its line in the cut list says what to cut.",
         )
-    outline = made.flat.outline
-    low, size = outline.min(axis=0) - 20, np.ptp(outline, axis=0) + 40
+    flats = (made.flat, *made.unlike)
+    sizes = [np.ptp(flat.outline, axis=0) + 40 for flat in flats]
     deep = 48.0
-    sheet = Sheet(f"{made.id}, {made.kind}", max(float(size[0]), 160.0), float(size[1]) + deep, units_of(job))
-    shift = np.array([0.0, deep]) - low
-    sheet.path(np.vstack([outline, outline[:1]]) + shift, "cut")
-    for x, y, diameter in made.flat.holes:
-        sheet.items.append(SheetCircle(float(x + shift[0]), float(y + shift[1]), diameter / 2, "cut"))
-        sheet.cross(float(x + shift[0]), float(y + shift[1]), diameter / 2 + 3)
+    width, height = sum(float(s[0]) for s in sizes), max(float(s[1]) for s in sizes)
+    sheet = Sheet(f"{made.id}, {made.kind}", max(width, 160.0), height + deep, units_of(job))
+    right = 0.0
+    for flat, size in zip(flats, sizes, strict=True):
+        shift = np.array([right, deep]) - flat.outline.min(axis=0) + 20
+        sheet.path(np.vstack([flat.outline, flat.outline[:1]]) + shift, "cut")
+        for x, y, diameter in flat.holes:
+            sheet.items.append(SheetCircle(float(x + shift[0]), float(y + shift[1]), diameter / 2, "cut"))
+            sheet.cross(float(x + shift[0]), float(y + shift[1]), diameter / 2 + 3)
+        right += float(size[0])
     sheet.lines_of(
         10,
         deep - 14,

@@ -44,7 +44,10 @@ def _tube(job: Job, a: str, b: str) -> str:
         ("add crush tube tube {rail}, at 400, od 16, bore 10", math.pi / 4 * (256 - 100) * 30 * STEEL),
         (
             "add tab tube {rail}, at 400, width 40, height 45, thickness 4, hole 10, reach 25, tabs 2",
-            2 * 4 * (40 * 45 - math.pi * 25) * STEEL,
+            2
+            * 4
+            * (40 * (45 + 15 - math.sqrt(15**2 - 2**2)) - math.pi * 25)
+            * STEEL,  # 2 mm beside the top of the tube
         ),
         ("add slip joint tube {rail}, at 400, od 26.5, wall 2, engaged 60", math.pi * 24.5 * 2 * 120 * STEEL),
     ],

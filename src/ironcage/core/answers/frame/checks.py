@@ -10,6 +10,7 @@ from itertools import combinations
 import numpy as np
 
 from ironcage.core.answers.frame import bays
+from ironcage.core.answers.frame.pivots import lined_up
 from ironcage.core.answers.shared import fittings
 from ironcage.core.answers.shared.joint_plans import STRAIGHT
 from ironcage.core.answers.shared.mass import weigh
@@ -304,4 +305,4 @@ def fitted(job: Job) -> Iterator[Snag]:
             )
 
 
-CHECKS = (bent, kinked, slender, tight, passing, loose_ends, materials, folding, fitted)
+CHECKS = (bent, kinked, slender, tight, passing, loose_ends, materials, folding, fitted, lined_up)

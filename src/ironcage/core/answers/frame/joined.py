@@ -9,14 +9,16 @@ from ironcage.core.answers.shared.snag import Snag, be, has, named
 from ironcage.core.calc.frames.beams import pieces
 from ironcage.core.job.edits.joints import SAME_PLACE_MM, flipped
 from ironcage.core.job.edits.tubes import crosses
+from ironcage.core.job.values.fittings import hosts_of
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 from ironcage.units import said
 
 
 def loose_joints(job: Job) -> Iterator[Snag]:
-    """Joints that no tube ends at."""
-    loose = tuple(j.id for j in job.joints if j.id not in job.tubes_at)
+    """Joints that no tube ends at and no fitting sits on or carries."""
+    held = {name for f in job.fittings for name in hosts_of(f)[0]}
+    loose = tuple(j.id for j in job.joints if j.id not in job.tubes_at and j.id not in held)
     if loose:
         yield Snag(
             "wrong",

@@ -12,10 +12,13 @@ import numpy as np
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.plane.flats import Flat, flattened
+from ironcage.core.calc.plane.tabs import tab_foot
 from ironcage.core.calc.sections import AnySection, Round
 from ironcage.core.job.geometry.routes import Place, end_axes, route_of
+from ironcage.core.job.geometry.tabs import clocked, tab_stand
 from ironcage.core.job.values import fittings as kinds
 from ironcage.core.job.values.model import Job, Tube
+from ironcage.problem import Problem
 from ironcage.units import said
 
 EFFICIENCY = {
@@ -23,7 +26,7 @@ EFFICIENCY = {
     "bonded": 0.8,
     "riveted": 0.5,
 }  # of a panel's membrane stiffness: stated, to be typed over by a twist test
-STEEP_COS = 0.8  # of a tube's rise: steeper, what is laid on it lies outward rather than up
+SAME_FOOT_MM = 0.05  # two tabs of a stack whose feet differ by less are cut alike
 SLIDES = 1 - 1e-6  # the share of a tube's axial and torsional stiffness that a slip joint takes away
 ASSUMED = (
     "Panels are cut to the middles of the tubes round them, and hold the frame at its joints: 1.0 of the sheet counts "
@@ -50,7 +53,8 @@ class Fitted:
     """A fitting made. words: what to cut or buy; kg: all of its pieces; place (3,): its middle, mm; flat and count: its
     plates, where it is of plate; weld: length of weld, mm;
     saved: kg that holes save; thickness: mm of plate; warp: how far a panel's corners lie off one plane, mm;
-    stiffens: tubes' added section; shown: its outline in the car, or the line along it, mm."""
+    stiffens: tubes' added section; shown: its outline in the car, or the line along it, mm; unlike: plates of `count`
+    that are cut otherwise than `flat`."""
 
     id: str
     kind: str
@@ -68,6 +72,7 @@ class Fitted:
     stiffens: tuple[Stiffener, ...] = ()
     problem: str = ""
     shown: tuple[Place, ...] = ()
+    unlike: tuple[Flat, ...] = ()
 
 
 @remembered("joints", "tubes", "shelf", "fittings")
@@ -290,13 +295,7 @@ def _places(points: Floats) -> tuple[Place, ...]:
 def _laid(shop: _Shop, tube: str, at: float, outline: Floats) -> tuple[Place, ...]:
     """An outline (n, 2), along a tube and across it, in the car; across is up, or for an upright tube outward."""
     place, way = route_of(shop.job, shop.tube(tube)).at(at)
-    up = (
-        np.array([0.0, 0.0, 1.0])
-        if abs(way[2]) < STEEP_COS
-        else np.array([0.0, math.copysign(1.0, place[1] or 1.0), 0.0])
-    )
-    across = up - (up @ way) * way
-    across = across / np.linalg.norm(across)
+    across = clocked(way, float(place[1]), 0.0)
     return _places(place + outline[:, :1] * way + outline[:, 1:] * across)
 
 
@@ -434,17 +433,51 @@ def _crush_tube(shop: _Shop, f: kinds.CrushTube) -> Fitted:
 
 
 def _tab(shop: _Shop, f: kinds.Tab) -> Fitted:
-    place, _, _ = shop.spot(f.tube, f.at)
-    flat = Flat(
-        np.array([[-f.width / 2, 0], [f.width / 2, 0], [f.width / 2, f.height], [-f.width / 2, f.height]]),
-        ((0.0, f.reach or f.height - f.width / 2, f.hole),),
-    )
     words = (
         f"plate {said.sizes(f.thickness)}, {said.sizes(f.width)} x {said.sizes(f.height)}, hole {said.sizes(f.hole)}"
         + (f", {f.tabs} drilled in one stack, {said.sizes(f.gap)} apart" if f.tabs > 1 else "")
     )
-    return shop.of_plate(
-        f, (f.tube,), flat, f.thickness, f.tabs, shop.tube(f.tube).material, place, words, weld=f.tabs * 2 * f.width
+    material = shop.tube(f.tube).material
+    try:
+        stand = tab_stand(shop.job, f)
+    except Problem as problem:  # what it carries has been moved
+        return Fitted(f.id, f.kind, (f.tube,), words, 0.0, shop.spot(f.tube, f.at)[0], material, problem=str(problem))
+    across = np.cross(stand.bolt, stand.off)
+    flats, misses, shown = [], 0.0, np.zeros((0, 3))
+    for nth in range(f.tabs):
+        hole = stand.hole + (nth - (f.tabs - 1) / 2) * (f.gap + f.thickness) * stand.bolt
+        foot, beside = tab_foot(stand.tube, hole, stand.off, across, f.width)
+        head = f.height - stand.reach
+        outline = np.vstack([foot, [[f.width / 2, head], [-f.width / 2, head]]])
+        flats.append(Flat(outline + [0, stand.reach], ((0.0, stand.reach, f.hole),)))
+        misses = max(misses, beside)
+        if not nth:
+            shown = hole + outline[:, :1] * across + outline[:, 1:] * stand.off
+    wrong = ""
+    if stand.reach + f.hole / 2 >= f.height:
+        wrong = (
+            f"{f.id} is {said.length(f.height)} high and does not reach round its hole, "
+            f"{said.length(stand.reach)} off {f.tube}."
+        )
+    elif misses:
+        wrong = f"{f.id} is wider than {f.tube}, {said.length(misses)} over its side."
+    unlike = [flat for flat in flats[1:] if np.abs(flat.outline - flats[0].outline).max() > SAME_FOOT_MM]
+    kg = sum(shop.kg(flat.area, f.thickness, material) for flat in flats)
+    return Fitted(
+        f.id,
+        f.kind,
+        (f.tube,),
+        words + (", each cut to its own foot" if unlike else ""),
+        kg,
+        stand.hole,
+        material,
+        flats[0],
+        f.tabs,
+        f.thickness,
+        weld=f.tabs * 2 * f.width,
+        problem=wrong,
+        shown=_places(shown),
+        unlike=tuple(unlike),
     )
 
 

@@ -1,7 +1,7 @@
 """Sheet and plates as bodies: panels, gussets, haunches and fish plates take up room, and things run into them.
 
-A panel lies in the plane of its joints, half its sheet to either side. Tabs, sleeves and inserts are left out: a tab
-has no direction round its tube yet, and the others lie on their tube.
+A panel lies in the plane of its joints, half its sheet to either side. Tabs, sleeves and inserts are left out: what a
+tab carries reaches in between its plates, and the others lie on their tube.
 """
 
 from __future__ import annotations
@@ -32,6 +32,7 @@ def plate_bodies(job: Job) -> tuple[Body, ...]:
         body
         for f in fittings.fitting_facts(job)
         if f.thickness
+        and f.kind != "tab"
         and len(f.shown) >= LEAST_CORNERS
         and not f.problem
         and (body := _body(f.id, f.kind, f.shown, f.thickness, f.count))

@@ -12,6 +12,7 @@ from ironcage.core.calc.plane.flats import flattened
 from ironcage.core.calc.solids.convex import plate
 from ironcage.core.job.edits.following import without_fittings
 from ironcage.core.job.geometry.routes import end_axes, route_of
+from ironcage.core.job.geometry.tabs import tab_stand
 from ironcage.core.job.shelf.library import library
 from ironcage.core.job.values.fittings import (
     PLATES,
@@ -115,15 +116,36 @@ def mirrored(job: Job, fitting: AnyFitting) -> AnyFitting | None:
     if isinstance(fitting, Holes):
         host = job.fitting_by_id[fitting.host].twin
         return fitting.but(host=host) if host else None
+    return _mirrored_on_tube(job, fitting)
+
+
+OnTube = FishPlate | Doubler | Insert | CrushTube | Tab | SlipJoint
+
+
+def _mirrored_on_tube(job: Job, fitting: OnTube) -> AnyFitting | None:
     tube = job.tube_by_id[fitting.tube]
     other = job.twin_tube(tube)
     if other is None:
         return None
     length = route_of(job, tube).length
     crossed = job.joint_by_id[other.a].twin != tube.a
+    if isinstance(fitting, Tab):
+        return _mirrored_tab(job, fitting, other, length if crossed else 0.0)
     if other.id == tube.id:  # it crosses the centreline: a fitting off its middle has its mirror on the same tube
         return fitting.but(at=length - fitting.at) if abs(fitting.at - length / 2) > 0.5 else None
     return fitting.but(tube=other.id, at=length - fitting.at if crossed else fitting.at)
+
+
+def _mirrored_tab(job: Job, tab: Tab, other: Tube, length: float) -> Tab | None:
+    """A tab's mirror image on a tube, which runs the other way where a length (mm) is given; None where it would be
+    itself, or what it carries is on one side only."""
+    carries, axis = (job.joint_by_id[name].twin if name else "" for name in (tab.carries, tab.axis))
+    if carries is None or axis is None:
+        return None
+    if other.id == tab.tube and (carries == tab.carries if carries else abs(tab.at - length / 2) <= 0.5):
+        return None
+    at, clock = (length - tab.at, tab.clock) if length else (tab.at, -tab.clock)
+    return tab.but(tube=other.id, at=at, clock=clock, carries=carries, axis=axis)
 
 
 def demand_fits(job: Job, fitting: AnyFitting) -> None:
@@ -223,7 +245,7 @@ def _demand_inside(job: Job, fitting: Insert | SlipJoint, tube: Tube) -> None:
         )
 
 
-def _demand_on_tube(job: Job, fitting: FishPlate | Doubler | Insert | CrushTube | Tab | SlipJoint, tube: Tube) -> None:
+def _demand_on_tube(job: Job, fitting: OnTube, tube: Tube) -> None:
     size = min(job.section(tube.section).shape.size)
     if isinstance(fitting, Insert | SlipJoint):
         _demand_inside(job, fitting, tube)
@@ -235,13 +257,32 @@ def _demand_on_tube(job: Job, fitting: FishPlate | Doubler | Insert | CrushTube 
             where=tube.id,
             hint="It must be larger than its bore and smaller than the tube.",
         )
-    if isinstance(fitting, Tab) and (
-        fitting.hole >= fitting.width
-        or (fitting.reach or math.inf) + fitting.hole / 2 >= fitting.height > fitting.reach > 0
-    ):
+    if isinstance(fitting, Tab):
+        _demand_tab(job, fitting)
+
+
+def _demand_tab(job: Job, tab: Tab) -> None:
+    """Refuse a tab that its hole does not fit in, or that does not reach what it carries."""
+    if tab.axis and not tab.carries:
         raise Problem(
-            f"A hole of {said.size(fitting.hole)} does not fit in a tab "
-            f"{said.sizes(fitting.width)} x {said.sizes(fitting.height)}.",
-            where=tube.id,
+            f"The bolt points at {tab.axis}, and no joint is named that its hole is at.",
+            where=tab.axis,
+            hint="Name that as well: carries J1L",
+        )
+    if tab.carries:
+        reach = tab_stand(job, tab).reach
+        if reach + tab.hole / 2 >= tab.height:
+            raise Problem(
+                f"{tab.carries} is {said.length(reach)} off {tab.tube}, and a tab of {said.length(tab.height)} does "
+                "not reach round it.",
+                where=tab.carries,
+                hint=f"Write for example: height {said.typing(math.ceil(reach + max(tab.width / 2, tab.hole)))}",
+            )
+    reach = 0.0 if tab.carries else tab.reach
+    if tab.hole >= tab.width or (reach or math.inf) + tab.hole / 2 >= tab.height > reach > 0:
+        raise Problem(
+            f"A hole of {said.size(tab.hole)} does not fit in a tab {said.sizes(tab.width)} x "
+            f"{said.sizes(tab.height)}.",
+            where=tab.tube,
             hint="Make the tab larger.",
         )

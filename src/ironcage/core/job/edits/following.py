@@ -15,6 +15,7 @@ from ironcage.core.job.values.fittings import (
     Haunch,
     Holes,
     Panel,
+    Tab,
     hosts_of,
 )
 from ironcage.core.job.values.model import Job, Joint
@@ -201,5 +202,7 @@ def renamed_hosts(job: Job, joints: Mapping[str, str], gone_tubes: set[str]) -> 
             f = f if f.id in gone else f.but(joints=corners)
         elif isinstance(f, Gusset | Haunch) and f.joint in joints:
             f = f.but(joint=joints[f.joint])
+        elif isinstance(f, Tab) and {f.carries, f.axis} & set(joints):
+            f = f.but(carries=joints.get(f.carries, f.carries), axis=joints.get(f.axis, f.axis))
         made.append(f)
     return without_fittings(job.but(fittings=tuple(made)), gone)

@@ -137,6 +137,17 @@ def end_axes(job: Job) -> dict[tuple[str, str], Floats]:
     return made
 
 
+def axes_at(job: Job, tube: Tube, along: float) -> Floats:
+    """A tube's axes (3, 3) at a distance along its centreline (mm): rows x along it, y and z of its section."""
+    route = route_of(job, tube)
+    across, _ = route.carried(seam(route, tube.roll))
+    way = route.at(along)[1]
+    y = across[min(max(int(np.searchsorted(route.distances, along)) - 1, 0), len(across) - 1)]
+    y = y - (y @ way) * way
+    y = y / np.linalg.norm(y)
+    return np.stack([way, y, np.cross(way, y)])
+
+
 def at_plane(job: Job, tube: Tube, x: float) -> list[tuple[Floats, Floats]]:
     """Where a tube's centreline passes a plane across the car at x (mm), and its direction there."""
     line = route_of(job, tube).line

@@ -14,6 +14,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
 from ironcage.units import Units, said
+from ironcage.units.quantity import LENGTH, quantity_of
 
 HIDDEN = ("id", "twin", "kind")
 
@@ -32,6 +33,9 @@ def add(job: Job, chosen: Chosen, rest: str) -> Done:
         if taken is not None:
             values[name] = taken
             missing.remove(name)
+    if "at" in missing and "carries" in values and "tube" in values:
+        values["at"] = 0.0  # it follows from the joint
+        missing.remove("at")
     if missing:
         raise Problem(
             f"The {kind} lacks {', '.join(missing)}.", where=kind, hint=f"Write for example: {EXAMPLES[kind]}"
@@ -64,8 +68,8 @@ def _read(job: Job, form: type[AnyFitting], body: str) -> tuple[dict[str, Any], 
 
 
 def _value(job: Job, field: FieldInfo, name: str, text: str, units: Units) -> Any:
-    if name == "joint":
-        return job.joint(text).id
+    if name in ("joint", "carries", "axis"):
+        return "" if name != "joint" and text.lower() in ("", "nothing", "none") else job.joint(text).id
     if name == "tube":
         return job.tube(text).id
     if name == "host":
@@ -122,14 +126,14 @@ def fitting_text(fitting: AnyFitting, units: Units) -> str:
     said = []
     for name, field in type(fitting).model_fields.items():
         value = getattr(fitting, name)
-        if name in HIDDEN or value == field.default:
+        if name in HIDDEN or value == field.default or (name == "at" and getattr(fitting, "carries", "")):
             continue
         shown = (
             " ".join(value)
             if isinstance(value, tuple)
             else value
             if isinstance(value, str | int)
-            else units.length(value, unit=False)
+            else (quantity_of(field) or LENGTH).typing(units, value)
         )
         said.append(f"{name.replace('_', ' ')} {shown}")
     return ", ".join(said)

@@ -8,17 +8,21 @@ first joint to the fitting's middle. What each weighs, how it is cut and what it
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Literal, get_args
 
 from pydantic import Field
 
 from ironcage.core.job.values.base import Id, Size, Value
 from ironcage.units import said
+from ironcage.units.quantity import ANGLE
 
 Along = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]
 Count = Annotated[int, Field(ge=0, le=500)]
 Some = Annotated[int, Field(ge=1, le=500)]
 Two = Annotated[tuple[Id, Id], Field()]
+Joint = Annotated[str, Field(max_length=40)]
+Clock = Annotated[float, Field(ge=-2 * math.pi, le=2 * math.pi, allow_inf_nan=False), ANGLE]
 
 
 class _Fitting(Value):
@@ -108,8 +112,10 @@ class CrushTube(_Fitting):
 
 
 class Tab(_Fitting):
-    """a bracket on a tube: width along the tube, height off it; hole at `reach` from the tube's face; tabs: drilled in
-    one stack, `gap` apart"""
+    """a bracket on a tube: height off its face, hole at `reach` from it; tabs: drilled in one stack, `gap` between
+    them; bolt: across the tube or along it; clock: degrees round the tube from its top (of an upright one from its
+    outer side), clockwise seen from its first joint; carries: the joint that the hole is at, from which at, clock and
+    reach then follow; axis: the joint that the bolt then points at"""
 
     kind: Literal["tab"] = "tab"
     tube: Id
@@ -121,6 +127,10 @@ class Tab(_Fitting):
     reach: Along = 0.0
     tabs: Some = 1
     gap: Along = 0.0
+    bolt: Literal["across", "along"] = "across"
+    clock: Clock = 0.0
+    carries: Joint = ""
+    axis: Joint = ""
 
 
 class SlipJoint(_Fitting):
@@ -173,4 +183,6 @@ def hosts_of(fitting: AnyFitting) -> tuple[tuple[str, ...], tuple[str, ...]]:
         return (fitting.joint,), fitting.tubes
     if isinstance(fitting, Holes):
         return (), ()
+    if isinstance(fitting, Tab):
+        return tuple(name for name in (fitting.carries, fitting.axis) if name), (fitting.tube,)
     return (), (fitting.tube,)

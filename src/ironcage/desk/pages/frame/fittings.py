@@ -5,7 +5,8 @@ from collections.abc import Mapping
 from PyQt6.QtWidgets import QMenu, QPushButton, QVBoxLayout
 
 from ironcage.core.answers import prove
-from ironcage.core.answers.frame import materials
+from ironcage.core.answers.frame import find_pivots, materials
+from ironcage.core.answers.frame.pivots import Pivot
 from ironcage.core.answers.shared.fittings import ASSUMED, Fitted
 from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.fitting import fitting_text
@@ -20,6 +21,7 @@ from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import Words
+from ironcage.units.shown import angle
 
 
 class FittingsTab(FrameTab):
@@ -30,6 +32,7 @@ class FittingsTab(FrameTab):
         self.costs: Mapping[str, float] = {}
         self.list = Grid("Sheet and fittings", self._columns(), lambda f: f.id, session.do)
         self.list.chose.connect(session.choose)
+        self.pivots = Words(name="quiet")
         self.kinds = Pick()
         self.kinds.setAccessibleName("Kind of a new fitting")
         for kind, form in KINDS.items():
@@ -55,7 +58,7 @@ class FittingsTab(FrameTab):
         self.hint = Words(name="hint", wrap=True)
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
-        box.addLayout(row(self.kinds, self.new, self.gone, self.files, self.sum))
+        box.addLayout(row(self.kinds, self.new, self.gone, self.files, self.sum, self.pivots))
         box.addWidget(self.hint)
         box.addWidget(self.list, 1)
 
@@ -86,6 +89,14 @@ class FittingsTab(FrameTab):
                 unit=self.length_name,
             ),
         )
+
+    def _pivots(self, found: tuple[Pivot, ...]) -> str:
+        """How the holes on one pivot that are furthest out of line lie."""
+        if not found:
+            return ""
+        p, binds = found[0], sum(p.binds for p in found)
+        worst = f"{p.first} {p.second} {self.session.units.fine(p.off)} and {angle(p.lean)} out of line"
+        return f"{len(found)} pivots, {f'{binds} bind' if binds else 'in line'}; at most {worst}"
 
     def _cut(self, fitted: Fitted) -> str:
         """What it is cut from; of holes in a panel also the share of twist stiffness that goes with them."""
@@ -119,6 +130,8 @@ class FittingsTab(FrameTab):
         self.list.show_rows(made, frozenset(f.id for f in made if f.problem))
         self.list.show_chosen(self.session.chosen)
         units = units_of(self.session.job)
+        self.pivots.setText(self._pivots(shown.pivots))
+        self.pivots.setToolTip("Two tabs whose bolts point at each other's holes are on one pivot (answer frame: all)")
         self.sum.setText(f"{len(made)} fittings, {units.mass(sum(f.kg for f in made))}" if made else "")
         self.sum.setToolTip(" ".join(ASSUMED))
         self.hint.setVisible(not made)
@@ -129,4 +142,4 @@ class FittingsTab(FrameTab):
 
 
 def _with_costs(job: Job) -> FrameShown:
-    return FrameShown(materials.answer(job), hole_costs=prove.twist_costs(job))
+    return FrameShown(materials.answer(job), hole_costs=prove.twist_costs(job), pivots=find_pivots(job))

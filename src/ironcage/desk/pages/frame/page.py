@@ -75,11 +75,12 @@ LATER = {  # lists that are made when they are first opened, which keeps the sta
     "Bays": ("frame.bays", "BaysTab"),
     "Changes": ("frame.changes", "ChangesTab"),
     "Stations": ("frame.stations", "StationsTab"),
+    "Spacing": ("frame.spacing", "SpacingTab"),
     "Shelf": ("frame.shelf", "ShelfTab"),
     "Swap": ("frame.shelf", "SwapTab"),
 }
-ORDER = ("Sheet", "Joints", "Tubes", "Bays", "Fittings", "Wheels", "Stations", "Changes", "Shelf", "Swap")
-RARE = ("Wheels", "Stations", "Changes", "Shelf", "Swap")
+ORDER = ("Sheet", "Joints", "Tubes", "Bays", "Fittings", "Wheels", "Stations", "Spacing", "Changes", "Shelf", "Swap")
+RARE = ("Wheels", "Stations", "Spacing", "Changes", "Shelf", "Swap")
 
 
 class FramePage(Page):

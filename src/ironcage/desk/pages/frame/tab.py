@@ -15,18 +15,22 @@ from ironcage.desk.table.overlay import Brush
 if TYPE_CHECKING:
     from ironcage.core.answers.frame.bays import BaysAnswer
     from ironcage.core.answers.frame.materials import FrameAnswer
+    from ironcage.core.answers.frame.pivots import Pivot
     from ironcage.core.answers.frame.symmetry import Odd
+    from ironcage.core.answers.place import Spacing
 
 
 @dataclass(frozen=True)
 class FrameShown:
-    """What the page shows: the frame's answer, and bays, what is not symmetric or the share of twist stiffness that
-    holes take (by fitting) where a list that is open asked for them."""
+    """What the page shows: the frame's answer, and bays, what is not symmetric, the share of twist stiffness that
+    holes take (by fitting), holes on one pivot, or the spacing of rails, where a list that is open asked for them."""
 
     frame: "FrameAnswer"
     bays: "BaysAnswer | None" = None
     odd: "tuple[Odd, ...] | None" = None
     hole_costs: Mapping[str, float] = field(default_factory=dict)
+    pivots: "tuple[Pivot, ...]" = ()
+    spacing: "tuple[Spacing, ...]" = ()
 
 
 class FrameTab(ListTab):
