@@ -98,7 +98,14 @@ def test_seldom_used_lists_are_opened_by_a_button_and_tabs_say_their_answer(driv
         return [tabs.tabText(n) for n in range(tabs.count()) if tabs.isTabVisible(n)]
 
     assert seen() == ["Sheet", "Joints 52", "Tubes 136", "Bays ?1", "Fittings"]
-    assert [a.text() for a in tabs.more.menu().actions()] == ["Wheels", "Stations", "Changes", "Shelf", "Swap"]
+    assert [a.text() for a in tabs.more.menu().actions()] == [
+        "Wheels",
+        "Stations",
+        "Spacing",
+        "Changes",
+        "Shelf",
+        "Swap",
+    ]
     tabs.more.menu().actions()[3].trigger()
     drive.settle()
     assert seen()[-1] == "Shelf"

@@ -4,7 +4,8 @@ import math
 from typing import Any
 
 from ironcage.core.answers.cut.bars import SectionBars, find_bars
-from ironcage.core.answers.cut.pieces import EndCut, Piece, answer
+from ironcage.core.answers.cut.ends import EndCut
+from ironcage.core.answers.cut.pieces import Piece, answer
 from ironcage.core.job.values.model import Job
 
 Said = dict[str, Any]

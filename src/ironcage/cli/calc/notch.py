@@ -9,7 +9,8 @@ from pydantic import Field
 from ironcage.cli.calc.question import Asked, Number, Place, plain, section_of
 from ironcage.core.calc.frames.beams import element_axes
 from ironcage.core.calc.tubes import cope
-from ironcage.core.calc.tubes.receivers import Joined, Prism, Stub
+from ironcage.core.calc.tubes.ends import TubeEnd, cut_ends
+from ironcage.core.calc.tubes.receivers import Prism, Stub
 from ironcage.problem import Problem
 
 
@@ -55,9 +56,8 @@ def answer(question: NotchQuestion) -> dict[str, Any]:
     ]
     for other_line in question.also:
         cope.demand_crossing(axes[0], other_line.axes[0])
-    met = Joined(receiver, tuple(others)) if others else receiver
-    profile = cope.end_profile(section, axes, joint, -1.0, met, question.lines)
-    trims = cope.in_the_way(section, axes, joint, -1.0, receiver, others)
+    made = cut_ends([TubeEnd(section, axes, joint, -1.0, receiver, tuple(others))], question.lines)[0]
+    profile = made.profile
     if profile.misses >= 1:
         raise Problem(
             "The tube passes beside what it should land on.",
@@ -77,7 +77,7 @@ def answer(question: NotchQuestion) -> dict[str, Any]:
         "paper_from_square_end_mm": round(profile.template_tip - profile.bar, 4),
         "shoulder_from_square_end_mm": round(profile.shoulder - profile.bar, 4),
         "misses": round(profile.misses, 4),
-        "also_cut_to": [n for n, trimmed in enumerate(trims) if trimmed],
+        "also_cut_to": [n for n, trimmed in enumerate(made.trims) if trimmed],
         "index_deg": round(math.degrees(profile.mark), 3),
         "round_mm": plain(profile.round_mm, 4),
         "outer_mm": plain(profile.outer, 4),

@@ -11,7 +11,8 @@ import textwrap
 
 import numpy as np
 
-from ironcage.core.answers.cut.pieces import CutAnswer, EndCut, Piece
+from ironcage.core.answers.cut.ends import EndCut
+from ironcage.core.answers.cut.pieces import CutAnswer, Piece
 from ironcage.core.exchange.drawing import Sheet
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from ironcage.core.answers.cut import pieces as cut
+from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.answers.findings import find_snags
 from ironcage.core.answers.frame import materials
 from ironcage.core.answers.shared.mass import weigh
@@ -254,7 +255,7 @@ def test_a_later_turn_is_cut_to_an_earlier_one_at_a_crowded_joint_and_back_when_
     for a, b, role in (("J1L", "J3L", "rail"), ("J3L", "J2L", "rail"), ("J3L", "J4L", ""), ("J3L", "J5L", "")):
         job = edits.add_tube(job, a, b, "30 x 2 round", STEEL, role)
 
-    def end(name: str) -> cut.EndCut:
+    def end(name: str) -> EndCut:
         piece = cut.answer(job).piece(name)
         return piece.first if piece.first.joint == "J3L" else piece.second
 

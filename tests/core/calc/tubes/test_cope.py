@@ -11,7 +11,8 @@ from ironcage.core.calc.frames.beams import element_axes
 from ironcage.core.calc.sections import Angle, AnySection, Rect, Round
 from ironcage.core.calc.sections.contour import CircleContour
 from ironcage.core.calc.tubes import cope
-from ironcage.core.calc.tubes.receivers import Plane, Prism
+from ironcage.core.calc.tubes.ends import end_profile
+from ironcage.core.calc.tubes.receivers import Plane, Prism, facing
 from ironcage.problem import Problem
 
 
@@ -27,7 +28,7 @@ def test_round_on_round_at_any_angle_and_offset_is_the_classical_curve(
     theta = math.radians(degrees)
     tube = axes_along([math.cos(theta), 0, math.sin(theta)])
     receiver = Prism(np.array([0.0, offset, 0.0]), axes_along([1, 0, 0]), CircleContour(onto / 2))
-    profile = cope.end_profile(Round(od, 1.5), tube, np.zeros(3), 1.0, receiver)
+    profile = end_profile(Round(od, 1.5), tube, np.zeros(3), 1.0, receiver)
     r, big = od / 2, onto / 2
     if r + abs(offset) > big - 0.1:
         return  # overhangs the receiver: another test
@@ -41,9 +42,7 @@ def test_round_on_round_at_any_angle_and_offset_is_the_classical_curve(
 def test_profile_is_where_a_search_finds_the_surface(way: list[float], receiver: AnySection) -> None:
     """Step in along each line from far out and halve until the surface: nothing shared with the closed form."""
     tube, onto = axes_along(way), axes_along([1, 0.1, 0], roll=0.3)
-    profile = cope.end_profile(
-        Rect(20, 30, 2), tube, np.zeros(3), 1.0, Prism(np.zeros(3), onto, receiver.contour), lines=40
-    )
+    profile = end_profile(Rect(20, 30, 2), tube, np.zeros(3), 1.0, Prism(np.zeros(3), onto, receiver.contour), lines=40)
 
     def is_inside(place: np.ndarray) -> bool:
         y, z = onto[1] @ place, onto[2] @ place
@@ -75,7 +74,7 @@ def test_square_saddle_by_hand() -> None:
     """30 on 38 at a right angle: 19 mm on the crown, √(19² − 15²) = 11.66 at the sides, the inner wall governs
     there."""
     receiver = Prism(np.zeros(3), axes_along([1, 0, 0]), CircleContour(19.0))
-    profile = cope.end_profile(Round(30, 1.5), axes_along([0, 0, 1]), np.zeros(3), 1.0, receiver)
+    profile = end_profile(Round(30, 1.5), axes_along([0, 0, 1]), np.zeros(3), 1.0, receiver)
     assert profile.outer.max() == pytest.approx(19.0)
     assert profile.saddle_tip == pytest.approx(math.sqrt(19**2 - 15**2), abs=1e-3)
     side = profile.outer.argmin()
@@ -89,15 +88,15 @@ def test_a_mitre_halves_the_angle_and_both_halves_meet() -> None:
     into, away = np.array([1.0, 0, 0]), np.array([math.cos(2.0), math.sin(2.0), 0])
     normal = into - away
     plane = Plane(np.zeros(3), normal / np.linalg.norm(normal))
-    one = cope.end_profile(Rect(40, 20, 2), axes_along(into), np.zeros(3), 1.0, plane)
-    other = cope.end_profile(Rect(40, 20, 2), axes_along(away), np.zeros(3), 1.0, plane)
+    one = end_profile(Rect(40, 20, 2), axes_along(into), np.zeros(3), 1.0, plane)
+    other = end_profile(Rect(40, 20, 2), axes_along(away), np.zeros(3), 1.0, plane)
     assert one.shoulder == pytest.approx(other.shoulder)
     assert one.shoulder == pytest.approx(20 / math.tan(1.0))  # half the width over the tangent of half the angle
 
 
 def test_a_tube_wider_than_its_seat_and_a_flat_crossing_are_told() -> None:
     receiver = Prism(np.zeros(3), axes_along([1, 0, 0]), CircleContour(15.0))
-    wide = cope.end_profile(Round(38, 2), axes_along([0, 0, 1]), np.zeros(3), 1.0, receiver)
+    wide = end_profile(Round(38, 2), axes_along([0, 0, 1]), np.zeros(3), 1.0, receiver)
     assert 0.2 < wide.misses < 0.8
     with pytest.raises(Problem, match="too flat"):
         cope.demand_crossing(np.array([1.0, 0, 0]), np.array([math.cos(0.05), math.sin(0.05), 0]))
@@ -115,7 +114,7 @@ def test_tips_do_not_depend_on_the_lines(roll: float, lines: int) -> None:
     """38 on 38 at a right angle: the outer wall feathers out at the joint, 0; along the paper the inner wall
     governs, √(19² − 17²)."""
     receiver = Prism(np.zeros(3), axes_along([1, 0, 0]), CircleContour(19.0))
-    made = cope.end_profile(Round(38, 2), axes_along([0, 0, 1], math.radians(roll)), np.zeros(3), 1.0, receiver, lines)
+    made = end_profile(Round(38, 2), axes_along([0, 0, 1], math.radians(roll)), np.zeros(3), 1.0, receiver, lines)
     assert made.saddle_tip == pytest.approx(0, abs=1e-3)
     assert made.template_tip == pytest.approx(math.sqrt(19**2 - 17**2), abs=1e-3)
     assert made.shoulder == pytest.approx(19, abs=1e-3)
@@ -136,12 +135,12 @@ def test_tips_are_the_extremes_of_many_lines_and_no_saddle_tip_comes_from_one_th
     """Against ten times as many lines: none goes further than what is told, and a line that touches goes as far."""
     tube = axes_along([a, b, 1], roll)
     receiver = Prism(np.array([0, aside, 0]), axes_along([1, 0, 0], 0.4), onto.contour)
-    made = cope.end_profile(section, tube, np.zeros(3), 1.0, receiver)
-    dense = cope.end_profile(section, tube, np.zeros(3), 1.0, receiver, lines=3600)
+    made = end_profile(section, tube, np.zeros(3), 1.0, receiver)
+    dense = end_profile(section, tube, np.zeros(3), 1.0, receiver, lines=3600)
     assert made.template_tip <= dense.cut.min() + 1e-3
     assert made.shoulder >= dense.cut.max() - 1e-3
 
-    leave, contour = receiver.facing(tube[0]), section.contour
+    leave, contour = facing(receiver, tube[0]), section.contour
     around = np.append(contour.lines(3600)[0], contour.girth)
     outer, beside = leave(contour.at(around)[0] @ tube[1:])
     touches = beside == 0
@@ -156,7 +155,7 @@ def test_tips_are_the_extremes_of_many_lines_and_no_saddle_tip_comes_from_one_th
 
 def test_a_line_that_misses_a_flat_side_is_told_by_the_edge_it_passes_last() -> None:
     """30 wide on 20 wide: lines beside the receiver end level with the face that the others land on, not behind it."""
-    made = cope.end_profile(
+    made = end_profile(
         Rect(30, 20, 2), axes_along([0, 0, 1]), np.zeros(3), 1.0,
         Prism(np.zeros(3), axes_along([1, 0, 0]), Rect(20, 20, 2).contour),
     )  # fmt: skip

@@ -2,13 +2,15 @@
 line that asks of each place whether it is inside any of them."""
 
 import math
+from itertools import compress
 
 import numpy as np
 import pytest
 
 from ironcage.core.calc.sections import Round
 from ironcage.core.calc.tubes import cope
-from ironcage.core.calc.tubes.receivers import Joined, Plane, Prism, Stub
+from ironcage.core.calc.tubes.ends import TubeEnd, cut_ends
+from ironcage.core.calc.tubes.receivers import Plane, Prism, Stub
 
 REACH, STEP = 400.0, 0.25
 
@@ -57,16 +59,19 @@ def test_every_line_of_the_wall_ends_where_it_leaves_the_last_of_several_tubes(s
     radii = rng.uniform(9, 26, 4)
     tubes = [(joint + rng.uniform(-4, 4, 3), ways[n], radii[n]) for n in (1, 2, 3)]
     prisms = [Prism(at, frame(way), Round(2 * r, 2.0).contour) for at, way, r in tubes]
-    met = Joined(prisms[0], tuple(Stub(p, at, way) for p, (at, way, _) in zip(prisms[1:], tubes[1:], strict=True)))
+    others = tuple(Stub(p, at, way) for p, (at, way, _) in zip(prisms[1:], tubes[1:], strict=True))
     section, axes = Round(2 * radii[0], 1.8), frame(ways[0])
-    profile = cope.end_profile(section, axes, joint, 1.0, met, 24)
+    made = cut_ends([TubeEnd(section, axes, joint, 1.0, prisms[0], others)], 24)[0]
+    profile, met = made.profile, [tubes[0], *compress(tubes[1:], made.trims)]
     _, points, _ = section.contour.lines(24)
     landed = 0
     for point, distance in zip(points, profile.outer, strict=True):
-        true = last_inside(joint + point @ axes[1:], ways[0], tubes)
+        true, of_all = (last_inside(joint + point @ axes[1:], ways[0], some) for some in (met, tubes))
         if true is not None:
             landed += 1
             assert distance == pytest.approx(true, abs=0.01)
+            assert of_all is not None
+            assert of_all - true < 0.05 + 0.01  # what is not cut to would take off less than a file
     assert landed
     assert profile.shoulder >= profile.outer.max() - 0.01
 
@@ -77,8 +82,10 @@ def test_a_tube_and_its_mirror_image_are_cut_to_the_plane_between_them() -> None
     way = np.array([math.cos(lean), math.sin(lean), 0.0])
     section, axes = Round(30.0, 2.0), frame(way)
     main = Prism(np.zeros(3), frame(np.array([0.0, 1.0, 0.0])), Round(40.0, 2.0).contour)
-    met = Joined(main, (Plane(np.zeros(3), np.array([0.0, 1.0, 0.0])),))
-    profile = cope.end_profile(section, axes, np.zeros(3), 1.0, met)
+    between = Plane(np.zeros(3), np.array([0.0, 1.0, 0.0]))
+    made = cut_ends([TubeEnd(section, axes, np.zeros(3), 1.0, main, (between,))])[0]
+    profile = made.profile
+    assert made.trims == (True,)
     _, points, _ = section.contour.lines(cope.LINES)
     ends = points @ axes[1:] + profile.outer[:, None] * way
     assert ends[:, 1].min() == pytest.approx(0.0, abs=1e-6)

@@ -1,8 +1,7 @@
 """Cut: every piece to be cut, its lengths, and what is done to both ends.
 
 Straight runs of tube through a joint that the plan lets run are one piece. Other ends are cut to the receiver that the
-joint's plan names and to whatever else is in their way there and goes in before them; a tube and its mirror image that
-meet on the centreline are cut to the plane between them.
+joint's plan names and to whatever else is in their way there (`ends`).
 """
 
 from __future__ import annotations
@@ -10,19 +9,18 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import lru_cache
 from itertools import pairwise
-from typing import Literal
 
 import numpy as np
 
+from ironcage.core.answers.cut.ends import EndCut, Joints, cut_all
 from ironcage.core.answers.shared.cache import remembered
-from ironcage.core.answers.shared.joint_plans import JointPlan, end_section, plans
+from ironcage.core.answers.shared.joint_plans import JointPlan, plans
+from ironcage.core.answers.shared.kept import Kept, around
 from ironcage.core.calc.frames.beams import Floats
-from ironcage.core.calc.sections import AnySection, along_taper, depth
-from ironcage.core.calc.tubes import cope
+from ironcage.core.calc.sections import along_taper, depth
 from ironcage.core.calc.tubes.centreline import Route
-from ironcage.core.calc.tubes.receivers import Joined, Plane, Prism, Receiver, Stub
+from ironcage.core.calc.vectors import cross
 from ironcage.core.job.geometry.routes import bend_facings, end_axes, route_of
 from ironcage.core.job.values.model import Job, Section, Tube
 from ironcage.problem import Problem
@@ -30,56 +28,6 @@ from ironcage.units import said
 
 SAME_BEND_MM, SAME_BEND_CLOCK = 0.1, math.radians(0.5)  # nearer than this, two bends either side of a joint are one
 KINK = math.radians(0.05)  # of a piece at a joint it runs through: told when it turns further
-SQUARE = math.radians(0.05)  # a mitre flatter than this is cut square
-
-
-@dataclass(frozen=True)
-class EndCut:
-    """One end of a piece.
-
-    kind: cope (saddle on a round tube), flat (on a rectangular one's face), mitre or square. onto: the tube it lands
-    on, or butts against where two in line are of different makes. angle: between the two tubes' axes (rad), π/2 for a
-    square end. saw_angle: how far the saw is turned from square (rad). hole_saw: a common size (mm) or None. shape: of
-    the tube at this end. trims: the other tubes that it is cut to as well. centre: where the other tube's axis passes
-    this one's, from the square end of the bar, and offset: how far beside it, both mm. notes: what to know; problem:
-    why it can't be cut so.
-    """
-
-    joint: str
-    kind: Literal["cope", "flat", "mitre", "square"]
-    onto: str
-    onto_size: float
-    angle: float
-    saw_angle: float
-    hole_saw: float | None
-    shape: AnySection
-    profile: cope.Profile
-    trims: tuple[str, ...] = ()
-    centre: float = 0.0
-    offset: float = 0.0
-    notes: tuple[str, ...] = ()
-    problem: str = ""
-
-    @property
-    def words(self) -> str:
-        """The cut in shop words."""
-        return f"{self._first_cut}, then to {', '.join(self.trims)}" if self.trims else self._first_cut
-
-    @property
-    def _first_cut(self) -> str:
-        turned = f"{math.degrees(self.saw_angle):.1f}°"
-        if self.kind == "square":
-            return f"square, against {self.onto}" if self.onto else "square"
-        if self.kind == "mitre":
-            return f"mitre {turned} with {self.onto}"
-        if self.kind == "flat":
-            return f"saw {turned} onto {self.onto}"
-        saw = (
-            f"hole saw {said.sizes(self.hole_saw)}"
-            if self.hole_saw
-            else f"no common hole saw for {said.sizes(self.onto_size)}"
-        )
-        return f"{saw}, {turned} from square, onto {self.onto}"
 
 
 @dataclass(frozen=True)
@@ -152,15 +100,72 @@ class CutAnswer:
         raise Problem(f"There is no piece ‘{name}’ in the cut list.", where=name)
 
 
+_PIECES, _ENDS = Kept[Piece](), Kept[EndCut]()
+
+
 @remembered("joints", "tubes", "shelf")
 def answer(job: Job) -> CutAnswer:
-    """Work out every piece of the frame."""
-    shop = _Shop(job)
-    pieces = tuple(shop.piece(chain) for chain in shop.chains())
+    """Work out every piece of the frame. What no edit has touched since the last frame is taken from there."""
+    shop, kept = _Shop(job), _PIECES.round()
+    chains = shop.chains()
+    things = [shop.things(chain) for chain in chains]
+    found = [kept.find(of) for of in things]
+    begun = {n: shop.begin(chain) for n, chain in enumerate(chains) if found[n] is None}
+    cuts = _cut(shop, {(n, which): end for n, start in begun.items() for which, end in enumerate(start.ends)})
+    for n, start in begun.items():
+        found[n] = kept.keep(shop.piece(start, cuts[n, 0], cuts[n, 1]), things[n])
+    kept.close()
+    pieces = tuple(p for p in found if p)
     by_section: dict[str, float] = {}
     for p in pieces:
         by_section[p.stock.name] = by_section.get(p.stock.name, 0.0) + p.bar
     return CutAnswer(pieces, by_section)
+
+
+def _cut(shop: _Shop, wanted: Mapping[tuple[int, int], _PieceEnd]) -> dict[tuple[int, int], EndCut]:
+    """The cuts of some ends: those kept from the last frame, and all others worked out together."""
+    kept = _ENDS.round()
+    cuts, fresh = {}, []
+    for where, end in wanted.items():
+        before = kept.find(shop.seen_by(end), end.frame)
+        if before is None:
+            fresh.append(where)
+        else:
+            cuts[where] = before
+    asked = [shop.joints.ask(e.tube, e.joint, e.at, e.way, e.axes) for e in map(wanted.__getitem__, fresh)]
+    for where, cut in zip(fresh, cut_all(asked), strict=True):
+        cuts[where] = kept.keep(cut, shop.seen_by(wanted[where]), wanted[where].frame)
+    kept.close()
+    return cuts
+
+
+Chain = list[tuple[Tube, str, str]]  # tubes in line as (tube, joint it is entered at, joint it is left at)
+
+
+@dataclass(frozen=True)
+class _PieceEnd:
+    """An end of a piece: its tube there, the joint, where the centreline ends (3,), and `way` and `axes` of
+    `TubeEnd`."""
+
+    tube: Tube
+    joint: str
+    at: Floats
+    way: float
+    axes: Floats
+
+    @property
+    def frame(self) -> tuple[float, bytes]:
+        """How the end stands, as it can be looked up by."""
+        return self.way, self.axes.tobytes()
+
+
+@dataclass(frozen=True)
+class _Begun:
+    """A piece before its ends are worked out."""
+
+    chain: Chain
+    routes: list[Route]
+    ends: tuple[_PieceEnd, _PieceEnd]
 
 
 class _Shop:
@@ -173,12 +178,18 @@ class _Shop:
                 raise Problem(f"{t.id} has no length.", where=t.id, hint="Move or merge one of its joints.")
         self.axes = end_axes(job)
         self.plans: dict[str, JointPlan] = plans(job, self.axes)
+        self.around = around(job)
         self.shapes = {s.name: s for s in job.shelf.sections}
+        self.joints = Joints(job, self.axes, self.plans, self.shapes)
         self._per_mm: dict[tuple[str, str, str], float] = {}
 
-    def shape(self, tube: Tube, joint: str) -> AnySection:
-        """The section of a tube at one of its joints."""
-        return self.shapes[end_section(tube, joint)].shape
+    def things(self, chain: Chain) -> tuple[object, ...]:
+        """All that a piece of these tubes depends on."""
+        return (*self.around[chain[0][1]], *(thing for _, _, out in chain for thing in self.around[out]))
+
+    def seen_by(self, end: _PieceEnd) -> tuple[object, ...]:
+        """All that a piece's end depends on, besides its frame."""
+        return (*self.around[end.joint], end.tube)
 
     def per_mm(self, tube: Tube) -> float:
         """What a millimetre of a tube weighs, kg; of a tapered one on the average."""
@@ -189,7 +200,7 @@ class _Shop:
             self._per_mm[make] = along_taper(first, last, made.poisson)[0] * made.density * 1e-9
         return self._per_mm[make]
 
-    def stock(self, chain: list[tuple[Tube, str, str]]) -> Section:
+    def stock(self, chain: Chain) -> Section:
         """The section that a piece is cut from: what it is cut down from, else the largest of what it is along its
         length."""
         named = [name for t, _, _ in chain for name in ([t.cut_from] if t.cut_from else [t.section, t.taper]) if name]
@@ -197,8 +208,8 @@ class _Shop:
             (self.shapes[name] for name in named), key=lambda s: (max(s.shape.size), min(s.shape.size), s.shape.wall_mm)
         )
 
-    def chains(self) -> list[list[tuple[Tube, str, str]]]:
-        """Tubes in line as (tube, joint it is entered at, joint it is left at)."""
+    def chains(self) -> list[Chain]:
+        """The tubes in line of every piece."""
         chains, used = [], set()
         for tube in self.job.tubes:
             if tube.id in used or tube.donor:
@@ -210,8 +221,8 @@ class _Shop:
             chains.append(chain)
         return chains
 
-    def _walk(self, tube: Tube, joint: str) -> list[tuple[Tube, str, str]]:
-        found: list[tuple[Tube, str, str]] = []
+    def _walk(self, tube: Tube, joint: str) -> Chain:
+        found: Chain = []
         start = tube.id
         while True:
             plan = self.plans[joint]
@@ -224,25 +235,27 @@ class _Shop:
             found.append((tube, joint, out))
             joint = out
 
-    def piece(self, chain: list[tuple[Tube, str, str]]) -> Piece:
-        """Lengths and cuts of a chain of tubes in line."""
+    def begin(self, chain: Chain) -> _Begun:
+        """A piece and how its ends stand."""
+        routes = [route_of(self.job, t) for t, _, _ in chain]
+        axes, last_axes = self._carried(chain)
+        (head, start, _), (tail, _, stop) = chain[0], chain[-1]
+        first = _PieceEnd(head, start, routes[0].points[0 if head.a == start else -1], 1.0, axes)
+        second = _PieceEnd(tail, stop, routes[-1].points[0 if tail.a == stop else -1], -1.0, last_axes)
+        return _Begun(chain, routes, (first, second))
+
+    def piece(self, begun: _Begun, first: EndCut, second: EndCut) -> Piece:
+        """Lengths of a piece with both of its ends cut."""
+        chain, routes = begun.chain, begun.routes
         tubes = tuple(t.id for t, _, _ in chain)
         head = chain[0][0]
         section = self.shapes[head.section]
-        routes = [route_of(self.job, t) for t, _, _ in chain]
-        at_first, at_second = (
-            route.points[0 if tube.a == joint else -1]
-            for route, (tube, joint) in ((routes[0], chain[0][:2]), (routes[-1], (chain[-1][0], chain[-1][2])))
-        )
-        axes, last_axes = self._carried(chain)
-        first = self.end(chain[0][0], chain[0][1], at_first, 1.0, axes)
-        second = self.end(chain[-1][0], chain[-1][2], at_second, -1.0, last_axes)
         folds = [_folds(route, tube, section) for route, (tube, _, _) in zip(routes, chain, strict=True)]
         lengths = [route.length + sum(fold.gain for fold in each) for route, each in zip(routes, folds, strict=True)]
         centre = sum(lengths)
         masses = [self.per_mm(tube) * length for (tube, _, _), length in zip(chain, lengths, strict=True)]
         for end, tube in ((first, chain[0][0]), (second, chain[-1][0])):  # less what the wall's middle loses
-            masses.append(-self.per_mm(tube) * float(np.mean(end.profile.outer + end.profile.inner)) / 2)
+            masses.append(-self.per_mm(tube) * end.profile.middle)
         marked = first.kind != "square" and second.kind != "square"
         stock = self.stock(chain)
         return Piece(
@@ -259,20 +272,22 @@ class _Shop:
             bar=centre - first.profile.bar - second.profile.bar,
             mass=sum(masses),
             clock=(second.profile.mark - first.profile.mark) % (2 * math.pi) if marked else None,
-            axes=axes,
-            last_axes=last_axes,
+            axes=begun.ends[0].axes,
+            last_axes=begun.ends[1].axes,
             first=first,
             second=second,
             bends=_marks(chain, routes, folds, first.profile.bar),
             notes=(*_shop_notes(chain, stock, centre), *self._kinks(chain)),
         )
 
-    def _kinks(self, chain: list[tuple[Tube, str, str]]) -> list[str]:
+    def _kinks(self, chain: Chain) -> list[str]:
         """Where a piece is not quite straight at a joint that it runs through, and how far a straight bar would
         miss."""
         found = []
         for (one, _, joint), (other, _, far) in pairwise(chain):
-            turn = math.pi - math.acos(float(np.clip(self._away(one.id, joint) @ self._away(other.id, joint), -1, 1)))
+            turn = math.pi - math.acos(
+                float(np.clip(self.joints.away(one.id, joint) @ self.joints.away(other.id, joint), -1, 1))
+            )
             if turn > KINK:
                 reach = math.dist(self.job.joint_by_id[joint].place, self.job.joint_by_id[far].place)
                 found.append(
@@ -281,7 +296,7 @@ class _Shop:
                 )
         return found
 
-    def _carried(self, chain: list[tuple[Tube, str, str]]) -> tuple[Floats, Floats]:
+    def _carried(self, chain: Chain) -> tuple[Floats, Floats]:
         """Axes (3, 3) at both ends of a chain, x along it, the second's carried from the first's round every bend
         with no twist."""
         turn, axes = 0.0, np.eye(3)
@@ -289,211 +304,16 @@ class _Shop:
         for tube, into, out in chain:
             back = np.array([[1.0], [1.0], [1.0]] if tube.a == into else [[-1.0], [-1.0], [1.0]])
             here, there = self.axes[tube.id, into] * back, self.axes[tube.id, out] * back
+            if not tube.shaped and (first is None or (axes == here).all()):  # straight on, as most rails go
+                first, axes = here if first is None else first, here
+                continue
             if first is None:
                 first = here
             else:
                 turn = math.atan2(float(axes[1] @ here[2]), float(axes[1] @ here[1]))
             y = math.cos(turn) * there[1] + math.sin(turn) * there[2]
-            axes = np.stack([there[0], y, np.cross(there[0], y)])
+            axes = np.stack([there[0], y, cross(there[0], y)])
         return (axes if first is None else first), axes
-
-    def end(self, tube: Tube, joint: str, at: Floats, way: float, axes: Floats) -> EndCut:
-        """The cut of one end of a piece: square where it runs through, else to what the plan names."""
-        plan, shape = self.plans[joint], self.shape(tube, joint)
-        into = way * axes[0]
-        if tube.id in plan.receiver_of:
-            return self._landing(tube, plan, at, way, axes, shape)
-        if plan.mitred:
-            other = plan.through[0] if plan.through[1] == tube.id else plan.through[1]
-            away = self._away(other, joint)
-            normal = into - away
-            normal = normal / np.linalg.norm(normal)
-            profile = _planed(shape, axes, at, way, at, normal)
-            saw = math.acos(min(1.0, abs(float(normal @ into))))
-            between_them = math.acos(float(np.clip(into @ away, -1, 1)))
-            if saw < SQUARE:
-                return EndCut(joint, "square", other, max(shape.size), between_them, 0.0, None, shape, profile)
-            return EndCut(joint, "mitre", other, max(shape.size), between_them, saw, None, shape, profile)
-        past = self._overhang(plan, joint, at, -into)
-        profile = _planed(shape, axes, at, way, at - past * into, into)
-        note = (f"runs {said.length(past)} past the joint to carry what lands on it",) if past > 0.05 else ()
-        return EndCut(joint, "square", "", 0.0, math.pi / 2, 0.0, None, shape, profile, notes=note)
-
-    def _away(self, tube: str, joint: str) -> Floats:
-        t = self.job.tube_by_id[tube]
-        return self.axes[tube, joint][0] * (1.0 if t.a == joint else -1.0)
-
-    def receiver(self, tube: str, joint: str, at: Floats) -> Receiver:
-        """A tube as something to land on, passing through its joint at `at`, straight on where it is bent there."""
-        return Prism(at, self.axes[tube, joint], self.shape(self.job.tube_by_id[tube], joint).contour)
-
-    def _axis_place(self, tube: str, joint: str) -> Floats:
-        """Where the axis of a tube that runs through a joint is: at the joint, or as far beside it as its end lands."""
-        t = self.job.tube_by_id[tube]
-        return np.add(self.job.joint_by_id[joint].place, t.offset_a if t.a == joint else t.offset_b)
-
-    def _landing(self, tube: Tube, plan: JointPlan, at: Floats, way: float, axes: Floats, shape: AnySection) -> EndCut:
-        onto = plan.receiver_of[tube.id]
-        target = self.shape(self.job.tube_by_id[onto], plan.joint)
-        try:
-            angle = cope.demand_crossing(axes[0], self.axes[onto, plan.joint][0])
-        except Problem as problem:
-            profile = _planed(shape, axes, at, way, at, way * axes[0])
-            return EndCut(
-                plan.joint,
-                "square",
-                onto,
-                max(target.size),
-                0.0,
-                0.0,
-                None,
-                shape,
-                profile,
-                problem=f"{tube.id} onto {onto}: {problem.sentence}",
-            )
-        main = _Met(
-            "whole", target, self.axes[onto, plan.joint].tobytes(), self._axis_place(onto, plan.joint).tobytes()
-        )
-        trims, others, flat = self._others(tube, plan, at, way, axes, shape, main)
-        profile = _landed(shape, axes.tobytes(), at.tobytes(), way, main, others)
-        notes = [*cope.cautions(angle, profile.misses, onto)]
-        if trims:
-            notes.append(f"cut along the paper: a saw set to {onto} leaves it in the way of {', '.join(trims)}")
-        if flat:
-            notes.append(f"lies along {', '.join(flat)} for so long that no cut parts them")
-        past, offset = _passing(at, way * axes[0], self._axis_place(onto, plan.joint), self.axes[onto, plan.joint][0])
-        round_on_round = target.is_round
-        return EndCut(
-            plan.joint,
-            "cope" if round_on_round else "flat",
-            onto,
-            max(target.size),
-            angle,
-            math.pi / 2 - angle,
-            cope.nearest_saw(max(target.size)) if round_on_round else None,
-            shape,
-            profile,
-            trims,
-            past - profile.bar,
-            offset,
-            tuple(notes),
-        )
-
-    def _others(
-        self, tube: Tube, plan: JointPlan, at: Floats, way: float, axes: Floats, shape: AnySection, main: _Met
-    ) -> tuple[tuple[str, ...], tuple[_Met, ...], tuple[str, ...]]:
-        """What else is in the way of an end at a joint: the tubes by id, what they are there, and those that are too
-        flat to it for a cut."""
-        met: dict[str, _Met] = {}
-        flat = []
-        onto, mirror = plan.receiver_of[tube.id], self._mirror(tube, plan)
-        before = plan.order[: plan.order.index(tube.id)]
-        for name in (*plan.through, *before):
-            if name in (onto, mirror) or (plan.continues and name in plan.through):
-                continue
-            away = self._away(name, plan.joint)
-            along = float(way * axes[0] @ away)
-            if abs(along) > math.cos(cope.PARALLEL):
-                flat += [name] if along > 0 else []  # else they leave the joint on either side of it
-                continue
-            there = self.shape(self.job.tube_by_id[name], plan.joint)
-            frame, start = self.axes[name, plan.joint], self._axis_place(name, plan.joint)
-            met[name] = _Met("stub", there, frame.tobytes(), start.tobytes(), away.tobytes())
-        if mirror:
-            away = np.array([0.0, 1.0 if (way * axes[0])[1] > 0 else -1.0, 0.0])
-            met[mirror] = _Met("mirror", None, b"", np.array([at[0], 0.0, at[2]]).tobytes(), away.tobytes())
-        if not met:
-            return (), (), tuple(flat)
-        reach = _in_the_way(shape, axes.tobytes(), at.tobytes(), way, main, tuple(met.values()))
-        names = tuple(name for name, hit in zip(met, reach, strict=True) if hit)
-        return names, tuple(met[name] for name in names), tuple(flat)
-
-    def _mirror(self, tube: Tube, plan: JointPlan) -> str:
-        """The tube's mirror image, where both land on a joint of the centreline from either side of it."""
-        twin = self.job.twin_tube(tube)
-        if twin is None or twin.id == tube.id or self.job.joint_by_id[plan.joint].twin != plan.joint:
-            return ""
-        return twin.id if twin.id in plan.order else ""
-
-    def _overhang(self, plan: JointPlan, joint: str, at: Floats, outward: Floats) -> float:
-        """How far the tube that runs through must pass the joint to carry every foot that lands on it."""
-        reach = 0.0
-        receiver = self.receiver(plan.through[0], joint, at)
-        for name in plan.receiver_of:
-            t = self.job.tube_by_id[name]
-            if float(np.linalg.norm(np.cross(self.axes[name, joint][0], outward))) < math.sin(cope.PARALLEL):
-                continue
-            way = 1.0 if t.a == joint else -1.0
-            reach = max(reach, cope.overhang(self.shape(t, joint), self.axes[name, joint], at, way, receiver, outward))
-        return reach
-
-
-def _passing(at: Floats, into: Floats, place: Floats, along: Floats) -> tuple[float, float]:
-    """Where another axis passes the axis of a tube end nearest: how far from the end's joint into the tube, and how far
-    beside it, mm. into, along: unit vectors that are not parallel."""
-    apart, lean = place - at, float(along @ into)
-    square = along - lean * into  # what of the other axis runs across this one
-    share = float(apart @ square) / float(square @ square)
-    inward = float(apart @ into)
-    aside = apart - inward * into - share * square
-    return inward - share * lean, math.sqrt(float(aside @ aside))
-
-
-KEEP = 2000  # ends of a frame of three hundred tubes, and of its last few states; 12 kB each
-
-
-@dataclass(frozen=True)
-class _Met:
-    """What an end meets, as it can be looked up by: a whole tube, one that begins at the joint (stub), or its own
-    mirror image. axes, place, away: arrays as the bytes of their numbers."""
-
-    kind: Literal["whole", "stub", "mirror"]
-    shape: AnySection | None
-    axes: bytes
-    place: bytes
-    away: bytes = b""
-
-    @property
-    def receiver(self) -> Receiver:
-        """What the end is cut to."""
-        if self.shape is None:
-            return Plane(_numbers(self.place), _numbers(self.away))
-        whole = Prism(_numbers(self.place), _numbers(self.axes).reshape(3, 3), self.shape.contour)
-        return whole if self.kind == "whole" else Stub(whole, _numbers(self.place), _numbers(self.away))
-
-
-@lru_cache(KEEP)
-def _landed(
-    shape: AnySection, axes: bytes, at: bytes, way: float, main: _Met, others: tuple[_Met, ...]
-) -> cope.Profile:
-    """The end of a tube on another and on what else is in its way; kept, for an edit moves few of a frame's ends.
-    Arrays come as the bytes of their numbers."""
-    receiver = Joined(main.receiver, tuple(o.receiver for o in others)) if others else main.receiver
-    return cope.end_profile(shape, _numbers(axes).reshape(3, 3), _numbers(at), way, receiver)
-
-
-@lru_cache(KEEP)
-def _in_the_way(
-    shape: AnySection, axes: bytes, at: bytes, way: float, main: _Met, others: tuple[_Met, ...]
-) -> tuple[bool, ...]:
-    """Which of some others reach into the end of a tube on another."""
-    met = [other.receiver for other in others]
-    return cope.in_the_way(shape, _numbers(axes).reshape(3, 3), _numbers(at), way, main.receiver, met)
-
-
-def _planed(shape: AnySection, axes: Floats, at: Floats, way: float, point: Floats, normal: Floats) -> cope.Profile:
-    """The end of a tube cut to a plane through a point."""
-    return _flat(shape, axes.tobytes(), at.tobytes(), way, point.tobytes(), normal.tobytes())
-
-
-@lru_cache(KEEP)
-def _flat(shape: AnySection, axes: bytes, at: bytes, way: float, point: bytes, normal: bytes) -> cope.Profile:
-    plane = Plane(_numbers(point), _numbers(normal))
-    return cope.end_profile(shape, _numbers(axes).reshape(3, 3), _numbers(at), way, plane)
-
-
-def _numbers(data: bytes) -> Floats:
-    return np.frombuffer(data)
 
 
 @dataclass(frozen=True)
@@ -518,9 +338,7 @@ def _folds(route: Route, tube: Tube, section: Section) -> list[_Fold]:
     return made
 
 
-def _marks(
-    chain: list[tuple[Tube, str, str]], routes: list[Route], folds: list[list[_Fold]], tip: float
-) -> tuple[BendMark, ...]:
+def _marks(chain: Chain, routes: list[Route], folds: list[list[_Fold]], tip: float) -> tuple[BendMark, ...]:
     """Every bend along a chain, told from its first end's long point; a bend that a joint parts in two is one."""
     made: list[BendMark] = []
     past, before, reached = -tip, None, -math.inf
@@ -544,7 +362,7 @@ def _marks(
     return tuple(made)
 
 
-def _shop_notes(chain: list[tuple[Tube, str, str]], stock: Section, length: float) -> tuple[str, ...]:
+def _shop_notes(chain: Chain, stock: Section, length: float) -> tuple[str, ...]:
     """What is done to the piece besides its ends."""
     notes = []
     if any(t.cut_from for t, _, _ in chain):

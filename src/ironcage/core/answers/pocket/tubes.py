@@ -9,6 +9,7 @@ import numpy as np
 from ironcage.core.answers.pocket.sum import Ask, Sketch, Sum, Told, Values
 from ironcage.core.calc.sections import Round
 from ironcage.core.calc.tubes import cope
+from ironcage.core.calc.tubes.ends import end_profile
 from ironcage.core.calc.tubes.receivers import Prism
 from ironcage.units.quantity import ANGLE, DENSITY, LENGTH, MASS
 from ironcage.units.shown import IMPERIAL
@@ -25,7 +26,7 @@ def _cope(v: Values) -> tuple[Told, ...]:
     receiver = Prism(
         np.array([0.0, v["off centre"], 0.0]), np.stack([other, [0, 1, 0], np.cross(other, [0, 1, 0])]), onto.contour
     )
-    profile = cope.end_profile(cut, way, np.zeros(3), -1.0, receiver)
+    profile = end_profile(cut, way, np.zeros(3), -1.0, receiver)
     saw = cope.nearest_saw(v["onto"])
     return (
         Told("longest point to shortest, on the paper", profile.shoulder - profile.template_tip, LENGTH),

@@ -7,12 +7,23 @@ from dataclasses import fields, is_dataclass
 from functools import cache, wraps
 from threading import Event, Lock
 from typing import Any, Literal, TypeVar
+from weakref import ref
 
 import numpy as np
 
 from ironcage.core.job.values.model import Job
 
 A = TypeVar("A")
+
+
+_frozen: dict[int, ref[Any]] = {}  # parts of answers that are frozen already and may come in another answer again
+
+
+def freeze_part(part: object) -> None:
+    """Make every array in a part of an answer read-only, once for all answers that it is in."""
+    _freeze(part)
+    number = id(part)
+    _frozen[number] = ref(part, lambda _: _frozen.pop(number, None))
 
 
 def _freeze(answer: object) -> None:
@@ -29,7 +40,7 @@ def _freeze(answer: object) -> None:
             waiting += value
         elif kind == "mapping":
             waiting += value.values()
-        elif kind == "fields" and id(value) not in seen:
+        elif kind == "fields" and id(value) not in seen and id(value) not in _frozen:
             seen.add(id(value))
             waiting += vars(value).values()
 

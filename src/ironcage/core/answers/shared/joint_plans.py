@@ -11,8 +11,10 @@ go in one after the other, in the builder's sequence, else the larger first, the
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cache
 from typing import get_args
 
+from ironcage.core.answers.shared.kept import Kept, around
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.sections import AnySection
 from ironcage.core.calc.tubes.cope import PARALLEL
@@ -41,16 +43,23 @@ class JointPlan:
         return len(self.through) == 2 and not self.mitred
 
 
+_PLANS = Kept[JointPlan]()
+
+
 def plans(job: Job, axes: Mapping[tuple[str, str], Floats]) -> dict[str, JointPlan]:
     """The plan of every joint that has tubes, by the axes that `end_axes` gives."""
-    lengths = {t.id: route_of(job, t).length for t in job.tubes}
     shapes = {s.name: s.shape for s in job.shelf.sections}
+    kept = _PLANS.round()
     made = {}
-    for joint in job.joints:
-        tubes = job.tubes_at.get(joint.id, ())
-        if tubes:
-            ways = {t.id: axes[t.id, joint.id][0] * (1 if t.a == joint.id else -1) for t in tubes}
-            made[joint.id] = _plan(joint.id, joint.through, tubes, ways, lengths, shapes)
+    for name, things in around(job).items():
+        plan = kept.find(things)
+        if plan is None:
+            tubes = job.tubes_at[name]
+            ways = {t.id: axes[t.id, name][0] * (1 if t.a == name else -1) for t in tubes}
+            lengths = {t.id: route_of(job, t).length for t in tubes}
+            plan = kept.keep(_plan(name, job.joint_by_id[name].through, tubes, ways, lengths, shapes), things)
+        made[name] = plan
+    kept.close()
     return made
 
 
@@ -98,6 +107,7 @@ def end_section(tube: Tube, joint: str) -> str:
     return tube.taper if tube.taper and joint == tube.b else tube.section
 
 
+@cache
 def _order(name: str) -> tuple[int, str]:
     digits = "".join(c for c in name if c.isdigit())
     return int(digits or 0), name

@@ -33,27 +33,64 @@ class Silhouette:
     flats: Floats
     arcs: Floats
 
-    def furthest(self, aside: Floats) -> tuple[Floats, Floats]:
-        """How far along lines (n,) leave the outline, and by how much each passes beside it, 0 where it touches, mm.
 
-        One that misses gets the end of the side that it passes.
-        """
-        place, far = np.clip(aside, self.low, self.high), np.full(len(aside), -np.inf)
-        if self.flats.size:
-            start, stop, along, slope = self.flats[:, :, None]
-            far = _greatest(place, start, stop, along + (place - start) * slope)
-        if self.arcs.size:
-            start, stop, u, v, radius = self.arcs[:, :, None]
-            curved = v + np.sqrt(np.maximum(radius**2 - (place - u) ** 2, 0))
-            far = np.maximum(far, _greatest(place, start, stop, curved))
-        beside = np.maximum(self.low - aside, aside - self.high)
+class Silhouettes:
+    """Many sides of outlines (n). Those with as many runs and arcs are worked out together."""
+
+    def __init__(self, sides: Sequence[Silhouette]) -> None:
+        self.low, self.high = (np.array([getattr(s, end) for s in sides])[:, None] for end in ("low", "high"))
+        groups: dict[tuple[int, int], list[int]] = {}
+        for n, side in enumerate(sides):
+            groups.setdefault((side.flats.shape[1], side.arcs.shape[1]), []).append(n)
+        self._group, self._slot = np.empty(len(sides), dtype=np.intp), np.empty(len(sides), dtype=np.intp)
+        self._runs = []
+        for number, members in enumerate(groups.values()):
+            self._group[members], self._slot[members] = number, np.arange(len(members))
+            self._runs.append(tuple(np.array([getattr(sides[n], kind) for n in members]) for kind in ("flats", "arcs")))
+
+    def furthest(self, rows: NDArray[np.intp], aside: Floats) -> tuple[Floats, Floats]:
+        """How far along lines leave outlines, and by how much each passes beside its own, 0 where it touches (r, k),
+        mm; rows (r,): whose; aside (r, k): where the lines are. One that misses gets the end of the side that it
+        passes."""
+        low, high = self.low[rows], self.high[rows]
+        place = np.minimum(np.maximum(aside, low), high)
+        group = self._group[rows]
+        if (group == group[0]).all():
+            far = self._along(int(group[0]), self._slot[rows], place)
+        else:
+            far = np.empty_like(place)
+            for number in np.unique(group).tolist():
+                here = np.flatnonzero(group == number)
+                far[here] = self._along(number, self._slot[rows[here]], place[here])
+        beside = np.abs(aside - place)
         return far, np.where(beside > TOUCH_MM, beside, 0.0)
 
+    def _along(self, group: int, slots: NDArray[np.intp], place: Floats) -> Floats:
+        """How far along the furthest run is at places within an outline (r, k)."""
+        flats, arcs = (runs[slots] for runs in self._runs[group])
+        far: Floats | None = None
+        for n in range(flats.shape[2]):
+            start, stop, along, slope = (flats[:, k, n, None] for k in range(4))
+            far = _greater(far, along + (place - start) * slope, place, start, stop)
+        alone = far is None and arcs.shape[2] == 1  # a circle: it counts wherever it is asked for
+        for n in range(arcs.shape[2]):
+            start, stop, u, v, radius = (arcs[:, k, n, None] for k in range(5))
+            curved = place - u
+            curved *= -curved
+            curved += radius**2
+            np.maximum(curved, 0.0, out=curved)
+            np.sqrt(curved, out=curved)
+            curved += v
+            far = curved if alone else _greater(far, curved, place, start, stop)
+        assert far is not None
+        return far
 
-def _greatest(places: Floats, start: Floats, stop: Floats, values: Floats) -> Floats:
-    """The greatest (n,) of several runs' values (k, n), each counting from its start to its stop (k, 1)."""
-    counts = (places >= start - TOUCH_MM) & (places <= stop + TOUCH_MM)
-    return np.where(counts, values, -np.inf).max(axis=0)
+
+def _greater(far: Floats | None, values: Floats, place: Floats, start: Floats, stop: Floats) -> Floats:
+    """The greater of what was found and a run's values, which count from its start to its stop."""
+    counts = (place >= start - TOUCH_MM) & (place <= stop + TOUCH_MM)
+    values = np.where(counts, values, -np.inf)
+    return values if far is None else np.maximum(far, values)
 
 
 class OutlineContour(ABC):
@@ -124,6 +161,11 @@ class CircleContour(OutlineContour):
         return self.radius * normals, normals
 
     def facing(self, along: Floats) -> Silhouette:
+        return self._side
+
+    @cached_property
+    def _side(self) -> Silhouette:
+        """It looks the same from every side."""
         nothing, whole = np.empty((4, 0)), np.array([[-self.radius], [self.radius], [0], [0], [self.radius]])
         return Silhouette(-self.radius, self.radius, nothing, whole)
 

@@ -74,6 +74,8 @@ class Route:
     @cached_property
     def angles(self) -> Floats:
         """How far the tube turns at each corner (n − 2,), rad; 0 where that is too little to be a bend."""
+        if len(self.points) == 2:  # most tubes of a frame are straight
+            return np.zeros(0)
         cosines = np.einsum("ij,ij->i", self._ways[:-1], self._ways[1:])
         crossed = np.linalg.norm(np.cross(self._ways[:-1], self._ways[1:]), axis=1)
         turns = np.arctan2(crossed, cosines)

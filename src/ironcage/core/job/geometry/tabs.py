@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ironcage.core.calc.frames.beams import Floats
-from ironcage.core.calc.tubes.receivers import Prism
+from ironcage.core.calc.tubes.receivers import Prism, facing
 from ironcage.core.job.geometry.routes import axes_at, route_of
 from ironcage.core.job.values.fittings import Tab
 from ironcage.core.job.values.model import Job
@@ -67,7 +67,7 @@ def tab_stand(job: Job, tab: Tab) -> TabStand:
             hint="Name a joint on the pivot's axis.",
         )
     off = off / size
-    left, _ = prism.facing(off)(carried[None])
+    left, _ = facing(prism, off)(carried[None])
     if (reach := -float(left[0])) <= tab.hole / 2:
         raise _inside(tab)
     return TabStand(at, carried, bolt, off, reach, prism)

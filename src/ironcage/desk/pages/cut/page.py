@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidge
 
 from ironcage.core.answers.cut import pieces as cut
 from ironcage.core.answers.cut.bars import BarsAnswer, find_bars
+from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.exchange.templates import SAFETY, placing, template
 from ironcage.core.job import text as lines
 from ironcage.core.job.geometry.names import name_of
@@ -217,12 +218,12 @@ class CutPage(Page):
         if self.result:
             self.session.choose(tuple(t for key in keys for t in self.result.piece(key).tubes))
 
-    def _end(self) -> cut.EndCut | None:
+    def _end(self) -> EndCut | None:
         if self.piece is None:
             return None
         return self.piece.second if self.ends.checkedId() else self.piece.first
 
-    def _words(self, end: cut.EndCut) -> str:
+    def _words(self, end: EndCut) -> str:
         return f"{end.joint}: {self.units.say(end.words)}"
 
     def _preview(self) -> None:
@@ -287,7 +288,7 @@ def _turn(job: Job, piece: cut.Piece, text: str) -> Done:
     return lines.understand(f"sequence {text}", job, piece.tubes)
 
 
-def _sawn(end: cut.EndCut, units: Units) -> str:
+def _sawn(end: EndCut, units: Units) -> str:
     """Where the hole saw goes in."""
     aside = f", {units.length(end.offset)} off the tube's middle" if end.offset > LEAST_OFFSET_MM else ""
     side = "past" if end.centre < 0 else "in from"

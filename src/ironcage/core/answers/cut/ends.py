@@ -1,0 +1,261 @@
+"""What is done to each end of a piece: square where it runs through, else cut to what the joint's plan names and to
+whatever else is in its way there and goes in before it; a tube and its mirror image that meet on the centreline are cut
+to the plane between them."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from ironcage.core.answers.shared.joint_plans import JointPlan, end_section
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.calc.sections import AnySection
+from ironcage.core.calc.tubes import cope
+from ironcage.core.calc.tubes.ends import EndMade, TubeEnd, cut_ends
+from ironcage.core.calc.tubes.receivers import Plane, Prism, Receiver, Stub
+from ironcage.core.job.values.model import Job, Section, Tube
+from ironcage.problem import Problem
+from ironcage.units import said
+
+SQUARE = math.radians(0.05)  # a mitre flatter than this is cut square
+
+
+@dataclass(frozen=True)
+class EndCut:
+    """One end of a piece.
+
+    kind: cope (saddle on a round tube), flat (on a rectangular one's face), mitre or square. onto: the tube it lands
+    on, or butts against where two in line are of different makes. angle: between the two tubes' axes (rad), π/2 for a
+    square end. saw_angle: how far the saw is turned from square (rad). hole_saw: a common size (mm) or None. shape: of
+    the tube at this end. trims: the other tubes that it is cut to as well. centre: where the other tube's axis passes
+    this one's, from the square end of the bar, and offset: how far beside it, both mm. notes: what to know; problem:
+    why it can't be cut so.
+    """
+
+    joint: str
+    kind: Literal["cope", "flat", "mitre", "square"]
+    onto: str
+    onto_size: float
+    angle: float
+    saw_angle: float
+    hole_saw: float | None
+    shape: AnySection
+    profile: cope.Profile
+    trims: tuple[str, ...] = ()
+    centre: float = 0.0
+    offset: float = 0.0
+    notes: tuple[str, ...] = ()
+    problem: str = ""
+
+    @property
+    def words(self) -> str:
+        """The cut in shop words."""
+        return f"{self._first_cut}, then to {', '.join(self.trims)}" if self.trims else self._first_cut
+
+    @property
+    def _first_cut(self) -> str:
+        turned = f"{math.degrees(self.saw_angle):.1f}°"
+        if self.kind == "square":
+            return f"square, against {self.onto}" if self.onto else "square"
+        if self.kind == "mitre":
+            return f"mitre {turned} with {self.onto}"
+        if self.kind == "flat":
+            return f"saw {turned} onto {self.onto}"
+        saw = (
+            f"hole saw {said.sizes(self.hole_saw)}"
+            if self.hole_saw
+            else f"no common hole saw for {said.sizes(self.onto_size)}"
+        )
+        return f"{saw}, {turned} from square, onto {self.onto}"
+
+
+@dataclass(frozen=True)
+class AskedEnd:
+    """An end before it is worked out. kind to offset, notes and problem: as of `EndCut`; end: to be cut; others: the
+    tubes of its `others`; past: where the other tube's axis passes this one's, from the joint, mm."""
+
+    joint: str
+    kind: Literal["cope", "flat", "mitre", "square"]
+    end: TubeEnd
+    onto: str = ""
+    onto_size: float = 0.0
+    angle: float = math.pi / 2
+    saw_angle: float = 0.0
+    others: tuple[str, ...] = ()
+    flat: tuple[str, ...] = ()
+    past: float = 0.0
+    offset: float = 0.0
+    notes: tuple[str, ...] = ()
+    problem: str = ""
+
+    def cut(self, made: EndMade) -> EndCut:
+        """The end as it is cut."""
+        trims = tuple(name for name, cut_to in zip(self.others, made.trims, strict=True) if cut_to)
+        landed, profile = self.kind in ("cope", "flat"), made.profile
+        notes = [*self.notes]
+        if landed:
+            notes += cope.cautions(self.angle, profile.misses, self.onto)
+        if trims:
+            notes.append(f"cut along the paper: a saw set to {self.onto} leaves it in the way of {', '.join(trims)}")
+        if self.flat:
+            notes.append(f"lies along {', '.join(self.flat)} for so long that no cut parts them")
+        return EndCut(
+            self.joint,
+            self.kind,
+            self.onto,
+            self.onto_size,
+            self.angle,
+            self.saw_angle,
+            cope.nearest_saw(self.onto_size) if self.kind == "cope" else None,
+            self.end.section,
+            profile,
+            trims,
+            self.past - profile.bar if landed else 0.0,
+            self.offset,
+            tuple(notes),
+            self.problem,
+        )
+
+
+def cut_all(asked: Sequence[AskedEnd]) -> list[EndCut]:
+    """Work many ends out at once."""
+    return [end.cut(made) for end, made in zip(asked, cut_ends([a.end for a in asked]), strict=True)]
+
+
+class Joints:
+    """What is looked up at the joints of one job while its ends are asked for. axes: by tube and joint, as `end_axes`
+    gives them."""
+
+    def __init__(
+        self,
+        job: Job,
+        axes: Mapping[tuple[str, str], Floats],
+        plans: Mapping[str, JointPlan],
+        shapes: Mapping[str, Section],
+    ) -> None:
+        self.job, self.axes, self.plans, self._shapes = job, axes, plans, shapes
+
+    def shape(self, tube: Tube, joint: str) -> AnySection:
+        """The section of a tube at one of its joints."""
+        return self._shapes[end_section(tube, joint)].shape
+
+    def away(self, tube: str, joint: str) -> Floats:
+        """The direction (3,) of a tube away from one of its joints."""
+        axis = self.axes[tube, joint][0]
+        return axis if self.job.tube_by_id[tube].a == joint else -axis
+
+    def ask(self, tube: Tube, joint: str, at: Floats, way: float, axes: Floats) -> AskedEnd:
+        """The end of a piece at a joint, where its centreline ends at a place (3,): square where it runs through, else
+        to what the plan names. way, axes: as of `TubeEnd`."""
+        plan, shape = self.plans[joint], self.shape(tube, joint)
+        if tube.id in plan.receiver_of:
+            return self._landing(tube, plan, at, way, axes, shape)
+        into = way * axes[0]
+        if plan.mitred:
+            other = plan.through[0] if plan.through[1] == tube.id else plan.through[1]
+            away = self.away(other, joint)
+            normal = into - away
+            normal = normal / np.linalg.norm(normal)
+            saw = math.acos(min(1.0, abs(float(normal @ into))))
+            between_them = math.acos(float(np.clip(into @ away, -1, 1)))
+            end = TubeEnd(shape, axes, at, way, Plane(at, normal))
+            if saw < SQUARE:
+                return AskedEnd(joint, "square", end, other, max(shape.size), between_them)
+            return AskedEnd(joint, "mitre", end, other, max(shape.size), between_them, saw)
+        past = self._overhang(plan, joint, at, -into)
+        note = (f"runs {said.length(past)} past the joint to carry what lands on it",) if past > 0.05 else ()
+        return AskedEnd(joint, "square", TubeEnd(shape, axes, at, way, Plane(at - past * into, into)), notes=note)
+
+    def _receiver(self, tube: str, joint: str, at: Floats) -> Prism:
+        """A tube as something to land on, passing through its joint at `at`, straight on where it is bent there."""
+        return Prism(at, self.axes[tube, joint], self.shape(self.job.tube_by_id[tube], joint).contour)
+
+    def _axis_place(self, tube: str, joint: str) -> Floats:
+        """Where the axis of a tube that runs through a joint is: at the joint, or as far beside it as its end lands."""
+        t = self.job.tube_by_id[tube]
+        return np.add(self.job.joint_by_id[joint].place, t.offset_a if t.a == joint else t.offset_b)
+
+    def _landing(
+        self, tube: Tube, plan: JointPlan, at: Floats, way: float, axes: Floats, shape: AnySection
+    ) -> AskedEnd:
+        onto = plan.receiver_of[tube.id]
+        target = self.shape(self.job.tube_by_id[onto], plan.joint)
+        try:
+            angle = cope.demand_crossing(axes[0], self.axes[onto, plan.joint][0])
+        except Problem as problem:
+            square = TubeEnd(shape, axes, at, way, Plane(at, way * axes[0]))
+            told = f"{tube.id} onto {onto}: {problem.sentence}"
+            return AskedEnd(plan.joint, "square", square, onto, max(target.size), 0.0, problem=told)
+        place = self._axis_place(onto, plan.joint)
+        others, flat = self._others(tube, plan, at, way, axes)
+        past, offset = _passing(at, way * axes[0], place, self.axes[onto, plan.joint][0])
+        return AskedEnd(
+            plan.joint,
+            "cope" if target.is_round else "flat",
+            TubeEnd(shape, axes, at, way, self._receiver(onto, plan.joint, place), tuple(others.values())),
+            onto,
+            max(target.size),
+            angle,
+            math.pi / 2 - angle,
+            tuple(others),
+            tuple(flat),
+            past,
+            offset,
+        )
+
+    def _others(
+        self, tube: Tube, plan: JointPlan, at: Floats, way: float, axes: Floats
+    ) -> tuple[dict[str, Receiver], list[str]]:
+        """What else an end meets at a joint, by tube, and the tubes that are too flat to it for a cut."""
+        met: dict[str, Receiver] = {}
+        flat = []
+        onto, mirror = plan.receiver_of[tube.id], self._mirror(tube, plan)
+        before = plan.order[: plan.order.index(tube.id)]
+        for name in (*plan.through, *before):
+            if name in (onto, mirror) or (plan.continues and name in plan.through):
+                continue
+            away = self.away(name, plan.joint)
+            along = float(way * axes[0] @ away)
+            if abs(along) > math.cos(cope.PARALLEL):
+                flat += [name] if along > 0 else []  # else they leave the joint on either side of it
+                continue
+            start = self._axis_place(name, plan.joint)
+            met[name] = Stub(self._receiver(name, plan.joint, start), start, away)
+        if mirror:
+            between = np.array([0.0, 1.0 if (way * axes[0])[1] > 0 else -1.0, 0.0])
+            met[mirror] = Plane(np.array([at[0], 0.0, at[2]]), between)
+        return met, flat
+
+    def _mirror(self, tube: Tube, plan: JointPlan) -> str:
+        """The tube's mirror image, where both land on a joint of the centreline from either side of it."""
+        twin = self.job.twin_tube(tube)
+        if twin is None or twin.id == tube.id or self.job.joint_by_id[plan.joint].twin != plan.joint:
+            return ""
+        return twin.id if twin.id in plan.order else ""
+
+    def _overhang(self, plan: JointPlan, joint: str, at: Floats, outward: Floats) -> float:
+        """How far the tube that runs through must pass the joint to carry every foot that lands on it."""
+        reach = 0.0
+        receiver = self._receiver(plan.through[0], joint, at)
+        for name in plan.receiver_of:
+            t, axes = self.job.tube_by_id[name], self.axes[name, joint]
+            if float(np.linalg.norm(np.cross(axes[0], outward))) < math.sin(cope.PARALLEL):
+                continue
+            way = 1.0 if t.a == joint else -1.0
+            reach = max(reach, cope.overhang(self.shape(t, joint), axes, at, way, receiver, outward))
+        return reach
+
+
+def _passing(at: Floats, into: Floats, place: Floats, along: Floats) -> tuple[float, float]:
+    """Where another axis passes the axis of a tube end nearest: how far from the end's joint into the tube, and how far
+    beside it, mm. into, along: unit vectors that are not parallel."""
+    apart, lean = place - at, float(along @ into)
+    square = along - lean * into  # what of the other axis runs across this one
+    share = float(apart @ square) / float(square @ square)
+    inward = float(apart @ into)
+    aside = apart - inward * into - share * square
+    return inward - share * lean, math.sqrt(float(aside @ aside))
