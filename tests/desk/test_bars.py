@@ -67,3 +67,32 @@ def test_a_picked_bar_chooses_its_pieces_and_a_turn_is_typed_into_the_list(drive
     drive.settle()
     page.bars.bars.list.selectRow(0)
     assert set(page.bars.bars.model.rows[0].pieces) <= set(window.session.chosen)
+
+
+def test_a_piece_is_marked_in_its_cell_and_by_the_menu_and_says_what_to_do(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    window.go("cut")
+    drive.settle()
+    page = window.page
+    row = next(n for n, p in enumerate(page.pieces.model.rows) if not p.bends and p.first.kind == "cope")
+    piece = page.pieces.model.rows[row]
+    column = next(n for n, c in enumerate(page.pieces.model.columns) if c.name == "state")
+    page.pieces.list.selectRow(row)
+    drive.settle()
+    assert page.pieces.take(
+        f"checked {min(piece.saddle_tip, piece.template_tip) - 5:.1f}", page.pieces.model.index(row, column)
+    )
+    drive.settle()
+    assert texts(page.pieces, "state")[row].startswith(("checked −5.0", "checked −4.9"))
+    assert "mm too short for its place" in page.detail.text()
+    assert "(1 checked)" in page.bill.text()
+    assert not page.pieces.take("sawn", page.pieces.model.index(row, column))
+    cut = next(a for a in page.marks.actions() if a.text() == "Cut")
+    cut.trigger()
+    drive.settle()
+    assert texts(page.pieces, "state")[row].startswith(("cut −5.0", "cut −4.9"))  # what was measured stays
+    next(a for a in page.marks.actions() if a.text() == "Rejected…").trigger()
+    assert window.entry.line.text() == f"piece {piece.id} rejected: "
+    drive.type("bars")
+    drive.settle()
+    assert page.bars.sum.text().endswith("1 cut already and left out.")

@@ -6,6 +6,7 @@ from typing import Any
 from ironcage.core.answers.cut.bars import SectionBars, find_bars
 from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.answers.cut.pieces import Piece, answer
+from ironcage.core.answers.cut.progress import PieceProgress, progress
 from ironcage.core.job.values.model import Job
 
 Said = dict[str, Any]
@@ -66,9 +67,22 @@ def _bars(of: SectionBars) -> Said:
     }
 
 
+def _progress(far: PieceProgress) -> Said:
+    """How far a piece is, and whether what was measured can be used."""
+    return {
+        "state": far.state,
+        "measured_mm": round(far.length, 2) or None,
+        "off_mm": None if far.off is None else round(far.off, 3),
+        "why": far.why,
+        "says": far.words,
+        "would_make": list(far.elsewhere),
+        "changed_since_mm": round(far.changed, 2),
+    }
+
+
 def say_cut(job: Job) -> Said:
     """Every piece with its lengths, both ends, bends and notes."""
-    a = answer(job)
+    a, far = answer(job), progress(job)
     return {
         "bars": [_bars(of) for of in find_bars(job).sections],
         "length_by_section_mm": {name: round(length, 1) for name, length in a.by_section.items()},
@@ -91,6 +105,7 @@ def say_cut(job: Job) -> Said:
                 "buy": p.stock.name,
                 "bends": _bends(p),
                 "notes": list(p.notes),
+                "progress": _progress(far[p.id]),
             }
             for p in a.pieces
         ],

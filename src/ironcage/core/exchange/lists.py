@@ -7,6 +7,7 @@ from collections.abc import Iterable, Sequence
 
 from ironcage.core.answers.cut.bars import BarsAnswer
 from ironcage.core.answers.cut.pieces import CutAnswer
+from ironcage.core.answers.cut.progress import progress
 from ironcage.core.answers.jig.stands import JigAnswer
 from ironcage.core.answers.log.days import log_answer
 from ironcage.core.answers.prove import strength
@@ -79,7 +80,11 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
         "buy",
         f"bends: start {unit}, deg, clock deg, radius {unit}",
         "notes",
+        "state",
+        f"measured {unit}",
+        "why",
     ]
+    far = progress(job)
     for end in ("first", "second"):
         head += [
             f"{end} joint",
@@ -108,6 +113,9 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
                 for b in p.bends
             ),
             "; ".join(p.notes),
+            far[p.id].state,
+            round(far[p.id].length / size, places) if far[p.id].length else "",
+            far[p.id].why,
         ]
         for e in (p.first, p.second):
             row += [

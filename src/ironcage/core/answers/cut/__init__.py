@@ -1,4 +1,5 @@
-"""Cut: every piece to be cut, its lengths, and what is done to both of its ends (`pieces`)."""
+"""Cut: every piece to be cut, its lengths, and what is done to both of its ends (`pieces`); which are cut
+already (`progress`); the `bars` that they are cut from."""
 
 from typing import TYPE_CHECKING
 
@@ -7,11 +8,13 @@ from ironcage.core.lazily import exports
 if TYPE_CHECKING:
     from ironcage.core.answers.cut.checks import CHECKS
     from ironcage.core.answers.cut.pieces import Piece, answer
+    from ironcage.core.answers.cut.progress import cut_share
 else:
     __getattr__ = exports(
         __name__,
         checks="CHECKS",
         pieces="Piece answer",
+        progress="cut_share",
     )
 
-__all__ = ["CHECKS", "Piece", "answer"]
+__all__ = ["CHECKS", "Piece", "answer", "cut_share"]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ironcage.core.answers.cut import pieces
+from ironcage.core.answers.cut.progress import progress
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.nest.bars import Layout, Saw, lay_out
 from ironcage.core.job.values.model import Job
@@ -36,9 +37,10 @@ class SectionBars:
 
 @dataclass(frozen=True)
 class BarsAnswer:
-    """Every section's bars, in the order of the cut list."""
+    """Every section's bars, in the order of the cut list. done: how many pieces are cut already and left out."""
 
     sections: tuple[SectionBars, ...]
+    done: int = 0
 
     @property
     def money(self) -> float | None:
@@ -46,13 +48,16 @@ class BarsAnswer:
         return None if any(s.money is None for s in self.sections) else sum(s.money or 0.0 for s in self.sections)
 
 
-@remembered("joints", "tubes", "shelf", "buying", "brief")
+@remembered("joints", "tubes", "shelf", "buying", "brief", "cutting")
 def find_bars(job: Job) -> BarsAnswer:
-    """Lay all pieces out on bars."""
+    """Lay all pieces that are still to be cut out on bars."""
     groups: dict[tuple[str, str], list[pieces.Piece]] = {}
-    for piece in pieces.answer(job).pieces:
+    made, far = pieces.answer(job).pieces, progress(job)
+    waiting = [piece for piece in made if not far[piece.id].done]
+    for piece in waiting:
         groups.setdefault((piece.stock.name, piece.material), []).append(piece)
-    return BarsAnswer(tuple(_section_bars(job, *key, made) for key, made in groups.items()))
+    sections = tuple(_section_bars(job, *key, some) for key, some in groups.items())
+    return BarsAnswer(sections, len(made) - len(waiting))
 
 
 def sold_lengths(job: Job, section: str) -> tuple[float, ...]:

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ironcage.core.answers.cut import pieces
+from ironcage.core.answers.cut.progress import made_wrong
 from ironcage.core.answers.shared.snag import Snag
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
@@ -31,4 +32,4 @@ def cuts(job: Job) -> Iterator[Snag]:
                 )
 
 
-CHECKS = (cuts,)
+CHECKS = (cuts, made_wrong)

@@ -33,6 +33,7 @@ CHECKS: tuple[Check, ...] = (
     "tubes",
     "shelf",
     "fittings",
+    "cutting",
     "pickups",
     "wheels",
     "masses",

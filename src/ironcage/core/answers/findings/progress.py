@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
-from ironcage.core.answers import weld
+from ironcage.core.answers import cut, weld
 from ironcage.core.job.values.model import Job
 
 
@@ -34,7 +34,7 @@ _STEPS: Mapping[str, Callable[[Job], Progress]] = {
     "run": lambda job: Progress(bool(job.wishbones)),
     "frame": lambda job: Progress(bool(job.joints)),
     "prove": lambda job: Progress(bool(job.tubes and job.pickups)),
-    "cut": lambda job: Progress(bool(job.tubes)),
+    "cut": lambda job: Progress(bool(job.tubes), cut.cut_share(job)),
     "jig": lambda job: Progress(bool(job.table.stands)),
     "weld": _of_weld,
     "true": lambda job: Progress(bool(job.truing.readings)),
@@ -43,6 +43,7 @@ _STEPS: Mapping[str, Callable[[Job], Progress]] = {
 
 
 def step_progress(job: Job) -> Mapping[str, Progress]:
-    """How far each step is, by the step's key: of Weld the share of ends that are welded, of Log that of tasks that are
+    """How far each step is, by the step's key: of Cut the share of pieces that are cut, of Weld that of
+    ends that are welded, of Log that of tasks that are
     done."""
     return {step: of(job) for step, of in _STEPS.items()}

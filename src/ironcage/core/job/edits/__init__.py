@@ -1,17 +1,19 @@
 """Everything that can be done to a job: pure functions from a job to a job.
 
-Each refuses bad input with a Problem and leaves the job it was given alone. `joints` and `tubes` keep left and right in
-step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig table; `placed` what has a shape: parts,
-people, chains, shafts; `plans` aims, rules, tyres and variants; `naming` names in words; `shaping` bends, kicks and
-tapers; `moving` what moves much at once; `fittings` sheet and fittings; `running` how wheels are hung; `proving` load
-cases and the twist test; `truing` what was measured on the built frame; `welding` how far it is welded; `logbook` what
-was done, ordered and is to do; `offsets` the sheet of offsets, `starts` and `taken_off` where one comes from; `tapes`
-those that stay; `buying` the bars on sale, the saw and offcuts; `clippings` what is copied and pasted; `ties` and
-`following` what follows what; `lines` and `points` bring in what was drawn or surveyed elsewhere.
+Each refuses bad input with a Problem and leaves the job it was given alone. `joints` and `tubes` keep left and right
+in step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig table; `placed` what has a shape:
+parts, people, chains, shafts; `plans` aims, rules, tyres and variants; `naming` names in words; `shaping` bends,
+kicks and tapers; `moving` what moves much at once; `fittings` sheet and fittings; `running` how wheels are hung;
+`proving` load cases and the twist test; `truing` what was measured on the built frame; `welding` how far it is
+welded; `logbook` what was done, ordered and is to do; `offsets` the sheet of offsets, `starts` and `taken_off` where
+one comes from; `tapes` those that stay; `cutting` which pieces are cut; `buying` the bars on sale, the saw and
+offcuts; `clippings` what is copied and pasted; `ties` and `following` what follows what; `lines` and `points` bring
+in what was drawn or surveyed elsewhere.
 """
 
 from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
+from ironcage.core.job.edits.cutting import set_cutting, set_pieces
 from ironcage.core.job.edits.drawing import Drawn, Spot, draw, like_the_last
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
 from ironcage.core.job.edits.following import place_of_tie
@@ -259,9 +261,11 @@ __all__ = [
     "set_bars",
     "set_brief",
     "set_buying",
+    "set_cutting",
     "set_ends",
     "set_level",
     "set_logbook",
+    "set_pieces",
     "set_process",
     "set_proving",
     "set_sheet",

@@ -66,7 +66,7 @@ class History:
 
 
 def _bears_its_day(old: Job, new: Job) -> bool:
-    """Whether a step changed nothing but the log, the readings or the states of welds, which keep the day they are
-    of themselves."""
+    """Whether a step changed nothing but the log, the readings or the states of welds and pieces, which keep the day
+    they are of themselves."""
     changed = {name for name in Job.model_fields if getattr(old, name) is not getattr(new, name)}
-    return bool(changed) and changed <= {"logbook", "truing", "welding"}
+    return bool(changed) and changed <= {"logbook", "truing", "welding", "cutting"}

@@ -6,6 +6,7 @@ from ironcage.core.job.geometry.names import called, named_with
 from ironcage.core.job.text import (
     buying,
     car,
+    cutting,
     fitting,
     guesses,
     joints,
@@ -43,6 +44,7 @@ COMMANDS: tuple[Command, ...] = (
     *car.COMMANDS,
     *stock.COMMANDS,
     *buying.COMMANDS,
+    *cutting.COMMANDS,
     *plans.COMMANDS,
     *placed.COMMANDS,
     *running.COMMANDS,

@@ -29,6 +29,7 @@ from ironcage.core.job.values.base import (
     Value,
 )
 from ironcage.core.job.values.buying import Buying
+from ironcage.core.job.values.cutting import Cutting
 from ironcage.core.job.values.fittings import Fitting
 from ironcage.core.job.values.logbook import Logbook
 from ironcage.core.job.values.offsets import Offsets
@@ -312,6 +313,7 @@ class Job(Value):
     truing: Truing = Truing()
     logbook: Logbook = Logbook()
     buying: Buying = Buying()
+    cutting: Cutting = Cutting()
     variants: Annotated[tuple[Variant, ...], Field(max_length=20)] = ()
     last_joint: Annotated[int, Field(ge=0, le=10**9)] = 0
     last_tube: Annotated[int, Field(ge=0, le=10**9)] = 0

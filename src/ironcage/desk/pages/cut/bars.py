@@ -161,15 +161,17 @@ class BarsTab(ListTab):
 
     def _words(self, sections: tuple[SectionBars, ...]) -> str:
         laid = [s for s in sections if s.layout]
+        done = self.result.done if self.result else 0
+        left_out = f" {done} cut already and left out." if done else ""
         if not laid:
-            return ""
+            return left_out.strip()
         count = sum(bar.bought for s in laid for bar in s.layout.bars)
         proven = sum(s.layout.proven for s in laid)
         money = "" if self.result is None or self.result.money is None else f", {self.result.money:.2f} of your money"
         what = (
             "none could be fewer" if proven == len(laid) else f"proven the least for {proven} of {len(laid)} sections"
         )
-        return f"{count} bars to buy, {self.units.mass(sum(s.kg for s in laid))}{money}; {what}."
+        return f"{count} bars to buy, {self.units.mass(sum(s.kg for s in laid))}{money}; {what}.{left_out}"
 
     def _show_bars(self, key: str) -> None:
         """Draw the bars of a section, or of all where none is picked."""

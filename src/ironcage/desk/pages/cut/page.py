@@ -1,7 +1,7 @@
 """Cut: every piece with its lengths and both ends, and the template of the one that is chosen."""
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import partial
 
@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidge
 from ironcage.core.answers.cut import pieces as cut
 from ironcage.core.answers.cut.bars import BarsAnswer, find_bars
 from ironcage.core.answers.cut.ends import EndCut
+from ironcage.core.answers.cut.progress import PieceProgress, progress
 from ironcage.core.exchange.templates import SAFETY, placing, template
 from ironcage.core.job import text as lines
 from ironcage.core.job.geometry.names import name_of
@@ -34,9 +35,10 @@ LEAST_OFFSET_MM = 0.05
 
 @dataclass(frozen=True)
 class CutShown:
-    """What the page shows: the pieces, and the bars where their list is open."""
+    """What the page shows: the pieces, how far each is, and the bars where their list is open."""
 
     pieces: cut.CutAnswer
+    progress: Mapping[str, PieceProgress]
     bars: BarsAnswer | None = None
 
 
@@ -45,6 +47,7 @@ class CutPage(Page):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
+        self.far: Mapping[str, PieceProgress] = {}
         self.pieces = Grid(
             "Pieces to cut",
             self._columns(),
@@ -69,6 +72,15 @@ class CutPage(Page):
             self.ones.addAction(words, lambda does=act: self._with_end(does))
         self.one.setObjectName("menu")
         self.one.setMenu(self.ones)
+        self.mark = QPushButton("Mark")
+        self.mark.setToolTip("Say that the chosen pieces are cut, checked or rejected (piece)")
+        self.marks = QMenu(self.mark)
+        for words, line in (("Cut", "piece cut"), ("Open again", "piece open")):
+            self.marks.addAction(words, lambda does=line: self.session.press(does))
+        for words, state in (("Checked, as measured…", "checked "), ("Rejected…", "rejected: ")):
+            self.marks.addAction(words, lambda how=state: self._start_line(how))
+        self.mark.setObjectName("menu")
+        self.mark.setMenu(self.marks)
         files = [
             button("Cut list as CSV…", lambda: self.export.emit("cut-csv", "")),
             button(
@@ -85,7 +97,7 @@ class CutPage(Page):
         files.append(self.plates)
         left = column(self.pieces, self.bill, row(*files))
         left.setStretch(0, 1)
-        right = column(row(*choices, self.one), self.preview, self.detail, self.safety)
+        right = column(row(*choices, self.one, self.mark), self.preview, self.detail, self.safety)
         right.setStretch(1, 1)
         listed = QWidget()
         sides = QHBoxLayout(listed)
@@ -114,6 +126,13 @@ class CutPage(Page):
         return (
             Column("piece", lambda p: p.id),
             length("bar", lambda p: p.bar, tip="Cut this off square: enough for a hole saw and for the paper"),
+            Column(
+                "state",
+                self._state,
+                change=_state,
+                room="rejected",
+                tip="Type cut, checked 804.2 with what it measures over its longest points, rejected: why, or open",
+            ),
             length(
                 "saddle tip",
                 lambda p: p.saddle_tip,
@@ -157,6 +176,35 @@ class CutPage(Page):
             Column("role", lambda p: p.role),
         )
 
+    def _state(self, piece: cut.Piece) -> str:
+        """How far a piece is, and how far off its length."""
+        far = self.far.get(piece.id)
+        if far is None or far.state == "open":
+            return ""
+        return (
+            far.state
+            if far.off is None
+            else f"{far.state} {'−' if far.off < 0 else '+'}{self.units.fine(abs(far.off), unit=False)}"
+        )
+
+    def _progress(self, piece: cut.Piece) -> str:
+        """What was measured of a piece, and whether it can be used."""
+        far = self.far.get(piece.id)
+        if far is None or far.state == "open":
+            return ""
+        measured = f", {self.units.length(far.length)} long" if far.length else ""
+        told = [f"{far.piece} is {far.state}{measured}" + (f" ({far.why})" if far.why else "")]
+        told += [self.units.say(far.words)] if far.words else []
+        told += [f"it would make {', '.join(far.elsewhere)}"] if far.elsewhere else []
+        if far.changed:
+            told.append(f"its tube has changed by {self.units.length(abs(far.changed))} since")
+        return "; ".join(told) + "."
+
+    def _start_line(self, state: str) -> None:
+        """Start the line for what has to be typed of the piece that is shown."""
+        if self.piece:
+            self.typing.emit(f"piece {self.piece.id} {state}")
+
     def _bends(self, piece: cut.Piece) -> list[str]:
         """A piece's bends in shop words; a fold by the middle and the width of its notch."""
         made = []
@@ -186,21 +234,33 @@ class CutPage(Page):
 
     def show_answer(self, job: Job, shown: CutShown | None, problem: Problem | None) -> None:
         self.result = result = shown.pieces if shown else None
+        self.far = shown.progress if shown else {}
         if shown is None or shown.bars is not None:
             self.bars.show_result(shown.bars if shown else None)
         self.plates.setVisible(bool(job.patterns or job.fittings))
         empty = Problem("There are no tubes to cut yet.", hint="Frame is where they come from: press 4.")
         self.tell_empty(problem or (None if job.tubes else empty))
         pieces = result.pieces if result else ()
-        self.pieces.show_rows(pieces, frozenset(p.id for p in pieces if p.problems))
+        bad = {
+            n
+            for n, far in self.far.items()
+            if far.state == "rejected" or far.done * (bool(far.changed) + (not far.usable))
+        }
+        self.pieces.show_rows(pieces, frozenset(p.id for p in pieces if p.problems) | bad)
         rounding = f" · {self.units.rounding}" if self.units.rounding else ""
         totals = [
             f"{name}: {self.units.metres(length)}" for name, length in (result.by_section if result else {}).items()
         ]
         self.bill.setText(
-            f"{len(pieces)} pieces, bars without kerf or waste · {' · '.join(totals)}{rounding}" if totals else ""
+            f"{self._count(pieces)}, bars without kerf or waste · {' · '.join(totals)}{rounding}" if totals else ""
         )
         self.show_chosen(self.session.chosen)
+
+    def _count(self, pieces: tuple[cut.Piece, ...]) -> str:
+        """How many pieces there are, and how many of them are cut."""
+        states = [far.state for far in self.far.values() if far.state != "open"]
+        told = [f"{states.count(state)} {state}" for state in dict.fromkeys(states)]
+        return f"{len(pieces)} pieces" + (f" ({', '.join(told)})" if told else "")
 
     def show_chosen(self, chosen: tuple[str, ...]) -> None:
         pieces = self.result.pieces if self.result else ()
@@ -240,6 +300,7 @@ class CutPage(Page):
             + ("" if end.kind == "square" else f" {placing(self.session.job, self.piece, end)}")
             + (f" {_sawn(end, self.units)}" if end.hole_saw else "")
             + (f" Note: {self.units.say('; '.join(notes))}." if notes else "")
+            + (f" {told}" if (told := self._progress(self.piece)) else "")
         )
         try:
             self.preview.show_sheet(template(self.session.job, self.piece, end))
@@ -265,6 +326,7 @@ class CutPage(Page):
                     *(f"{self._words(e)}{'. ' + _sawn(e, units) if e.hole_saw else ''}" for e in (p.first, p.second)),
                     "" if p.clock is None else f"second mark {math.degrees(p.clock):.1f}° clockwise",
                     *(f"bend at {b}" for b in self._bends(p)),
+                    self._progress(p),
                     *map(units.say, (*p.notes, *p.first.notes, *p.second.notes, *p.problems)),
                 ),
             )
@@ -276,16 +338,21 @@ class CutPage(Page):
 
 
 def _pieces(job: Job) -> CutShown:
-    return CutShown(cut.answer(job))
+    return CutShown(cut.answer(job), progress(job))
 
 
 def _with_bars(job: Job) -> CutShown:
-    return CutShown(cut.answer(job), find_bars(job))
+    return CutShown(cut.answer(job), progress(job), find_bars(job))
 
 
 def _turn(job: Job, piece: cut.Piece, text: str) -> Done:
     """The turn of all tubes of a piece, as it is typed."""
     return lines.understand(f"sequence {text}", job, piece.tubes)
+
+
+def _state(job: Job, piece: cut.Piece, text: str) -> Done:
+    """The state of a piece, as it is typed."""
+    return lines.understand(f"piece {piece.id} {text.strip() or 'open'}", job, piece.tubes)
 
 
 def _sawn(end: EndCut, units: Units) -> str:

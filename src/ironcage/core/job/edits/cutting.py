@@ -1,0 +1,53 @@
+"""Which pieces are cut: their states, what they measure, and what is allowed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import date
+from typing import Any, Literal
+
+from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.values.cutting import PieceMade, PieceState
+from ironcage.core.job.values.model import Job
+from ironcage.problem import Problem
+
+
+def set_cutting(job: Job, **changes: Any) -> Job:
+    """Change fields of `Cutting`, mm."""
+    return job.but(cutting=job.cutting.but(**changes))
+
+
+def set_pieces(
+    job: Job, tubes: Iterable[str], state: PieceState | Literal["open"], day: date, length: float = 0.0, why: str = ""
+) -> Job:
+    """Say that the pieces of some tubes are cut, checked or rejected since a day, what one measures over its longest
+    points (mm) and why it is rejected; open: they are still to be cut. What was measured before stays unless it is
+    measured anew. Refuses a length for more than one, and donor tubes, which are not cut."""
+    wanted = [job.tube(name) for name in dict.fromkeys(tubes)]
+    if not wanted:
+        raise Problem(
+            "This needs a piece, and no tube of one is chosen.", hint="Choose a tube, or name it: piece T12L cut"
+        )
+    if donor := next((t for t in wanted if t.donor), None):
+        raise Problem(
+            f"{donor.id} is of the donor and is not cut.", where=donor.id, hint="Choose it and type: donor no"
+        )
+    if length and len(wanted) > 1:
+        raise Problem(
+            "A length is of one piece, and several are named.", where=wanted[1].id, hint="Type them one after another."
+        )
+    before = {p.tube: p for p in job.cutting.pieces}
+    made = [
+        PieceMade(
+            tube=t.id,
+            state=state,
+            when=day,
+            span=route_of(job, t).length,
+            length=length or (before[t.id].length if t.id in before else 0.0),
+            why=why if state == "rejected" else "",
+        )
+        for t in wanted
+        if state != "open"
+    ]
+    names = {t.id for t in wanted}
+    return set_cutting(job, pieces=(*(p for p in job.cutting.pieces if p.tube not in names), *made))

@@ -1,0 +1,77 @@
+"""Commands about pieces: which are cut, what they measure, what is allowed."""
+
+import re
+from typing import Literal, get_args
+
+from ironcage.core.job import edits
+from ironcage.core.job.text.command import Chosen, Command, Done
+from ironcage.core.job.text.days import split_day
+from ironcage.core.job.values.cutting import PieceState
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
+from ironcage.problem import Problem, nearest
+from ironcage.units import said
+
+PIECE_EXAMPLE = said.example("piece T12L checked [804.2]")
+_STATES = (*get_args(PieceState), "open")
+_ALLOWED = ("within", "gap")
+
+
+def piece(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Say how far pieces are: `piece T12L cut`, `piece T12L checked 804.2` with what it measures over its longest
+    points, `piece T12L rejected: too short`, `piece T12L open` to be cut again; `piece within 0.5` and `piece gap 1`
+    say how far off one may be. Without a name it is the chosen tubes."""
+    text, why = (part.strip() for part in (*rest.split(":", 1), "")[:2])
+    text, day = split_day(text)
+    if why:
+        why, day = split_day(why)
+    words = text.split()
+    if words and words[0].lower() in _ALLOWED:
+        size = units_of(job).read_length(" ".join(words[1:]))
+        name = words[0].lower()
+        return Done(f"Pieces: {name} {units_of(job).fine(size)}", edits.set_cutting(job, **{name: size}), chosen)
+    at = next((n for n, w in enumerate(words) if w.lower() in _STATES), None)
+    if at is None:
+        odd = next((w for w in words if w.upper() not in job.tube_by_id), "piece")
+        raise Problem(
+            f"‘{odd}’ is neither a tube nor a state of a piece.",
+            where=odd,
+            hint=nearest(odd.lower(), _STATES) or f"Write for example: {PIECE_EXAMPLE}. States: {', '.join(_STATES)}.",
+        )
+    names = tuple(w for word in words[:at] if (w := word.strip(",").upper())) or tuple(
+        c for c in chosen if c in job.tube_by_id
+    )
+    state = words[at].lower()
+    length, why = _measured(job, " ".join(words[at + 1 :]), state, why)
+    made = edits.set_pieces(job, names, _as_state(state), day, length, why)
+    whose = names[0] if len(names) == 1 else f"{len(names)} pieces"
+    measured = f", {units_of(job).length(length)} long" if length else ""
+    return Done(f"{whose} {'is' if len(names) == 1 else 'are'} {state}{measured}", made, chosen)
+
+
+def _measured(job: Job, text: str, state: str, why: str) -> tuple[float, str]:
+    """The length and the reason that stand after a state."""
+    if not text:
+        return 0.0, why
+    if state == "rejected" and not re.match(r"[\d.]", text):
+        return 0.0, why or text
+    length = units_of(job).read_length(text)
+    if length <= 0:
+        raise Problem(f"A piece of ‘{text}’ is none.", where=text, hint=f"Write for example: {PIECE_EXAMPLE}")
+    return length, why
+
+
+def _as_state(word: str) -> PieceState | Literal["open"]:
+    """The state of a word that is one."""
+    return next(state for state in (*get_args(PieceState), "open") if state == word)
+
+
+COMMANDS = (
+    Command(
+        "piece",
+        PIECE_EXAMPLE,
+        "a piece is cut, checked, rejected (: why) or open again, with what it measures over its longest points; "
+        "‘within’ and ‘gap’: how far off one may be",
+        piece,
+    ),
+)

@@ -1,0 +1,37 @@
+"""Which pieces are cut, what they measure, and how far off they may be."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ironcage.core.job.values.base import Id, Size, Value
+from ironcage.units.quantity import LENGTH
+
+PieceState = Literal["cut", "checked", "rejected"]
+Measured = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False), LENGTH]
+Allowed = Annotated[float, Field(ge=0, le=50, allow_inf_nan=False), LENGTH]
+
+
+class PieceMade(Value):
+    """A piece that has been cut, named by a tube of it. when: the day; span: how long that tube's centreline was from
+    joint to joint then, mm; length: measured over its longest points, mm, 0 where it was not measured; why: it was
+    rejected."""
+
+    tube: Id
+    state: PieceState
+    when: date
+    span: Size
+    length: Measured = 0.0
+    why: Annotated[str, Field(max_length=300)] = ""
+
+
+class Cutting(Value):
+    """pieces: those that have been cut. within: how far off its length a piece may be; gap: how much shorter than that
+    it may be where the weld can fill it, shared by both ends, mm."""
+
+    pieces: Annotated[tuple[PieceMade, ...], Field(max_length=50_000)] = ()
+    within: Allowed = 0.5
+    gap: Allowed = 1.0
