@@ -4,7 +4,9 @@ import math
 from typing import Any
 
 from ironcage.core.answers.cut.bars import SectionBars, find_bars
+from ironcage.core.answers.cut.bending import BendCard, bend_cards
 from ironcage.core.answers.cut.ends import EndCut
+from ironcage.core.answers.cut.markout import Mark, marks
 from ironcage.core.answers.cut.pieces import Piece, answer
 from ironcage.core.answers.cut.progress import PieceProgress, progress
 from ironcage.core.job.values.model import Job
@@ -67,6 +69,41 @@ def _bars(of: SectionBars) -> Said:
     }
 
 
+def _bend_card(card: BendCard) -> Said:
+    """How a piece is bent, in order from the end to start from."""
+    return {
+        "piece": card.piece,
+        "start_from": card.start,
+        "cut_to_mm": round(card.length, 2),
+        "more_at_the_start_mm": round(card.head, 2),
+        "more_at_the_other_end_mm": round(card.tail, 2),
+        "radius_mm": card.radius,
+        "swing_mm": round(card.swing, 1),
+        "below_mm": round(card.below, 1),
+        "bends": [
+            {
+                "mark_mm": round(s.mark, 2),
+                "deg": round(math.degrees(s.angle), 3),
+                "machine_deg": round(math.degrees(s.machine), 3),
+                "turn_tube_deg": round(math.degrees(s.rotate) % 360, 3),
+                "straight_after_mm": round(s.straight, 2),
+            }
+            for s in card.steps
+        ],
+        "problems": list(card.problems),
+    }
+
+
+def _mark(mark: Mark) -> Said:
+    """Where a tube lands along a piece."""
+    return {
+        "joint": mark.joint,
+        "tube": mark.tube,
+        "from_first_end_mm": round(mark.at, 2),
+        "clock_deg": None if mark.clock is None else round(math.degrees(mark.clock), 2),
+    }
+
+
 def _progress(far: PieceProgress) -> Said:
     """How far a piece is, and whether what was measured can be used."""
     return {
@@ -85,6 +122,7 @@ def say_cut(job: Job) -> Said:
     a, far = answer(job), progress(job)
     return {
         "bars": [_bars(of) for of in find_bars(job).sections],
+        "bend_cards": [_bend_card(card) for card in bend_cards(job)],
         "length_by_section_mm": {name: round(length, 1) for name, length in a.by_section.items()},
         "pieces": [
             {
@@ -104,6 +142,7 @@ def say_cut(job: Job) -> Said:
                 "second": _end(p.second),
                 "buy": p.stock.name,
                 "bends": _bends(p),
+                "marks": [_mark(m) for m in marks(job, p)],
                 "notes": list(p.notes),
                 "progress": _progress(far[p.id]),
             }

@@ -7,14 +7,18 @@ import numpy as np
 from pydantic import Field
 
 from ironcage.cli.calc.question import Asked, Place, material_of, section_of
-from ironcage.core.calc.tubes.centreline import Route, demand_bendable
+from ironcage.core.calc.tubes.centreline import Route, demand_bendable, from_card
+from ironcage.problem import Problem
 
 
 class BendQuestion(Asked):
-    """Both ends and the corners between, in order; the bends' centre-line radius; the straight that the bender needs
+    """Both ends and the corners between, in order (points), or what a card says: what is straight before, between and
+    after the bends, and each bend's angle and clock; the bends' centre-line radius; the straight that the bender needs
     between two."""
 
-    points: Annotated[tuple[Place, ...], Field(min_length=2, max_length=100)]
+    points: Annotated[tuple[Place, ...], Field(max_length=100)] = ()
+    straights_mm: Annotated[tuple[Annotated[float, Field(ge=0, le=1e5)], ...], Field(max_length=100)] = ()
+    bends_deg: Annotated[tuple[tuple[float, float], ...], Field(max_length=99)] = ()
     radius_mm: Annotated[float, Field(ge=0, le=1e5)]
     grip_mm: Annotated[float, Field(ge=0, le=1e4)] = 0.0
 
@@ -22,10 +26,11 @@ class BendQuestion(Asked):
 def bend(question: BendQuestion) -> dict[str, Any]:
     """Length along the centreline, and each bend from the first end: where it starts and stops, how far it turns,
     and how its plane is clocked from the last one's."""
-    route = Route(np.array(question.points, dtype=float), question.radius_mm)
+    route = _route(question)
     demand_bendable(route, "the tube", question.grip_mm)
     return {
         "length_mm": round(route.length, 4),
+        "points_mm": [[round(float(v), 4) for v in p] for p in route.points],
         "straights_mm": [round(float(v), 4) for v in route.straights],
         "bends": [
             {
@@ -38,6 +43,21 @@ def bend(question: BendQuestion) -> dict[str, Any]:
         ],
         "limits": "Centreline geometry: springback and stretch are the bender's own.",
     }
+
+
+def _route(question: BendQuestion) -> Route:
+    """The centreline by its points, or by a card: from the origin along x, its first bend towards y."""
+    if len(question.points) > 1:
+        return Route(np.array(question.points, dtype=float), question.radius_mm)
+    if len(question.straights_mm) != len(question.bends_deg) + 1:
+        raise Problem(
+            f"{len(question.bends_deg)} bends lie between {len(question.bends_deg) + 1} straights, and "
+            f"{len(question.straights_mm)} are given.",
+            where="straights_mm",
+            hint="Give points, or the straights before, between and after the bends.",
+        )
+    turns = [(math.radians(angle), math.radians(clock)) for angle, clock in question.bends_deg]
+    return from_card(question.straights_mm, turns, question.radius_mm)
 
 
 class SectionQuestion(Asked):

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from ironcage.core.answers.cut import bars, pieces
 from ironcage.core.answers.jig import stands
 from ironcage.core.exchange import lists
+from ironcage.core.exchange.bending import bend_sheet, outside_sheet
 from ironcage.core.exchange.buildbook import to_build_book
 from ironcage.core.exchange.drawing import Sheet
 from ironcage.core.exchange.dxf import to_dxf
@@ -68,6 +69,21 @@ KINDS: tuple[Kind, ...] = (
         "one wrap template at 1:1, to print",
         lambda job, which: to_pdf([_one_template(job, which)], f"{job.brief.name}, {which.replace(':', ' at ')}", "A4"),
         "TUBE:JOINT",
+    ),
+    Kind(
+        "bend-pdf",
+        ".pdf",
+        "bend card of a tube with its outline at 1:1, tiled",
+        lambda job, tube: to_pdf([bend_sheet(job, tube)], f"{job.brief.name}, {tube} bends", "A4"),
+        "TUBE",
+    ),
+    Kind("bend-dxf", ".dxf", "outline of a bent tube at 1:1", lambda job, tube: to_dxf(bend_sheet(job, tube)), "TUBE"),
+    Kind(
+        "outside-pdf",
+        ".pdf",
+        "sheet for a tube that is bent outside, to be filled in on return",
+        lambda job, tube: to_pdf([outside_sheet(job, tube)], f"{job.brief.name}, {tube} to be bent", "A4"),
+        "TUBE",
     ),
     Kind("plan-dxf", ".dxf", "jig plan", lambda job, _: to_dxf(plan(job, stands.answer(job)))),
     Kind(

@@ -7,6 +7,7 @@ through an angle θ starts and stops R·tan(θ/2) from its corner, and its centr
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from itertools import pairwise
@@ -230,6 +231,32 @@ class Route:
         for before, here in pairwise(ways):
             made.append(_turned(made[-1], before, here))
         return np.array(made), ways
+
+
+def from_card(straights: Sequence[float], turns: Sequence[tuple[float, float]], radius: float) -> Route:
+    """The centreline that a bend card makes: what is straight before, between and after the bends, mm, and how far each
+    bend turns and how far its plane is clocked from the last one's, clockwise looking along the tube, rad.
+
+    It starts at the origin along x, and its first bend is towards y. The inverse of `Route.straights` and
+    `Route.bends`.
+    """
+    at, way, axis = np.zeros(3), np.array([1.0, 0.0, 0.0]), np.array([0.0, 0.0, 1.0])
+    points, tangent = [at], 0.0
+    for straight, (angle, clock) in zip(straights, turns, strict=False):
+        if len(points) > 1:
+            axis = _about(axis, way, clock)
+        reach = radius * math.tan(angle / 2)
+        at = at + way * (tangent + straight + reach)
+        points.append(at)
+        way, tangent = _about(way, axis, angle), reach
+    points.append(at + way * (tangent + straights[-1]))
+    return Route(np.array(points), radius)
+
+
+def _about(vector: Floats, axis: Floats, angle: float) -> Floats:
+    """A vector turned about a unit axis (Rodrigues)."""
+    turned = vector * math.cos(angle) + np.cross(axis, vector) * math.sin(angle)
+    return turned + axis * float(axis @ vector) * (1 - math.cos(angle))
 
 
 def _turned(vector: Floats, before: Floats, here: Floats) -> Floats:

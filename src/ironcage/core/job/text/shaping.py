@@ -18,13 +18,18 @@ from ironcage.core.job.values.model import Die, Job, Tube
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
 from ironcage.units import angle, said
+from ironcage.units.quantity import SHARE
 from ironcage.units.tables import LBF
 
-_DIE = re.compile(r"^(?P<od>.+?)\s+clr\s+(?P<radius>.+?)(?:\s+grip\s+(?P<grip>.+?))?(?P<gone>\s+gone)?$", re.IGNORECASE)
+_DIE = re.compile(
+    r"^(?P<od>.+?)\s+clr\s+(?P<radius>.+?)(?:\s+grip\s+(?P<grip>.+?))?(?:\s+springback\s+(?P<back>.+?))?"
+    r"(?P<gone>\s+gone)?$",
+    re.IGNORECASE,
+)
 
 
 def die(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Put a bending die on the shelf: `die 38 clr 114 grip 60`; `gone` at the end takes it away."""
+    """Put a bending die on the shelf: `die 38 clr 114 grip 60 springback 4%`; `gone` at the end takes it away."""
     match = _DIE.match(rest.strip())
     if match is None:
         raise Problem(
@@ -40,9 +45,13 @@ def die(job: Job, chosen: Chosen, rest: str) -> Done:
             edits.remove_die(job, od, radius),
             chosen,
         )
-    grip = units.read_length(match["grip"]) if match["grip"] else 0.0
+    before = next((d for d in job.shelf.dies if (d.od, d.radius) == (od, radius)), Die(od=od, radius=radius))
+    grip = units.read_length(match["grip"]) if match["grip"] else before.grip
+    back = SHARE.read(units, match["back"]) if match["back"] else before.springback
     return Done(
-        f"Keep a die for {units.sizes(od)} to {units.sizes(radius)}", edits.put_die(job, od, radius, grip), chosen
+        f"Keep a die for {units.sizes(od)} to {units.sizes(radius)}",
+        edits.put_die(job, od, radius, grip, back),
+        chosen,
     )
 
 

@@ -50,6 +50,7 @@ from ironcage.core.job.values.ties import Tie
 from ironcage.core.job.values.truing import Truing
 from ironcage.core.job.values.welding import Welding
 from ironcage.problem import Problem, nearest
+from ironcage.units.quantity import SHARE
 
 
 class Datum(Value):
@@ -150,11 +151,12 @@ class Material(Value):
 
 class Die(Value):
     """A bending die: the tube's outside diameter (or height), the centre-line radius it bends to, the straight it
-    needs between two bends, mm."""
+    needs between two bends, mm; springback: the share of the angle bent that springs back."""
 
     od: Size
     radius: Size
     grip: Annotated[float, Field(ge=0, le=5000, allow_inf_nan=False)] = 0.0
+    springback: Annotated[float, Field(ge=0, le=0.5, allow_inf_nan=False), SHARE] = 0.0
 
 
 class Shelf(Value):

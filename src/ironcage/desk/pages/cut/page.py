@@ -19,6 +19,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.cut.bars import BarsTab
+from ironcage.desk.pages.cut.cards import bend_words, cards, end_words, mark_words, progress_words, sawn
 from ironcage.desk.pages.latertabs import Tabs
 from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
 from ironcage.desk.session import Session
@@ -27,10 +28,7 @@ from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column, length_column
 from ironcage.desk.widgets.sheetview import SheetView
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
-from ironcage.units import Units
 from ironcage.units.shown import angle_minutes
-
-LEAST_OFFSET_MM = 0.05
 
 
 @dataclass(frozen=True)
@@ -61,15 +59,25 @@ class CutPage(Page):
         self.detail = Words(wrap=True)
         self.bill = Words(name="quiet", wrap=True)
         self.safety = Words(SAFETY, name="quiet", wrap=True)
-        self.one = QPushButton("This template")
-        self.one.setToolTip("The wrap template of the end that is shown, at 1:1")
+        self.one = QPushButton("Paper")
+        self.one.setToolTip("The wrap template of the end that is shown, at 1:1, and the bend card of the piece")
         self.ones = QMenu(self.one)
-        for words, act in (
-            ("Print…", lambda end: self.prints.emit("template-pdf", end)),
-            ("As PDF…", lambda end: self.export.emit("template-pdf", end)),
-            ("As SVG…", lambda end: self.export.emit("template-svg", end)),
-        ):
+        self.wraps = [
             self.ones.addAction(words, lambda does=act: self._with_end(does))
+            for words, act in (
+                ("Print…", lambda end: self.prints.emit("template-pdf", end)),
+                ("As PDF…", lambda end: self.export.emit("template-pdf", end)),
+                ("As SVG…", lambda end: self.export.emit("template-svg", end)),
+            )
+        ]
+        self.bending = [
+            self.ones.addAction(words, lambda how=file: self._bent(how))
+            for words, file in (
+                ("Bend card with outline at 1:1…", "bend-pdf"),
+                ("Outline of the bends, DXF…", "bend-dxf"),
+                ("Sheet to bend it outside…", "outside-pdf"),
+            )
+        ]
         self.one.setObjectName("menu")
         self.one.setMenu(self.ones)
         self.mark = QPushButton("Mark")
@@ -151,8 +159,8 @@ class CutPage(Page):
             ),
             Column("section", lambda p: p.section.name),
             length("shoulder", lambda p: p.shoulder, tip="Between the deepest points of both cuts"),
-            Column("first end", lambda p: self._words(p.first)),
-            Column("second end", lambda p: self._words(p.second)),
+            Column("first end", lambda p: end_words(p.first, self.units)),
+            Column("second end", lambda p: end_words(p.second, self.units)),
             Column(
                 "clocking",
                 lambda p: "" if p.clock is None else f"{math.degrees(p.clock):.1f}°",
@@ -161,7 +169,7 @@ class CutPage(Page):
             ),
             Column(
                 "bends",
-                lambda p: ", ".join(self._bends(p)),
+                lambda p: ", ".join(bend_words(p, self.units)),
                 tip="Where each starts along the straight bar from its first end, how far it turns, and the clock "
                 "of its plane",
             ),
@@ -187,36 +195,10 @@ class CutPage(Page):
             else f"{far.state} {'−' if far.off < 0 else '+'}{self.units.fine(abs(far.off), unit=False)}"
         )
 
-    def _progress(self, piece: cut.Piece) -> str:
-        """What was measured of a piece, and whether it can be used."""
-        far = self.far.get(piece.id)
-        if far is None or far.state == "open":
-            return ""
-        measured = f", {self.units.length(far.length)} long" if far.length else ""
-        told = [f"{far.piece} is {far.state}{measured}" + (f" ({far.why})" if far.why else "")]
-        told += [self.units.say(far.words)] if far.words else []
-        told += [f"it would make {', '.join(far.elsewhere)}"] if far.elsewhere else []
-        if far.changed:
-            told.append(f"its tube has changed by {self.units.length(abs(far.changed))} since")
-        return "; ".join(told) + "."
-
     def _start_line(self, state: str) -> None:
         """Start the line for what has to be typed of the piece that is shown."""
         if self.piece:
             self.typing.emit(f"piece {self.piece.id} {state}")
-
-    def _bends(self, piece: cut.Piece) -> list[str]:
-        """A piece's bends in shop words; a fold by the middle and the width of its notch."""
-        made = []
-        for b in piece.bends:
-            clock = f" clocked {math.degrees(b.clock):.1f}°" if abs(b.clock) > 1e-3 else ""
-            how = (
-                f"radius {self.units.length(b.radius, unit=False)}"
-                if b.radius
-                else f"notch {self.units.length(b.mouth, unit=False)}"
-            )
-            made.append(f"{self.units.length(b.start, unit=False)}: {math.degrees(b.angle):.1f}° {how}{clock}")
-        return made
 
     def _fill_plates(self) -> None:
         self.plating.clear()
@@ -283,12 +265,14 @@ class CutPage(Page):
             return None
         return self.piece.second if self.ends.checkedId() else self.piece.first
 
-    def _words(self, end: EndCut) -> str:
-        return f"{end.joint}: {self.units.say(end.words)}"
-
     def _preview(self) -> None:
         end = self._end()
-        self.one.setEnabled(False)
+        bent = bool(self.piece and self.piece.bends and self.piece.bends[0].radius)
+        for action in self.bending:
+            action.setVisible(bent)
+        self.one.setEnabled(bent)
+        for action in self.wraps:
+            action.setEnabled(False)
         if end is None or self.piece is None:
             self.preview.show_sheet(None, "A template shows here when a piece is chosen.")
             self.detail.setText("")
@@ -296,15 +280,18 @@ class CutPage(Page):
         notes = [*end.notes, *([end.problem] if end.problem else [])]
         turned = f" Saw turned {angle_minutes(end.saw_angle)}." if end.kind != "square" else ""
         self.detail.setText(
-            f"{self.piece.id} at {self._words(end)}.{turned}"
+            f"{self.piece.id} at {end_words(end, self.units)}.{turned}"
             + ("" if end.kind == "square" else f" {placing(self.session.job, self.piece, end)}")
-            + (f" {_sawn(end, self.units)}" if end.hole_saw else "")
+            + (f" {sawn(end, self.units)}" if end.hole_saw else "")
+            + (f" {told}" if (told := mark_words(self.session.job, self.piece, self.units)) else "")
             + (f" Note: {self.units.say('; '.join(notes))}." if notes else "")
-            + (f" {told}" if (told := self._progress(self.piece)) else "")
+            + (f" {told}" if (told := progress_words(self.far.get(self.piece.id), self.units)) else "")
         )
         try:
             self.preview.show_sheet(template(self.session.job, self.piece, end))
             self.one.setEnabled(True)
+            for action in self.wraps:
+                action.setEnabled(True)
         except Problem as problem:
             self.preview.show_sheet(None, str(problem.read_in(self.units)))
 
@@ -314,24 +301,13 @@ class CutPage(Page):
         if end and self.piece:
             does(f"{self.piece.id}:{end.joint}")
 
+    def _bent(self, file: str) -> None:
+        """Write a paper of the piece that is shown."""
+        if self.piece:
+            self.export.emit(file, self.piece.id)
+
     def cards(self) -> list[Card]:
-        units = self.units
-        return [
-            Card(
-                f"{p.id}, {name_of(self.session.job, p.id)}   {p.section.name}",
-                units.length(p.bar),
-                (
-                    f"bar, cut square · saddle tip {units.length(p.saddle_tip)} · template tip "
-                    f"{units.length(p.template_tip)} · shoulder {units.length(p.shoulder)}",
-                    *(f"{self._words(e)}{'. ' + _sawn(e, units) if e.hole_saw else ''}" for e in (p.first, p.second)),
-                    "" if p.clock is None else f"second mark {math.degrees(p.clock):.1f}° clockwise",
-                    *(f"bend at {b}" for b in self._bends(p)),
-                    self._progress(p),
-                    *map(units.say, (*p.notes, *p.first.notes, *p.second.notes, *p.problems)),
-                ),
-            )
-            for p in (self.result.pieces if self.result else ())
-        ]
+        return cards(self.session.job, self.result.pieces, self.far, self.units) if self.result else []
 
     def first_card(self) -> int:
         return self.result.pieces.index(self.piece) if self.result and self.piece in self.result.pieces else 0
@@ -353,10 +329,3 @@ def _turn(job: Job, piece: cut.Piece, text: str) -> Done:
 def _state(job: Job, piece: cut.Piece, text: str) -> Done:
     """The state of a piece, as it is typed."""
     return lines.understand(f"piece {piece.id} {text.strip() or 'open'}", job, piece.tubes)
-
-
-def _sawn(end: EndCut, units: Units) -> str:
-    """Where the hole saw goes in."""
-    aside = f", {units.length(end.offset)} off the tube's middle" if end.offset > LEAST_OFFSET_MM else ""
-    side = "past" if end.centre < 0 else "in from"
-    return f"Saw's middle {units.length(abs(end.centre))} {side} the bar's end{aside}."
