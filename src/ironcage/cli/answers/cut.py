@@ -22,6 +22,8 @@ def _end(e: EndCut) -> Said:
         "onto": e.onto,
         "angle_deg": round(math.degrees(e.angle), 2),
         "saw_from_square_deg": round(math.degrees(e.saw_angle), 2),
+        "saw_turned_deg": round(math.degrees(e.setting.turn), 2) if e.setting else None,
+        "saw_tilted_deg": round(math.degrees(e.setting.tilt), 2) if e.setting else None,
         "hole_saw_mm": e.hole_saw,
         "then_to": list(e.trims),
         "saw_middle_from_square_end_mm": round(e.centre, 2) if e.hole_saw else None,

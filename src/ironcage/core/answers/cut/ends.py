@@ -13,15 +13,17 @@ import numpy as np
 
 from ironcage.core.answers.shared.joint_plans import JointPlan, end_section
 from ironcage.core.calc.frames.beams import Floats
-from ironcage.core.calc.sections import AnySection
+from ironcage.core.calc.sections import AnySection, Rect
 from ironcage.core.calc.tubes import cope
 from ironcage.core.calc.tubes.ends import EndMade, TubeEnd, cut_ends
-from ironcage.core.calc.tubes.receivers import Plane, Prism, Receiver, Stub
+from ironcage.core.calc.tubes.receivers import Plane, Prism, Receiver, Stub, facing
+from ironcage.core.calc.tubes.sawcut import SawCut, saw_cut, side_left
 from ironcage.core.job.values.model import Job, Section, Tube
 from ironcage.problem import Problem
 from ironcage.units import said
 
-SQUARE = math.radians(0.05)  # a mitre flatter than this is cut square
+SQUARE = math.radians(0.05)  # a mitre flatter than this is cut square, and a blade tilted less is not tilted
+FLAT_MM = 0.05  # a cut that is no further off a plane is flat
 
 
 @dataclass(frozen=True)
@@ -50,6 +52,7 @@ class EndCut:
     offset: float = 0.0
     notes: tuple[str, ...] = ()
     problem: str = ""
+    setting: SawCut | None = None
 
     @property
     def words(self) -> str:
@@ -59,6 +62,9 @@ class EndCut:
     @property
     def _first_cut(self) -> str:
         turned = f"{math.degrees(self.saw_angle):.1f}°"
+        if self.setting and self.setting.tilt > SQUARE:
+            turn, tilt = math.degrees(self.setting.turn), math.degrees(self.setting.tilt)
+            turned = f"{turn:.1f}° and tilted {tilt:.1f}°, on its side of {said.sizes(self.setting.rests)},"
         if self.kind == "square":
             return f"square, against {self.onto}" if self.onto else "square"
         if self.kind == "mitre":
@@ -76,7 +82,8 @@ class EndCut:
 @dataclass(frozen=True)
 class AskedEnd:
     """An end before it is worked out. kind to offset, notes and problem: as of `EndCut`; end: to be cut; others: the
-    tubes of its `others`; past: where the other tube's axis passes this one's, from the joint, mm."""
+    tubes of its `others`; past: where the other tube's axis passes this one's, from the joint, mm; face: the flat side
+    that it lands on."""
 
     joint: str
     kind: Literal["cope", "flat", "mitre", "square"]
@@ -91,6 +98,8 @@ class AskedEnd:
     offset: float = 0.0
     notes: tuple[str, ...] = ()
     problem: str = ""
+    setting: SawCut | None = None
+    face: Plane | None = None
 
     def cut(self, made: EndMade) -> EndCut:
         """The end as it is cut."""
@@ -99,6 +108,10 @@ class AskedEnd:
         notes = [*self.notes]
         if landed:
             notes += cope.cautions(self.angle, profile.misses, self.onto)
+        setting = self.setting
+        if self.face and self._off(self.face, profile) > FLAT_MM:
+            setting = None
+            notes.append(f"goes round a corner of {self.onto}: cut along the paper")
         if trims:
             notes.append(f"cut along the paper: a saw set to {self.onto} leaves it in the way of {', '.join(trims)}")
         if self.flat:
@@ -118,7 +131,15 @@ class AskedEnd:
             self.offset,
             tuple(notes),
             self.problem,
+            setting,
         )
+
+    def _off(self, face: Plane, profile: cope.Profile) -> float:
+        """How far the outer wall is cut off the plane of a face, mm."""
+        end = self.end
+        points = end.joint + end.section.contour.lines(cope.LINES)[1] @ end.axes[1:]
+        flat, _ = facing(face, end.way * end.axes[0])(points)
+        return float(np.abs(profile.outer - flat).max())
 
 
 def cut_all(asked: Sequence[AskedEnd]) -> list[EndCut]:
@@ -160,12 +181,13 @@ class Joints:
             away = self.away(other, joint)
             normal = into - away
             normal = normal / np.linalg.norm(normal)
-            saw = math.acos(min(1.0, abs(float(normal @ into))))
+            setting = saw_cut(shape, axes, normal)
+            saw = setting.square
             between_them = math.acos(float(np.clip(into @ away, -1, 1)))
             end = TubeEnd(shape, axes, at, way, Plane(at, normal))
             if saw < SQUARE:
                 return AskedEnd(joint, "square", end, other, max(shape.size), between_them)
-            return AskedEnd(joint, "mitre", end, other, max(shape.size), between_them, saw)
+            return AskedEnd(joint, "mitre", end, other, max(shape.size), between_them, saw, setting=setting)
         past = self._overhang(plan, joint, at, -into)
         note = (f"runs {said.length(past)} past the joint to carry what lands on it",) if past > 0.05 else ()
         return AskedEnd(joint, "square", TubeEnd(shape, axes, at, way, Plane(at - past * into, into)), notes=note)
@@ -192,7 +214,12 @@ class Joints:
             return AskedEnd(plan.joint, "square", square, onto, max(target.size), 0.0, problem=told)
         place = self._axis_place(onto, plan.joint)
         others, flat = self._others(tube, plan, at, way, axes)
-        past, offset = _passing(at, way * axes[0], place, self.axes[onto, plan.joint][0])
+        into, frame = way * axes[0], self.axes[onto, plan.joint]
+        past, offset = _passing(at, into, place, frame[0])
+        setting = face = None
+        if isinstance(target, Rect):
+            normal, off = side_left(target.size, frame, into)
+            setting, face = saw_cut(shape, axes, normal), Plane(place + off * normal, normal)
         return AskedEnd(
             plan.joint,
             "cope" if target.is_round else "flat",
@@ -200,11 +227,13 @@ class Joints:
             onto,
             max(target.size),
             angle,
-            math.pi / 2 - angle,
+            setting.square if setting else math.pi / 2 - angle,
             tuple(others),
             tuple(flat),
             past,
             offset,
+            setting=setting,
+            face=face,
         )
 
     def _others(
