@@ -188,8 +188,10 @@ def test_lists_open_in_a_spreadsheet_in_the_builders_unit(sandpiper: Job) -> Non
 def test_every_kind_is_made_and_refuses_in_words(sandpiper: Job) -> None:
     job = understand("pattern Hub 1-2 100, 2-3 100, 1-3 100 dia 10", sandpiper).job
     job = understand("add panel joints J9L J9R J12R J12L, thickness 1", job).job
+    top = np.array([(-800.0, 300.0, 900.0), (-800.0, -300.0, 900.0)])
+    job = edits.shape(job, "T8", top, 100.0)
     for k in KINDS:
-        word = {"TUBE:JOINT": "T35L:J19L", PATTERN: "Hub", FITTING: "F1"}.get(k.takes, "")
+        word = {"TUBE:JOINT": "T35L:J19L", "TUBE": "T8", PATTERN: "Hub", FITTING: "F1"}.get(k.takes, "")
         assert len(k.make(job, word)) > 100, k.name
     with pytest.raises(Problem, match=r"The nearest is plan-"):
         kind("plan-pfd")

@@ -1,5 +1,7 @@
 """Pieces that are cut: what is measured against what it should be, what else one makes, and what changed since."""
 
+import math
+
 import pytest
 
 from ironcage.core.answers.cut.bars import find_bars
@@ -117,3 +119,24 @@ def test_an_inch_shop_measures_in_inches(box: Job, upright: Piece) -> None:
     far = _far(job, upright)
     assert far.length == pytest.approx(upright.template_tip, abs=0.02)
     assert abs(far.off or 0.0) < 0.02
+
+
+def test_a_root_gap_takes_as_much_off_every_end_square_to_what_it_lands_on(box: Job, upright: Piece) -> None:
+    """An upright between two rails loses the gap at both ends; a brace at 45° loses more along itself; a mitre half."""
+    job = typed(box, "piece root 1.5")
+    shorter = answer(job).piece(upright.id)
+    assert shorter.shoulder == pytest.approx(upright.shoulder - 2 * 1.5, abs=1e-3)
+    assert _far(typed(job, f"piece {upright.id} checked {shorter.template_tip:.3f}"), upright).off == pytest.approx(
+        0, abs=1e-3
+    )
+    braced = edits.add_tube(box, "J1L", "J4L", "20 x 1.5 round", "Drawn mild steel tube")
+    name = braced.tubes[-2].id
+    before = answer(braced).piece(name)
+    after = answer(typed(braced, "piece root 1.5")).piece(name)
+    lean = min(before.first.angle, before.second.angle)
+    assert before.shoulder - after.shoulder == pytest.approx(2 * 1.5 / math.sin(lean), rel=0.25)
+    square = typed(Job(), "joint 0 0 300 alone", "joint 600 0 300 alone", "joint 600 0 900 alone")
+    for a, b in (("J1", "J2"), ("J2", "J3")):
+        square = typed(square, f"tube {a} {b} 30 x 30 x 2")
+    long, short = (answer(of).piece("T1").shoulder for of in (square, typed(square, "piece root 2")))
+    assert long - short == pytest.approx(2 / 2 * math.sqrt(2))

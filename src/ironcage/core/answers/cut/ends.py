@@ -159,6 +159,7 @@ class Joints:
         shapes: Mapping[str, Section],
     ) -> None:
         self.job, self.axes, self.plans, self._shapes = job, axes, plans, shapes
+        self.root = job.cutting.root  # the gap left for the weld, mm
 
     def shape(self, tube: Tube, joint: str) -> AnySection:
         """The section of a tube at one of its joints."""
@@ -184,7 +185,7 @@ class Joints:
             setting = saw_cut(shape, axes, normal)
             saw = setting.square
             between_them = math.acos(float(np.clip(into @ away, -1, 1)))
-            end = TubeEnd(shape, axes, at, way, Plane(at, normal))
+            end = TubeEnd(shape, axes, at, way, Plane(at + self.root / 2 * normal, normal))
             if saw < SQUARE:
                 return AskedEnd(joint, "square", end, other, max(shape.size), between_them)
             return AskedEnd(joint, "mitre", end, other, max(shape.size), between_them, saw, setting=setting)
@@ -194,7 +195,8 @@ class Joints:
 
     def _receiver(self, tube: str, joint: str, at: Floats) -> Prism:
         """A tube as something to land on, passing through its joint at `at`, straight on where it is bent there."""
-        return Prism(at, self.axes[tube, joint], self.shape(self.job.tube_by_id[tube], joint).contour)
+        shape = self.shape(self.job.tube_by_id[tube], joint)
+        return Prism(at, self.axes[tube, joint], (shape.grown(self.root) if self.root else shape).contour)
 
     def _axis_place(self, tube: str, joint: str) -> Floats:
         """Where the axis of a tube that runs through a joint is: at the joint, or as far beside it as its end lands."""
@@ -219,7 +221,7 @@ class Joints:
         setting = face = None
         if isinstance(target, Rect):
             normal, off = side_left(target.size, frame, into)
-            setting, face = saw_cut(shape, axes, normal), Plane(place + off * normal, normal)
+            setting, face = saw_cut(shape, axes, normal), Plane(place + (off + self.root) * normal, normal)
         return AskedEnd(
             plan.joint,
             "cope" if target.is_round else "flat",
@@ -256,7 +258,7 @@ class Joints:
             met[name] = Stub(self._receiver(name, plan.joint, start), start, away)
         if mirror:
             between = np.array([0.0, 1.0 if (way * axes[0])[1] > 0 else -1.0, 0.0])
-            met[mirror] = Plane(np.array([at[0], 0.0, at[2]]), between)
+            met[mirror] = Plane(np.array([at[0], self.root / 2 * between[1], at[2]]), between)
         return met, flat
 
     def _mirror(self, tube: Tube, plan: JointPlan) -> str:

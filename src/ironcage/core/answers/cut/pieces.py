@@ -103,17 +103,17 @@ class CutAnswer:
 _PIECES, _ENDS = Kept[Piece](), Kept[EndCut]()
 
 
-@remembered("joints", "tubes", "shelf")
+@remembered("joints", "tubes", "shelf", "cutting")
 def answer(job: Job) -> CutAnswer:
     """Work out every piece of the frame. What no edit has touched since the last frame is taken from there."""
     shop, kept = _Shop(job), _PIECES.round()
     chains = shop.chains()
     things = [shop.things(chain) for chain in chains]
-    found = [kept.find(of) for of in things]
+    found = [kept.find(of, job.cutting.root) for of in things]
     begun = {n: shop.begin(chain) for n, chain in enumerate(chains) if found[n] is None}
     cuts = _cut(shop, {(n, which): end for n, start in begun.items() for which, end in enumerate(start.ends)})
     for n, start in begun.items():
-        found[n] = kept.keep(shop.piece(start, cuts[n, 0], cuts[n, 1]), things[n])
+        found[n] = kept.keep(shop.piece(start, cuts[n, 0], cuts[n, 1]), things[n], job.cutting.root)
     kept.close()
     pieces = tuple(p for p in found if p)
     by_section: dict[str, float] = {}
@@ -127,14 +127,14 @@ def _cut(shop: _Shop, wanted: Mapping[tuple[int, int], _PieceEnd]) -> dict[tuple
     kept = _ENDS.round()
     cuts, fresh = {}, []
     for where, end in wanted.items():
-        before = kept.find(shop.seen_by(end), end.frame)
+        before = kept.find(shop.seen_by(end), (*end.frame, shop.joints.root))
         if before is None:
             fresh.append(where)
         else:
             cuts[where] = before
     asked = [shop.joints.ask(e.tube, e.joint, e.at, e.way, e.axes) for e in map(wanted.__getitem__, fresh)]
     for where, cut in zip(fresh, cut_all(asked), strict=True):
-        cuts[where] = kept.keep(cut, shop.seen_by(wanted[where]), wanted[where].frame)
+        cuts[where] = kept.keep(cut, shop.seen_by(wanted[where]), (*wanted[where].frame, shop.joints.root))
     kept.close()
     return cuts
 

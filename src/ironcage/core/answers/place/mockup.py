@@ -45,7 +45,7 @@ class Mockup:
     total: float
 
 
-@remembered("people", "joints", "tubes", "shelf")
+@remembered("people", "joints", "tubes", "shelf", "cutting")
 def timber_mockup(job: Job) -> Mockup:
     """The sticks round everybody aboard. Raises Problem when nobody is, or nothing is near them."""
     aboard = [person_body(p) for p in job.people if p.aboard]

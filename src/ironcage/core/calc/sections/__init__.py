@@ -3,7 +3,8 @@
 A new kind is a module like `round.py` and a line in `AnySection` and in `TYPED`. What the rest of the program asks of
 a section, it asks of the section: `is_round` (a hole saw fits it, a sleeve slides over it, it goes oval in a bend),
 `mitred_when_slight` (a slight corner of it is mitred rather than run through), `tapers`, `lowers` and `lowered` (cut
-down to a lower height), `level_mm`, `family`, `convex_parts`, `drawn`, `contour`, `typed` and `of`.
+down to a lower height), `grown` (for a gap round it), `level_mm`, `family`, `convex_parts`, `drawn`, `contour`,
+`typed` and `of`.
 """
 
 from typing import overload

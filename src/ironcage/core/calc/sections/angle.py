@@ -62,6 +62,10 @@ class Angle:
         """An angle does not taper: the nearer end's."""
         return self if share < 0.5 else other
 
+    def grown(self, by_mm: float) -> Angle:
+        """Itself: an angle is not landed on all round, and its legs are kept as they are."""
+        return self
+
     def lowered(self, height_mm: float) -> Angle:
         """It can't be cut down to a lower height: as it is."""
         return self

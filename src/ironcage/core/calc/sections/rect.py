@@ -91,6 +91,11 @@ class Rect:
             mixed(self.corner_mm, other.corner_mm, share),
         )
 
+    def grown(self, by_mm: float) -> Rect:
+        """One that reaches further by so much to every side, its wall the same: its corners are as far off."""
+        corner = self.corner_mm + by_mm
+        return Rect(self.width_mm + 2 * by_mm, self.height_mm + 2 * by_mm, self.wall_mm, corner)
+
     def lowered(self, height_mm: float) -> Rect:
         """The same tube slit along and cut down to a lower height."""
         return Rect(self.width_mm, height_mm, self.wall_mm, min(self.corner_mm, height_mm / 2))

@@ -58,6 +58,10 @@ class Round:
         """The section at a share of the way along a taper."""
         return Round(mixed(self.od_mm, other.od_mm, share), mixed(self.wall_mm, other.wall_mm, share))
 
+    def grown(self, by_mm: float) -> Round:
+        """One that reaches further by so much to every side, its wall the same."""
+        return Round(self.od_mm + 2 * by_mm, self.wall_mm)
+
     def lowered(self, height_mm: float) -> Round:
         """It can't be cut down to a lower height: as it is."""
         return self

@@ -14,13 +14,13 @@ from ironcage.units import said
 
 PIECE_EXAMPLE = said.example("piece T12L checked [804.2]")
 _STATES = (*get_args(PieceState), "open")
-_ALLOWED = ("within", "gap")
+_ALLOWED = ("within", "gap", "root")
 
 
 def piece(job: Job, chosen: Chosen, rest: str) -> Done:
     """Say how far pieces are: `piece T12L cut`, `piece T12L checked 804.2` with what it measures over its longest
     points, `piece T12L rejected: too short`, `piece T12L open` to be cut again; `piece within 0.5` and `piece gap 1`
-    say how far off one may be. Without a name it is the chosen tubes."""
+    say how far off one may be, `piece root 1` what gap is left for the weld. Without a name it is the chosen tubes."""
     text, why = (part.strip() for part in (*rest.split(":", 1), "")[:2])
     text, day = split_day(text)
     if why:
@@ -71,7 +71,7 @@ COMMANDS = (
         "piece",
         PIECE_EXAMPLE,
         "a piece is cut, checked, rejected (: why) or open again, with what it measures over its longest points; "
-        "‘within’ and ‘gap’: how far off one may be",
+        "‘within’ and ‘gap’: how far off one may be; ‘root’: the gap left for the weld",
         piece,
     ),
 )

@@ -30,8 +30,10 @@ class PieceMade(Value):
 
 class Cutting(Value):
     """pieces: those that have been cut. within: how far off its length a piece may be; gap: how much shorter than that
-    it may be where the weld can fill it, shared by both ends, mm."""
+    it may be where the weld can fill it, shared by both ends; root: the gap that is left for the weld between an end
+    and what it lands on, mm."""
 
     pieces: Annotated[tuple[PieceMade, ...], Field(max_length=50_000)] = ()
     within: Allowed = 0.5
     gap: Allowed = 1.0
+    root: Allowed = 0.0
