@@ -160,18 +160,15 @@ def _pocket(words: list[str]) -> int:
 
 
 def _export(words: list[str]) -> int:
-    from ironcage.core.exchange.kinds import PATTERN, kind
+    from ironcage.core.exchange.kinds import NAMED, kind
     from ironcage.core.job.store.disk import write_atomically
 
-    call = "export KIND FILE OUT [PAPER or TUBE:JOINT]"
+    call = "export KIND FILE OUT [PAPER or what it is of]"
     _demand(words, 3, 4, call)
     made = kind(words[0])
-    if made.takes == PATTERN and len(words) < 4:
-        raise Problem(
-            f"Which bolt pattern? Call it so: iron-cage {call}", where=made.takes, hint="Its name or id, such as H40"
-        )
-    if made.takes == "TUBE:JOINT" and len(words) < 4:
-        raise Problem(f"Which end? Call it so: iron-cage {call}", where=made.takes, hint="For example T35L:J19L")
+    if made.takes in NAMED and len(words) < 4:
+        which, example = NAMED[made.takes]
+        raise Problem(f"{which} Call it so: iron-cage {call}", where=made.takes, hint=example)
     out = Path(words[2])
     if out.suffix.lower() == JOB_ENDING or (out.exists() and out.samefile(words[1])):
         raise Problem(

@@ -60,12 +60,12 @@ class JobMenu(QMenu):
             self.recent.addAction("No file has been opened yet").setEnabled(False)
 
     def fill_writing(self) -> None:
-        """Every kind of file but those that need a tube's end or a pattern named; these are written from Cut and
-        Place."""
-        from ironcage.core.exchange.kinds import KINDS, PATTERN
+        """Every kind of file but those of one thing, such as a tube's end or a fitting; these are written from where
+        that is."""
+        from ironcage.core.exchange.kinds import KINDS, NAMED
 
         self.writing.clear()
-        for kind in (k for k in KINDS if k.takes not in ("TUBE:JOINT", PATTERN)):
+        for kind in (k for k in KINDS if k.takes not in NAMED):
             words = f"{kind.says[0].upper()}{kind.says[1:]} ({kind.ending[1:].upper()})…"
             self.writing.addAction(words, lambda name=kind.name: self.files.export(name, ""))
 

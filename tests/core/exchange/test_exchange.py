@@ -16,7 +16,7 @@ from ironcage.core.answers.jig import stands
 from ironcage.core.exchange import lists, pdf
 from ironcage.core.exchange.drawing import Path, Sheet, SheetCircle
 from ironcage.core.exchange.dxf import to_dxf
-from ironcage.core.exchange.kinds import FITTING, KINDS, PATTERN, kind
+from ironcage.core.exchange.kinds import END, FITTING, FOLDED, KINDS, PATTERN, TUBE, kind
 from ironcage.core.exchange.plan import plan
 from ironcage.core.exchange.svg import to_svg
 from ironcage.core.exchange.templates import MARK_WORD_MM, PAPER_MM, template, templates
@@ -24,6 +24,7 @@ from ironcage.core.job import edits
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
+from ironcage.samples import sample
 
 
 def printed(sheet: Sheet) -> tuple[np.ndarray, float, list[np.ndarray]]:
@@ -191,8 +192,8 @@ def test_every_kind_is_made_and_refuses_in_words(sandpiper: Job) -> None:
     top = np.array([(-800.0, 300.0, 900.0), (-800.0, -300.0, 900.0)])
     job = edits.shape(job, "T8", top, 100.0)
     for k in KINDS:
-        word = {"TUBE:JOINT": "T35L:J19L", "TUBE": "T8", PATTERN: "Hub", FITTING: "F1"}.get(k.takes, "")
-        assert len(k.make(job, word)) > 100, k.name
+        word = {END: "T35L:J19L", TUBE: "T8", FOLDED: "T1L", PATTERN: "Hub", FITTING: "F1"}.get(k.takes, "")
+        assert len(k.make(sample("fell-litter") if k.takes == FOLDED else job, word)) > 100, k.name
     with pytest.raises(Problem, match=r"The nearest is plan-"):
         kind("plan-pfd")
     with pytest.raises(Problem, match="No joint stands on the table"):

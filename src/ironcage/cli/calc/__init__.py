@@ -6,13 +6,28 @@ A new one is a module with a pydantic `Question` and a function, and a line in C
 from collections.abc import Callable
 from typing import Any
 
-from ironcage.cli.calc import bend, chain, corner, driver, frame, mass, mitre, nest, notch, pattern, shrink, survey
+from ironcage.cli.calc import (
+    bend,
+    chain,
+    corner,
+    driver,
+    fold,
+    frame,
+    mass,
+    mitre,
+    nest,
+    notch,
+    pattern,
+    shrink,
+    survey,
+)
 from ironcage.cli.calc.question import asked
 
 CALCULATORS: dict[str, Callable[[str], dict[str, Any]]] = {
     "frame": lambda text: frame.answer(asked(frame.FrameQuestion, text)),
     "notch": lambda text: notch.answer(asked(notch.NotchQuestion, text)),
     "mitre": lambda text: mitre.answer(asked(mitre.MitreQuestion, text)),
+    "fold": lambda text: fold.answer(asked(fold.FoldQuestion, text)),
     "bend": lambda text: bend.bend(asked(bend.BendQuestion, text)),
     "section": lambda text: bend.section(asked(bend.SectionQuestion, text)),
     "chain": lambda text: chain.answer(asked(chain.ChainQuestion, text)),

@@ -10,6 +10,8 @@ from ironcage.core.exchange.bending import bend_sheet, outside_sheet
 from ironcage.core.exchange.buildbook import to_build_book
 from ironcage.core.exchange.drawing import Sheet
 from ironcage.core.exchange.dxf import to_dxf
+from ironcage.core.exchange.folds import fold_sheets
+from ironcage.core.exchange.labels import label_sheets
 from ironcage.core.exchange.mockup import mockup_csv, mockup_sheet
 from ironcage.core.exchange.pdf import to_pdf
 from ironcage.core.exchange.plan import plan
@@ -37,7 +39,14 @@ class Kind:
     takes: str = ""
 
 
-PATTERN, FITTING = "PATTERN", "FITTING"
+PATTERN, FITTING, TUBE, FOLDED, END = "PATTERN", "FITTING", "TUBE", "FOLDED TUBE", "TUBE:JOINT"
+NAMED = {  # what has to be named for a kind: how it is asked for, and an example
+    END: ("Which end?", "For example T35L:J19L"),
+    TUBE: ("Which tube?", "A bent one, for example T2"),
+    FOLDED: ("Which tube?", "A folded one, for example T2"),
+    PATTERN: ("Which bolt pattern?", "Its name or id, such as H40"),
+    FITTING: ("Which fitting?", "Its id, such as F1"),
+}
 
 
 def _one_template(job: Job, which: str) -> Sheet:
@@ -61,29 +70,43 @@ KINDS: tuple[Kind, ...] = (
         ".svg",
         "one wrap template at 1:1",
         lambda job, which: to_svg(_one_template(job, which)),
-        "TUBE:JOINT",
+        END,
     ),
     Kind(
         "template-pdf",
         ".pdf",
         "one wrap template at 1:1, to print",
         lambda job, which: to_pdf([_one_template(job, which)], f"{job.brief.name}, {which.replace(':', ' at ')}", "A4"),
-        "TUBE:JOINT",
+        END,
     ),
     Kind(
         "bend-pdf",
         ".pdf",
         "bend card of a tube with its outline at 1:1, tiled",
         lambda job, tube: to_pdf([bend_sheet(job, tube)], f"{job.brief.name}, {tube} bends", "A4"),
-        "TUBE",
+        TUBE,
     ),
-    Kind("bend-dxf", ".dxf", "outline of a bent tube at 1:1", lambda job, tube: to_dxf(bend_sheet(job, tube)), "TUBE"),
+    Kind("bend-dxf", ".dxf", "outline of a bent tube at 1:1", lambda job, tube: to_dxf(bend_sheet(job, tube)), TUBE),
     Kind(
         "outside-pdf",
         ".pdf",
         "sheet for a tube that is bent outside, to be filled in on return",
         lambda job, tube: to_pdf([outside_sheet(job, tube)], f"{job.brief.name}, {tube} to be bent", "A4"),
-        "TUBE",
+        TUBE,
+    ),
+    Kind(
+        "fold-pdf",
+        ".pdf",
+        "notches of a folded tube at 1:1",
+        lambda job, tube: to_pdf(fold_sheets(job, tube), f"{job.brief.name}, {tube} notches", "A4"),
+        FOLDED,
+    ),
+    Kind(
+        "labels-pdf",
+        ".pdf",
+        "a label for each piece, with an arrow to the front",
+        lambda job, paper: to_pdf(label_sheets(job), f"{job.brief.name}, labels", paper or "A4"),
+        "paper",
     ),
     Kind("plan-dxf", ".dxf", "jig plan", lambda job, _: to_dxf(plan(job, stands.answer(job)))),
     Kind(

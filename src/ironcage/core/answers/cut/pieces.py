@@ -20,6 +20,7 @@ from ironcage.core.answers.shared.kept import Kept, around
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.sections import along_taper, depth
 from ironcage.core.calc.tubes.centreline import Route
+from ironcage.core.calc.tubes.folds import wedge
 from ironcage.core.calc.vectors import cross
 from ironcage.core.job.geometry.routes import bend_facings, end_axes, route_of
 from ironcage.core.job.values.model import Job, Section, Tube
@@ -332,9 +333,9 @@ def _folds(route: Route, tube: Tube, section: Section) -> list[_Fold]:
         return [_Fold(0.0, 0.0)] * len(route.bends)
     made = []
     for bend, facing in zip(route.bends, bend_facings(route, tube.roll), strict=True):
-        (y, z), wall, half = facing, section.shape.wall_mm, math.tan(bend.angle / 2)
-        outside = section.shape.reach(-y, -z)
-        made.append(_Fold(2 * (outside - wall) * half, 2 * (depth(section.shape, y, z) - wall) * half))
+        (y, z), wall = facing, section.shape.wall_mm
+        gain = 2 * (section.shape.reach(-y, -z) - wall) * math.tan(bend.angle / 2)
+        made.append(_Fold(gain, wedge(depth(section.shape, y, z), wall, bend.angle).mouth))
     return made
 
 

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
+from ironcage.core.calc.tubes.folds import wedge
 from ironcage.units import Units
 
 Make = Literal["bend", "fold", "mitre"]
@@ -35,7 +36,7 @@ def kinked(size: tuple[float, float], wall: float, angle: float, count: int, mak
 
     A mitre is sawn square off the half angle: two cuts each, weld all round, height / cos(θ/2) on the slant. A fold
     leaves the outer wall and hinges at its
-    inside: two cuts for the notch, whose mouth on the other face is 2·(h − t)·tan(θ/2); weld on three sides. A bend
+    inside: two cuts for the notch, whose mouth is on the other face; weld on three sides. A bend
     costs neither.
     """
     width, height = size
@@ -45,5 +46,5 @@ def kinked(size: tuple[float, float], wall: float, angle: float, count: int, mak
         return Kinks(make, 0, 0.0, 0.0, 0.0)
     if make == "mitre":
         return Kinks(make, 2 * count, count * 2 * (width + slant), count * height * math.tan(half), 0.0)
-    mouth = 2 * (height - wall) * math.tan(half)
+    mouth = wedge(height, wall, angle).mouth
     return Kinks(make, 2 * count, count * (width + 2 * slant), count * mouth / 2, mouth)

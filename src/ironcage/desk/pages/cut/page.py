@@ -59,36 +59,7 @@ class CutPage(Page):
         self.detail = Words(wrap=True)
         self.bill = Words(name="quiet", wrap=True)
         self.safety = Words(SAFETY, name="quiet", wrap=True)
-        self.one = QPushButton("Paper")
-        self.one.setToolTip("The wrap template of the end that is shown, at 1:1, and the bend card of the piece")
-        self.ones = QMenu(self.one)
-        self.wraps = [
-            self.ones.addAction(words, lambda does=act: self._with_end(does))
-            for words, act in (
-                ("Print…", lambda end: self.prints.emit("template-pdf", end)),
-                ("As PDF…", lambda end: self.export.emit("template-pdf", end)),
-                ("As SVG…", lambda end: self.export.emit("template-svg", end)),
-            )
-        ]
-        self.bending = [
-            self.ones.addAction(words, lambda how=file: self._bent(how))
-            for words, file in (
-                ("Bend card with outline at 1:1…", "bend-pdf"),
-                ("Outline of the bends, DXF…", "bend-dxf"),
-                ("Sheet to bend it outside…", "outside-pdf"),
-            )
-        ]
-        self.one.setObjectName("menu")
-        self.one.setMenu(self.ones)
-        self.mark = QPushButton("Mark")
-        self.mark.setToolTip("Say that the chosen pieces are cut, checked or rejected (piece)")
-        self.marks = QMenu(self.mark)
-        for words, line in (("Cut", "piece cut"), ("Open again", "piece open")):
-            self.marks.addAction(words, lambda does=line: self.session.press(does))
-        for words, state in (("Checked, as measured…", "checked "), ("Rejected…", "rejected: ")):
-            self.marks.addAction(words, lambda how=state: self._start_line(how))
-        self.mark.setObjectName("menu")
-        self.mark.setMenu(self.marks)
+        self._menus()
         files = [
             button("Cut list as CSV…", lambda: self.export.emit("cut-csv", "")),
             button(
@@ -127,6 +98,41 @@ class CutPage(Page):
         box.addWidget(self.tabs, 1)
         self.result: cut.CutAnswer | None = None
         self.piece: cut.Piece | None = None
+
+    def _menus(self) -> None:
+        """The paper of the piece that is shown, and the states that pieces can be marked as."""
+        self.one = QPushButton("Paper")
+        self.one.setToolTip("The wrap template of the end that is shown, at 1:1, and the bend card of the piece")
+        self.ones = QMenu(self.one)
+        self.wraps = [
+            self.ones.addAction(words, lambda does=act: self._with_end(does))
+            for words, act in (
+                ("Print…", lambda end: self.prints.emit("template-pdf", end)),
+                ("As PDF…", lambda end: self.export.emit("template-pdf", end)),
+                ("As SVG…", lambda end: self.export.emit("template-svg", end)),
+            )
+        ]
+        self.bending = [
+            self.ones.addAction(words, lambda how=file: self._bent(how))
+            for words, file in (
+                ("Bend card with outline at 1:1…", "bend-pdf"),
+                ("Outline of the bends, DXF…", "bend-dxf"),
+                ("Sheet to bend it outside…", "outside-pdf"),
+            )
+        ]
+        self.folding = self.ones.addAction("Notches at 1:1…", lambda: self._bent("fold-pdf"))
+        self.ones.addAction("Labels of all pieces…", lambda: self.export.emit("labels-pdf", "A4"))
+        self.one.setObjectName("menu")
+        self.one.setMenu(self.ones)
+        self.mark = QPushButton("Mark")
+        self.mark.setToolTip("Say that the chosen pieces are cut, checked or rejected (piece)")
+        self.marks = QMenu(self.mark)
+        for words, line in (("Cut", "piece cut"), ("Open again", "piece open")):
+            self.marks.addAction(words, lambda does=line: self.session.press(does))
+        for words, state in (("Checked, as measured…", "checked "), ("Rejected…", "rejected: ")):
+            self.marks.addAction(words, lambda how=state: self._start_line(how))
+        self.mark.setObjectName("menu")
+        self.mark.setMenu(self.marks)
 
     def _columns(self) -> tuple[Column, ...]:
         """What is told of a piece."""
@@ -267,10 +273,11 @@ class CutPage(Page):
 
     def _preview(self) -> None:
         end = self._end()
-        bent = bool(self.piece and self.piece.bends and self.piece.bends[0].radius)
+        bends = self.piece.bends if self.piece else ()
         for action in self.bending:
-            action.setVisible(bent)
-        self.one.setEnabled(bent)
+            action.setVisible(bool(bends and bends[0].radius))
+        self.folding.setVisible(bool(bends and not bends[0].radius))
+        self.one.setEnabled(self.piece is not None)
         for action in self.wraps:
             action.setEnabled(False)
         if end is None or self.piece is None:
@@ -289,7 +296,6 @@ class CutPage(Page):
         )
         try:
             self.preview.show_sheet(template(self.session.job, self.piece, end))
-            self.one.setEnabled(True)
             for action in self.wraps:
                 action.setEnabled(True)
         except Problem as problem:

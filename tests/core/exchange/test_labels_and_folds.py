@@ -1,0 +1,61 @@
+"""Labels that say which end is which and where the front is, and notches drawn as large as they are cut."""
+
+import io
+import math
+
+import pytest
+from pypdf import PdfReader
+
+from ironcage.core.answers.cut.pieces import answer
+from ironcage.core.exchange.drawing import Path, Sheet, SheetWords
+from ironcage.core.exchange.folds import fold_sheets
+from ironcage.core.exchange.kinds import kind
+from ironcage.core.exchange.labels import HIGH_MM, WIDE_MM, label_sheets
+from ironcage.core.job.values.model import Job
+from ironcage.problem import Problem
+from ironcage.samples import sample
+
+
+def _words(sheet: Sheet) -> list[str]:
+    return [i.text for i in sheet.items if isinstance(i, SheetWords)]
+
+
+def test_every_piece_has_a_label_whose_arrow_points_to_the_front() -> None:
+    job = sample("fell-litter")
+    pieces = answer(job).pieces
+    sheets = label_sheets(job)
+    said = [w for sheet in sheets for w in _words(sheet)]
+    assert all(p.id in said for p in pieces)
+    rail = next(n for n, p in enumerate(pieces) if p.role == "rail")
+    row, column = divmod(rail, 3)
+    x, y = column * WIDE_MM, sheets[0].height - (row + 1) * HIGH_MM
+    low, high = [x, y], [x + WIDE_MM, y + HIGH_MM]
+    marks = [i.points for i in sheets[0].items if isinstance(i, Path) and i.weight == "mark"]
+    inside = [points for points in marks if (points > low).all() and (points < high).all()]
+    shaft, *barbs = inside
+    tip = next(end for end in shaft if all((end == b[0]).all() for b in barbs))
+    first, second = (job.joint_by_id[e.joint].x for e in (pieces[rail].first, pieces[rail].second))
+    assert (tip[0] == shaft[:, 0].min()) == (first > second)  # the label's left edge goes to the first end
+    text = PdfReader(io.BytesIO(kind("labels-pdf").make(job, ""))).pages[0].extract_text()
+    assert f"this end at {pieces[rail].first.joint}" in text
+    with pytest.raises(Problem, match="no pieces to label"):
+        label_sheets(Job())
+
+
+def test_a_notch_is_drawn_as_deep_and_as_wide_as_it_is_cut() -> None:
+    job = sample("fell-litter")
+    piece = next(p for p in answer(job).pieces if p.bends)
+    sheets = fold_sheets(job, piece.id)
+    assert len(sheets) == len(piece.bends) == 2
+    bend = piece.bends[0]
+    upper, lower = (i.points for i in sheets[0].items if isinstance(i, Path) and i.weight == "cut")
+    assert (upper - lower)[1:3, 1] == pytest.approx(bend.mouth)
+    assert (upper - lower)[[0, 3], 1] == pytest.approx(0)
+    deep = float(upper[1, 0] - upper[0, 0])
+    lean = math.atan2(bend.mouth / 2, deep)
+    assert lean == pytest.approx(bend.angle / 2)
+    assert deep == pytest.approx(80 - 3)  # 80 high, a wall of 3 stays
+    assert float(upper[2, 0] - upper[1, 0]) == pytest.approx(40)
+    straight = next(p for p in answer(job).pieces if not p.bends)
+    with pytest.raises(Problem, match="is not folded"):
+        fold_sheets(job, straight.id)
