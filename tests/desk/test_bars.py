@@ -96,3 +96,21 @@ def test_a_piece_is_marked_in_its_cell_and_by_the_menu_and_says_what_to_do(drive
     drive.type("bars")
     drive.settle()
     assert page.bars.sum.text().endswith("1 cut already and left out.")
+
+
+def test_plates_are_laid_out_on_the_sheet_that_is_typed(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    window.go("cut")
+    drive.settle()
+    page = window.page
+    page.tabs.setCurrentWidget(page.sheets)
+    drive.settle()
+    assert page.sheets.buy.model.rowCount() == 0
+    drive.type("add gusset tubes T13L T6L, leg 90, thickness 3, plates 2")
+    drive.settle()
+    assert texts(page.sheets.buy, "plates") == ["4"]
+    assert page.sheets.sum.text().startswith("1 sheets of 2000.0 x 1000.0 mm, 47.1 kg; ")
+    drive.type("plates 100 x 60")
+    drive.settle()
+    assert texts(page.sheets.buy, "sheets") == ["✗"]
+    assert "does not fit a sheet of 100 x 60" in texts(page.sheets.buy, "why not")[0]

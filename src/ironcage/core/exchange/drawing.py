@@ -1,7 +1,9 @@
 """A sheet of lines and words at 1:1, in mm, x to the right and y up from the lower left corner."""
 
+from __future__ import annotations
+
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
@@ -22,6 +24,10 @@ class Path:
     weight: Weight = "fine"
     dashed: bool = False
 
+    def moved(self, x: float, y: float) -> Path:
+        """The same elsewhere."""
+        return replace(self, points=self.points + [x, y])
+
 
 @dataclass(frozen=True)
 class SheetCircle:
@@ -31,6 +37,10 @@ class SheetCircle:
     y: float
     radius: float
     weight: Weight = "fine"
+
+    def moved(self, x: float, y: float) -> SheetCircle:
+        """The same elsewhere."""
+        return replace(self, x=self.x + x, y=self.y + y)
 
 
 @dataclass(frozen=True)
@@ -43,6 +53,10 @@ class SheetWords:
     size: float = 3.0
     align: Literal["left", "middle", "right"] = "left"
     upright: bool = True
+
+    def moved(self, x: float, y: float) -> SheetWords:
+        """The same elsewhere."""
+        return replace(self, x=self.x + x, y=self.y + y)
 
 
 @dataclass

@@ -1,7 +1,8 @@
-"""A plate with the holes of a bolt pattern, 1:1: for an adapter, a mount or a drilling guide."""
+"""Plates at 1:1: with the holes of a bolt pattern, of a fitting, and all of them laid out on the sheets to buy."""
 
 import numpy as np
 
+from ironcage.core.answers.cut.sheets import Plate, SheetPlates, find_sheets
 from ironcage.core.answers.place import patterns
 from ironcage.core.answers.shared import fittings
 from ironcage.core.exchange.drawing import Sheet, SheetCircle
@@ -11,6 +12,7 @@ from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
 from ironcage.units import said
 
+SHEETS_APART = 60.0  # on the drawing
 EDGE = 2.0  # hole diameters from a hole's middle to the plate's edge
 CORNER = 16  # sides of a rounded corner
 
@@ -84,6 +86,50 @@ def fitting_plate(job: Job, name: str) -> Sheet:
     )
     sheet.scale_bar(10, 8)
     return sheet
+
+
+def nested(job: Job, of: SheetPlates) -> Sheet:
+    """The sheets of one material and thickness side by side, each with its plates where they are cut from it."""
+    width, height = job.buying.sheet
+    count = len(of.layout.sheets) if of.layout else 0
+    title = f"{job.brief.name}, sheet {said.sizes(of.thickness)}, {of.material}"
+    drawing = Sheet(title, max(count, 1) * (width + SHEETS_APART) + 20, height + 90, units_of(job))
+    drawing.words(10, height + 60, f"{title}: {count} of {said.sizes(width)} x {said.sizes(height)}", 24)
+    for n, placed in enumerate(of.layout.sheets if of.layout else ()):
+        corner = np.array([10 + n * (width + SHEETS_APART), 10.0])
+        drawing.box(float(corner[0]), float(corner[1]), width, height)
+        for p in placed:
+            _lay(drawing, of.plates[p.plate], corner + [p.x, p.y], turned=p.turned)
+    return drawing
+
+
+def plates_drawing(job: Job) -> Sheet:
+    """All sheets of all materials and thicknesses, a row for each. Refuses a job that has no plates."""
+    groups = [of for of in find_sheets(job) if of.layout]
+    if not groups:
+        raise Problem(
+            "There are no plates to lay out.", where="plates", hint="Frame's Fittings are where plates come from."
+        )
+    rows = [nested(job, of) for of in groups]
+    drawing = Sheet(f"{job.brief.name}, plates", max(r.width for r in rows), sum(r.height for r in rows), units_of(job))
+    y = 0.0
+    for row in reversed(rows):
+        drawing.items += [item.moved(0.0, y) for item in row.items]
+        y += row.height
+    return drawing
+
+
+def _lay(drawing: Sheet, plate: Plate, at: np.ndarray, *, turned: bool) -> None:
+    """One plate where it is cut, with its name."""
+    turn = np.array([[0.0, -1.0], [1.0, 0.0]]) if turned else np.eye(2)
+    shift = at + ([plate.size[1], 0.0] if turned else [0.0, 0.0])
+    outline = plate.outline @ turn.T + shift
+    drawing.path(np.vstack([outline, outline[:1]]), "cut")
+    for x, y, diameter in plate.holes:
+        hx, hy = turn @ [x, y] + shift
+        drawing.items.append(SheetCircle(float(hx), float(hy), diameter / 2, "cut"))
+    middle = outline.mean(axis=0)
+    drawing.words(float(middle[0]), float(middle[1]), plate.name, min(12.0, min(plate.size) / 4), "middle")
 
 
 def _hull(points: np.ndarray) -> np.ndarray:

@@ -36,6 +36,7 @@ _ALWAYS = (
     "die 25 clr 50 grip 10",
     "hoop main 38 x 2 height {x1} width {x1} lean 8 at {x} {z}",
     "bars 6000 {x1}",
+    "plates 2000 x {x1}",
     "piece {t} cut",
     "piece {t} checked {d}",
     "piece {t} rejected: bent",

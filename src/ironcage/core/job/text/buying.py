@@ -1,4 +1,4 @@
-"""Commands on what is bought and sawn: bars, saw, offcut."""
+"""Commands on what is bought and sawn: bars, saw, plates, offcut."""
 
 import re
 
@@ -13,6 +13,7 @@ from ironcage.units import said
 BARS_EXAMPLE = said.example("bars [6000] [7500]")
 SAW_EXAMPLE = said.example("saw kerf [2] grip [60] least [300]")
 OFFCUT_EXAMPLE = said.example("offcut [1450] of 38 x 2 round")
+PLATES_EXAMPLE = said.example("plates [2000] x [1000] gap [6] edge [10]")
 _SAW = ("kerf", "grip", "least")
 
 
@@ -52,6 +53,24 @@ def saw(job: Job, chosen: Chosen, rest: str) -> Done:
     return Done(f"Saw with {told}", edits.set_buying(job, **changes), chosen)
 
 
+def plates(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Say in which size sheet is bought, the gap between plates on it and the edge along its rim."""
+    found = re.fullmatch(
+        r"(?P<width>.+?)\s*[x×]\s*(?P<height>.+?)(?:\s+gap\s+(?P<gap>.+?))?(?:\s+edge\s+(?P<edge>.+?))?",
+        rest.strip(),
+        re.IGNORECASE,
+    )
+    if not found:
+        raise Problem("Which size of sheet is missing.", where="plates", hint=f"Write for example: {PLATES_EXAMPLE}")
+    units = units_of(job)
+    sides = sorted((units.read_length(found[side]) for side in ("width", "height")), reverse=True)
+    if sides[1] <= 0:
+        raise Problem("A sheet needs two sides.", where="plates", hint=f"Write for example: {PLATES_EXAMPLE}")
+    changes = {f"sheet_{w}": units.read_length(found[w]) for w in ("gap", "edge") if found[w]}
+    made = edits.set_buying(job, sheet=(sides[0], sides[1]), **changes)
+    return Done(f"Sheet is {units.length(sides[0])} x {units.length(sides[1])}", made, chosen)
+
+
 def offcut(job: Job, chosen: Chosen, rest: str) -> Done:
     """Put an offcut on the rack (`1450 of 38 x 2 round`), or take one off it (`K1 gone`)."""
     text = rest.strip()
@@ -70,6 +89,7 @@ def offcut(job: Job, chosen: Chosen, rest: str) -> Done:
 COMMANDS = (
     Command("bars", BARS_EXAMPLE, "says in which lengths bars are on sale; ‘for’ and a section: of that alone", bars),
     Command("saw", SAW_EXAMPLE, "says what a cut takes, what is lost of each bar, the shortest rest that is kept", saw),
+    Command("plates", PLATES_EXAMPLE, "says in which size sheet is bought for the plates, gap and edge", plates),
     Command(
         "offcut", OFFCUT_EXAMPLE, "puts an offcut on the rack, to be used first; ‘K1 gone’ takes one off it", offcut
     ),

@@ -31,7 +31,8 @@ class Offcut(Value):
 class Buying(Value):
     """lengths: in which bars are on sale, mm, none said: as is usual where the job counts in its unit; own: for some
     sections others. kerf: what a cut takes; grip: what is lost of each bar; least: the shortest rest that is kept, mm.
-    offcuts: what is there already."""
+    offcuts: what is there already. sheet: in which size sheet is bought, width and height; sheet_gap: between plates on
+    it, sheet_edge: along its rim, mm."""
 
     lengths: Sold = ()
     own: Annotated[tuple[OwnBars, ...], Field(max_length=500)] = ()
@@ -39,4 +40,7 @@ class Buying(Value):
     grip: Loss = 0.0
     least: Loss = 300.0
     offcuts: Annotated[tuple[Offcut, ...], Field(max_length=2000)] = ()
+    sheet: tuple[Size, Size] = (2000.0, 1000.0)
+    sheet_gap: Loss = 6.0
+    sheet_edge: Loss = 10.0
     last_offcut: Annotated[int, Field(ge=0, le=10**9)] = 0

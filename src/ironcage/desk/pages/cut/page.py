@@ -11,6 +11,7 @@ from ironcage.core.answers.cut import pieces as cut
 from ironcage.core.answers.cut.bars import BarsAnswer, find_bars
 from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.answers.cut.progress import PieceProgress, progress
+from ironcage.core.answers.cut.sheets import SheetPlates, find_sheets
 from ironcage.core.exchange.templates import SAFETY, placing, template
 from ironcage.core.job import text as lines
 from ironcage.core.job.geometry.names import name_of
@@ -20,6 +21,7 @@ from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.cut.bars import BarsTab
 from ironcage.desk.pages.cut.cards import bend_words, cards, end_words, mark_words, progress_words, sawn
+from ironcage.desk.pages.cut.plates import PlatesTab
 from ironcage.desk.pages.latertabs import Tabs
 from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
 from ironcage.desk.session import Session
@@ -33,11 +35,12 @@ from ironcage.units.shown import angle_minutes
 
 @dataclass(frozen=True)
 class CutShown:
-    """What the page shows: the pieces, how far each is, and the bars where their list is open."""
+    """What the page shows: the pieces, how far each is, and bars or sheets where their list is open."""
 
     pieces: cut.CutAnswer
     progress: Mapping[str, PieceProgress]
     bars: BarsAnswer | None = None
+    sheets: tuple[SheetPlates, ...] | None = None
 
 
 class CutPage(Page):
@@ -91,6 +94,10 @@ class CutPage(Page):
         self.tabs.setAccessibleName("Lists of Cut")
         self.tabs.addTab(listed, "Pieces")
         self.tabs.addTab(self.bars, "Bars")
+        self.sheets = PlatesTab(session)
+        self.sheets.typing.connect(self.typing)
+        self.sheets.export.connect(self.export)
+        self.tabs.addTab(self.sheets, "Plates")
         self.tabs.currentChanged.connect(lambda _: self.wants.emit())
         box = QVBoxLayout(self)
         box.setContentsMargins(8, 6, 8, 6)
@@ -211,7 +218,8 @@ class CutPage(Page):
         add_plates(self.plating, self.session.job, self.export.emit)
 
     def question(self) -> Question:
-        return _with_bars if self.tabs.currentWidget() is self.bars else _pieces
+        here = self.tabs.currentWidget()
+        return _with_bars if here is self.bars else _with_sheets if here is self.sheets else _pieces
 
     def show_job(self, job: Job) -> None:
         self.bars.show_job(job)
@@ -219,12 +227,15 @@ class CutPage(Page):
     def show_look(self, look: Look) -> None:
         super().show_look(look)
         self.bars.show_look(look)
+        self.sheets.show_look(look)
 
     def show_answer(self, job: Job, shown: CutShown | None, problem: Problem | None) -> None:
         self.result = result = shown.pieces if shown else None
         self.far = shown.progress if shown else {}
         if shown is None or shown.bars is not None:
             self.bars.show_result(shown.bars if shown else None)
+        if shown is None or shown.sheets is not None:
+            self.sheets.show_result((shown.sheets or ()) if shown else ())
         self.plates.setVisible(bool(job.patterns or job.fittings))
         empty = Problem("There are no tubes to cut yet.", hint="Frame is where they come from: press 4.")
         self.tell_empty(problem or (None if job.tubes else empty))
@@ -325,6 +336,10 @@ def _pieces(job: Job) -> CutShown:
 
 def _with_bars(job: Job) -> CutShown:
     return CutShown(cut.answer(job), progress(job), find_bars(job))
+
+
+def _with_sheets(job: Job) -> CutShown:
+    return CutShown(cut.answer(job), progress(job), sheets=find_sheets(job))
 
 
 def _turn(job: Job, piece: cut.Piece, text: str) -> Done:
