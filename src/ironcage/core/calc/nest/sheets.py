@@ -1,8 +1,8 @@
 """Plates laid out on sheets by the rectangles round them, so that few sheets are bought.
 
-Each plate goes where it leaves the shorter rest in one of the free rectangles, lying or turned by a quarter; free
-rectangles may overlap, and those within others are dropped (maximal rectangles, Jylänki 2010). Plates are tried in
-several orders, and the one that takes fewest sheets, and then least of the last one, is kept.
+Each plate goes into one of the free rectangles, which may overlap, those within others dropped (maximal rectangles,
+Jylänki 2010): where it leaves the shorter rest, or lowest, turned by a quarter freely or only where it must be. Plates
+are tried in several orders, and the way that takes fewest sheets, and then least of the last one, is kept.
 """
 
 from __future__ import annotations
@@ -14,8 +14,16 @@ from dataclasses import dataclass
 from ironcage.problem import Problem
 from ironcage.units import said
 
+Way = Callable[[float, float, float, float, bool], tuple[float, ...]]  # rests beside, x, y, turned: the least is best
+WAYS: tuple[Way, ...] = (
+    lambda short, long, x, y, turned: (short, long, y, x),
+    lambda short, long, x, y, turned: (float(turned), short, long, y, x),
+    lambda short, long, x, y, turned: (y, x, short),
+    lambda short, long, x, y, turned: (float(turned), y, x),
+)
 Free = tuple[float, float, float, float]  # x, y, width, height, mm
-MOST_PLATES = 2000
+NIL = 1e-9
+MOST_PLATES, FEW = 2000, 150  # more than a few are tried in fewer ways
 
 
 @dataclass(frozen=True)
@@ -58,24 +66,26 @@ def lay_on_sheets(
         lambda n: (-sum(sizes[n]),),
         lambda n: (-min(sizes[n]), -max(sizes[n])),
     )
-    made = [_filled(sorted(range(len(sizes)), key=order), sizes, (room[0], room[1]), gap) for order in orders]
+    ways = WAYS if len(sizes) <= FEW else WAYS[:1]
+    sorts = [sorted(range(len(sizes)), key=order) for order in orders]
+    made = [_filled(order, sizes, (room[0], room[1]), gap, way) for order in sorts for way in ways]
     best = min(made, key=lambda sheets: (len(sheets), _reach(sheets[-1], sizes) if sheets else 0.0))
     area = sum((w + gap) * (h + gap) for w, h in sizes)
     kept = tuple(tuple(Placed(p.plate, p.x + edge, p.y + edge, p.turned) for p in one) for one in best)
-    return SheetLayout(kept, math.ceil(area / (room[0] * room[1]) - 1e-9))
+    return SheetLayout(kept, math.ceil(area / (room[0] * room[1]) - NIL))
 
 
 def _filled(
-    order: Sequence[int], sizes: Sequence[tuple[float, float]], room: tuple[float, float], gap: float
+    order: Sequence[int], sizes: Sequence[tuple[float, float]], room: tuple[float, float], gap: float, way: Way
 ) -> list[list[Placed]]:
     """Sheets filled with plates in an order; a new one is begun when a plate goes on none of those there are."""
     sheets: list[tuple[list[Placed], list[Free]]] = []
     for n in order:
         width, height = sizes[n][0] + gap, sizes[n][1] + gap
-        best = _best(sheets, width, height)
+        best = _best(sheets, width, height, way)
         if best is None:
             sheets.append(([], [(0.0, 0.0, *room)]))
-            best = _best(sheets[-1:], width, height)
+            best = _best(sheets[-1:], width, height, way)
             assert best is not None  # it was looked at before that each fits
             best = (len(sheets) - 1, *best[1:])
         which, x, y, turned = best
@@ -87,46 +97,49 @@ def _filled(
 
 
 def _best(
-    sheets: Sequence[tuple[list[Placed], list[Free]]], width: float, height: float
+    sheets: Sequence[tuple[list[Placed], list[Free]]], width: float, height: float, way: Way
 ) -> tuple[int, float, float, bool] | None:
-    """The sheet, place and turn that leave the shortest rest beside a rectangle, on the first sheet that has one."""
+    """The sheet, place and turn that are best for a rectangle, on the first sheet that has room for it."""
     for number, (_, free) in enumerate(sheets):
         fits = [
-            (min(w - a, h - b), max(w - a, h - b), y, x, turned)
+            (way(min(w - a, h - b), max(w - a, h - b), x, y, turned), x, y, turned)
             for x, y, w, h in free
             for a, b, turned in ((width, height, False), (height, width, True))
-            if a <= w + 1e-9 and b <= h + 1e-9
+            if a <= w + NIL and b <= h + NIL
         ]
         if fits:
-            _, _, y, x, turned = min(fits)
+            _, x, y, turned = min(fits)
             return number, x, y, turned
     return None
 
 
 def _left(free: Sequence[Free], taken: Free) -> list[Free]:
-    """The free rectangles that a taken one leaves, without those that lie within others."""
+    """The free rectangles that a taken one leaves. Those it cuts leave up to four each, of which those within others
+    are dropped; one that it does not touch is within none of them, for then it was within what was cut."""
     tx, ty, tw, th = taken
-    made: list[Free] = []
-    for x, y, w, h in free:
-        if tx >= x + w - 1e-9 or tx + tw <= x + 1e-9 or ty >= y + h - 1e-9 or ty + th <= y + 1e-9:
-            made.append((x, y, w, h))
+    whole: list[Free] = []
+    parts: dict[Free, None] = {}
+    for one in free:
+        x, y, w, h = one
+        if tx >= x + w - NIL or tx + tw <= x + NIL or ty >= y + h - NIL or ty + th <= y + NIL:
+            whole.append(one)
             continue
-        if tx > x + 1e-9:
-            made.append((x, y, tx - x, h))
-        if tx + tw < x + w - 1e-9:
-            made.append((tx + tw, y, x + w - tx - tw, h))
-        if ty > y + 1e-9:
-            made.append((x, y, w, ty - y))
-        if ty + th < y + h - 1e-9:
-            made.append((x, ty + th, w, y + h - ty - th))
-    made = list(dict.fromkeys(made))
-    return [one for one in made if not any(other != one and _within(one, other) for other in made)]
+        if tx > x + NIL:
+            parts[x, y, tx - x, h] = None
+        if tx + tw < x + w - NIL:
+            parts[tx + tw, y, x + w - tx - tw, h] = None
+        if ty > y + NIL:
+            parts[x, y, w, ty - y] = None
+        if ty + th < y + h - NIL:
+            parts[x, ty + th, w, y + h - ty - th] = None
+    others = [*whole, *parts]
+    return whole + [one for one in parts if not any(other is not one and _within(one, other) for other in others)]
 
 
 def _within(one: Free, other: Free) -> bool:
     x, y, w, h = one
     a, b, c, d = other
-    return x >= a - 1e-9 and y >= b - 1e-9 and x + w <= a + c + 1e-9 and y + h <= b + d + 1e-9
+    return x >= a - NIL and y >= b - NIL and x + w <= a + c + NIL and y + h <= b + d + NIL
 
 
 def _reach(placed: Sequence[Placed], sizes: Sequence[tuple[float, float]]) -> float:
