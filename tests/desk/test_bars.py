@@ -1,7 +1,11 @@
 """Bars: what to buy is read in Cut, and follows what is on sale, the saw and the rack."""
 
+from pathlib import Path
+
+import pytest
 from PyQt6.QtCore import Qt
 
+from ironcage.core.job.store.rack import read_rack
 from ironcage.core.job.values.model import Job
 from tests.desk.conftest import Driver
 
@@ -114,3 +118,50 @@ def test_plates_are_laid_out_on_the_sheet_that_is_typed(drive: Driver, sandpiper
     drive.settle()
     assert texts(page.sheets.buy, "sheets") == ["✗"]
     assert "does not fit a sheet of 100 x 60" in texts(page.sheets.buy, "why not")[0]
+
+
+def test_the_shops_rack_keeps_rests_from_one_job_to_the_next(drive: Driver, sandpiper: Job, own_home: Path) -> None:
+    window = drive.start(sandpiper).window
+    drive.type("what to buy")
+    drive.settle()
+    tab = window.page.bars
+    take, keep = tab.shops.actions()
+    take.trigger()
+    assert "The shop's rack has 0 offcuts" in window.entry.said.text()
+    keep.trigger()
+    drive.settle()
+    kept = read_rack()
+    assert kept
+    assert all(rest.length >= sandpiper.buying.least for rest in kept)
+    take.trigger()  # the next job begins with what the last one left
+    drive.settle()
+    assert sorted(o.length for o in tab.offcuts.model.rows) == pytest.approx(sorted(r.length for r in kept), abs=0.01)
+    assert "rack" in texts(tab.bars, "from")
+    drive.key(Qt.Key.Key_Z, window, Qt.KeyboardModifier.ControlModifier)
+    drive.settle()
+    assert not tab.offcuts.model.rows
+    assert read_rack() == kept  # taking is undone, and the shop's rack was not touched by it
+    take.trigger()
+    drive.settle()
+    keep.trigger()
+    drive.settle()
+    assert window.session.job.buying.offcuts == ()
+    (own_home / "rack.json").write_text("{}")
+    take.trigger()
+    assert "can't be read. Move it away to begin a new one." in window.entry.said.text()
+
+
+def test_bars_for_several_cars_are_laid_out_together(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    drive.type("what to buy")
+    drive.settle()
+    tab = window.page.bars
+    one = [int(n) for n in texts(tab.buy, "pieces")]
+    drive.type("cars 3")
+    drive.settle()
+    assert [int(n) for n in texts(tab.buy, "pieces")] == [3 * n for n in one]
+    row = next(n for n, r in enumerate(tab.bars.model.rows) if any("·2" in name for name in r.pieces))
+    tab.bars.list.selectRow(row)
+    drive.settle()
+    assert window.session.chosen
+    assert all("·" not in name for name in window.session.chosen)

@@ -14,6 +14,7 @@ from ironcage.problem import Problem
 from ironcage.units.tables import INCH
 
 USUAL_MM = {"mm": 6000.0, "inch": 240 * INCH}
+OF_CAR = "·"  # between a piece and the number of the car, from the second on
 HOW = (
     "Each piece is laid out by its bar length, cut square, with a kerf for each. Grain, dents and a bend that needs "
     "the bar whole are not looked at; pieces of one section and material share bars."
@@ -60,6 +61,20 @@ def find_bars(job: Job) -> BarsAnswer:
     return BarsAnswer(sections, len(made) - len(waiting))
 
 
+def rests(job: Job) -> tuple[list[tuple[str, float]], list[tuple[str, float]]]:
+    """What goes back to the shop's rack when all is cut, as section and length (mm): rests that are long enough and
+    offcuts that nothing was cut from; and the offcuts that are used up."""
+    left: list[tuple[str, float]] = []
+    used: list[tuple[str, float]] = []
+    for of in find_bars(job).sections:
+        for bar in of.layout.bars if of.layout else ():
+            if not bar.bought:
+                used.append((of.section, bar.length))
+            if bar.rest >= job.buying.least:
+                left.append((of.section, bar.rest))
+    return left, used
+
+
 def sold_lengths(job: Job, section: str) -> tuple[float, ...]:
     """In which lengths a section is on sale, mm."""
     own = next((o.lengths for o in job.buying.own if o.section == section), ())
@@ -68,7 +83,8 @@ def sold_lengths(job: Job, section: str) -> tuple[float, ...]:
 
 def _section_bars(job: Job, section: str, material: str, made: list[pieces.Piece]) -> SectionBars:
     buying, shelf = job.buying, job.section(section)
-    names, lengths = tuple(p.id for p in made), tuple(p.bar for p in made)
+    names = tuple(p.id if car == 1 else f"{p.id}{OF_CAR}{car}" for car in range(1, buying.cars + 1) for p in made)
+    lengths = tuple(p.bar for _ in range(buying.cars) for p in made)
     rack = [o.length for o in buying.offcuts if o.section == section]
     try:
         saw = Saw(buying.kerf, buying.grip)

@@ -11,7 +11,7 @@ offcuts; `clippings` what is copied and pasted; `ties` and `following` what foll
 in what was drawn or surveyed elsewhere.
 """
 
-from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying
+from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying, take_offcuts
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
 from ironcage.core.job.edits.cutting import set_cutting, set_pieces
 from ironcage.core.job.edits.drawing import Drawn, Spot, draw, like_the_last
@@ -287,6 +287,7 @@ __all__ = [
     "stretch",
     "take_delivery",
     "take_hold",
+    "take_offcuts",
     "taper",
     "tie",
     "tied_joint",

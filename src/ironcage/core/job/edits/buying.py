@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from ironcage.core.job.values.buying import Offcut, OwnBars
@@ -30,6 +31,19 @@ def add_offcut(job: Job, section: str, length: float) -> Job:
     number = job.buying.last_offcut + 1
     new = Offcut(id=f"K{number}", section=section, length=length)
     return set_buying(job, offcuts=(*job.buying.offcuts, new), last_offcut=number)
+
+
+def take_offcuts(job: Job, rests: Iterable[tuple[str, float]]) -> Job:
+    """Put offcuts, as section and length (mm), on the job's rack: of sections that its tubes have, and such as are not
+    on it yet."""
+    used = {name for t in job.tubes for name in (t.section, t.taper, t.cut_from)}
+    there = Counter((o.section, round(o.length, 1)) for o in job.buying.offcuts)
+    for section, length in rests:
+        if there[section, round(length, 1)]:
+            there[section, round(length, 1)] -= 1
+        elif section in used:
+            job = add_offcut(job, section, length)
+    return job
 
 
 def remove_offcut(job: Job, name: str) -> Job:

@@ -5,6 +5,7 @@ import re
 from ironcage.core.job import edits
 from ironcage.core.job.shelf.library import section_called
 from ironcage.core.job.text.command import Chosen, Command, Done
+from ironcage.core.job.text.forms import read_number
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
@@ -71,6 +72,12 @@ def plates(job: Job, chosen: Chosen, rest: str) -> Done:
     return Done(f"Sheet is {units.length(sides[0])} x {units.length(sides[1])}", made, chosen)
 
 
+def cars(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Say for how many cars of this frame bars are bought."""
+    count = read_number(int, "cars", rest.strip() or "none")
+    return Done(f"Bars for {count} car{'s' if count > 1 else ''}", edits.set_buying(job, cars=count), chosen)
+
+
 def offcut(job: Job, chosen: Chosen, rest: str) -> Done:
     """Put an offcut on the rack (`1450 of 38 x 2 round`), or take one off it (`K1 gone`)."""
     text = rest.strip()
@@ -89,6 +96,7 @@ def offcut(job: Job, chosen: Chosen, rest: str) -> Done:
 COMMANDS = (
     Command("bars", BARS_EXAMPLE, "says in which lengths bars are on sale; ‘for’ and a section: of that alone", bars),
     Command("saw", SAW_EXAMPLE, "says what a cut takes, what is lost of each bar, the shortest rest that is kept", saw),
+    Command("cars", "cars 3", "says for how many cars of this frame bars are bought and laid out together", cars),
     Command("plates", PLATES_EXAMPLE, "says in which size sheet is bought for the plates, gap and edge", plates),
     Command(
         "offcut", OFFCUT_EXAMPLE, "puts an offcut on the rack, to be used first; ‘K1 gone’ takes one off it", offcut

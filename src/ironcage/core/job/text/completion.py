@@ -48,6 +48,7 @@ FORMS: dict[str, str] = {
     "lock": "angle °",
     "bars": "length {mm}, length {mm}?, =for section?",
     "saw": "=kerf {mm}?, =grip {mm}?, =least {mm}?",
+    "cars": "how many",
     "plates": "width {mm}, =x height {mm}, =gap {mm}?, =edge {mm}?",
     "piece": "names?, cut/checked/rejected/open, length {mm}?",
     "offcut": "length {mm}, =of section",

@@ -31,8 +31,8 @@ class Offcut(Value):
 class Buying(Value):
     """lengths: in which bars are on sale, mm, none said: as is usual where the job counts in its unit; own: for some
     sections others. kerf: what a cut takes; grip: what is lost of each bar; least: the shortest rest that is kept, mm.
-    offcuts: what is there already. sheet: in which size sheet is bought, width and height; sheet_gap: between plates on
-    it, sheet_edge: along its rim, mm."""
+    offcuts: what is there already; cars: how many are built, all of whose pieces are laid out together. sheet: in
+    which size sheet is bought, width and height; sheet_gap: between plates on it, sheet_edge: along its rim, mm."""
 
     lengths: Sold = ()
     own: Annotated[tuple[OwnBars, ...], Field(max_length=500)] = ()
@@ -40,6 +40,7 @@ class Buying(Value):
     grip: Loss = 0.0
     least: Loss = 300.0
     offcuts: Annotated[tuple[Offcut, ...], Field(max_length=2000)] = ()
+    cars: Annotated[int, Field(ge=1, le=100)] = 1
     sheet: tuple[Size, Size] = (2000.0, 1000.0)
     sheet_gap: Loss = 6.0
     sheet_edge: Loss = 10.0

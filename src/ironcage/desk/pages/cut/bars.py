@@ -1,12 +1,16 @@
 """Bars: what to buy for the pieces, and each bar with its pieces in the order in which they are cut."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
 
-from ironcage.core.answers.cut.bars import HOW, BarsAnswer, SectionBars, find_bars
+from ironcage.core.answers.cut.bars import HOW, OF_CAR, BarsAnswer, SectionBars, find_bars, rests
 from ironcage.core.calc.nest.bars import Bar
+from ironcage.core.job import edits
+from ironcage.core.job.store.rack import Rest, read_rack, without, write_rack
+from ironcage.core.job.text import Done
 from ironcage.core.job.values.model import Job
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
@@ -17,6 +21,7 @@ from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.widgets.rowmodel import Column, length_column
 from ironcage.desk.words import SmallPrint, Words
+from ironcage.problem import Problem
 
 TAKE_AWAY = "Take the picked offcut off the rack (offcut K1 gone)"
 
@@ -50,6 +55,13 @@ class BarsTab(ListTab):
         self.bars.chose.connect(self._pick)
         self.buy.chose.connect(lambda keys: self._show_bars(keys[-1] if keys else ""))
         self.sum = Words(name="hint", wrap=True)
+        self.shop = QPushButton("Shop")
+        self.shop.setToolTip("The shop's rack of offcuts, kept between jobs")
+        self.shops = QMenu(self.shop)
+        self.shops.addAction("Use the shop's rack", self._from_shop)
+        self.shops.addAction("All is cut: put the rests on the shop's rack", self._to_shop)
+        self.shop.setObjectName("menu")
+        self.shop.setMenu(self.shops)
         start = self.typing.emit
         from ironcage.core.job.text.buying import BARS_EXAMPLE, OFFCUT_EXAMPLE, SAW_EXAMPLE
 
@@ -63,6 +75,7 @@ class BarsTab(ListTab):
                 button(
                     "Offcut…", lambda: start(OFFCUT_EXAMPLE), "Put an offcut on the rack, to be used first (offcut)"
                 ),
+                self.shop,
                 button("List", lambda: self.export.emit("bars-csv", ""), "Every bar as CSV"),
             ),
         )
@@ -184,7 +197,41 @@ class BarsTab(ListTab):
         picked = [rows[key] for key in keys if key in rows]
         if picked:
             self._show_bars(f"{picked[-1].of.section} {picked[-1].of.material}")
-            self.session.choose(tuple(name for r in picked for name in r.pieces))
+            self.session.choose(tuple(name.split(OF_CAR)[0] for r in picked for name in r.pieces))
+
+    def _from_shop(self) -> None:
+        """Put the shop's offcuts on the job's rack; the shop's stays as it is until the rests come back."""
+        self._with_rack(self._take)
+
+    def _to_shop(self) -> None:
+        """Put what is left of all bars on the shop's rack, in place of what was used of it."""
+        self._with_rack(self._keep)
+
+    def _with_rack(self, does: Callable[[tuple[Rest, ...]], None]) -> None:
+        try:
+            does(read_rack())
+        except Problem as problem:
+            self.session.told.emit(str(problem.read_in(self.units)), True)
+
+    def _take(self, rack: tuple[Rest, ...]) -> None:
+        job = self.session.job
+        made = edits.take_offcuts(job, [(r.section, r.length) for r in rack])
+        taken = len(made.buying.offcuts) - len(job.buying.offcuts)
+        if not taken:
+            raise Problem(
+                f"The shop's rack has {len(rack)} offcuts, and none that this frame lacks.",
+                hint="‘All is cut’ puts rests on it.",
+            )
+        self.session.do(lambda _: Done(f"Use {taken} offcuts of the shop's rack", made, self.session.chosen))
+
+    def _keep(self, rack: tuple[Rest, ...]) -> None:
+        left, used = rests(self.session.job)
+        kept = write_rack([*without(rack, [Rest(*r) for r in used]), *(Rest(*r) for r in left)])
+        if self.session.job.buying.offcuts:
+            chosen, name = self.session.chosen, "Put the rests on the shop's rack"
+            self.session.do(lambda job: Done(name, edits.set_buying(job, offcuts=()), chosen))
+        told = f"{len(left)} rests are on the shop's rack now, which has {len(kept)} offcuts."
+        self.session.told.emit(f"{told} Undo does not take them off.", False)
 
     def _take_away(self) -> None:
         picked = self.offcuts.picked
