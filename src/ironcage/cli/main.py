@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from ironcage.units import Units
 
 OK, FAILING, REFUSED = 0, 1, 2
+LAST_PORT = 65_535
 JOB_ENDING = ".cage"
 
 
@@ -286,6 +287,45 @@ def _help(words: list[str]) -> int:
     return OK
 
 
+def _quote(words: list[str]) -> int:
+    from ironcage.cli.answers.cut import say_work
+    from ironcage.core.exchange.quoting import ask, order
+
+    _demand(words, 1, 2, "quote FILE [ADDRESS]")
+    job = _job(words[0]).job
+    said = say_work(job)
+    if len(words) > 1:
+        with _read_in(job):
+            made = ask(words[1], order(job))
+        said["sent_out"] = {"price": made.price, "days": made.days, "model": made.model}
+    sys.stdout.write(json.dumps(said, indent=1, ensure_ascii=False) + "\n")
+    return OK
+
+
+def _stand_in(words: list[str]) -> int:
+    from ironcage.standin.quotes import MODEL, QuoteService
+
+    _demand(words, 1, 2, "stand-in quotes [PORT]")
+    if words[0] != "quotes":
+        raise Problem(f"There is no stand-in for ‘{words[0]}’.", where=words[0], hint="There is quotes.")
+    port = words[1] if len(words) > 1 else "0"
+    if not port.isdigit() or int(port) > LAST_PORT:
+        raise Problem(f"‘{port}’ is no port.", where=port, hint="Leave it out, and a free one is taken.")
+    try:
+        service = QuoteService(int(port))
+    except OSError as error:
+        raise Problem(
+            f"Port {port} can't be had: {error.strerror}.", where=port, hint="Leave it out, and a free one is taken."
+        ) from None
+    sys.stdout.write(f"{service.address}\n{MODEL}\nCtrl+C stops it.\n")
+    sys.stdout.flush()
+    try:
+        service.serve()
+    except KeyboardInterrupt:
+        sys.stdout.write("\n")
+    return OK
+
+
 VERBS = (
     Verb("open", "open [FILE]", "opens the window, with a job", _open),
     Verb(
@@ -304,7 +344,7 @@ VERBS = (
         "calc",
         "calc NAME [IN.json]",
         "a calculator on neutral JSON: frame, notch, bend, section, chain, driver, pattern, bolt, mass, survey, "
-        "corner, shrink, nest",
+        "corner, shrink, nest, mitre, fold",
         _calc,
     ),
     Verb("export", "export KIND FILE OUT", "writes a file: see docs/file-kinds.md for the kinds", _export),
@@ -319,6 +359,18 @@ VERBS = (
         "pocket [SUM]",
         "quick sums in a window; with a name and NAME=VALUE, worked out here; list lists them",
         _pocket,
+    ),
+    Verb(
+        "quote",
+        "quote FILE [ADDRESS]",
+        "what cutting the pieces takes here, and what a shop at an address asks for it",
+        _quote,
+    ),
+    Verb(
+        "stand-in",
+        "stand-in quotes [PORT]",
+        "a made-up shop on this machine that answers orders with a price and days, until Ctrl+C",
+        _stand_in,
     ),
     Verb("check", "check FILE", "every snag; exit code 1 when something is wrong", _check),
     Verb(

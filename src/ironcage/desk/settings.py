@@ -59,6 +59,15 @@ class Settings:
         self._store.setValue(f"tray/{step}", share)
 
     @property
+    def shop(self) -> str:
+        """The address of the shop that is asked for quotes; empty where none was typed."""
+        return str(self._store.value("shop", ""))
+
+    @shop.setter
+    def shop(self, address: str) -> None:
+        self._store.setValue("shop", address)
+
+    @property
     def recent(self) -> list[Path]:
         """Files that were open, the latest first, those gone left out."""
         stored = self._store.value("recent", [])

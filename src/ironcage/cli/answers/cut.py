@@ -6,6 +6,7 @@ from typing import Any
 from ironcage.core.answers.cut.bars import SectionBars, find_bars
 from ironcage.core.answers.cut.bending import BendCard, bend_cards
 from ironcage.core.answers.cut.ends import EndCut
+from ironcage.core.answers.cut.here import cut_here
 from ironcage.core.answers.cut.markout import Mark, marks
 from ironcage.core.answers.cut.pieces import Piece, answer
 from ironcage.core.answers.cut.progress import PieceProgress, progress
@@ -116,6 +117,19 @@ def _progress(far: PieceProgress) -> Said:
         "says": far.words,
         "would_make": list(far.elsewhere),
         "changed_since_mm": round(far.changed, 2),
+    }
+
+
+def say_work(job: Job) -> Said:
+    """What cutting the pieces that are left takes here."""
+    here = cut_here(job)
+    return {
+        "pieces": here.pieces,
+        "here": {
+            "hours": round(here.hours, 2),
+            "money": None if here.money is None else round(here.money, 2),
+            "work": [{"work": w.work, "times": w.count, "minutes_each": w.minutes} for w in here.works],
+        },
     }
 
 

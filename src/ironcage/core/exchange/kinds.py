@@ -17,6 +17,7 @@ from ironcage.core.exchange.pdf import to_pdf
 from ironcage.core.exchange.plan import plan
 from ironcage.core.exchange.plate import fitting_plate, plate, plates_drawing
 from ironcage.core.exchange.points import to_points_dxf
+from ironcage.core.exchange.quoting import order
 from ironcage.core.exchange.report import to_report
 from ironcage.core.exchange.share import to_shelf_json
 from ironcage.core.exchange.solver_input import to_solver_input
@@ -141,6 +142,7 @@ KINDS: tuple[Kind, ...] = (
     Kind("mockup-csv", ".csv", "mock-up sticks to cut", lambda job, _: mockup_csv(job)),
     Kind("frame-dxf", ".dxf", "frame as lines, one a tube", lambda job, _: to_frame_dxf(job)),
     Kind("fitting-dxf", ".dxf", "plate of a fitting, 1:1", lambda job, name: to_dxf(fitting_plate(job, name)), FITTING),
+    Kind("order-json", ".json", "order of the pieces to be cut, for a shop", lambda job, _: order(job)),
     Kind("plates-dxf", ".dxf", "all plates laid out on sheets", lambda job, _: to_dxf(plates_drawing(job))),
     Kind("fittings-csv", ".csv", "list of sheet and fittings", lambda job, _: lists.fitting_csv(job)),
     Kind("points-dxf", ".dxf", "joints and mount holes as points", lambda job, _: to_points_dxf(job)),

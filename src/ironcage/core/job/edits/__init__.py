@@ -13,7 +13,7 @@ in what was drawn or surveyed elsewhere.
 
 from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying, take_offcuts
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
-from ironcage.core.job.edits.cutting import set_cutting, set_pieces
+from ironcage.core.job.edits.cutting import set_cutting, set_minutes, set_pieces
 from ironcage.core.job.edits.drawing import Drawn, Spot, draw, like_the_last
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
 from ironcage.core.job.edits.following import place_of_tie
@@ -265,6 +265,7 @@ __all__ = [
     "set_ends",
     "set_level",
     "set_logbook",
+    "set_minutes",
     "set_pieces",
     "set_process",
     "set_proving",

@@ -7,7 +7,7 @@ from datetime import date
 from typing import Any, Literal
 
 from ironcage.core.job.geometry.routes import route_of
-from ironcage.core.job.values.cutting import PieceMade, PieceState
+from ironcage.core.job.values.cutting import PieceMade, PieceState, Work, WorkMinutes
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
@@ -15,6 +15,12 @@ from ironcage.problem import Problem
 def set_cutting(job: Job, **changes: Any) -> Job:
     """Change fields of `Cutting`, mm."""
     return job.but(cutting=job.cutting.but(**changes))
+
+
+def set_minutes(job: Job, work: Work, minutes: float) -> Job:
+    """Say how long one kind of work takes in this shop; 0 takes it back to the usual."""
+    kept = tuple(t for t in job.cutting.minutes if t.work != work)
+    return set_cutting(job, minutes=(*kept, WorkMinutes(work=work, minutes=minutes)) if minutes else kept)
 
 
 def set_pieces(

@@ -6,11 +6,11 @@ from typing import Literal, get_args
 from ironcage.core.job import edits
 from ironcage.core.job.text.command import Chosen, Command, Done
 from ironcage.core.job.text.days import split_day
-from ironcage.core.job.values.cutting import PieceState
+from ironcage.core.job.values.cutting import WORKS, PieceState
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
-from ironcage.units import said
+from ironcage.units import said, typed
 
 PIECE_EXAMPLE = said.example("piece T12L checked [804.2]")
 _STATES = (*get_args(PieceState), "open")
@@ -20,7 +20,8 @@ _ALLOWED = ("within", "gap", "root")
 def piece(job: Job, chosen: Chosen, rest: str) -> Done:
     """Say how far pieces are: `piece T12L cut`, `piece T12L checked 804.2` with what it measures over its longest
     points, `piece T12L rejected: too short`, `piece T12L open` to be cut again; `piece within 0.5` and `piece gap 1`
-    say how far off one may be, `piece root 1` what gap is left for the weld. Without a name it is the chosen tubes."""
+    say how far off one may be, `piece root 1` what gap is left for the weld, `piece minutes cope 9` and
+    `piece rate 45` what cutting takes here. Without a name it is the chosen tubes."""
     text, why = (part.strip() for part in (*rest.split(":", 1), "")[:2])
     text, day = split_day(text)
     if why:
@@ -30,6 +31,8 @@ def piece(job: Job, chosen: Chosen, rest: str) -> Done:
         size = units_of(job).read_length(" ".join(words[1:]))
         name = words[0].lower()
         return Done(f"Pieces: {name} {units_of(job).fine(size)}", edits.set_cutting(job, **{name: size}), chosen)
+    if words and words[0].lower() in ("minutes", "rate"):
+        return _time(job, chosen, words)
     at = next((n for n, w in enumerate(words) if w.lower() in _STATES), None)
     if at is None:
         odd = next((w for w in words if w.upper() not in job.tube_by_id), "piece")
@@ -47,6 +50,23 @@ def piece(job: Job, chosen: Chosen, rest: str) -> Done:
     whose = names[0] if len(names) == 1 else f"{len(names)} pieces"
     measured = f", {units_of(job).length(length)} long" if length else ""
     return Done(f"{whose} {'is' if len(names) == 1 else 'are'} {state}{measured}", made, chosen)
+
+
+def _time(job: Job, chosen: Chosen, words: list[str]) -> Done:
+    """How long a kind of work takes, `minutes cope 9`, or what an hour costs, `rate 45`."""
+    if words[0].lower() == "rate":
+        rate = typed.number(" ".join(words[1:]))
+        return Done(f"An hour of cutting costs {rate:g}", edits.set_cutting(job, rate=rate), chosen)
+    kind = words[1].lower() if len(words) > 1 else ""
+    work = next((w for w in WORKS if w == kind), None)
+    if work is None:
+        raise Problem(
+            f"‘{kind or 'minutes'}’ is no work on a piece.",
+            where="minutes",
+            hint=f"There is {', '.join(WORKS)}. Write for example: piece minutes cope 9",
+        )
+    minutes = typed.number(" ".join(words[2:]))
+    return Done(f"{work}: {minutes:g} minutes", edits.set_minutes(job, work, minutes), chosen)
 
 
 def _measured(job: Job, text: str, state: str, why: str) -> tuple[float, str]:

@@ -28,12 +28,34 @@ class PieceMade(Value):
     why: Annotated[str, Field(max_length=300)] = ""
 
 
+Work = Literal["piece", "square", "flat", "mitre", "cope", "several", "bend", "fold"]
+WORKS: dict[Work, float] = {  # what is done to pieces, and the minutes that each usually takes
+    "piece": 4.0,
+    "square": 1.0,
+    "flat": 4.0,
+    "mitre": 4.0,
+    "cope": 8.0,
+    "several": 18.0,
+    "bend": 8.0,
+    "fold": 20.0,
+}
+
+
+class WorkMinutes(Value):
+    """How long one kind of work takes in this shop, minutes."""
+
+    work: Work
+    minutes: Annotated[float, Field(gt=0, le=10_000, allow_inf_nan=False)]
+
+
 class Cutting(Value):
     """pieces: those that have been cut. within: how far off its length a piece may be; gap: how much shorter than that
     it may be where the weld can fill it, shared by both ends; root: the gap that is left for the weld between an end
-    and what it lands on, mm."""
+    and what it lands on, mm; minutes: of work, where the shop's own differ from the usual; rate: what an hour costs."""
 
     pieces: Annotated[tuple[PieceMade, ...], Field(max_length=50_000)] = ()
     within: Allowed = 0.5
     gap: Allowed = 1.0
     root: Allowed = 0.0
+    minutes: Annotated[tuple[WorkMinutes, ...], Field(max_length=20)] = ()
+    rate: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] = 0.0

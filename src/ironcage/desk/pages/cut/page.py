@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidge
 from ironcage.core.answers.cut import pieces as cut
 from ironcage.core.answers.cut.bars import BarsAnswer, find_bars
 from ironcage.core.answers.cut.ends import EndCut
+from ironcage.core.answers.cut.here import HereAnswer, cut_here
 from ironcage.core.answers.cut.progress import PieceProgress, progress
 from ironcage.core.answers.cut.sheets import SheetPlates, find_sheets
 from ironcage.core.exchange.templates import SAFETY, placing, template
@@ -21,6 +22,7 @@ from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.cut.bars import BarsTab
 from ironcage.desk.pages.cut.cards import bend_words, cards, end_words, mark_words, progress_words, sawn
+from ironcage.desk.pages.cut.here import HereTab
 from ironcage.desk.pages.cut.plates import PlatesTab
 from ironcage.desk.pages.latertabs import Tabs
 from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
@@ -35,12 +37,13 @@ from ironcage.units.shown import angle_minutes
 
 @dataclass(frozen=True)
 class CutShown:
-    """What the page shows: the pieces, how far each is, and bars or sheets where their list is open."""
+    """What the page shows: the pieces, how far each is, and bars, sheets or the work where their list is open."""
 
     pieces: cut.CutAnswer
     progress: Mapping[str, PieceProgress]
     bars: BarsAnswer | None = None
     sheets: tuple[SheetPlates, ...] | None = None
+    here: HereAnswer | None = None
 
 
 class CutPage(Page):
@@ -98,6 +101,11 @@ class CutPage(Page):
         self.sheets.typing.connect(self.typing)
         self.sheets.export.connect(self.export)
         self.tabs.addTab(self.sheets, "Plates")
+        self.here = HereTab(session)
+        self.here.typing.connect(self.typing)
+        self.here.export.connect(self.export)
+        self.here.works.connect(self.works)
+        self.tabs.addTab(self.here, "Here or out")
         self.tabs.currentChanged.connect(lambda _: self.wants.emit())
         box = QVBoxLayout(self)
         box.setContentsMargins(8, 6, 8, 6)
@@ -219,7 +227,8 @@ class CutPage(Page):
 
     def question(self) -> Question:
         here = self.tabs.currentWidget()
-        return _with_bars if here is self.bars else _with_sheets if here is self.sheets else _pieces
+        asked = ((self.bars, _with_bars), (self.sheets, _with_sheets), (self.here, _with_work))
+        return next((question for tab, question in asked if tab is here), _pieces)
 
     def show_job(self, job: Job) -> None:
         self.bars.show_job(job)
@@ -228,6 +237,7 @@ class CutPage(Page):
         super().show_look(look)
         self.bars.show_look(look)
         self.sheets.show_look(look)
+        self.here.show_look(look)
 
     def show_answer(self, job: Job, shown: CutShown | None, problem: Problem | None) -> None:
         self.result = result = shown.pieces if shown else None
@@ -236,6 +246,8 @@ class CutPage(Page):
             self.bars.show_result(shown.bars if shown else None)
         if shown is None or shown.sheets is not None:
             self.sheets.show_result((shown.sheets or ()) if shown else ())
+        if shown is None or shown.here is not None:
+            self.here.show_result(shown.here if shown else None)
         self.plates.setVisible(bool(job.patterns or job.fittings))
         empty = Problem("There are no tubes to cut yet.", hint="Frame is where they come from: press 4.")
         self.tell_empty(problem or (None if job.tubes else empty))
@@ -340,6 +352,10 @@ def _with_bars(job: Job) -> CutShown:
 
 def _with_sheets(job: Job) -> CutShown:
     return CutShown(cut.answer(job), progress(job), sheets=find_sheets(job))
+
+
+def _with_work(job: Job) -> CutShown:
+    return CutShown(cut.answer(job), progress(job), here=cut_here(job))
 
 
 def _turn(job: Job, piece: cut.Piece, text: str) -> Done:

@@ -1,0 +1,102 @@
+"""An order of pieces to be cut, as a file, and what a shop answers to it over HTTP."""
+
+from __future__ import annotations
+
+import json
+import math
+from dataclasses import dataclass
+from http.client import HTTPException
+from typing import Any
+from urllib.error import HTTPError, URLError
+from urllib.parse import urlsplit
+from urllib.request import Request, urlopen
+
+from ironcage.core.answers.cut.pieces import Piece, answer
+from ironcage.core.answers.cut.progress import progress
+from ironcage.core.job.values.model import Job
+from ironcage.problem import Problem
+
+PATIENCE_S = 8.0
+MOST_BYTES = 1_000_000
+MOST_DAYS = 3650
+
+
+@dataclass(frozen=True)
+class Quote:
+    """What a shop asks. price: in its money; days: until it is there; model: how it came to that, in its words."""
+
+    price: float
+    days: int
+    model: str
+
+
+def order(job: Job) -> bytes:
+    """The pieces that are still to be cut, as a shop needs them. Refuses a job that has none."""
+    far = progress(job)
+    pieces = [p for p in answer(job).pieces if not far[p.id].done]
+    if not pieces:
+        raise Problem("There are no pieces to be cut.", where="order", hint="Frame is where tubes come from.")
+    body = {"format": "ironcage-order", "version": 1, "job": job.brief.name, "pieces": [_ordered(p) for p in pieces]}
+    return (json.dumps(body, indent=1) + "\n").encode("utf-8")
+
+
+def _ordered(piece: Piece) -> dict[str, Any]:
+    return {
+        "piece": piece.id,
+        "section": piece.stock.name,
+        "material": piece.material,
+        "length_mm": round(piece.bar, 2),
+        "mass_kg": round(piece.mass, 3),
+        "bends": len(piece.bends),
+        "ends": [
+            {"kind": end.kind, "from_square_deg": round(math.degrees(end.saw_angle), 2), "several": bool(end.trims)}
+            for end in (piece.first, piece.second)
+        ],
+    }
+
+
+def ask(address: str, order_file: bytes, patience: float = PATIENCE_S) -> Quote:
+    """Send an order to a shop's address and read its answer. Refuses an address that is none, no answer in time (s),
+    and answers that make no sense."""
+    parts = urlsplit(address.strip())
+    if parts.scheme not in ("http", "https") or not parts.hostname:
+        raise Problem(
+            f"‘{address}’ is no address to ask at.", where=address, hint="Write for example http://127.0.0.1:8471/"
+        )
+    request = Request(address.strip(), order_file, {"Content-Type": "application/json"})
+    try:
+        with urlopen(request, timeout=patience) as response:
+            data = response.read(MOST_BYTES + 1)
+    except HTTPError as error:
+        raise Problem(
+            f"{parts.netloc} took no order: {_said(error.read(MOST_BYTES)) or error.reason}.", where=address
+        ) from None
+    except (URLError, OSError, HTTPException, ValueError) as error:
+        why = "it does not answer" if "timed out" in str(error) else "nothing listens there"
+        raise Problem(
+            f"No quote from {parts.netloc}: {why}.",
+            where=address,
+            hint="Start it first (iron-cage stand-in quotes), or look at the address.",
+        ) from None
+    return _read(data, parts.netloc)
+
+
+def _said(data: bytes) -> str:
+    """A refusal in the other side's words, where it gave one."""
+    try:
+        return str(json.loads(data)["problem"])[:200].rstrip(".")
+    except (ValueError, KeyError, TypeError):
+        return ""
+
+
+def _read(data: bytes, whose: str) -> Quote:
+    """An answer; refuses one that holds no sensible price and days."""
+    try:
+        body = json.loads(data)
+        price, days = float(body["price"]), int(body["days"])
+        sensible = len(data) <= MOST_BYTES and math.isfinite(price) and price >= 0 and 0 <= days <= MOST_DAYS
+    except (ValueError, KeyError, TypeError, OverflowError):
+        sensible = False
+    if not sensible:
+        raise Problem(f"{whose} answered, but with no price and days that make sense.", where=whose)
+    return Quote(price, days, str(body.get("model", ""))[:1000])
