@@ -106,7 +106,7 @@ def test_seldom_used_lists_are_opened_by_a_button_and_tabs_say_their_answer(driv
         "Shelf",
         "Swap",
     ]
-    tabs.more.menu().actions()[3].trigger()
+    tabs.more.menu().actions()[4].trigger()
     drive.settle()
     assert seen()[-1] == "Shelf"
     window.page.open("Bays")

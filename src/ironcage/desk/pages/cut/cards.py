@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Mapping, Sequence
+from itertools import groupby
 
 from ironcage.core.answers.cut.bending import bend_cards, words
 from ironcage.core.answers.cut.ends import EndCut
@@ -69,10 +70,10 @@ def mark_words(job: Job, piece: Piece, units: Units) -> str:
     found = marks(job, piece)
     if not found:
         return ""
-    told = [
-        f"{m.tube} at {units.length(m.at)}" + ("" if m.clock is None else f", {math.degrees(m.clock):.0f}° round")
-        for m in found[:MOST_MARKS]
-    ]
+    told = []
+    for at, here in groupby(found[:MOST_MARKS], lambda m: m.at):
+        names = [m.tube + ("" if m.clock is None else f" {math.degrees(m.clock):.0f}°") for m in here]
+        told.append(f"at {units.length(at)} {', '.join(names)}")
     more = f", and {len(found) - MOST_MARKS} more" if len(found) > MOST_MARKS else ""
     zero = "its mark" if piece.first.kind != "square" else "the first of them"
     clock = "" if found[0].clock is None else f", clockwise from {zero}"

@@ -21,7 +21,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.cut.bars import BarsTab
-from ironcage.desk.pages.cut.cards import bend_words, cards, end_words, mark_words, progress_words, sawn
+from ironcage.desk.pages.cut.cards import bend_words, cards, end_words, progress_words, sawn
 from ironcage.desk.pages.cut.here import HereTab
 from ironcage.desk.pages.cut.plates import PlatesTab
 from ironcage.desk.pages.latertabs import Tabs
@@ -67,9 +67,10 @@ class CutPage(Page):
         self.safety = Words(SAFETY, name="quiet", wrap=True)
         self._menus()
         files = [
-            button("Cut list as CSV…", lambda: self.export.emit("cut-csv", "")),
+            self.mark,
+            button("Cut list…", lambda: self.export.emit("cut-csv", ""), "Every piece as CSV"),
             button(
-                "All templates as PDF…", lambda: self.export.emit("templates-pdf", "A4"), "Wrap templates at 1:1 on A4"
+                "All templates…", lambda: self.export.emit("templates-pdf", "A4"), "Wrap templates at 1:1 on A4, as PDF"
             ),
             button("Print them…", lambda: self.prints.emit("templates-pdf", "A4"), "All wrap templates, seen before"),
         ]
@@ -82,7 +83,7 @@ class CutPage(Page):
         files.append(self.plates)
         left = column(self.pieces, self.bill, row(*files))
         left.setStretch(0, 1)
-        right = column(row(*choices, self.one, self.mark), self.preview, self.detail, self.safety)
+        right = column(row(*choices, self.one), self.preview, self.detail, self.safety)
         right.setStretch(1, 1)
         listed = QWidget()
         sides = QHBoxLayout(listed)
@@ -155,13 +156,6 @@ class CutPage(Page):
         return (
             Column("piece", lambda p: p.id),
             length("bar", lambda p: p.bar, tip="Cut this off square: enough for a hole saw and for the paper"),
-            Column(
-                "state",
-                self._state,
-                change=_state,
-                room="rejected",
-                tip="Type cut, checked 804.2 with what it measures over its longest points, rejected: why, or open",
-            ),
             length(
                 "saddle tip",
                 lambda p: p.saddle_tip,
@@ -177,6 +171,13 @@ class CutPage(Page):
                 lambda p: name_of(self.session.job, p.id),
                 letters=NAME_LETTERS,
                 tip="What the tube is called in the frame",
+            ),
+            Column(
+                "state",
+                self._state,
+                change=_state,
+                room="rejected",
+                tip="Type cut, checked 804.2 with what it measures over its longest points, rejected: why, or open",
             ),
             Column("section", lambda p: p.section.name),
             length("shoulder", lambda p: p.shoulder, tip="Between the deepest points of both cuts"),
@@ -313,7 +314,6 @@ class CutPage(Page):
             f"{self.piece.id} at {end_words(end, self.units)}.{turned}"
             + ("" if end.kind == "square" else f" {placing(self.session.job, self.piece, end)}")
             + (f" {sawn(end, self.units)}" if end.hole_saw else "")
-            + (f" {told}" if (told := mark_words(self.session.job, self.piece, self.units)) else "")
             + (f" Note: {self.units.say('; '.join(notes))}." if notes else "")
             + (f" {told}" if (told := progress_words(self.far.get(self.piece.id), self.units)) else "")
         )
