@@ -75,7 +75,6 @@ class BarsTab(ListTab):
                 button(
                     "Offcut…", lambda: start(OFFCUT_EXAMPLE), "Put an offcut on the rack, to be used first (offcut)"
                 ),
-                self.shop,
                 button("List", lambda: self.export.emit("bars-csv", ""), "Every bar as CSV"),
             ),
         )
@@ -85,7 +84,7 @@ class BarsTab(ListTab):
             row(heading("Offcuts on the rack"), button("Take away", self._take_away, TAKE_AWAY)), self.offcuts
         )
         self.rack.setLayout(rack)
-        middle = column(heading("Bars to cut"), self.bars, self.rack, SmallPrint(HOW))
+        middle = column(row(heading("Bars to cut"), self.shop), self.bars, self.rack, SmallPrint(HOW))
         middle.setStretch(1, 3)
         middle.setStretch(2, 2)
         right = column(self.view)
