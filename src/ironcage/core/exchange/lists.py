@@ -89,6 +89,7 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
         head += [
             f"{end} joint",
             f"{end} cut",
+            f"{end} tool",
             f"{end} onto",
             f"{end} angle deg",
             f"{end} saw from square deg",
@@ -123,6 +124,7 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
             row += [
                 e.joint,
                 e.kind,
+                e.how,
                 e.onto,
                 round(math.degrees(e.angle), 2),
                 round(math.degrees(e.saw_angle), 2),

@@ -54,6 +54,8 @@ def test_a_straight_rail_is_one_piece_and_the_stub_is_coped_to_it(tee: Job) -> N
     assert stub.saddle_tip == pytest.approx(400 - float(end.profile.outer.min()), abs=1e-3)
     assert a.by_section == {"38 x 2 round": pytest.approx(1000), "30 x 1.5 round": pytest.approx(stub.bar)}
     assert a.piece("T2") is rail
+    assert (rail.first.how, end.how) == ("saw, square", "hole saw in a notcher")
+    assert not stub.sealed  # its other end is open
 
 
 def test_what_is_hard_or_impossible_to_cut_is_a_snag_with_its_mend(tee: Job) -> None:
@@ -300,3 +302,17 @@ def test_the_saws_middle_is_told_from_the_square_end_of_the_bar_and_how_far_besi
     end = piece.first if piece.first.joint == "J3L" else piece.second
     assert end.offset == pytest.approx(4.0, abs=1e-3)
     assert end.centre == pytest.approx(-end.profile.bar, abs=1e-6)  # the axes pass at the joint itself
+
+
+def test_the_tool_and_a_vent_follow_from_both_ends(box: Job) -> None:
+    """An upright between two rails is closed at both ends; a flat brace is too slanting for a hole saw."""
+    upright = cut.answer(box).piece(box.tube_by_ends[frozenset(("J1L", "J2L"))].id)
+    assert upright.sealed
+    assert upright.first.how == "along the paper: it goes to several tubes"
+    job = lines(
+        Job(), "joint 0 0 300 alone", "joint -1000 0 300 alone", "joint -500 0 300 alone", "joint 0 0 400 alone"
+    )
+    for ends in (("J1", "J3"), ("J3", "J2")):
+        job = edits.add_tube(job, *ends, "38 x 2 round", STEEL)
+    brace = cut.answer(edits.add_tube(job, "J3", "J4", "25 x 1.5 round", STEEL)).piece("T3")
+    assert brace.first.how == "along the paper: 79° is too slanting for a hole saw"

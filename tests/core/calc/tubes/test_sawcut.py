@@ -65,4 +65,8 @@ def test_the_saw_for_a_flat_side_is_turned_by_the_lean_to_that_side_and_not_to_t
 def test_an_end_that_goes_round_a_corner_has_no_setting_and_says_so() -> None:
     end = _onto_box((-500, 400, 650), "50 x 50 x 2")
     assert end.setting is None
+    assert end.how == "along the paper: it goes round a corner"
+    assert _onto_box((-500 + 150, 0, 700), "25 x 25 x 2").how == "mitre saw"
+    assert _onto_box((-500 + 500, 0, 600), "25 x 25 x 2").how == "mitre saw"
+    assert _onto_box((-500 + 900, 0, 600), "25 x 25 x 2").how == "along the paper: 72° is more than a mitre saw turns"
     assert any("goes round a corner of T1" in note for note in end.notes)

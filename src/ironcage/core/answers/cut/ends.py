@@ -23,6 +23,7 @@ from ironcage.problem import Problem
 from ironcage.units import said
 
 SQUARE = math.radians(0.05)  # a mitre flatter than this is cut square, and a blade tilted less is not tilted
+NOTCHER, MITRE_SAW = math.radians(55), math.radians(60)  # further from square, no notcher or mitre saw is turned
 FLAT_MM = 0.05  # a cut that is no further off a plane is flat
 
 
@@ -58,6 +59,30 @@ class EndCut:
     def words(self) -> str:
         """The cut in shop words."""
         return f"{self._first_cut}, then to {', '.join(self.trims)}" if self.trims else self._first_cut
+
+    @property
+    def how(self) -> str:
+        """With which tool, and why where it is not the usual one."""
+        if self.problem or (self.kind == "square" and not self.trims):
+            return "" if self.problem else "saw, square"
+        if why := self._why_paper:
+            return f"along the paper: {why}"
+        return "hole saw in a notcher" if self.kind == "cope" else "mitre saw"
+
+    @property
+    def _why_paper(self) -> str:
+        """Why an end is cut along its template; nothing where a saw does it."""
+        lean = f"{math.degrees(self.saw_angle):.0f}°"
+        coped, setting = self.kind == "cope", self.setting
+        turned = max(setting.turn, setting.tilt) if setting else 0.0
+        reasons = (
+            (bool(self.trims), "it goes to several tubes"),
+            (coped and self.hole_saw is None, "no common hole saw is so large"),
+            (coped and self.saw_angle > NOTCHER, f"{lean} is too slanting for a hole saw"),
+            (not coped and setting is None, "it goes round a corner"),
+            (not coped and turned > MITRE_SAW, f"{lean} is more than a mitre saw turns"),
+        )
+        return next((why for holds, why in reasons if holds), "")
 
     @property
     def _first_cut(self) -> str:

@@ -18,7 +18,7 @@ from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.joint_plans import JointPlan, plans
 from ironcage.core.answers.shared.kept import Kept, around
 from ironcage.core.calc.frames.beams import Floats
-from ironcage.core.calc.sections import along_taper, depth
+from ironcage.core.calc.sections import Angle, along_taper, depth
 from ironcage.core.calc.tubes.centreline import Route
 from ironcage.core.calc.tubes.folds import wedge
 from ironcage.core.calc.vectors import cross
@@ -77,6 +77,14 @@ class Piece:
     stock: Section
     bends: tuple[BendMark, ...] = ()
     notes: tuple[str, ...] = ()
+
+    @property
+    def sealed(self) -> bool:
+        """Whether both ends are closed by what they land on, so that hot air can't get out when it is welded."""
+        ends = (self.first, self.second)
+        return not isinstance(self.section.shape, Angle) and all(
+            e.kind in ("cope", "flat") and e.profile.misses == 0 for e in ends
+        )
 
     @property
     def problems(self) -> tuple[str, ...]:

@@ -16,6 +16,10 @@ from ironcage.units import Units
 
 LEAST_OFFSET_MM = 0.05
 MOST_MARKS = 12  # on a card
+VENT = (
+    "Both ends close it: drill a small vent before the last weld, through the wall of what it lands on under its end "
+    "or in its own underside, or hot air blows through the weld."
+)
 
 
 def cards(job: Job, pieces: Sequence[Piece], far: Mapping[str, PieceProgress], units: Units) -> list[Card]:
@@ -28,11 +32,17 @@ def cards(job: Job, pieces: Sequence[Piece], far: Mapping[str, PieceProgress], u
             (
                 f"bar, cut square · saddle tip {units.length(p.saddle_tip)} · template tip "
                 f"{units.length(p.template_tip)} · shoulder {units.length(p.shoulder)}",
-                *(end_words(e, units) + (f". {sawn(e, units)}" if e.hole_saw else "") for e in (p.first, p.second)),
+                *(
+                    " ".join(
+                        filter(None, (f"{end_words(e, units)}.", tool_words(e), sawn(e, units) if e.hole_saw else ""))
+                    )
+                    for e in (p.first, p.second)
+                ),
                 "" if p.clock is None else f"second mark {math.degrees(p.clock):.1f}° clockwise",
                 *bent.get(p.id, tuple(f"bend at {b}" for b in bend_words(p, units))),
                 mark_words(job, p, units),
                 " · ".join(filter(None, (_order(p), units.mass(p.mass)))),
+                VENT if p.sealed else "",
                 progress_words(far.get(p.id), units),
                 *map(units.say, (*p.notes, *p.first.notes, *p.second.notes, *p.problems)),
             ),
@@ -44,6 +54,11 @@ def cards(job: Job, pieces: Sequence[Piece], far: Mapping[str, PieceProgress], u
 def end_words(end: EndCut, units: Units) -> str:
     """What is cut at a joint."""
     return f"{end.joint}: {units.say(end.words)}"
+
+
+def tool_words(end: EndCut) -> str:
+    """With which tool an end is cut."""
+    return f"{end.how[0].upper()}{end.how[1:]}." if end.how else ""
 
 
 def sawn(end: EndCut, units: Units) -> str:

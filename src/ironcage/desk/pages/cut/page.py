@@ -21,7 +21,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.cut.bars import BarsTab
-from ironcage.desk.pages.cut.cards import bend_words, cards, end_words, progress_words, sawn
+from ironcage.desk.pages.cut.cards import bend_words, cards, end_words, progress_words, sawn, tool_words
 from ironcage.desk.pages.cut.here import HereTab
 from ironcage.desk.pages.cut.plates import PlatesTab
 from ironcage.desk.pages.latertabs import Tabs
@@ -311,7 +311,7 @@ class CutPage(Page):
         notes = [*end.notes, *([end.problem] if end.problem else [])]
         turned = f" Saw turned {angle_minutes(end.saw_angle)}." if end.kind != "square" else ""
         self.detail.setText(
-            f"{self.piece.id} at {end_words(end, self.units)}.{turned}"
+            f"{self.piece.id} at {end_words(end, self.units)}.{turned} {tool_words(end)}"
             + ("" if end.kind == "square" else f" {placing(self.session.job, self.piece, end)}")
             + (f" {sawn(end, self.units)}" if end.hole_saw else "")
             + (f" Note: {self.units.say('; '.join(notes))}." if notes else "")
