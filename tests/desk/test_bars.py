@@ -165,3 +165,22 @@ def test_bars_for_several_cars_are_laid_out_together(drive: Driver, sandpiper: J
     drive.settle()
     assert window.session.chosen
     assert all("·" not in name for name in window.session.chosen)
+
+
+def test_a_card_that_says_much_gets_smaller_type_and_cuts_no_line(drive: Driver, sandpiper: Job) -> None:
+    window = drive.start(sandpiper).window
+    window.go("cut")
+    drive.settle()
+    drive.key(Qt.Key.Key_F11, window)
+    card = window.card
+    card.resize(1280, 800)
+    drive.settle()
+    sizes = set()
+    for _ in range(40):
+        assert card.lines.heightForWidth(card.lines.width()) <= card.lines.height(), card.title.text()
+        sizes.add(card.lines.font().pointSizeF() or card.lines.font().pixelSize())
+        drive.key(Qt.Key.Key_Space, card)
+        drive.settle()
+    assert len(sizes) > 1
+    assert "40 of 112" in card.foot.text() or "41 of 112" in card.foot.text()
+    drive.key(Qt.Key.Key_Escape, card)

@@ -21,6 +21,10 @@ FORWARD = (
 BACK = (Qt.Key.Key_Backspace, Qt.Key.Key_Left, Qt.Key.Key_Up, Qt.Key.Key_PageUp)
 
 
+EDGES_PX = 84  # of the card, to both sides and between its parts
+SIZES = ((7, 1.4), (5, 1.4), (4, 1.2), (3.5, 1.05), (3, 0.9), (2.6, 0.78), (2.2, 0.66))  # of the number, of the lines
+
+
 class _Picture(QWidget):
     """The picture of a card, as large as there is room."""
 
@@ -83,14 +87,24 @@ class BenchCard(QWidget):
         self._size()
 
     def _size(self) -> None:
-        """Type as large as the width allows for this number."""
+        """Type as large as the width allows for this number and the height for its lines: of a card that says much, the
+        number makes way first, then the lines get smaller."""
         unit = max(self.height() / 40, 8)
         self.title.setFont(text_font(unit * 1.6, bold=True))
-        self.lines.setFont(text_font(unit * 1.4))
         self.foot.setFont(text_font(unit * 0.6))
         wide = (self.width() - 80) / max(len(self.number.text()), 4) * 1.15
-        font = text_font(min(unit * 7, wide), bold=True)
-        self.number.setFont(font)
+        for number, lines in SIZES:
+            self.number.setFont(text_font(min(unit * number, wide), bold=True))
+            self.lines.setFont(text_font(unit * lines))
+            if self._fits():
+                break
+
+    def _fits(self) -> bool:
+        """Whether all lines can be read in the room that the rest of the card leaves."""
+        across = (self.width() - EDGES_PX) * (0.6 if self.picture.paint else 1.0)
+        heights = [self.title.heightForWidth(self.width() - EDGES_PX), self.number.sizeHint().height()]
+        room = self.height() - sum(heights) - self.foot.sizeHint().height() - EDGES_PX
+        return self.lines.heightForWidth(round(across)) <= room
 
     def turn(self, step: int) -> None:
         """Another card, staying at the ends."""

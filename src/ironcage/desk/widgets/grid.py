@@ -61,6 +61,11 @@ class Grid(QWidget):
         self.list.copied.connect(self.copy)
         self.list.pasted.connect(self.paste)
         self.list.resized.connect(self._resized)
+        self._settling = QTimer(self)
+        self._settling.setSingleShot(True)
+        self._settling.timeout.connect(self._resized)
+        # a scroll bar that comes takes room only once the list is laid out
+        self.list.verticalScrollBar().rangeChanged.connect(lambda *_: self._settling.start())
         self.finding.textChanged.connect(lambda _: self.show_rows(self._given, self.model.wrong))
         self.finding.returnPressed.connect(self.list.setFocus)
         self._when_empty = ""

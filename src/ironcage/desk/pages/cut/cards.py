@@ -58,7 +58,7 @@ def end_words(end: EndCut, units: Units) -> str:
 
 def tool_words(end: EndCut) -> str:
     """With which tool an end is cut."""
-    return f"{end.how[0].upper()}{end.how[1:]}." if end.how else ""
+    return f"{end.how[0].upper()}{end.how[1:]}." if end.how and end.kind != "square" else ""
 
 
 def sawn(end: EndCut, units: Units) -> str:
@@ -110,5 +110,6 @@ def progress_words(far: PieceProgress | None, units: Units) -> str:
 
 def _order(piece: Piece) -> str:
     """What a piece goes in after: what its ends are cut to."""
-    after = dict.fromkeys(t for e in (piece.first, piece.second) for t in (e.onto, *e.trims) if t)
+    landed = [e for e in (piece.first, piece.second) if e.kind in ("cope", "flat")]
+    after = dict.fromkeys(t for e in landed for t in (e.onto, *e.trims))
     return f"goes in after {', '.join(after)}" if after else ""
