@@ -14,6 +14,7 @@ from ironcage.core.exchange.labels import HIGH_MM, WIDE_MM, label_sheets
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 from ironcage.samples import sample
+from tests.core.lines import typed
 
 
 def _words(sheet: Sheet) -> list[str]:
@@ -59,3 +60,14 @@ def test_a_notch_is_drawn_as_deep_and_as_wide_as_it_is_cut() -> None:
     straight = next(p for p in answer(job).pieces if not p.bends)
     with pytest.raises(Problem, match="is not folded"):
         fold_sheets(job, straight.id)
+
+
+def test_both_ends_of_a_tube_print_on_one_page(sandpiper: Job) -> None:
+    made = PdfReader(io.BytesIO(kind("template-pdf").make(sandpiper, "T35L:both")))
+    assert len(made.pages) == 1
+    text = made.pages[0].extract_text()
+    assert "T35L at J19L" in text
+    assert "T35L at J19R" in text
+    lone = typed(Job(), "joint 0 0 300 alone", "joint -500 0 300 alone", "tube J1 J2 38 x 2 round")
+    with pytest.raises(Problem, match="cut square at both ends"):
+        kind("template-pdf").make(lone, "T1:both")

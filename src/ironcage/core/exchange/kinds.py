@@ -56,6 +56,18 @@ def _one_template(job: Job, which: str) -> Sheet:
     return template(job, piece, end_of(piece, end or "first"))
 
 
+def _templates_of(job: Job, which: str) -> list[Sheet]:
+    """The template of an end, or of both ends of a tube (`T35L:both`), one above the other."""
+    tube, _, end = which.partition(":")
+    if end.lower() != "both":
+        return [_one_template(job, which)]
+    piece = pieces.answer(job).piece(job.tube(tube).id)
+    sheets = [template(job, piece, e) for e in (piece.first, piece.second) if e.kind != "square" and not e.problem]
+    if not sheets:
+        raise Problem(f"{piece.id} is cut square at both ends and needs no template.", where=tube)
+    return sheets
+
+
 KINDS: tuple[Kind, ...] = (
     Kind("bars-csv", ".csv", "list of bars", lambda job, _: lists.bars_csv(job, bars.find_bars(job))),
     Kind("cut-csv", ".csv", "cut list", lambda job, _: lists.cut_csv(job, pieces.answer(job))),
@@ -77,7 +89,7 @@ KINDS: tuple[Kind, ...] = (
         "template-pdf",
         ".pdf",
         "one wrap template at 1:1, to print",
-        lambda job, which: to_pdf([_one_template(job, which)], f"{job.brief.name}, {which.replace(':', ' at ')}", "A4"),
+        lambda job, which: to_pdf(_templates_of(job, which), f"{job.brief.name}, {which.replace(':', ' at ')}", "A4"),
         END,
     ),
     Kind(

@@ -128,6 +128,7 @@ class CutPage(Page):
                 ("As SVG…", lambda end: self.export.emit("template-svg", end)),
             )
         ]
+        self.ones.addAction("Print both ends…", self._print_both)
         self.bending = [
             self.ones.addAction(words, lambda how=file: self._bent(how))
             for words, file in (
@@ -329,6 +330,11 @@ class CutPage(Page):
         end = self._end()
         if end and self.piece:
             does(f"{self.piece.id}:{end.joint}")
+
+    def _print_both(self) -> None:
+        """Print the templates of both ends of the piece that is shown on one page."""
+        if self.piece:
+            self.prints.emit("template-pdf", f"{self.piece.id}:both")
 
     def _bent(self, file: str) -> None:
         """Write a paper of the piece that is shown."""
