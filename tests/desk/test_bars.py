@@ -95,6 +95,7 @@ def test_a_piece_is_marked_in_its_cell_and_by_the_menu_and_says_what_to_do(drive
     cut.trigger()
     drive.settle()
     assert texts(page.pieces, "state")[row].startswith(("cut −5.0", "cut −4.9"))  # what was measured stays
+    assert len(window.session.job.cutting.pieces) == 1
     next(a for a in page.marks.actions() if a.text() == "Rejected…").trigger()
     assert window.entry.line.text() == f"piece {piece.id} rejected: "
     drive.type("bars")

@@ -23,6 +23,14 @@ def upright(box: Job) -> Piece:
     return answer(box).piece(box.tube_by_ends[frozenset(("J1L", "J2L"))].id)
 
 
+@pytest.fixture
+def tee_rail() -> Job:
+    """A rail of two tubes in line, with a stub between them."""
+    job = typed(Job(), "joint 0 0 300 alone", "joint -1000 0 300 alone", "joint -500 0 300 alone")
+    job = typed(job, "joint -500 0 700 alone", "tube J1 J3 38 x 2 round", "tube J3 J2 38 x 2 round")
+    return typed(job, "tube J3 J4 30 x 1.5 round")
+
+
 def _far(job: Job, piece: Piece) -> PieceProgress:
     return progress(job)[piece.id]
 
@@ -140,3 +148,13 @@ def test_a_root_gap_takes_as_much_off_every_end_square_to_what_it_lands_on(box: 
         square = typed(square, f"tube {a} {b} 30 x 30 x 2")
     long, short = (answer(of).piece("T1").shoulder for of in (square, typed(square, "piece root 2")))
     assert long - short == pytest.approx(2 / 2 * math.sqrt(2))
+
+
+def test_a_piece_of_several_tubes_is_what_was_said_of_it_last(tee_rail: Job) -> None:
+    (rail,) = (p for p in answer(tee_rail).pieces if len(p.tubes) == 2)
+    by_second = typed(tee_rail, f"piece {rail.tubes[1]} cut")
+    assert _far(by_second, rail).state == "cut"
+    both = typed(by_second, f"piece {rail.tubes[0]} checked")
+    assert _far(both, rail).state == "checked"
+    assert _far(typed(by_second, f"piece {rail.tubes[0]} open"), rail).state == "open"
+    assert _far(typed(by_second, f"piece {rail.tubes[1]} open"), rail).state == "open"

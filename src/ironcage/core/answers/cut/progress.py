@@ -9,7 +9,6 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
-from typing import Literal
 
 from ironcage.core.answers.cut.pieces import Piece, answer
 from ironcage.core.answers.shared.cache import remembered
@@ -32,7 +31,7 @@ class PieceProgress:
     much longer its tube is than when it was cut, mm, 0 where that is too little to matter."""
 
     piece: str
-    state: PieceState | Literal["open"] = "open"
+    state: PieceState = "open"
     when: date | None = None
     length: float = 0.0
     off: float | None = None
@@ -56,9 +55,12 @@ class PieceProgress:
 @remembered("joints", "tubes", "shelf", "cutting")
 def progress(job: Job) -> Mapping[str, PieceProgress]:
     """Every piece's progress, by the piece."""
-    known = {p.tube: p for p in job.cutting.pieces}
     pieces = answer(job).pieces
-    made = {p.id: next((known[t] for t in p.tubes if t in known), None) for p in pieces}
+    owner = {tube: p.id for p in pieces for tube in p.tubes}
+    made: dict[str, PieceMade | None] = dict.fromkeys(owner.values())
+    for record in job.cutting.pieces:
+        if record.tube in owner:
+            made[owner[record.tube]] = record if record.state != "open" else None
     waiting = [p for p in pieces if (of := made[p.id]) is None or of.state == "rejected"]
     return {p.id: _of(job, p, of, waiting) if (of := made[p.id]) else PieceProgress(p.id) for p in pieces}
 

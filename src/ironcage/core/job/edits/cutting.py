@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from datetime import date
-from typing import Any, Literal
+from typing import Any
 
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.values.cutting import PieceMade, PieceState, Work, WorkMinutes
@@ -23,9 +23,7 @@ def set_minutes(job: Job, work: Work, minutes: float) -> Job:
     return set_cutting(job, minutes=(*kept, WorkMinutes(work=work, minutes=minutes)) if minutes else kept)
 
 
-def set_pieces(
-    job: Job, tubes: Iterable[str], state: PieceState | Literal["open"], day: date, length: float = 0.0, why: str = ""
-) -> Job:
+def set_pieces(job: Job, tubes: Iterable[str], state: PieceState, day: date, length: float = 0.0, why: str = "") -> Job:
     """Say that the pieces of some tubes are cut, checked or rejected since a day, what one measures over its longest
     points (mm) and why it is rejected; open: they are still to be cut. What was measured before stays unless it is
     measured anew. Refuses a length for more than one, and donor tubes, which are not cut."""
@@ -49,11 +47,11 @@ def set_pieces(
             state=state,
             when=day,
             span=route_of(job, t).length,
-            length=length or (before[t.id].length if t.id in before else 0.0),
+            length=0.0 if state == "open" else length or (before[t.id].length if t.id in before else 0.0),
             why=why if state == "rejected" else "",
         )
         for t in wanted
-        if state != "open"
+        if state != "open" or t.id not in before  # a piece may have been marked by another tube of it
     ]
     names = {t.id for t in wanted}
     return set_cutting(job, pieces=(*(p for p in job.cutting.pieces if p.tube not in names), *made))

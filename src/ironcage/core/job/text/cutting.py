@@ -1,7 +1,7 @@
 """Commands about pieces: which are cut, what they measure, what is allowed."""
 
 import re
-from typing import Literal, get_args
+from typing import get_args
 
 from ironcage.core.job import edits
 from ironcage.core.job.text.command import Chosen, Command, Done
@@ -13,7 +13,7 @@ from ironcage.problem import Problem, nearest
 from ironcage.units import said, typed
 
 PIECE_EXAMPLE = said.example("piece T12L checked [804.2]")
-_STATES = (*get_args(PieceState), "open")
+_STATES: tuple[PieceState, ...] = get_args(PieceState)
 _ALLOWED = ("within", "gap", "root")
 
 
@@ -44,9 +44,9 @@ def piece(job: Job, chosen: Chosen, rest: str) -> Done:
     names = tuple(w for word in words[:at] if (w := word.strip(",").upper())) or tuple(
         c for c in chosen if c in job.tube_by_id
     )
-    state = words[at].lower()
+    state = next(s for s in _STATES if s == words[at].lower())
     length, why = _measured(job, " ".join(words[at + 1 :]), state, why)
-    made = edits.set_pieces(job, names, _as_state(state), day, length, why)
+    made = edits.set_pieces(job, names, state, day, length, why)
     whose = names[0] if len(names) == 1 else f"{len(names)} pieces"
     measured = f", {units_of(job).length(length)} long" if length else ""
     return Done(f"{whose} {'is' if len(names) == 1 else 'are'} {state}{measured}", made, chosen)
@@ -79,11 +79,6 @@ def _measured(job: Job, text: str, state: str, why: str) -> tuple[float, str]:
     if length <= 0:
         raise Problem(f"A piece of ‘{text}’ is none.", where=text, hint=f"Write for example: {PIECE_EXAMPLE}")
     return length, why
-
-
-def _as_state(word: str) -> PieceState | Literal["open"]:
-    """The state of a word that is one."""
-    return next(state for state in (*get_args(PieceState), "open") if state == word)
 
 
 COMMANDS = (

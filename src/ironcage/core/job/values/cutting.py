@@ -10,7 +10,7 @@ from pydantic import Field
 from ironcage.core.job.values.base import Id, Size, Value
 from ironcage.units.quantity import LENGTH
 
-PieceState = Literal["cut", "checked", "rejected"]
+PieceState = Literal["open", "cut", "checked", "rejected"]
 Measured = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False), LENGTH]
 Allowed = Annotated[float, Field(ge=0, le=50, allow_inf_nan=False), LENGTH]
 
@@ -18,7 +18,7 @@ Allowed = Annotated[float, Field(ge=0, le=50, allow_inf_nan=False), LENGTH]
 class PieceMade(Value):
     """A piece that has been cut, named by a tube of it. when: the day; span: how long that tube's centreline was from
     joint to joint then, mm; length: measured over its longest points, mm, 0 where it was not measured; why: it was
-    rejected."""
+    rejected. Of several that are kept for tubes of one piece the last counts, so that one may say it is open again."""
 
     tube: Id
     state: PieceState

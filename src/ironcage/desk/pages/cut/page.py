@@ -144,8 +144,8 @@ class CutPage(Page):
         self.mark = QPushButton("Mark")
         self.mark.setToolTip("Say that the chosen pieces are cut, checked or rejected (piece)")
         self.marks = QMenu(self.mark)
-        for words, line in (("Cut", "piece cut"), ("Open again", "piece open")):
-            self.marks.addAction(words, lambda does=line: self.session.press(does))
+        for words, state in (("Cut", "cut"), ("Open again", "open")):
+            self.marks.addAction(words, lambda how=state: self._mark(how))
         for words, state in (("Checked, as measured…", "checked "), ("Rejected…", "rejected: ")):
             self.marks.addAction(words, lambda how=state: self._start_line(how))
         self.mark.setObjectName("menu")
@@ -217,6 +217,12 @@ class CutPage(Page):
             if far.off is None
             else f"{far.state} {'−' if far.off < 0 else '+'}{self.units.fine(abs(far.off), unit=False)}"
         )
+
+    def _mark(self, state: str) -> None:
+        """Mark the picked pieces, each by its own name: a piece may have several tubes that are chosen with it."""
+        chosen = set(self.session.chosen)
+        picked = [p.id for p in (self.result.pieces if self.result else ()) if chosen & set(p.tubes)]
+        self.session.press(f"piece {' '.join(picked)} {state}")
 
     def _start_line(self, state: str) -> None:
         """Start the line for what has to be typed of the piece that is shown."""
