@@ -33,6 +33,11 @@ def _card(job: Job) -> BendCard:
     return card
 
 
+def _apart(route: Route) -> np.ndarray:
+    """How far the corners of a route are from each other."""
+    return np.linalg.norm(route.points[:, None] - route.points, axis=2)
+
+
 def _drawn(sheet: Sheet) -> np.ndarray:
     """Every point of what is cut or laid on, mm on the paper."""
     return np.vstack([i.points for i in sheet.items if isinstance(i, Path) and i.weight == "cut"])
@@ -51,8 +56,7 @@ def test_a_card_makes_the_shape_that_it_was_taken_from() -> None:
         if min(route.straights) < 0:
             continue
         made = from_card([float(s) for s in route.straights], [(b.angle, b.clock) for b in route.bends], route.radius)
-        apart = lambda of: np.linalg.norm(of.points[:, None] - of.points, axis=2)  # noqa: E731
-        np.testing.assert_allclose(apart(made), apart(route), atol=1e-6)
+        np.testing.assert_allclose(_apart(made), _apart(route), atol=1e-6)
         assert (
             np.linalg.det(np.diff(made.points, axis=0)[:3])
             == pytest.approx(  # and not its mirror image
