@@ -23,6 +23,7 @@ from ironcage.told import plain
 from tests.core.lines import typed
 
 STEEL = 7850e-9
+CAP = 36 * 15**2 * math.sin(2 * math.pi / 72)  # 72 sides round a circle of 30
 
 
 def _tube(job: Job, a: str, b: str) -> str:
@@ -49,6 +50,7 @@ def _tube(job: Job, a: str, b: str) -> str:
             * (40 * (45 + 15 - math.sqrt(15**2 - 2**2)) - math.pi * 25)
             * STEEL,  # 2 mm beside the top of the tube
         ),
+        ("add cap joint J1L, tube {rail}, thickness 2, hole 6", 2 * (CAP - math.pi * 9) * STEEL),
         ("add slip joint tube {rail}, at 400, od 26.5, wall 2, engaged 60", math.pi * 24.5 * 2 * 120 * STEEL),
     ],
 )
@@ -98,6 +100,8 @@ def test_every_kind_has_an_example_that_is_read(box: Job) -> None:
         ),
         ("add panel joints J1L J2L J4L, thickness 1, material cheese", "There is no material ‘cheese’"),
         ("add panel joints J1L J2L J4L, thickness 1, fixing glued", "‘glued’ is no fixing"),
+        ("add cap joint J2L, tube {rail}, thickness 2", "{rail} does not end at J2L. It ends at J1L and J3L"),
+        ("add cap joint J1L, tube {rail}, thickness 2, hole 40", "A hole of 40 mm leaves nothing of a cap on {rail}"),
         ("add holes host F9, count 2, diameter 5", "There is no fitting ‘F9’"),
         ("add cheese thickness 3", "‘cheese thickness’ is no kind of fitting"),
         ("add doubler tube {rail}, at 400", "The doubler lacks length, wall. Write for example"),
@@ -255,3 +259,14 @@ def test_an_insert_that_joins_two_tubes_must_go_into_both(box: Job) -> None:
     square = typed(job, "section 30 x 30 x 2", chosen=(job.tubes[-1].id,))
     with pytest.raises(Problem, match="and an insert is round"):
         understand(f"add insert tube {rail}, at 1200, od 26.8, wall 2, depth 50", square)
+
+
+def test_a_cap_stays_at_its_end_when_its_tube_is_split_and_goes_with_its_joint(box: Job) -> None:
+    rail = _tube(box, "J1L", "J3L")
+    job = typed(box, f"add cap joint J3L, tube {rail}, thickness 2")
+    split = understand("split", job, (rail,)).job
+    cap = split.fitting_by_id["F1L"]
+    assert cap.tube != rail  # type: ignore[union-attr]
+    assert "J3L" in split.tube_by_id[cap.tube].ends  # type: ignore[union-attr]
+    np.testing.assert_allclose(fittings.fitting_facts(split)[0].place, box.joint_by_id["J3L"].place)
+    assert edits.delete(job, ["J3L"]).fittings == ()

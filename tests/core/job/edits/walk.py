@@ -37,6 +37,7 @@ _ALWAYS = (
     "hoop main 38 x 2 height {x1} width {x1} lean 8 at {x} {z}",
     "bars 6000 {x1}",
     "plates 2000 x {x1}",
+    "add cap joint {j}, tube {t}, thickness 2",
     "piece {t} cut",
     "piece {t} checked {d}",
     "piece {t} rejected: bent",

@@ -26,6 +26,7 @@ EFFICIENCY = {
     "bonded": 0.8,
     "riveted": 0.5,
 }  # of a panel's membrane stiffness: stated, to be typed over by a twist test
+ROUND = 72  # sides that the edge of a round plate is drawn with
 SAME_FOOT_MM = 0.05  # two tabs of a stack whose feet differ by less are cut alike
 SLIDES = 1 - 1e-6  # the share of a tube's axial and torsional stiffness that a slip joint takes away
 ASSUMED = (
@@ -481,6 +482,28 @@ def _tab(shop: _Shop, f: kinds.Tab) -> Fitted:
     )
 
 
+def _cap(shop: _Shop, f: kinds.Cap) -> Fitted:
+    tube = shop.tube(f.tube)
+    shape = shop.shapes[tube.taper if tube.taper and f.joint == tube.b else tube.section]
+    axes, place = shop.axes[f.tube, f.joint], np.array(shop.job.joint_by_id[f.joint].place)
+    outline = shape.contour.lines(ROUND)[1]
+    words = f"plate {said.sizes(f.thickness)} as large as the end, " + " x ".join(
+        map(said.sizes, dict.fromkeys(shape.size))
+    )
+    return shop.of_plate(
+        f,
+        (f.joint, f.tube),
+        Flat(outline, ((0.0, 0.0, f.hole),) if f.hole else ()),
+        f.thickness,
+        1,
+        tube.material,
+        place,
+        words,
+        weld=shape.contour.girth,
+        shown=_places(place + outline @ axes[1:]),
+    )
+
+
 MAKERS: Mapping[str, Callable[[_Shop, Any], Fitted]] = {
     "panel": _panel,
     "gusset": _gusset,
@@ -491,4 +514,5 @@ MAKERS: Mapping[str, Callable[[_Shop, Any], Fitted]] = {
     "crush tube": _crush_tube,
     "tab": _tab,
     "slip joint": _slip,
+    "cap": _cap,
 }

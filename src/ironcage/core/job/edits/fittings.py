@@ -17,6 +17,7 @@ from ironcage.core.job.shelf.library import library
 from ironcage.core.job.values.fittings import (
     PLATES,
     AnyFitting,
+    Cap,
     CrushTube,
     Doubler,
     FishPlate,
@@ -93,7 +94,7 @@ def remove_fittings(job: Job, names: Iterable[str]) -> Job:
 def _side(job: Job, fitting: AnyFitting) -> float:
     if isinstance(fitting, Panel):
         return sum(job.joint_by_id[j].y for j in fitting.joints)
-    if isinstance(fitting, Gusset | Haunch):
+    if isinstance(fitting, Gusset | Haunch | Cap):
         return job.joint_by_id[fitting.joint].y
     if isinstance(fitting, Holes):
         return 1.0 if job.fitting_by_id[fitting.host].id.endswith("L") else -1.0
@@ -113,6 +114,11 @@ def mirrored(job: Job, fitting: AnyFitting) -> AnyFitting | None:
         if not twin or not all(others) or (twin == fitting.joint and {t.id for t in others if t} == set(fitting.tubes)):
             return None
         return fitting.but(joint=twin, tubes=tuple(t.id for t in others if t))
+    if isinstance(fitting, Cap):
+        twin, tube = job.joint_by_id[fitting.joint].twin, job.twin_tube(job.tube_by_id[fitting.tube])
+        if not twin or tube is None or twin == fitting.joint or twin not in tube.ends:
+            return None
+        return fitting.but(joint=twin, tube=tube.id)
     if isinstance(fitting, Holes):
         host = job.fitting_by_id[fitting.host].twin
         return fitting.but(host=host) if host else None
@@ -164,6 +170,8 @@ def demand_fits(job: Job, fitting: AnyFitting) -> None:
             raise Problem(
                 "A corner plate needs two tubes.", where=fitting.tubes[0], hint="Name another one that meets there."
             )
+    elif isinstance(fitting, Cap):
+        _demand_end(job, fitting)
     elif isinstance(fitting, Holes):
         host = find_fitting(job, fitting.host)
         if not isinstance(host, PLATES):
@@ -182,6 +190,18 @@ def demand_fits(job: Job, fitting: AnyFitting) -> None:
                 hint="Measure from its first joint.",
             )
         _demand_on_tube(job, fitting, tube)
+
+
+def _demand_end(job: Job, cap: Cap) -> None:
+    """Refuse a cap where its tube does not end, or whose hole is larger than the tube."""
+    tube = job.tube(cap.tube)
+    if cap.joint not in tube.ends:
+        raise Problem(
+            f"{tube.id} does not end at {cap.joint}.", where=cap.joint, hint=f"It ends at {tube.a} and {tube.b}."
+        )
+    size = min(job.section(tube.section).shape.size)
+    if cap.hole >= size:
+        raise Problem(f"A hole of {said.size(cap.hole)} leaves nothing of a cap on {tube.id}.", where=tube.id)
 
 
 def _demand_round(job: Job, panel: Panel) -> None:

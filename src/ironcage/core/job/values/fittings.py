@@ -146,6 +146,16 @@ class SlipJoint(_Fitting):
     stop: Literal["yes", "no"] = "yes"
 
 
+class Cap(_Fitting):
+    """a plate that closes the end of a tube at a joint, as large as the tube; hole: in its middle, 0 none"""
+
+    kind: Literal["cap"] = "cap"
+    joint: Id
+    tube: Id
+    thickness: Size
+    hole: Along = 0.0
+
+
 class Holes(_Fitting):
     """lightening holes in a panel, gusset, fish plate or tab"""
 
@@ -155,9 +165,9 @@ class Holes(_Fitting):
     diameter: Size
 
 
-AnyFitting = Panel | Gusset | Haunch | FishPlate | Doubler | Insert | CrushTube | Tab | SlipJoint | Holes
+AnyFitting = Panel | Gusset | Haunch | FishPlate | Doubler | Insert | CrushTube | Tab | SlipJoint | Cap | Holes
 Fitting = Annotated[AnyFitting, Field(discriminator="kind")]
-PLATES = (Panel, Gusset, Haunch, FishPlate, Tab)  # what is cut from plate, and may have holes
+PLATES = (Panel, Gusset, Haunch, FishPlate, Tab, Cap)  # what is cut from plate, and may have holes
 KINDS: dict[str, type[AnyFitting]] = {str(k.model_fields["kind"].default): k for k in get_args(AnyFitting)}
 EXAMPLES: dict[str, str] = {
     "panel": said.example("add panel joints J1L J2L J2R J1R, thickness [1.5], fixing riveted, pitch [40]"),
@@ -171,6 +181,7 @@ EXAMPLES: dict[str, str] = {
         "add tab tube T3L, at [420], width [40], height [45], thickness [4], hole [10.5], reach [25], tabs 2, gap [30]"
     ),
     "slip joint": said.example("add slip joint tube T3L, at [420], od [34], wall [2.5], engaged [60]"),
+    "cap": said.example("add cap joint J4L, tube T3L, thickness [2]"),
     "holes": said.example("add holes host F1, count 3, diameter [30]"),
 }
 
@@ -183,6 +194,8 @@ def hosts_of(fitting: AnyFitting) -> tuple[tuple[str, ...], tuple[str, ...]]:
         return (fitting.joint,), fitting.tubes
     if isinstance(fitting, Holes):
         return (), ()
+    if isinstance(fitting, Cap):
+        return (fitting.joint,), (fitting.tube,)
     if isinstance(fitting, Tab):
         return tuple(name for name in (fitting.carries, fitting.axis) if name), (fitting.tube,)
     return (), (fitting.tube,)
