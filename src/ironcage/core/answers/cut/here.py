@@ -12,12 +12,12 @@ from ironcage.core.job.values.cutting import WORKS, Work
 from ironcage.core.job.values.model import Job
 
 WORDS: dict[Work, str] = {
-    "piece": "piece marked, sawn off and deburred",
-    "square": "end left square",
-    "flat": "end sawn onto a flat side",
+    "piece": "saw off, deburr",
+    "square": "square end",
+    "flat": "end onto a flat side",
     "mitre": "mitre",
-    "cope": "cope by a hole saw",
-    "several": "end cut to several tubes along the paper",
+    "cope": "hole-saw cope",
+    "several": "end to several tubes",
     "bend": "bend",
     "fold": "notch and fold",
 }
