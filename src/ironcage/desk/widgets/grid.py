@@ -63,7 +63,7 @@ class Grid(QWidget):
         self.list.resized.connect(self._resized)
         self._settling = QTimer(self)
         self._settling.setSingleShot(True)
-        self._settling.timeout.connect(self._resized)
+        self._settling.timeout.connect(self._settled)
         # a scroll bar that comes takes room only once the list is laid out
         self.list.verticalScrollBar().rangeChanged.connect(lambda *_: self._settling.start())
         self.finding.textChanged.connect(lambda _: self.show_rows(self._given, self.model.wrong))
@@ -287,6 +287,12 @@ class Grid(QWidget):
         self.list.verticalHeader().setDefaultSectionSize(self.list.fontMetrics().height() + 8)
         self.room.forget()
         self._size_shown()
+
+    def _settled(self) -> None:
+        """Fit the columns to a scroll bar that came or went, of a list that is open: another may hold the rows of a job
+        before."""
+        if self.isVisible():
+            self._resized()
 
     def _resized(self) -> None:
         self.room.share()
