@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from ironcage.core.answers.brief import rules
+from ironcage.core.answers.findings import find_snags
 from ironcage.core.answers.prove import stiffness
 from ironcage.core.answers.prove.holes import twist_costs
 from ironcage.core.answers.shared import fittings
@@ -270,3 +271,20 @@ def test_a_cap_stays_at_its_end_when_its_tube_is_split_and_goes_with_its_joint(b
     assert "J3L" in split.tube_by_id[cap.tube].ends  # type: ignore[union-attr]
     np.testing.assert_allclose(fittings.fitting_facts(split)[0].place, box.joint_by_id["J3L"].place)
     assert edits.delete(job, ["J3L"]).fittings == ()
+
+
+def test_pieces_in_one_place_and_a_plate_longer_than_its_tube_are_snags(box: Job) -> None:
+    rail = _tube(box, "J1L", "J3L")
+    job = typed(
+        box,
+        f"add insert tube {rail}, at 400, od 26.5, wall 2, depth 60",
+        f"add crush tube tube {rail}, at 450, od 16, bore 10",
+        f"add slip joint tube {rail}, at 700, od 26.5, wall 2, engaged 60",
+        f"add fish plate tube {rail}, at 600, length 1400, depth 30, thickness 3",
+    )
+    said = [plain(s.what) for s in find_snags(job) if s.code in ("in one place", "too long a plate")]
+    assert f"Insert F1L and crush tube F2L are in one place in {rail}, over 16.0 mm." in said
+    assert f"Fish plate F4L is 1400.0 mm long and reaches past both ends of {rail}, which is 1200.0 mm." in said
+    assert not any("F3L" in words for words in said)
+    mended = typed(job, "add F2L at 480", "add F4L length 900")
+    assert not [s for s in find_snags(mended) if s.code in ("in one place", "too long a plate")]

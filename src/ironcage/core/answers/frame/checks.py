@@ -18,7 +18,7 @@ from ironcage.core.answers.shared.snag import Snag, be, named
 from ironcage.core.calc.tubes.centreline import demand_bendable
 from ironcage.core.calc.tubes.segments import boxes_near, distances
 from ironcage.core.job.geometry.routes import end_axes, pieces, route_of
-from ironcage.core.job.values.fittings import Panel
+from ironcage.core.job.values.fittings import AnyFitting, CrushTube, FishPlate, Insert, Panel, SlipJoint
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
@@ -305,4 +305,50 @@ def fitted(job: Job) -> Iterator[Snag]:
             )
 
 
-CHECKS = (bent, kinked, slender, tight, passing, loose_ends, materials, folding, fitted, lined_up)
+def _inside(f: AnyFitting) -> tuple[str, float, float] | None:
+    """The tube that a piece is in or goes through, and how far along it from where to where, mm; None for others."""
+    if isinstance(f, Insert):
+        half = f.depth + f.gap / 2
+    elif isinstance(f, SlipJoint):
+        half = f.engaged / 2
+    elif isinstance(f, CrushTube):
+        half = f.od / 2
+    else:
+        return None
+    return f.tube, f.at - half, f.at + half
+
+
+def in_one_place(job: Job) -> Iterator[Snag]:
+    """Pieces inside one tube that would be in the same place, and fish plates that reach past both ends of theirs."""
+    held: dict[str, list[tuple[AnyFitting, tuple[str, float, float]]]] = {}
+    for f in job.fittings:
+        if span := _inside(f):
+            held.setdefault(span[0], []).append((f, span))
+    for (one, a), (other, b) in (pair for there in held.values() for pair in combinations(there, 2)):
+        both = min(a[2], b[2]) - max(a[1], b[1])
+        if both > SAME_SIZE_MM:
+            yield Snag(
+                "wrong",
+                "in one place",
+                "frame",
+                f"{one.kind[0].upper()}{one.kind[1:]} {one.id} and {other.kind} {other.id} are in one place in {a[0]}, "
+                f"over {said.length(both)}.",
+                (one.id, other.id),
+                f"Move one along the tube. Type: add {other.id} at {said.typing(round(a[2] + (b[2] - b[1]) / 2 + 1))}",
+            )
+    for f in job.fittings:
+        if isinstance(f, FishPlate):
+            length = route_of(job, job.tube_by_id[f.tube]).length
+            if f.at - f.length / 2 < 0 and f.at + f.length / 2 > length:
+                yield Snag(
+                    "wrong",
+                    "too long a plate",
+                    "frame",
+                    f"Fish plate {f.id} is {said.length(f.length)} long and reaches past both ends of {f.tube}, which "
+                    f"is {said.length(length)}.",
+                    (f.id,),
+                    f"Type: add {f.id} length {said.typing(round(length))}",
+                )
+
+
+CHECKS = (bent, kinked, slender, tight, passing, loose_ends, materials, folding, fitted, in_one_place, lined_up)
