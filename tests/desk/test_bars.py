@@ -108,8 +108,9 @@ def test_plates_are_laid_out_on_the_sheet_that_is_typed(drive: Driver, sandpiper
     window.go("cut")
     drive.settle()
     page = window.page
-    page.tabs.setCurrentWidget(page.sheets)
+    drive.type("plates")
     drive.settle()
+    assert page.sheets.isVisible()
     assert page.sheets.buy.model.rowCount() == 0
     drive.type("add gusset tubes T13L T6L, leg 90, thickness 3, plates 2")
     drive.settle()

@@ -13,11 +13,9 @@ def _settled(drive: Driver, window) -> None:
 
 def test_the_shop_is_asked_and_what_it_says_stands_beside_the_hours_here(drive: Driver, sandpiper: Job) -> None:
     window = drive.start(sandpiper).window
-    window.go("cut")
+    drive.type("quotes")
     drive.settle()
     page = window.page
-    page.tabs.setCurrentWidget(page.here)
-    drive.settle()
     tab = page.here
     assert tab.sum.text().startswith("112 pieces to cut, ")
     assert tab.answer.text() == "Nobody has been asked for this job as it is now."

@@ -16,8 +16,7 @@ def test_the_spacing_of_rails_is_read_and_a_picked_pair_tells_all_that_it_leaves
     drive: Driver, sandpiper: Job
 ) -> None:
     window = drive.start(sandpiper).window
-    window.go("frame")
-    window.page.open_list("Spacing")
+    drive.type("rail spacing")  # its name opens it, from any step
     drive.settle()
     tab = window.page.here
     found = {s.left: s for s in rail_spacing(sandpiper)}

@@ -78,6 +78,7 @@ _LISTS = {
     "frame:Shelf": "shelf|materials|sections",
     "frame:Swap": "swap|equal sections?|compare sections?",
     "frame:Stations": "widths at .*|stations list",
+    "frame:Spacing": r"rail spacing|spacing (?:of rails|list)|room between (?:the )?rails",
     "frame:Bays": "open bays?|bays list",
     "frame:Fittings": "fittings|gussets list",
     "frame:Changes": "changes|what changed|what has changed",
@@ -88,6 +89,8 @@ _LISTS = {
     "prove:Vibration": "vibration|shaking",
     "prove:Lightest": "lightest frame",
     "cut:Bars": "bars?(?: to buy)?|what to buy|shopping list|bill of materials|bom|nest(?:ing)?|offcuts",
+    "cut:Plates": "plates|sheet to buy|nest plates",
+    "cut:Here": r"here or out|quotes?|send (?:it )?out|cut(?:ting)? hours|get (?:a )?quote",
     "place:People": "who fits|compare (?:drivers?|people|statures?).*|does .*(?:driver|person|passenger) fit.*",
     "place:Stance": "stance|wheelie|will it wheelie|how fast does it accelerate",
 }
