@@ -64,7 +64,7 @@ class AskedPanel(Asked):
     joints: Annotated[list[str], Field(min_length=3, max_length=12)]
     thickness_mm: Annotated[float, Field(gt=0, le=100)]
     material: MaterialLike = Field(default=STEEL, validate_default=True)
-    fixing: Literal["welded", "bonded", "riveted"] = "welded"
+    fixing: Literal["welded", "bonded", "riveted", "bolted"] = "welded"
 
 
 class AskedBlock(Asked):

@@ -14,7 +14,7 @@ from ironcage.desk.table.overlay import Brush
 
 if TYPE_CHECKING:
     from ironcage.core.answers.frame import Bay
-    from ironcage.core.answers.shared.fittings import Fitted
+    from ironcage.core.answers.shared.fitted.shop import Fitted
 
 FILL, CHOSEN_FILL = 60, 120  # of 255
 SHRINK = 0.06  # a bay is drawn so much smaller than its rim, so that neighbours can be told apart

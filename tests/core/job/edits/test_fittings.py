@@ -6,16 +6,21 @@ import numpy as np
 import pytest
 
 from ironcage.core.answers.brief import rules
+from ironcage.core.answers.cut import pieces
 from ironcage.core.answers.findings import find_snags
 from ironcage.core.answers.prove import stiffness
 from ironcage.core.answers.prove.holes import twist_costs
 from ironcage.core.answers.shared import fittings
 from ironcage.core.answers.shared.mass import weigh
+from ironcage.core.answers.weld.states import tube_ends
 from ironcage.core.calc.plane.flats import Flat, flattened
+from ironcage.core.calc.sections import Rect
+from ironcage.core.calc.sections.holed import net_section
 from ironcage.core.exchange.drawing import SheetCircle
 from ironcage.core.exchange.kinds import kind
 from ironcage.core.exchange.plate import fitting_plate
 from ironcage.core.job import edits
+from ironcage.core.job.geometry.flanges import comes_off
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.fittings import EXAMPLES, KINDS
 from ironcage.core.job.values.model import Job
@@ -288,3 +293,91 @@ def test_pieces_in_one_place_and_a_plate_longer_than_its_tube_are_snags(box: Job
     assert not any("F3L" in words for words in said)
     mended = typed(job, "add F2L at 480", "add F4L length 900")
     assert not [s for s in find_snags(mended) if s.code in ("in one place", "too long a plate")]
+
+
+def test_holes_in_a_tube_leave_what_a_drill_leaves_and_strength_knows_it(box: Job) -> None:
+    rail = _tube(box, "J1L", "J3L")  # 30 x 1.5 round
+    job = understand(f"add tube holes tube {rail}, at 100, diameter 10, count 3, pitch 50", box).job
+    made = fittings.fitting_facts(job)[0]
+    inner, outer, d = 13.5, 15.0, 10.0
+
+    def segment(r: float) -> float:  # what a slot as wide as the drill takes of a disc, through both sides of it
+        return 2 * (d / 2 * math.sqrt(r * r - d * d / 4) + r * r * math.asin(d / 2 / r))
+
+    share = 1 - (segment(outer) - segment(inner)) / (math.pi * (outer**2 - inner**2))
+    assert made.left < share  # bending across the holes loses more than pull does
+    assert f"leaves {share:.0%} of the strength in pull" in plain(made.words)
+    assert made.kg == pytest.approx(-3 * 2 * math.pi * 25 * 1.5 * STEEL, rel=1e-6)
+    assert stiffness.torsion_of(job) < stiffness.torsion_of(box)
+    assert fittings.strength_left(job)[rail] == made.left
+
+
+@pytest.mark.parametrize("walls", [1, 2])
+def test_a_section_with_a_hole_is_the_rectangles_that_are_left(walls: int) -> None:
+    whole, d = (40.0, 60.0, 2.0), 12.0  # width, height, wall
+    net = net_section(Rect(*whole), d, (0.0, 1.0), walls)
+    area = 40 * 60 - 36 * 56 - walls * d * 2
+    gross = 40 * 60 - 36 * 56
+    middle = -d * 2 * 29 / area if walls == 1 else 0.0
+    about = (40 * 60**3 - 36 * 56**3) / 12 - walls * (d * 2**3 / 12 + d * 2 * 29**2) - area * middle**2
+    assert net.area == pytest.approx(area / gross, rel=1e-9)
+    assert net.i_y == pytest.approx(about / ((40 * 60**3 - 36 * 56**3) / 12), rel=1e-9)
+    assert net.bending <= about / (30 - middle) / ((40 * 60**3 - 36 * 56**3) / 12 / 30) + 1e-9
+
+
+def test_a_fish_plate_follows_its_kick_into_the_next_tube() -> None:
+    job = typed(
+        Job(),
+        "joint 0 300 200",
+        "joint -400 300 200",
+        "joint -700 300 400",
+        "tube J1L J2L 60 x 40 x 3",
+        "tube J2L J3L 60 x 40 x 3",
+        "add fish plate tube T1L, at 400, length 300, depth 50, thickness 4, ends square",
+    )
+    made = fittings.fitting_facts(job)[0]
+    kick = math.degrees(math.atan2(200, 300))
+    assert made.flat
+    assert made.flat.area == pytest.approx(300 * 50, rel=1e-9)  # what the mitre takes inside it gives outside
+    assert f"kicked {kick:.1f}°" in made.words
+    assert {(s.tube, round(s.start), round(s.stop)) for s in made.stiffens} == {("T1L", 250, 400), ("T2L", 0, 150)}
+    corners = np.array(made.shown)
+    assert corners[:, 1] == pytest.approx(300)  # in the plane of the kick
+    way = np.array([-300, 200]) / math.hypot(300, 200)
+    end = np.array([-400, 200]) + 150 * way
+    far = corners[np.argsort(corners[:, 0])[:2]][:, [0, 2]]
+    np.testing.assert_allclose(far.mean(axis=0), end, atol=1e-6)
+    tight = fittings.fitting_facts(typed(job, "add F1L length 12"))[0]
+    assert "has no room to turn" in plain(tight.problem)
+
+
+def test_a_bolted_tube_ends_square_short_of_its_rail_and_comes_off(box: Job) -> None:
+    up, rail = _tube(box, "J1L", "J2L"), _tube(box, "J1L", "J3L")
+    job = understand(f"add flange joint J1L, tube {up}, width 90, height 60, thickness 5, hole 8.5", box).job
+    made = fittings.fitting_facts(job)[0]
+    assert made.kg == pytest.approx(2 * 5 * (90 * 60 - 4 * math.pi * 8.5**2 / 4) * STEEL, rel=1e-6)
+    piece = pieces.answer(job).piece(up)
+    end = piece.first if piece.first.joint == "J1L" else piece.second
+    assert (end.kind, end.trims) == ("square", ())
+    assert end.profile.bar == pytest.approx(15 + 2 * 5)  # half the rail, which it meets square, and both plates
+    assert not comes_off(job)
+    job = understand(f"add flange joint J2L, tube {up}, width 90, height 60, thickness 5, hole 8.5", job).job
+    assert comes_off(job) == {up, job.twin_tube(job.tube_by_id[up]).id}  # type: ignore[union-attr]
+    assert all(e.tube != up for e in tube_ends(job))
+    with pytest.raises(Problem, match="do not fit beside"):
+        understand(f"add flange joint J3L, tube {rail}, width 40, height 40, thickness 5, hole 8.5", box)
+
+
+def test_rows_of_crush_tubes_bolted_sheet_and_slip_joints_with_travel(box: Job) -> None:
+    rail = _tube(box, "J1L", "J3L")
+    row = f"add crush tube tube {rail}, at 100, od 20, bore 10, shape square, count 3, pitch 150"
+    made = fittings.fitting_facts(understand(row, box).job)[0]
+    assert made.kg == pytest.approx(3 * (20**2 - math.pi * 25) * 30 * STEEL, rel=1e-6)
+    with pytest.raises(Problem, match="needs a pitch of more than"):
+        understand(row.replace("150", "15"), box)
+    sheet = understand("add panel joints J1L J2L J4L J3L, thickness 1.5, fixing bolted, pitch 150", box).job
+    assert "20 bolts" in plain(fittings.fitting_facts(sheet)[0].words)  # 3000 mm round
+    slip = f"add slip joint tube {rail}, at 400, od 26.5, wall 2, engaged 60, least 40, most 95"
+    assert "goes from 40 to 95 in, 55 of travel" in plain(fittings.fitting_facts(understand(slip, box).job)[0].words)
+    with pytest.raises(Problem, match="can't go from"):
+        understand(slip.replace("engaged 60", "engaged 30"), box)

@@ -7,7 +7,8 @@ import pytest
 
 from ironcage.core.answers.findings import find_snags
 from ironcage.core.answers.frame import find_pivots
-from ironcage.core.answers.shared.fittings import Fitted, fitting_facts
+from ironcage.core.answers.shared.fitted.shop import Fitted
+from ironcage.core.answers.shared.fittings import fitting_facts
 from ironcage.core.exchange.drawing import SheetCircle
 from ironcage.core.exchange.plate import fitting_plate
 from ironcage.core.job import edits

@@ -49,7 +49,7 @@ class BarsAnswer:
         return None if any(s.money is None for s in self.sections) else sum(s.money or 0.0 for s in self.sections)
 
 
-@remembered("joints", "tubes", "shelf", "buying", "brief", "cutting")
+@remembered("joints", "tubes", "shelf", "fittings", "buying", "brief", "cutting")
 def find_bars(job: Job) -> BarsAnswer:
     """Lay all pieces that are still to be cut out on bars."""
     groups: dict[tuple[str, str], list[pieces.Piece]] = {}

@@ -63,7 +63,7 @@ class BendCard:
     problems: tuple[str, ...] = ()
 
 
-@remembered("joints", "tubes", "shelf", "cutting")
+@remembered("joints", "tubes", "shelf", "fittings", "cutting")
 def bend_cards(job: Job) -> tuple[BendCard, ...]:
     """The card of every piece with bends, in the order of the cut list; of folded ones there is none."""
     return tuple(_card(job, piece) for piece in answer(job).pieces if piece.bends and piece.bends[0].radius)

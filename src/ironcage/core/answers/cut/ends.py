@@ -18,6 +18,7 @@ from ironcage.core.calc.tubes import cope
 from ironcage.core.calc.tubes.ends import EndMade, TubeEnd, cut_ends
 from ironcage.core.calc.tubes.receivers import Plane, Prism, Receiver, Stub, facing
 from ironcage.core.calc.tubes.sawcut import SawCut, saw_cut, side_left
+from ironcage.core.job.geometry.flanges import flanges
 from ironcage.core.job.values.model import Job, Section, Tube
 from ironcage.problem import Problem
 from ironcage.units import said
@@ -184,6 +185,7 @@ class Joints:
         shapes: Mapping[str, Section],
     ) -> None:
         self.job, self.axes, self.plans, self._shapes = job, axes, plans, shapes
+        self.flanges = flanges(job)
         self.root = job.cutting.root  # the gap left for the weld, mm
 
     def shape(self, tube: Tube, joint: str) -> AnySection:
@@ -199,6 +201,8 @@ class Joints:
         """The end of a piece at a joint, where its centreline ends at a place (3,): square where it runs through, else
         to what the plan names. way, axes: as of `TubeEnd`."""
         plan, shape = self.plans[joint], self.shape(tube, joint)
+        if tube.id in plan.bolted:
+            return self._at_flange(tube, plan, at, way, axes, shape)
         if tube.id in plan.receiver_of:
             return self._landing(tube, plan, at, way, axes, shape)
         into = way * axes[0]
@@ -217,6 +221,31 @@ class Joints:
         past = self._overhang(plan, joint, at, -into)
         note = (f"runs {said.length(past)} past the joint to carry what lands on it",) if past > 0.05 else ()
         return AskedEnd(joint, "square", TubeEnd(shape, axes, at, way, Plane(at - past * into, into)), notes=note)
+
+    def _at_flange(
+        self, tube: Tube, plan: JointPlan, at: Floats, way: float, axes: Floats, shape: AnySection
+    ) -> AskedEnd:
+        """The square end of a tube that is bolted on: so far short of the joint that both plates find room, square to
+        this tube and clear of what they are bolted to."""
+        flange, into = self.flanges[tube.id, plan.joint], way * axes[0]
+        back = flange.thickness
+        if onto := plan.receiver_of.get(tube.id):
+            frame = self.axes[onto, plan.joint]
+            lean = float(frame[0] @ into)
+            square = math.sqrt(max(1 - lean**2, 0.0))
+            if square < math.sin(cope.PARALLEL):  # in line: the other one has its own plate, or carries the second
+                back *= 1 if onto in plan.bolted else 2
+            else:
+                aside = (into - lean * frame[0]) / square
+                reach = self.shape(self.job.tube_by_id[onto], plan.joint).reach(
+                    float(aside @ frame[1]), float(aside @ frame[2])
+                )
+                along = (frame[0] - lean * into) / square  # the receiver, as it runs across the plate
+                half = abs(float(along @ axes[1])) * flange.width / 2 + abs(float(along @ axes[2])) * flange.height / 2
+                back = 2 * flange.thickness + reach / square + half * abs(lean) / square
+        told = f"ends {said.length(back)} short of the joint, at its flange, which is bolted on"
+        end = TubeEnd(shape, axes, at, way, Plane(at + back * into, into))
+        return AskedEnd(plan.joint, "square", end, notes=(told,))
 
     def _receiver(self, tube: str, joint: str, at: Floats) -> Prism:
         """A tube as something to land on, passing through its joint at `at`, straight on where it is bent there."""
@@ -272,7 +301,7 @@ class Joints:
         onto, mirror = plan.receiver_of[tube.id], self._mirror(tube, plan)
         before = plan.order[: plan.order.index(tube.id)]
         for name in (*plan.through, *before):
-            if name in (onto, mirror) or (plan.continues and name in plan.through):
+            if name in (onto, mirror, *plan.bolted) or (plan.continues and name in plan.through):
                 continue
             away = self.away(name, plan.joint)
             along = float(way * axes[0] @ away)
@@ -298,6 +327,8 @@ class Joints:
         reach = 0.0
         receiver = self._receiver(plan.through[0], joint, at)
         for name in plan.receiver_of:
+            if name in plan.bolted:
+                continue
             t, axes = self.job.tube_by_id[name], self.axes[name, joint]
             if float(np.linalg.norm(np.cross(axes[0], outward))) < math.sin(cope.PARALLEL):
                 continue

@@ -52,7 +52,7 @@ class HereAnswer:
     pieces: int
 
 
-@remembered("joints", "tubes", "shelf", "cutting")
+@remembered("joints", "tubes", "shelf", "fittings", "cutting")
 def cut_here(job: Job) -> HereAnswer:
     """Count what is done to the pieces that are still to be cut."""
     far, counts, pieces = progress(job), Counter[Work](), 0

@@ -112,7 +112,7 @@ class CutAnswer:
 _PIECES, _ENDS = Kept[Piece](), Kept[EndCut]()
 
 
-@remembered("joints", "tubes", "shelf", "cutting")
+@remembered("joints", "tubes", "shelf", "fittings", "cutting")
 def answer(job: Job) -> CutAnswer:
     """Work out every piece of the frame. What no edit has touched since the last frame is taken from there."""
     shop, kept = _Shop(job), _PIECES.round()

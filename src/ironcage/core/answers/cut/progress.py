@@ -52,7 +52,7 @@ class PieceProgress:
         return self.done and (bool(self.changed) or not self.usable)
 
 
-@remembered("joints", "tubes", "shelf", "cutting")
+@remembered("joints", "tubes", "shelf", "fittings", "cutting")
 def progress(job: Job) -> Mapping[str, PieceProgress]:
     """Every piece's progress, by the piece."""
     pieces = answer(job).pieces

@@ -18,7 +18,7 @@ from ironcage.core.answers.shared.snag import Snag, be, named
 from ironcage.core.calc.tubes.centreline import demand_bendable
 from ironcage.core.calc.tubes.segments import boxes_near, distances
 from ironcage.core.job.geometry.routes import end_axes, pieces, route_of
-from ironcage.core.job.values.fittings import AnyFitting, CrushTube, FishPlate, Insert, Panel, SlipJoint
+from ironcage.core.job.values.fittings import AnyFitting, CrushTube, FishPlate, Insert, Panel, SlipJoint, TubeHoles
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
@@ -305,28 +305,32 @@ def fitted(job: Job) -> Iterator[Snag]:
             )
 
 
-def _inside(f: AnyFitting) -> tuple[str, float, float] | None:
-    """The tube that a piece is in or goes through, and how far along it from where to where, mm; None for others."""
+def _inside(f: AnyFitting) -> list[tuple[str, float, float]]:
+    """Where a piece or a row of them is in a tube or goes through it: the tube, from where to where along it, mm."""
     if isinstance(f, Insert):
         half = f.depth + f.gap / 2
     elif isinstance(f, SlipJoint):
         half = f.engaged / 2
-    elif isinstance(f, CrushTube):
-        half = f.od / 2
+    elif isinstance(f, CrushTube | TubeHoles):
+        half = (f.od if isinstance(f, CrushTube) else f.diameter) / 2
     else:
-        return None
-    return f.tube, f.at - half, f.at + half
+        return []
+    count, pitch = (f.count, f.pitch) if isinstance(f, CrushTube | TubeHoles) else (1, 0.0)
+    return [(f.tube, f.at + n * pitch - half, f.at + n * pitch + half) for n in range(count)]
 
 
 def in_one_place(job: Job) -> Iterator[Snag]:
     """Pieces inside one tube that would be in the same place, and fish plates that reach past both ends of theirs."""
     held: dict[str, list[tuple[AnyFitting, tuple[str, float, float]]]] = {}
     for f in job.fittings:
-        if span := _inside(f):
+        for span in _inside(f):
             held.setdefault(span[0], []).append((f, span))
+    told: set[tuple[str, str]] = set()
     for (one, a), (other, b) in (pair for there in held.values() for pair in combinations(there, 2)):
         both = min(a[2], b[2]) - max(a[1], b[1])
-        if both > SAME_SIZE_MM:
+        holes = isinstance(one, TubeHoles) and isinstance(other, TubeHoles)  # these may be on different sides
+        if both > SAME_SIZE_MM and one.id != other.id and not holes and (one.id, other.id) not in told:
+            told.add((one.id, other.id))
             yield Snag(
                 "wrong",
                 "in one place",
@@ -336,10 +340,11 @@ def in_one_place(job: Job) -> Iterator[Snag]:
                 (one.id, other.id),
                 f"Move one along the tube. Type: add {other.id} at {said.typing(round(a[2] + (b[2] - b[1]) / 2 + 1))}",
             )
-    for f in job.fittings:
+    for f, made in zip(job.fittings, fittings.fitting_facts(job), strict=True):
         if isinstance(f, FishPlate):
             length = route_of(job, job.tube_by_id[f.tube]).length
-            if f.at - f.length / 2 < 0 and f.at + f.length / 2 > length:
+            covered = sum(s.stop - s.start for s in made.stiffens)
+            if f.at - f.length / 2 < 0 and f.at + f.length / 2 > length and covered < f.length - SAME_SIZE_MM:
                 yield Snag(
                     "wrong",
                     "too long a plate",

@@ -7,6 +7,7 @@ import numpy as np
 
 from ironcage.core.answers.shared import fittings
 from ironcage.core.answers.shared.cache import remembered
+from ironcage.core.answers.shared.fitted.shop import Fitted
 from ironcage.core.answers.shared.frame_arrays import lines
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.job.values.model import Job
@@ -39,7 +40,7 @@ class FrameAnswer:
     bill: tuple[SectionBill, ...]
     donors: int
     fittings_mass: float
-    fittings: tuple[fittings.Fitted, ...]
+    fittings: tuple[Fitted, ...]
 
 
 @remembered("tubes")

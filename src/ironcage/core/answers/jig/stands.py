@@ -64,7 +64,7 @@ class JigAnswer:
         return min((s.saddle for s in self.stands), default=None)
 
 
-@remembered("joints", "tubes", "shelf", "table", "cutting")
+@remembered("joints", "tubes", "shelf", "fittings", "table", "cutting")
 def answer(job: Job) -> JigAnswer:
     """Place a stand under each chosen joint."""
     table = job.table

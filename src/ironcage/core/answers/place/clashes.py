@@ -23,6 +23,7 @@ from ironcage.core.calc.solids.gaps import gaps
 from ironcage.core.calc.solids.meshgaps import MeshGap, least_gaps
 from ironcage.core.calc.solids.triangles import Triangles
 from ironcage.core.job.geometry.bodies import Body, part_body, placed_bodies
+from ironcage.core.job.geometry.flanges import comes_off
 from ironcage.core.job.store.scans import triangles
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Part
@@ -268,9 +269,11 @@ def find_clashes(job: Job) -> ClashAnswer:
 
 
 def _blocked(job: Job, placed: Sequence[Body], tubes: Sequence[Body]) -> Iterable[Blocked]:
-    """Parts whose way out runs into something that they do not run into where they stand, people apart."""
+    """Parts whose way out runs into something that they do not run into where they stand; people get out first, and
+    tubes that are bolted on at both ends are taken off."""
+    off = comes_off(job)
     ways = [slide_body(p) for p in job.parts if any(p.slide)]
-    stays = [*(b for b in placed if b.kind in ("part", "tyre")), *tubes]
+    stays = [*(b for b in placed if b.kind in ("part", "tyre")), *(b for b in tubes if b.id not in off)]
     found: dict[str, list[Near]] = {}
     for n in _WAYS.near(ways, stays, margins=False):
         if n.gap < -CLOSE_MM and n.first != n.second:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from ironcage.core.answers.place import clashes, compared, drives, mends, patterns, people
 from ironcage.core.answers.shared import fittings
+from ironcage.core.answers.shared.fitted.shop import Fitted
 from ironcage.core.answers.shared.mass import MassAnswer, StanceAnswer, stance, weigh
 from ironcage.core.job.values.model import Job
 
@@ -22,7 +23,7 @@ class PlaceAnswer:
     chains: tuple[drives.ChainAnswer, ...]
     shafts: tuple[drives.ShaftAnswer, ...]
     patterns: tuple[patterns.PatternAnswer, ...]
-    sheet: tuple[fittings.Fitted, ...]
+    sheet: tuple[Fitted, ...]
     mended: mends.Mended | None = None
     compared: tuple[compared.Compared, ...] = ()
 

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from ironcage.core.answers.prove import cases
 from ironcage.core.answers.prove.cases import Loaded
 from ironcage.core.answers.prove.stiffness import rigged
+from ironcage.core.answers.shared import fittings
 from ironcage.core.answers.shared.beam_model import stress_points
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.frame_arrays import lines
@@ -175,8 +176,8 @@ def _judged(
 @dataclass(frozen=True, eq=False)
 class StrengthFigures:
     """What the tubes of a job stand. at: spots in the order of the tubes; starts, counts (m,): which are each
-    tube's; strength, welded, e (m,), MPa; length (m, cases or 1): of the column, twice the tube where one end hangs
-    free; radius (m,): of gyration, mm."""
+    tube's; strength, welded, e (m,), MPa, the first two less what holes take; length (m, cases or 1): of the
+    column, twice the tube where one end hangs free; radius (m,): of gyration, mm."""
 
     at: StressPoints
     starts: Ints
@@ -194,12 +195,14 @@ class StrengthFigures:
         starts = np.cumsum(counts) - counts
         materials = [job.material(t.material) for t in job.tubes]
         least = np.minimum(frame.i_y, frame.i_z)
+        drilled = fittings.strength_left(job)
+        left = np.array([drilled.get(t.id, 1.0) for t in job.tubes])
         return StrengthFigures(
             at,
             starts,
             counts,
-            np.array([m.yield_strength for m in materials]),
-            np.array([m.as_welded_yield for m in materials]),
+            np.array([m.yield_strength for m in materials]) * left,
+            np.array([m.as_welded_yield for m in materials]) * left,
             frame.e,
             frame.lengths[:, None] * np.where(_hanging(frame, held), 2.0, 1.0),
             np.sqrt(least / frame.area),

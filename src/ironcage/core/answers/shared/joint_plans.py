@@ -5,7 +5,8 @@ over a single end, the larger section, the role that is built first (hoops, rail
 ends of equal section and role at a corner are mitred when they are rectangular or hoops, and any two of one
 make that meet nearly in line; two in line of different makes butt, each cut to the plane between them. What lands where
 two tubes meet at a corner is cut to the one it leans over: the one on its own side of the plane between them. The rest
-go in one after the other, in the builder's sequence, else the larger first, then by role and length.
+go in one after the other, in the builder's sequence, else the larger first, then by role and length; ends that are
+bolted on by a flange last, for nothing is cut to them.
 """
 
 import math
@@ -18,6 +19,7 @@ from ironcage.core.answers.shared.kept import Kept, around
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.sections import AnySection
 from ironcage.core.calc.tubes.cope import PARALLEL
+from ironcage.core.job.geometry.flanges import flanges
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.values.model import Job, Role, Tube
 
@@ -29,13 +31,15 @@ _FIRST = {role: n for n, role in enumerate([*get_args(Role)[1:], ""])}
 class JointPlan:
     """How a joint is made. `through` has one tube that ends here, or the two of a straight pair, or the two of a
     mitre or a butt (`mitred`); every other tube is cut to the one of `through` named in `receiver_of`; `order`:
-    those others, the first to be put in first: each is cut to those before it as well, where they are in its way."""
+    those others, the first to be put in first: each is cut to those before it as well, where they are in its way.
+    bolted: the tubes that a flange holds here."""
 
     joint: str
     through: tuple[str, ...]
     mitred: bool
     receiver_of: Mapping[str, str]
     order: tuple[str, ...] = ()
+    bolted: tuple[str, ...] = ()
 
     @property
     def continues(self) -> bool:
@@ -51,13 +55,16 @@ def plans(job: Job, axes: Mapping[tuple[str, str], Floats]) -> dict[str, JointPl
     shapes = {s.name: s.shape for s in job.shelf.sections}
     kept = _PLANS.round()
     made = {}
+    bolts = flanges(job)
     for name, things in around(job).items():
+        tubes = job.tubes_at[name]
+        bolted = tuple(t.id for t in tubes if (t.id, name) in bolts)
         plan = kept.find(things)
         if plan is None:
-            tubes = job.tubes_at[name]
             ways = {t.id: axes[t.id, name][0] * (1 if t.a == name else -1) for t in tubes}
             lengths = {t.id: route_of(job, t).length for t in tubes}
-            plan = kept.keep(_plan(name, job.joint_by_id[name].through, tubes, ways, lengths, shapes), things)
+            through = job.joint_by_id[name].through
+            plan = kept.keep(_plan(name, through, tubes, ways, lengths, shapes, bolted), things)
         made[name] = plan
     kept.close()
     return made
@@ -70,9 +77,11 @@ def _plan(
     ways: Mapping[str, Floats],
     lengths: Mapping[str, float],
     shapes: Mapping[str, AnySection],
+    bolted: tuple[str, ...],
 ) -> JointPlan:
+    welded = tuple(t for t in tubes if t.id not in bolted) or tubes
     turns = {t.id: _turn(t, shapes, lengths) for t in tubes}
-    straight = {t.id: _straight_on(joint, t, tubes, ways) for t in tubes}
+    straight = {t.id: _straight_on(joint, t, welded, ways) for t in welded}
 
     def rank(t: Tube) -> tuple[object, ...]:
         return (
@@ -84,15 +93,16 @@ def _plan(
             _order(t.id),
         )
 
-    first = min(tubes, key=rank)
+    first = min(welded, key=rank)
     partner = straight[first.id]
     mitred = False
     runs: tuple[str, ...] = (first.id, partner) if partner else (first.id,)
     sharp = 0.75 if first.role.endswith("hoop") or shapes[end_section(first, joint)].mitred_when_slight else -0.7
-    if not partner and (corner := _corner(joint, first, tubes, ways, sharp)):
+    if not partner and (corner := _corner(joint, first, welded, ways, sharp)):
         runs, mitred = (first.id, corner), True
     onto = {t.id: max(runs, key=lambda r: _leans(ways[t.id], ways[r])) for t in tubes if t.id not in runs}
-    return JointPlan(joint, runs, mitred, onto, tuple(sorted(onto, key=lambda name: turns[name])))
+    order = tuple(sorted(onto, key=lambda name: (name in bolted, turns[name])))
+    return JointPlan(joint, runs, mitred, onto, order, bolted)
 
 
 def _turn(tube: Tube, shapes: Mapping[str, AnySection], lengths: Mapping[str, float]) -> tuple[object, ...]:

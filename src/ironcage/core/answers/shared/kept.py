@@ -8,6 +8,7 @@ from threading import Lock
 from typing import Generic, TypeVar
 
 from ironcage.core.answers.shared.cache import freeze_part
+from ironcage.core.job.geometry.flanges import flanges
 from ironcage.core.job.values.model import Job
 
 V = TypeVar("V")
@@ -62,9 +63,17 @@ class Round(Generic[V]):
 
 def around(job: Job) -> dict[str, tuple[object, ...]]:
     """For each joint that has tubes, all that tells what it is like there: the shelf, the joint, its tubes and the
-    joints at their other ends."""
+    joints at their other ends, and the flanges that hold some."""
     joints = job.joint_by_id
+    bolted: dict[str, list[object]] = {}
+    for (_, joint), flange in flanges(job).items():
+        bolted.setdefault(joint, []).append(flange)
     return {
-        name: (job.shelf, joints[name], *(thing for t in tubes for thing in (t, joints[t.b if t.a == name else t.a])))
+        name: (
+            job.shelf,
+            joints[name],
+            *(thing for t in tubes for thing in (t, joints[t.b if t.a == name else t.a])),
+            *bolted.get(name, ()),
+        )
         for name, tubes in job.tubes_at.items()
     }

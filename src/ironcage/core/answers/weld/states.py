@@ -7,6 +7,7 @@ from datetime import date
 from typing import Literal
 
 from ironcage.core.answers.shared.cache import remembered
+from ironcage.core.job.geometry.flanges import flanges
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.welding import WeldState
 
@@ -29,13 +30,14 @@ class TubeEnd:
         return self.state in DONE
 
 
-@remembered("tubes", "welding")
+@remembered("tubes", "fittings", "welding")
 def tube_ends(job: Job) -> tuple[TubeEnd, ...]:
-    """Every end of every tube but those of a donor, in the tubes' order."""
+    """Every end of every tube but those of a donor and those that are bolted on, in the tubes' order."""
+    bolted = flanges(job)
     known = {(e.tube, e.joint): e for e in job.welding.ends}
     made = []
     for t in job.tubes:
-        for joint in () if t.donor else t.ends:
+        for joint in () if t.donor else (e for e in t.ends if (t.id, e) not in bolted):
             e = known.get((t.id, joint))
             made.append(TubeEnd(t.id, joint, e.state, e.when) if e else TubeEnd(t.id, joint, "open"))
     return tuple(made)

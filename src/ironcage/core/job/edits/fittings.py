@@ -21,6 +21,7 @@ from ironcage.core.job.values.fittings import (
     CrushTube,
     Doubler,
     FishPlate,
+    Flange,
     Gusset,
     Haunch,
     Holes,
@@ -28,12 +29,15 @@ from ironcage.core.job.values.fittings import (
     Panel,
     SlipJoint,
     Tab,
+    TubeHoles,
 )
 from ironcage.core.job.values.model import Job, Tube
 from ironcage.problem import Problem, nearest
 from ironcage.units import said
 
 SLIDES_MM = 1.0  # an insert that is more than this smaller than its bore is loose in it
+HOLE_MOST = 0.8  # of a tube's size across: a larger hole cuts its sides away
+FLANGE_EDGE = 1.5  # hole diameters from a bolt's middle to the plate's edge, and to the tube
 IN_LINE_COS = 0.996  # within 5° two tubes go on in line
 
 
@@ -94,7 +98,7 @@ def remove_fittings(job: Job, names: Iterable[str]) -> Job:
 def _side(job: Job, fitting: AnyFitting) -> float:
     if isinstance(fitting, Panel):
         return sum(job.joint_by_id[j].y for j in fitting.joints)
-    if isinstance(fitting, Gusset | Haunch | Cap):
+    if isinstance(fitting, Gusset | Haunch | Cap | Flange):
         return job.joint_by_id[fitting.joint].y
     if isinstance(fitting, Holes):
         return 1.0 if job.fitting_by_id[fitting.host].id.endswith("L") else -1.0
@@ -114,7 +118,7 @@ def mirrored(job: Job, fitting: AnyFitting) -> AnyFitting | None:
         if not twin or not all(others) or (twin == fitting.joint and {t.id for t in others if t} == set(fitting.tubes)):
             return None
         return fitting.but(joint=twin, tubes=tuple(t.id for t in others if t))
-    if isinstance(fitting, Cap):
+    if isinstance(fitting, Cap | Flange):
         twin, tube = job.joint_by_id[fitting.joint].twin, job.twin_tube(job.tube_by_id[fitting.tube])
         if not twin or tube is None or twin == fitting.joint or twin not in tube.ends:
             return None
@@ -125,7 +129,7 @@ def mirrored(job: Job, fitting: AnyFitting) -> AnyFitting | None:
     return _mirrored_on_tube(job, fitting)
 
 
-OnTube = FishPlate | Doubler | Insert | CrushTube | Tab | SlipJoint
+OnTube = FishPlate | Doubler | Insert | CrushTube | Tab | SlipJoint | TubeHoles
 
 
 def _mirrored_on_tube(job: Job, fitting: OnTube) -> AnyFitting | None:
@@ -138,8 +142,16 @@ def _mirrored_on_tube(job: Job, fitting: OnTube) -> AnyFitting | None:
     if isinstance(fitting, Tab):
         return _mirrored_tab(job, fitting, other, length if crossed else 0.0)
     if other.id == tube.id:  # it crosses the centreline: a fitting off its middle has its mirror on the same tube
-        return fitting.but(at=length - fitting.at) if abs(fitting.at - length / 2) > 0.5 else None
-    return fitting.but(tube=other.id, at=length - fitting.at if crossed else fitting.at)
+        back = length - fitting.at - row_length(fitting)
+        return fitting.but(at=back) if abs(fitting.at - back) > 1.0 else None
+    at = length - fitting.at - row_length(fitting) if crossed else fitting.at
+    made = fitting.but(tube=other.id, at=at)
+    return made.but(clock=-made.clock) if isinstance(made, TubeHoles) and not crossed else made
+
+
+def row_length(fitting: OnTube) -> float:
+    """How far along its tube a row reaches from its first to its last, mm; 0 of what is no row."""
+    return (fitting.count - 1) * fitting.pitch if isinstance(fitting, CrushTube | TubeHoles) else 0.0
 
 
 def _mirrored_tab(job: Job, tab: Tab, other: Tube, length: float) -> Tab | None:
@@ -170,7 +182,7 @@ def demand_fits(job: Job, fitting: AnyFitting) -> None:
             raise Problem(
                 "A corner plate needs two tubes.", where=fitting.tubes[0], hint="Name another one that meets there."
             )
-    elif isinstance(fitting, Cap):
+    elif isinstance(fitting, Cap | Flange):
         _demand_end(job, fitting)
     elif isinstance(fitting, Holes):
         host = find_fitting(job, fitting.host)
@@ -183,23 +195,40 @@ def demand_fits(job: Job, fitting: AnyFitting) -> None:
     else:
         tube = job.tube(fitting.tube)
         length = route_of(job, tube).length
-        if fitting.at > length + 0.5:
+        if (last := fitting.at + row_length(fitting)) > length + 0.5:
             raise Problem(
-                f"{tube.id} is {said.length(length)} long, and {said.sizes(fitting.at)} lies beyond it.",
+                f"{tube.id} is {said.length(length)} long, and {said.sizes(last)} lies beyond it.",
                 where=tube.id,
                 hint="Measure from its first joint.",
             )
         _demand_on_tube(job, fitting, tube)
 
 
-def _demand_end(job: Job, cap: Cap) -> None:
-    """Refuse a cap where its tube does not end, or whose hole is larger than the tube."""
+def _demand_end(job: Job, cap: Cap | Flange) -> None:
+    """Refuse a cap or flange where its tube does not end, whose hole is larger than the tube, or whose bolts do not go
+    beside it."""
     tube = job.tube(cap.tube)
     if cap.joint not in tube.ends:
         raise Problem(
             f"{tube.id} does not end at {cap.joint}.", where=cap.joint, hint=f"It ends at {tube.a} and {tube.b}."
         )
-    size = min(job.section(tube.section).shape.size)
+    shape = job.section(tube.section).shape
+    if isinstance(cap, Flange):
+        if not flange_holes(cap, max(shape.size)):
+            least = math.ceil(max(shape.size) + 2 * (1 + FLANGE_EDGE) * cap.hole)
+            raise Problem(
+                f"{cap.bolts} holes of {said.size(cap.hole)} do not fit beside {tube.id} on a plate of "
+                f"{said.sizes(cap.width)} x {said.sizes(cap.height)}.",
+                where=tube.id,
+                hint=f"Write for example: width {said.typing(least)}, height {said.typing(least)}",
+            )
+        if any(
+            isinstance(f, Flange) and (f.joint, f.tube) == (cap.joint, cap.tube) and f.id != cap.id and cap.id == "new"
+            for f in job.fittings
+        ):
+            raise Problem(f"{tube.id} has a flange at {cap.joint}.", where=tube.id, hint="Change that one.")
+        return
+    size = min(shape.size)
     if cap.hole >= size:
         raise Problem(f"A hole of {said.size(cap.hole)} leaves nothing of a cap on {tube.id}.", where=tube.id)
 
@@ -269,6 +298,22 @@ def _demand_on_tube(job: Job, fitting: OnTube, tube: Tube) -> None:
     size = min(job.section(tube.section).shape.size)
     if isinstance(fitting, Insert | SlipJoint):
         _demand_inside(job, fitting, tube)
+    if isinstance(fitting, SlipJoint):
+        _demand_travel(fitting)
+    if isinstance(fitting, CrushTube | TubeHoles) and fitting.count > 1:
+        across = fitting.od if isinstance(fitting, CrushTube) else fitting.diameter
+        if fitting.pitch <= across:
+            raise Problem(
+                f"A row of {fitting.count} needs a pitch of more than {said.size(across)}.",
+                where=tube.id,
+                hint=f"Write for example: pitch {said.typing(2 * across)}",
+            )
+    if isinstance(fitting, TubeHoles) and fitting.diameter >= HOLE_MOST * size:
+        raise Problem(
+            f"A hole of {said.size(fitting.diameter)} leaves too little of {tube.id}, {said.size(size)} across.",
+            where=tube.id,
+            hint=f"At most {said.size(HOLE_MOST * size)}.",
+        )
     if isinstance(fitting, CrushTube) and not fitting.bore < fitting.od < size:
         raise Problem(
             f"A crush tube {said.sizes(fitting.od)} with a bore of {said.sizes(fitting.bore)} does not go "
@@ -279,6 +324,31 @@ def _demand_on_tube(job: Job, fitting: OnTube, tube: Tube) -> None:
         )
     if isinstance(fitting, Tab):
         _demand_tab(job, fitting)
+
+
+def _demand_travel(slip: SlipJoint) -> None:
+    """Refuse a slip joint that stands outside its own travel."""
+    least, most = slip.least or slip.engaged, slip.most or slip.engaged
+    if not least <= slip.engaged <= most:
+        raise Problem(
+            f"A slip joint that is {said.size(slip.engaged)} in can't go from {said.size(least)} to {said.size(most)}.",
+            where="engaged",
+            hint="Least is how far in it is when drawn out, most when pushed in.",
+        )
+
+
+def flange_holes(flange: Flange, size: float) -> tuple[tuple[float, float, float], ...]:
+    """The bolt holes of a flange on a tube `size` across: x, y from its middle and diameter, mm; in a row on either
+    side of the tube along the width, or at the corners. None where they don't fit with `FLANGE_EDGE` diameters to the
+    plate's edge and to the tube."""
+    x, y = (flange.width / 2 - FLANGE_EDGE * flange.hole, flange.height / 2 - FLANGE_EDGE * flange.hole)
+    clear = size / 2 + FLANGE_EDGE * flange.hole
+    rows = (flange.bolts + 1) // 2
+    if x < 0 or y < 0 or (rows > 1 and 2 * y / (rows - 1) < 2 * flange.hole):
+        return ()
+    heights = [0.0] if rows == 1 else [y - 2 * y * n / (rows - 1) for n in range(rows)]
+    made = [(side * x, at, flange.hole) for at in heights for side in (-1.0, 1.0)]
+    return tuple(made[: flange.bolts]) if all(math.hypot(a, b) >= clear for a, b, _ in made) else ()
 
 
 def _demand_tab(job: Job, tab: Tab) -> None:

@@ -62,9 +62,15 @@ def _change(job: Job, chosen: Chosen, name: str, body: str) -> Done:
 def _read(job: Job, form: type[AnyFitting], body: str) -> tuple[dict[str, Any], list[str]]:
     units = units_of(job)
     values, missing = read_fields(
-        form, body, HIDDEN, f"A {form.model_fields['kind'].default}", lambda f, n, t: _value(job, f, n, t, units)
+        form, body, HIDDEN, _a(form.model_fields["kind"].default), lambda f, n, t: _value(job, f, n, t, units)
     )
     return values, missing
+
+
+def _a(kind: str) -> str:
+    if kind.endswith("holes"):
+        return kind.capitalize()
+    return f"An {kind}" if kind[0] in "aeiou" else f"A {kind}"
 
 
 def _value(job: Job, field: FieldInfo, name: str, text: str, units: Units) -> Any:
@@ -73,6 +79,14 @@ def _value(job: Job, field: FieldInfo, name: str, text: str, units: Units) -> An
     if name == "tube":
         return job.tube(text).id
     if name == "host":
+        if text.upper() in job.tube_by_id:
+            raise Problem(
+                f"{text.upper()} is a tube, and these holes go in plate.",
+                where=text,
+                hint=said.example(
+                    f"In a tube: add tube holes tube {text.upper()}, at [120], diameter [12], count 4, pitch [60]"
+                ),
+            )
         return edits.find_fitting(job, text).id
     if name == "material":
         known = [m.name for m in (*job.shelf.materials, *library().materials)]

@@ -31,13 +31,13 @@ class _Fitting(Value):
 
 
 class Panel(_Fitting):
-    """sheet between joints, given in order round it; pitch: between rivets or stitches"""
+    """sheet between joints, given in order round it; pitch: between rivets, bolts or stitches"""
 
     kind: Literal["panel"] = "panel"
     joints: Annotated[tuple[Id, ...], Field(min_length=3, max_length=12)]
     thickness: Size
     material: Annotated[str, Field(max_length=80)] = ""
-    fixing: Literal["welded", "bonded", "riveted"] = "welded"
+    fixing: Literal["welded", "bonded", "riveted", "bolted"] = "welded"
     pitch: Along = 0.0
 
 
@@ -63,7 +63,8 @@ class Haunch(_Fitting):
 
 
 class FishPlate(_Fitting):
-    """a plate laid along a tube over a joint in it or a kick; depth: across the tube; sides: one or both faces"""
+    """a plate laid along a tube over a joint in it or a kick, which it follows; depth: across the tube; sides: one or
+    both faces"""
 
     kind: Literal["fish plate"] = "fish plate"
     tube: Id
@@ -102,13 +103,17 @@ class Insert(_Fitting):
 
 
 class CrushTube(_Fitting):
-    """a short tube through a tube, so that a bolt can't squash it; bore: the bolt's hole"""
+    """a short tube through a tube, so that a bolt can't squash it; od: over its outside, of a square one over its
+    flats; bore: the bolt's hole; count, pitch: how many in a row along the tube, and how far apart"""
 
     kind: Literal["crush tube"] = "crush tube"
     tube: Id
     at: Along
     od: Size
     bore: Size
+    shape: Literal["round", "square"] = "round"
+    count: Some = 1
+    pitch: Along = 0.0
 
 
 class Tab(_Fitting):
@@ -135,7 +140,7 @@ class Tab(_Fitting):
 
 class SlipJoint(_Fitting):
     """a smaller tube that slides in a larger one and is pinned; engaged: how far it is in; stop: it can't slide
-    further"""
+    further; least, most: how far in it is at the ends of its travel, 0 where it has none"""
 
     kind: Literal["slip joint"] = "slip joint"
     tube: Id
@@ -144,6 +149,8 @@ class SlipJoint(_Fitting):
     wall: Size
     engaged: Size
     stop: Literal["yes", "no"] = "yes"
+    least: Along = 0.0
+    most: Along = 0.0
 
 
 class Cap(_Fitting):
@@ -156,6 +163,34 @@ class Cap(_Fitting):
     hole: Along = 0.0
 
 
+class Flange(_Fitting):
+    """a tube's end that is bolted on and comes off: a plate on the tube and its like on what it meets; width, height:
+    of both; bolts: through them, near the corners"""
+
+    kind: Literal["flange"] = "flange"
+    joint: Id
+    tube: Id
+    width: Size
+    height: Size
+    thickness: Size
+    bolts: Annotated[int, Field(ge=2, le=24)] = 4
+    hole: Size
+
+
+class TubeHoles(_Fitting):
+    """holes drilled in a tube; at: the first, then `pitch` apart; clock: degrees round the tube from its top (of an
+    upright one from its outer side); walls: 1, or 2 where they go through"""
+
+    kind: Literal["tube holes"] = "tube holes"
+    tube: Id
+    at: Along
+    diameter: Size
+    count: Some = 1
+    pitch: Along = 0.0
+    clock: Clock = 0.0
+    walls: Annotated[int, Field(ge=1, le=2)] = 2
+
+
 class Holes(_Fitting):
     """lightening holes in a panel, gusset, fish plate or tab"""
 
@@ -165,7 +200,21 @@ class Holes(_Fitting):
     diameter: Size
 
 
-AnyFitting = Panel | Gusset | Haunch | FishPlate | Doubler | Insert | CrushTube | Tab | SlipJoint | Cap | Holes
+AnyFitting = (
+    Panel
+    | Gusset
+    | Haunch
+    | FishPlate
+    | Doubler
+    | Insert
+    | CrushTube
+    | Tab
+    | SlipJoint
+    | Cap
+    | Flange
+    | TubeHoles
+    | Holes
+)
 Fitting = Annotated[AnyFitting, Field(discriminator="kind")]
 PLATES = (Panel, Gusset, Haunch, FishPlate, Tab, Cap)  # what is cut from plate, and may have holes
 KINDS: dict[str, type[AnyFitting]] = {str(k.model_fields["kind"].default): k for k in get_args(AnyFitting)}
@@ -182,6 +231,8 @@ EXAMPLES: dict[str, str] = {
     ),
     "slip joint": said.example("add slip joint tube T3L, at [420], od [34], wall [2.5], engaged [60]"),
     "cap": said.example("add cap joint J4L, tube T3L, thickness [2]"),
+    "flange": said.example("add flange joint J4L, tube T3L, width [60], height [60], thickness [5], hole [8.5]"),
+    "tube holes": said.example("add tube holes tube T3L, at [120], diameter [12], count 4, pitch [60]"),
     "holes": said.example("add holes host F1, count 3, diameter [30]"),
 }
 
@@ -194,7 +245,7 @@ def hosts_of(fitting: AnyFitting) -> tuple[tuple[str, ...], tuple[str, ...]]:
         return (fitting.joint,), fitting.tubes
     if isinstance(fitting, Holes):
         return (), ()
-    if isinstance(fitting, Cap):
+    if isinstance(fitting, Cap | Flange):
         return (fitting.joint,), (fitting.tube,)
     if isinstance(fitting, Tab):
         return tuple(name for name in (fitting.carries, fitting.axis) if name), (fitting.tube,)

@@ -7,7 +7,8 @@ from PyQt6.QtWidgets import QMenu, QPushButton, QVBoxLayout
 from ironcage.core.answers import prove
 from ironcage.core.answers.frame import find_pivots, materials
 from ironcage.core.answers.frame.pivots import Pivot
-from ironcage.core.answers.shared.fittings import ASSUMED, Fitted
+from ironcage.core.answers.shared.fitted.shop import Fitted
+from ironcage.core.answers.shared.fittings import ASSUMED
 from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.fitting import fitting_text
 from ironcage.core.job.values.fittings import EXAMPLES, KINDS

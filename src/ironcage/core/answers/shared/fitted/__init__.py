@@ -1,0 +1,1 @@
+"""What each kind of fitting is made of: plates, and pieces in or over a tube."""
