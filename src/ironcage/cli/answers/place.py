@@ -3,6 +3,7 @@
 import math
 from typing import Any
 
+from ironcage import told
 from ironcage.cli.shown import rounded
 from ironcage.core.answers.place import clashes, drives, mends, people, placing
 from ironcage.core.answers.shared import mass
@@ -124,9 +125,23 @@ def say_place(job: Job) -> Said:
                 "diameter_mm": p.diameter,
                 "worst_mm": round(abs(float(p.fitted.residuals[p.fitted.worst])), 3),
                 "spare_readings": p.fitted.spare,
+                "pitch_circle_mm": round(p.circle.diameter, 3) if p.circle else None,
                 "doubts": list(p.fitted.doubts),
             }
             for p in a.patterns
+        ],
+        "adapters": [
+            {
+                "adapter": x.name,
+                "holes": " ".join(
+                    f"{name}:{hx:.2f},{hy:.2f}" for name, (hx, hy, _) in zip(x.holes, x.flat.holes, strict=True)
+                ),
+                "thickness_mm": x.thickness,
+                "material": x.material,
+                "web_mm": round(x.web, 3),
+                "problem": told.plain(x.problem),
+            }
+            for x in a.adapters
         ],
         "chains": [_chain(c) for c in a.chains],
         "shafts": [_shaft(x) for x in a.shafts],

@@ -3,8 +3,8 @@
 import numpy as np
 
 from ironcage.core.answers.cut.sheets import Plate, SheetPlates, find_sheets
-from ironcage.core.answers.place import patterns
-from ironcage.core.answers.shared import fittings
+from ironcage.core.answers.shared import fittings, patterns
+from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.exchange.drawing import Sheet, SheetCircle
 from ironcage.core.job.edits import find_fitting, find_pattern
 from ironcage.core.job.values.model import Job
@@ -13,40 +13,55 @@ from ironcage.problem import Problem
 from ironcage.units import said
 
 SHEETS_APART = 60.0  # on the drawing
-EDGE = 2.0  # hole diameters from a hole's middle to the plate's edge
-CORNER = 16  # sides of a rounded corner
 
 
 def plate(job: Job, name: str) -> Sheet:
-    """The plate round a pattern: its holes, an outline that keeps two diameters of edge, what was taped and how it
+    """The plate of a pattern, or of an adapter that has the holes of two: holes, outline, what was taped and how it
     fits."""
+    adapter = next((a for a in job.adapters if name.strip().lower() in (a.id.lower(), a.name.lower())), None)
+    if adapter:
+        return _adapter_plate(job, adapter.id)
     wanted = find_pattern(job, name)
     made = next(p for p in patterns.flat_patterns(job) if p.id == wanted.id)
-    at, edge = made.fitted.places, EDGE * made.diameter
-    turn = np.linspace(0, 2 * np.pi, CORNER, endpoint=False)
-    round_holes = (at[:, None] + edge * np.column_stack([np.cos(turn), np.sin(turn)])).reshape(-1, 2)
-    low = round_holes.min(axis=0) - 20
-    size = np.ptp(round_holes, axis=0) + 40
     readings = zip(made.fitted.readings, made.fitted.residuals, strict=True)
     words = [
+        f"{made.name}: {len(made.fitted.holes)} holes of {said.size(made.diameter)}",
         *(f"{a}-{b}: fits to {'+' if off >= 0 else '−'}{said.fine(abs(off))}" for (a, b, _), off in readings),
         *made.fitted.doubts,
     ]
-    deep = 30 + 6 * (len(words) + 2)
-    sheet = Sheet(f"{made.name}, plate", max(float(size[0]), 160.0), float(size[1]) + deep, units_of(job))
-    shift = np.array([0.0, deep]) - low
-    outline = _hull(round_holes) + shift
-    sheet.path(np.vstack([outline, outline[:1]]), "cut")
-    for hole, (x, y) in zip(made.fitted.holes, at + shift, strict=True):
-        sheet.items.append(SheetCircle(float(x), float(y), made.diameter / 2, "cut"))
-        sheet.cross(float(x), float(y), made.diameter / 2 + 3)
-        sheet.words(float(x) + made.diameter / 2 + 2, float(y) + 2, str(hole), 4)
-    sheet.lines_of(
-        10,
-        deep - 14,
-        [f"{job.brief.name}, {made.name}: {len(made.fitted.holes)} holes of {said.size(made.diameter)}", *words],
-        4,
-    )
+    holes = [(float(x), float(y), made.diameter) for x, y in made.fitted.places]
+    return _holed(job, made.name, patterns.plate_outline(holes), holes, list(map(str, made.fitted.holes)), words)
+
+
+def _adapter_plate(job: Job, name: str) -> Sheet:
+    made = next(a for a in patterns.adapters(job) if a.id == name)
+    words = [
+        f"{made.name}: {said.size(made.thickness)} {made.material}".rstrip(),
+        f"{said.fine(made.web)} of metal between {made.nearest[0]} and {made.nearest[1]}",
+    ]
+    return _holed(job, made.name, made.flat.outline, list(made.flat.holes), list(made.holes), words)
+
+
+def _holed(
+    job: Job,
+    name: str,
+    outline: Floats,
+    holes: list[tuple[float, float, float]],
+    called: list[str],
+    words: list[str],
+) -> Sheet:
+    """A plate with its holes and their names, and words below it."""
+    deep = 30 + 6 * (len(words) + 1)
+    size = np.ptp(outline, axis=0) + 40
+    sheet = Sheet(f"{name}, plate", max(float(size[0]), 160.0), float(size[1]) + deep, units_of(job))
+    shift = np.array([20.0, deep + 20.0]) - outline.min(axis=0)
+    sheet.path(np.vstack([outline, outline[:1]]) + shift, "cut")
+    for hole, (x, y, diameter) in zip(called, holes, strict=True):
+        at = shift + [x, y]
+        sheet.items.append(SheetCircle(float(at[0]), float(at[1]), diameter / 2, "cut"))
+        sheet.cross(float(at[0]), float(at[1]), diameter / 2 + 3)
+        sheet.words(float(at[0]) + diameter / 2 + 2, float(at[1]) + 2, hole, 4)
+    sheet.lines_of(10, deep - 14, [f"{job.brief.name}, {words[0]}", *words[1:]], 4)
     sheet.scale_bar(10, 8)
     return sheet
 
@@ -130,9 +145,3 @@ def _lay(drawing: Sheet, plate: Plate, at: np.ndarray, *, turned: bool) -> None:
         drawing.items.append(SheetCircle(float(hx), float(hy), diameter / 2, "cut"))
     middle = outline.mean(axis=0)
     drawing.words(float(middle[0]), float(middle[1]), plate.name, min(12.0, min(plate.size) / 4), "middle")
-
-
-def _hull(points: np.ndarray) -> np.ndarray:
-    from scipy.spatial import ConvexHull
-
-    return np.asarray(points[ConvexHull(points).vertices])

@@ -172,11 +172,12 @@ def column(*parts: QWidget | QHBoxLayout) -> QVBoxLayout:
 
 
 def add_plates(menu: QMenu, job: Job, export: Callable[[str, str], None]) -> None:
-    """Lines at the end of a menu for the plate of each bolt pattern, as DXF and as PDF, and for those of fittings on
-    one side."""
-    for p in job.patterns:
+    """Lines at the end of a menu for the plate of each bolt pattern and adapter, as DXF and as PDF, and for those of
+    fittings on one side."""
+    holed = [(p.id, p.name) for p in job.patterns] + [(a.id, a.name) for a in job.adapters]
+    for n, name in holed:
         for words, kind in (("DXF", "plate-dxf"), ("PDF", "plate-pdf")):
-            menu.addAction(f"Plate for {p.name} ({words})…", lambda k=kind, n=p.id: export(k, n))
+            menu.addAction(f"Plate for {name} ({words})…", lambda k=kind, n=n: export(k, n))
     plates = [f for f in job.fittings if isinstance(f, PLATES) and not f.id.endswith("R")]
     if plates:
         menu.addSeparator()

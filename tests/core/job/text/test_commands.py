@@ -149,6 +149,7 @@ def examples(demo: Job) -> Iterator[tuple[Command, Job, str, tuple[str, ...]]]:
             "scale": lambda: edits.add_picture(job, "Donor", f"{'0' * 32}.png", 3000.0, 1000.0),
             "done": lambda: typed(job, "todo Mount the engine"),
             "arrived": lambda: typed(job, "order Sprocket; due tomorrow"),
+            "adapter": lambda: typed(job, "pattern Hub 5 on 100 dia 12.5", "pattern Motor 4 on 60 dia 8"),
             "lay": lambda: edits.put_line(job, "roof", "y", 150.0),
         }.get(command.word, lambda: job)()
         line = said.example(instead.get(command.word, command.example)).replace("between J1L", "40% between J1L")

@@ -1,4 +1,5 @@
-"""Sheet: every plate of the fittings, by material and thickness, laid out on the sheets that it is cut from."""
+"""Sheet: every plate of the fittings and every adapter, by material and thickness, laid out on the sheets to
+buy."""
 
 from __future__ import annotations
 
@@ -9,6 +10,7 @@ import numpy as np
 
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.fittings import fitting_facts
+from ironcage.core.answers.shared.patterns import adapters
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.nest.sheets import SheetLayout, lay_on_sheets
 from ironcage.core.calc.plane.flats import Flat
@@ -48,7 +50,7 @@ class SheetPlates:
     problem: str = ""
 
 
-@remembered("joints", "tubes", "shelf", "fittings", "buying")
+@remembered("joints", "tubes", "shelf", "fittings", "buying", "patterns", "adapters")
 def find_sheets(job: Job) -> tuple[SheetPlates, ...]:
     """All plates laid out, the thickest first."""
     groups: dict[tuple[str, float], list[tuple[Plate, float]]] = {}
@@ -58,6 +60,10 @@ def find_sheets(job: Job) -> tuple[SheetPlates, ...]:
             for n, flat in enumerate(flats, 1):
                 name = f.id if len(flats) == 1 else f"{f.id}.{n}"
                 groups.setdefault((f.material, f.thickness), []).append((_plate(name, f.kind, flat), flat.area))
+    for a in adapters(job):
+        if not a.problem and a.material:
+            made = (_plate(a.name, "adapter", a.flat), a.flat.area)
+            groups.setdefault((a.material, a.thickness), []).append(made)
     return tuple(_laid(job, *key, made) for key, made in sorted(groups.items(), key=lambda g: -g[0][1]))
 
 

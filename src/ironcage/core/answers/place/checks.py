@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from ironcage.core.answers.place import clashes, drives, mends, people
 from ironcage.core.answers.shared.mass import loads, stance, weigh
 from ironcage.core.answers.shared.names import name_of
+from ironcage.core.answers.shared.patterns import adapters
 from ironcage.core.answers.shared.pulling import pulled
 from ironcage.core.answers.shared.snag import Snag, be, named
 from ironcage.core.job.store.scans import triangles
@@ -179,4 +180,15 @@ def driven(job: Job) -> Iterator[Snag]:
 
 
 WEIGHED = (car, standing, lifting)
-CHECKS = (clash, seated, driven)
+
+
+def bolted(job: Job) -> Iterator[Snag]:
+    """Adapters whose holes leave too little metal between them."""
+    for made in adapters(job):
+        if made.problem:
+            yield Snag(
+                "wrong", "holes too near", "place", made.problem, (made.id,), "Turn or shift one pattern on the other."
+            )
+
+
+CHECKS = (clash, seated, driven, bolted)

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ironcage.core.answers.place import clashes, compared, drives, mends, patterns, people
+from ironcage.core.answers.place import clashes, compared, drives, mends, people
 from ironcage.core.answers.shared import fittings
 from ironcage.core.answers.shared.fitted.shop import Fitted
 from ironcage.core.answers.shared.mass import MassAnswer, StanceAnswer, stance, weigh
+from ironcage.core.answers.shared.patterns import AdapterAnswer, PatternAnswer, adapters, flat_patterns
 from ironcage.core.job.values.model import Job
 
 
@@ -22,7 +23,8 @@ class PlaceAnswer:
     people: tuple[people.PersonAnswer, ...]
     chains: tuple[drives.ChainAnswer, ...]
     shafts: tuple[drives.ShaftAnswer, ...]
-    patterns: tuple[patterns.PatternAnswer, ...]
+    patterns: tuple[PatternAnswer, ...]
+    adapters: tuple[AdapterAnswer, ...]
     sheet: tuple[Fitted, ...]
     mended: mends.Mended | None = None
     compared: tuple[compared.Compared, ...] = ()
@@ -38,7 +40,8 @@ def answer(job: Job, picked: tuple[str, str] | None = None, statures: tuple[floa
         people.people_seated(job),
         made_chains,
         made_shafts,
-        patterns.flat_patterns(job),
+        flat_patterns(job),
+        adapters(job),
         fittings.fitting_facts(job),
         mends.mend_pair(job, *picked) if picked else None,
         compared.compare_people(job, statures) if statures else (),

@@ -80,6 +80,36 @@ def fit_pattern(readings: Sequence[Reading]) -> FittedPattern:
     return FittedPattern(tuple(holes), _laid(best), tuple(readings), _misfit(best, ends, taped), spare, tuple(doubts))
 
 
+def on_circle(count: int, diameter_mm: float) -> list[Reading]:
+    """The readings of so many holes at even steps on a pitch circle (mm): each to the next two.
+
+    Raises Problem for fewer than three.
+    """
+    if count < 3:
+        raise Problem("A pitch circle has three holes or more.", where="holes", hint="Write for example: 5 on 100")
+    far = [diameter_mm * math.sin(step * math.pi / count) for step in (1, 2)]
+    pairs = {frozenset((n, (n + step) % count)): far[step - 1] for n in range(count) for step in (2, 1)}
+    return [(min(pair) + 1, max(pair) + 1, d) for pair, d in sorted(pairs.items(), key=lambda p: sorted(p[0]))]
+
+
+@dataclass(frozen=True)
+class PitchCircle:
+    """The circle that passes holes best. middle: x, y, mm; diameter; off: how far a hole is off it at most, mm."""
+
+    middle: tuple[float, float]
+    diameter: float
+    off: float
+
+
+def pitch_circle(places: Floats) -> PitchCircle:
+    """The circle of least squares through holes (n, 2), by Kåsa's linear form (1976)."""
+    rows = np.column_stack([2 * places, np.ones(len(places))])
+    (x, y, rest), *_ = np.linalg.lstsq(rows, (places**2).sum(axis=1), rcond=None)
+    radius = math.sqrt(max(rest + x * x + y * y, 0.0))
+    off = np.abs(np.hypot(*(places - [x, y]).T) - radius)
+    return PitchCircle((float(x), float(y)), 2 * radius, float(off.max()))
+
+
 def _scaled(count: int, ends: Floats, taped: Floats) -> Floats:
     """Where classical scaling puts the holes (n, 2)."""
     full = np.full((count, count), np.inf)

@@ -73,6 +73,7 @@ from ironcage.core.job.edits.placed import (
     find_part,
     find_placed,
     move_things,
+    part_and_hole,
     place_of,
     put_by_points,
     put_placed,
@@ -82,8 +83,10 @@ from ironcage.core.job.edits.placed import (
     seat_for,
 )
 from ironcage.core.job.edits.plans import (
+    add_adapter,
     add_pattern,
     add_rule,
+    find_adapter,
     find_pattern,
     keep_variant,
     lay_to_line,
@@ -91,6 +94,7 @@ from ironcage.core.job.edits.plans import (
     put_line,
     put_rule,
     put_target,
+    remove_adapter,
     remove_line,
     remove_pattern,
     remove_rule,
@@ -129,7 +133,7 @@ from ironcage.core.job.edits.shaping import (
 from ironcage.core.job.edits.starts import STARTS, start_sheet
 from ironcage.core.job.edits.taken_off import sheet_of_frame
 from ironcage.core.job.edits.tapes import drop_tapes, keep_tape
-from ironcage.core.job.edits.ties import cross, part_and_hole, tie, tied_joint, untie
+from ironcage.core.job.edits.ties import cross, tie, tied_joint, untie
 from ironcage.core.job.edits.truing import (
     add_measured,
     change_measured,
@@ -146,6 +150,7 @@ __all__ = [
     "Clipping",
     "Drawn",
     "Spot",
+    "add_adapter",
     "add_chain",
     "add_datum",
     "add_entry",
@@ -191,6 +196,7 @@ __all__ = [
     "drop",
     "drop_tapes",
     "ends_of",
+    "find_adapter",
     "find_fitting",
     "find_logged",
     "find_measured",
@@ -239,6 +245,7 @@ __all__ = [
     "put_shrink",
     "put_target",
     "put_things",
+    "remove_adapter",
     "remove_case",
     "remove_datum",
     "remove_die",

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+import math
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import fields, replace
 from itertools import count
 from typing import Any, Literal
@@ -55,15 +56,35 @@ def find_part(job: Job, name: str) -> Part:
     return found
 
 
-def _with(job: Job, changed: Iterable[Placed]) -> Job:
-    """The job with some things replaced by others of their id."""
+def _with(job: Job, changed: Iterable[Placed], alone: frozenset[str] = frozenset()) -> Job:
+    """The job with some things replaced by others of their id, and the ends of shafts where the parts go that they
+    are on, but for those of ids that go `alone`."""
     new = {thing.id: thing for thing in changed}
+    for shaft in job.shafts:
+        if shaft.id not in new and shaft.id not in alone and (carried := _carried_shaft(job, shaft, new)) is not shaft:
+            new[shaft.id] = carried
     groups = {
         group: tuple(new.get(t.id, t) for t in getattr(job, group))
         for group, kind in _GROUPS
         if any(isinstance(t, kind) for t in new.values())
     }
     return settled(job.but(**groups))
+
+
+def _carried_shaft(job: Job, shaft: Shaft, new: Mapping[str, Placed]) -> Shaft:
+    """A shaft whose ends go with the parts that they are on, among those that are changed."""
+    for on, end, axis in ((shaft.start_on, "start", "drive"), (shaft.stop_on, "stop", "driven")):
+        after, before = new.get(on), job.placed.get(on)
+        if isinstance(after, Part) and isinstance(before, Part) and _pose(after) != _pose(before):
+            turn = turn_of(after) @ turn_of(before).T
+            place = turn @ np.subtract(getattr(shaft, end), before.place) + after.place
+            way = turn @ np.array(getattr(shaft, axis))
+            shaft = shaft.but(**{end: tuple(map(float, place)), axis: tuple(map(float, way))})
+    return shaft
+
+
+def _pose(part: Part) -> tuple[float, ...]:
+    return (*part.place, part.yaw, part.pitch, part.roll)
 
 
 def add_part(job: Job, name: str, kind: PartKind, shape: Shape, place: Place, mass: float = 0.0, **more: Any) -> Job:
@@ -228,7 +249,7 @@ def put_placed(job: Job, thing: Placed, moved: frozenset[str] = frozenset()) -> 
     before = find_placed(job, thing.id)
     if isinstance(thing, Part):
         part_body(thing)
-        changed = _with(job, [thing])
+        changed = _with(job, [thing], moved)
         delta = np.subtract(thing.place, before.place)  # type: ignore[union-attr]
         return _carry_people(changed, thing, delta, moved) if delta.any() else changed
     if isinstance(thing, Person) and isinstance(before, Person):
@@ -272,7 +293,7 @@ def _carry_parts(job: Job, before: Person, after: Person, alone: frozenset[str])
         if name not in alone and isinstance(part, Part) and part.kind in moves and moves[part.kind].any():
             x, y, z = _shifted(part.place, moves[part.kind])
             moved.append(part.but(x=x, y=y, z=z))
-    return _with(job, moved) if moved else job
+    return _with(job, moved, alone) if moved else job
 
 
 def remove_placed(job: Job, names: Iterable[str]) -> Job:
@@ -282,9 +303,16 @@ def remove_placed(job: Job, names: Iterable[str]) -> Job:
     groups["people"] = tuple(
         p.but(uses=tuple(u for u in p.uses if u not in gone)) if gone & set(p.uses) else p for p in groups["people"]
     )
+    groups["shafts"] = tuple(_let_go(s, gone) for s in groups["shafts"])
     return without_parts(job, gone).but(
         **{g: v for g, v in groups.items() if len(v) != len(getattr(job, g)) or v != getattr(job, g)}
     )
+
+
+def _let_go(shaft: Shaft, gone: set[str]) -> Shaft:
+    """A shaft that no longer goes with parts that are gone."""
+    held = {end: "" for end in ("start_on", "stop_on") if getattr(shaft, end) in gone}
+    return shaft.but(**held) if held else shaft
 
 
 def place_of(thing: Placed) -> Place:
@@ -368,10 +396,51 @@ def add_hole(job: Job, name: str, hole: Hole) -> Job:
     return _with(job, [part.but(holes=kept if hole in kept else (*kept, hole))])
 
 
+def find_hole(part: Part, name: str) -> Hole:
+    """A part's mount hole by its name."""
+    for hole in part.holes:
+        if hole.name.lower() == name.strip().lower():
+            return hole
+    known = [h.name for h in part.holes]
+    raise Problem(
+        f"{part.name or part.id} has no hole ‘{name.strip()}’.",
+        where=name,
+        hint=nearest(name, known)
+        or (
+            f"It has {', '.join(known)}." if known else said.example("Give it one first: hole foot at 0, 0, 0 dia [10]")
+        ),
+    )
+
+
+def part_and_hole(job: Job, text: str) -> tuple[Part, Hole]:
+    """A part and one of its holes from their names in a row, either of which may be of several words."""
+    words = text.split()
+    for n in range(len(words), 0, -1):
+        name = " ".join(words[:n]).lower()
+        part = next((p for p in job.parts if name in (p.id.lower(), p.name.lower())), None)
+        if part is not None:
+            return part, find_hole(part, " ".join(words[n:]))
+    return find_part(job, words[0] if words else ""), find_hole(job.parts[0], "")
+
+
+def hole_place(part: Part, hole: Hole) -> Place:
+    """Where a hole is in the car, mm."""
+    x, y, z = (float(v) for v in turn_of(part) @ np.array([hole.x, hole.y, hole.z]) + part.place)
+    return x, y, z
+
+
 def align(job: Job, name: str, to: str, other: str = "") -> Job:
-    """Lay a part: its underside on the `ground`, its middle on the `centreline`, or its middle `level`, `abreast`
-    (same x) or `in line` (same y) with another part."""
+    """Lay a part: its underside on the `ground`, its middle on the `centreline`, `square` to the car (to the nearest
+    quarter turn), or its middle `level`, `abreast` (same x) or `in line` (same y) with another part.
+
+    With `hole to part and hole` for the other, the part's hole is laid so to the other's, as two shafts are.
+    """
     part = find_part(job, name)
+    if to == "square":
+        quarter = math.pi / 2
+        return put_placed(
+            job, part.but(**{a: quarter * round(getattr(part, a) / quarter) for a in ("yaw", "pitch", "roll")})
+        )
     low = part_body(part).bounds[0]
     if to == "ground":
         return put_placed(job, part.but(z=part.z - float(low[2])))
@@ -382,10 +451,17 @@ def align(job: Job, name: str, to: str, other: str = "") -> Job:
         raise Problem(
             f"‘{to}’ is nothing to align to.",
             where=to,
-            hint="There are ground, centreline, level, abreast and in line.",
+            hint="There are ground, centreline, square, level, abreast and in line.",
         )
-    mate = find_part(job, other)
-    return put_placed(job, part.but(**{axes[to]: getattr(mate, axes[to])}))
+    axis = axes[to]
+    own, _, others = other.partition(" to ")
+    if others:
+        hole = find_hole(part, own)
+        mate, its = part_and_hole(job, others)
+        n = "xyz".index(axis)
+        off = hole_place(mate, its)[n] - hole_place(part, hole)[n]
+        return put_placed(job, part.but(**{axis: getattr(part, axis) + float(off)}))
+    return put_placed(job, part.but(**{axis: getattr(find_part(job, other), axis)}))
 
 
 STEP_LEFT_MM = 0.01

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Literal
+from typing import Any, Literal
 
 from ironcage.core.calc.car.tyre import Tyre
 from ironcage.core.calc.plane.pattern import fit_pattern
 from ironcage.core.job.edits.joints import put
 from ironcage.core.job.edits.parts import set_brief
 from ironcage.core.job.values.model import Job, Target, TargetKind, Variant
-from ironcage.core.job.values.placed import Pattern, SectionLine, Taped
+from ironcage.core.job.values.placed import Adapter, Pattern, SectionLine, Taped
 from ironcage.core.job.values.rules import AnyRule
 from ironcage.problem import Problem, nearest
 from ironcage.units import said
@@ -132,9 +132,44 @@ def find_pattern(job: Job, name: str) -> Pattern:
 
 
 def remove_pattern(job: Job, name: str) -> Job:
-    """Let a bolt pattern go."""
+    """Let a bolt pattern go, and the adapters that have its holes."""
     gone = find_pattern(job, name)
-    return job.but(patterns=tuple(p for p in job.patterns if p is not gone))
+    return job.but(
+        patterns=tuple(p for p in job.patterns if p is not gone),
+        adapters=tuple(a for a in job.adapters if gone.id not in (a.one, a.other)),
+    )
+
+
+def add_adapter(job: Job, name: str, one: str, other: str, thickness: float, **more: Any) -> Job:
+    """Keep a plate (thickness mm) with the holes of two patterns; more: its other fields."""
+    number = job.last_part + 1
+    first, second = find_pattern(job, one), find_pattern(job, other)
+    new = Adapter(id=f"H{number}", name=name, one=first.id, other=second.id, thickness=thickness, **more)
+    if new.material and new.material not in {m.name for m in job.shelf.materials}:
+        raise Problem(
+            f"There is no material ‘{new.material}’ on the shelf.",
+            where=new.material,
+            hint=nearest(new.material, [m.name for m in job.shelf.materials]),
+        )
+    return job.but(adapters=(*job.adapters, new), last_part=number)
+
+
+def find_adapter(job: Job, name: str) -> Adapter:
+    """The adapter of that id or name; refuses an unknown one."""
+    for a in job.adapters:
+        if name.strip().lower() in (a.id.lower(), a.name.lower()):
+            return a
+    raise Problem(
+        f"There is no adapter ‘{name.strip()}’.",
+        where=name,
+        hint=nearest(name, [n for a in job.adapters for n in (a.id, a.name)]),
+    )
+
+
+def remove_adapter(job: Job, name: str) -> Job:
+    """Let an adapter go."""
+    gone = find_adapter(job, name)
+    return job.but(adapters=tuple(a for a in job.adapters if a is not gone))
 
 
 def find_line(job: Job, name: str) -> SectionLine:

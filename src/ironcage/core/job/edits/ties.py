@@ -2,56 +2,35 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from ironcage.core.calc.tubes.segments import distances
 from ironcage.core.job.edits.following import CENTRE_MM, place_of_tie, settled
 from ironcage.core.job.edits.joints import Place, add_joint, demand_room
-from ironcage.core.job.edits.placed import find_part
+from ironcage.core.job.edits.placed import find_part, hole_place
 from ironcage.core.job.edits.tubes import CROSS_MM, split, split_at
 from ironcage.core.job.geometry.routes import route_of
-from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.placed import Hole, Part
-from ironcage.core.job.values.ties import AnyTie
-from ironcage.problem import Problem, nearest
+from ironcage.core.job.values.model import Job, Joint
+from ironcage.core.job.values.ties import AnyTie, ToHole
+from ironcage.problem import Problem
 from ironcage.units import said
 
-
-def find_hole(part: Part, name: str) -> Hole:
-    """A part's mount hole by its name."""
-    for hole in part.holes:
-        if hole.name.lower() == name.strip().lower():
-            return hole
-    known = [h.name for h in part.holes]
-    raise Problem(
-        f"{part.name or part.id} has no hole ‘{name.strip()}’.",
-        where=name,
-        hint=nearest(name, known)
-        or (
-            f"It has {', '.join(known)}." if known else said.example("Give it one first: hole foot at 0, 0, 0 dia [10]")
-        ),
-    )
-
-
-def part_and_hole(job: Job, text: str) -> tuple[Part, Hole]:
-    """A part and one of its holes from their names in a row, either of which may be of several words."""
-    words = text.split()
-    for n in range(len(words), 0, -1):
-        name = " ".join(words[:n]).lower()
-        part = next((p for p in job.parts if name in (p.id.lower(), p.name.lower())), None)
-        if part is not None:
-            return part, find_hole(part, " ".join(words[n:]))
-    return find_part(job, words[0] if words else ""), find_hole(job.parts[0], "")
+OPPOSITE_MM = CENTRE_MM  # a hole so near to another's mirror image is on the other side of it
 
 
 def tie(job: Job, name: str, to: AnyTie) -> Job:
     """Let a joint follow something; its mirror follows opposite. It goes there at once.
 
-    A mirror that follows something itself keeps that where both then stand as mirror images, such as at the two feet
-    of an engine; else it is refused.
+    A mirror that follows something itself keeps that where both then stand as mirror images; else it is refused. Where
+    the part has a hole at the mirror's place, as an engine has on its other side, the mirror is tied to that.
     """
     joint = job.joint(name)
-    made = job.but(joints=tuple(j.but(tie=to) if j.id == joint.id else j for j in job.joints))
+    ties = {joint.id: to}
+    if isinstance(to, ToHole) and (opposite := _opposite(job, joint, to)):
+        ties[str(joint.twin)] = opposite
+    made = job.but(joints=tuple(j.but(tie=ties[j.id]) if j.id in ties else j for j in job.joints))
     made = settled(made)
     if joint.twin == joint.id and abs(place_of_tie(made, to)[1]) > CENTRE_MM:
         raise Problem(
@@ -61,6 +40,21 @@ def tie(job: Job, name: str, to: AnyTie) -> Job:
         )
     demand_room(made, {n: made.joint_by_id[n].place for n in (joint.id, joint.twin) if n})
     return made
+
+
+def _opposite(job: Job, joint: Joint, to: ToHole) -> ToHole | None:
+    """The tie of a joint's mirror to the hole on the other side of the same part; None where it has none there, or
+    the mirror follows something already."""
+    twin = job.joint_by_id.get(joint.twin or "")
+    if twin is None or twin.id == joint.id or twin.tie:
+        return None
+    part = find_part(job, to.thing)
+    x, y, z = place_of_tie(job, to.but(offset=(0.0, 0.0, 0.0)))
+    for hole in part.holes:
+        if hole.name != to.hole and math.dist(hole_place(part, hole), (x, -y, z)) < OPPOSITE_MM:
+            dx, dy, dz = to.offset
+            return ToHole(thing=part.id, hole=hole.name, offset=(dx, -dy, dz))
+    return None
 
 
 def tied_joint(job: Job, place: Place, to: AnyTie) -> Job:

@@ -13,7 +13,7 @@ from dataclasses import dataclass, fields, replace
 from typing import Any, get_args
 
 from ironcage.core.calc.car.mannequin import Limbs
-from ironcage.core.job.edits.placed import Placed, with_stature
+from ironcage.core.job.edits.placed import Placed, find_part, with_stature
 from ironcage.core.job.text.axes import named_by_axis
 from ironcage.core.job.text.pipes import PIPE_EXAMPLE, pipe_text, read_pipe
 from ironcage.core.job.values.fittings import KINDS
@@ -170,6 +170,17 @@ def _names(says: str, path: str) -> Field:
         return _put(thing, path, tuple(dict.fromkeys(found)))
 
     return Field(says, lambda job, t: ", ".join(_get(t, path)) or "none", read)
+
+
+def _part(says: str, path: str) -> Field:
+    """A part by its id or name; none."""
+
+    def read(job: Job, thing: Any, text: str) -> Any:
+        if text.strip().lower() in ("none", ""):
+            return _put(thing, path, "")
+        return _put(thing, path, find_part(job, text.strip()).id)
+
+    return Field(says, lambda job, t: _get(t, path) or "none", read)
 
 
 def _place(says: str, path: str, *, own: bool = False) -> Field:
@@ -398,6 +409,8 @@ _SHAFT: dict[str, Field] = {
     "name": _text("name", "name"),
     "from": _place("first joint", "start"),
     "to": _place("second joint", "stop"),
+    "from on": _part("part that the first joint goes with", "start_on"),
+    "to on": _part("part that the second joint goes with", "stop_on"),
     "drive": _numbers("driving axis", "drive", 3),
     "driven": _numbers("driven axis", "driven", 3),
     "phase": _angle("yokes out of phase", "phase"),

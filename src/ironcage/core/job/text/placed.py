@@ -1,5 +1,6 @@
 """Commands about what is put into the car: place, person, chain, shaft, set, three, hole, align, drop, use."""
 
+import math
 import re
 from typing import cast, get_args
 
@@ -26,6 +27,8 @@ from ironcage.core.job.values.placed import (
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
 from ironcage.units import said
+
+CROOKED = math.radians(0.05)  # a part that stands further off square than this is said to
 
 
 def things_of(job: Job, chosen: Chosen) -> list[Placed]:
@@ -308,11 +311,18 @@ def fit(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 def align(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Lay the chosen part on the ground, on the centreline, or level, abreast or in line with another part."""
-    part, words = _part_of(job, chosen), rest.strip().lower()
-    to = next((w for w in ("ground", "centreline", "level", "abreast", "in line") if words.startswith(w)), words)
+    """Lay the chosen part on the ground, on the centreline, square to the car, or level, abreast or in line with
+    another part, by their middles or by a hole of each."""
+    part, words = _part_of(job, chosen), " ".join(rest.split())
+    ways = ("ground", "centreline", "square", "level", "abreast", "in line")
+    to = next((w for w in ways if words.lower().startswith(w)), words.lower())
     made = edits.align(job, part.id, to, words[len(to) :].strip())
-    return Done(f"Align {part.name} {words}", made, chosen)
+    now = edits.find_part(made, part.id)
+    lean = max(abs(angle - math.pi / 2 * round(angle / (math.pi / 2))) for angle in (now.yaw, now.pitch, now.roll))
+    crooked = (
+        f"; it stands {math.degrees(lean):.1f}° off square: align square" if to == "level" and lean > CROOKED else ""
+    )
+    return Done(f"Align {part.name} {words}{crooked}", made, chosen)
 
 
 def drop(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -429,7 +439,7 @@ COMMANDS = (
     Command(
         "align",
         "align level B2",
-        "lays the chosen part: ground, centreline, level, abreast or in line with another",
+        "lays the chosen part: ground, centreline, square; level, abreast or in line with another, or hole to hole",
         align,
     ),
     Command(

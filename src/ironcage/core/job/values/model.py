@@ -34,6 +34,7 @@ from ironcage.core.job.values.fittings import Fitting
 from ironcage.core.job.values.logbook import Logbook
 from ironcage.core.job.values.offsets import Offsets
 from ironcage.core.job.values.placed import (
+    Adapter,
     Chain,
     Part,
     Pattern,
@@ -304,6 +305,7 @@ class Job(Value):
     shafts: Annotated[tuple[Shaft, ...], Field(max_length=200)] = ()
     pictures: Annotated[tuple[Picture, ...], Field(max_length=300)] = ()
     patterns: Annotated[tuple[Pattern, ...], Field(max_length=1000)] = ()
+    adapters: Annotated[tuple[Adapter, ...], Field(max_length=200)] = ()
     lines: Annotated[tuple[SectionLine, ...], Field(max_length=300)] = ()
     offsets: Offsets = Offsets()
     tapes: Annotated[tuple[KeptTape, ...], Field(max_length=200)] = ()

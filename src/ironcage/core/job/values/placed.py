@@ -206,6 +206,24 @@ class Pattern(Value):
         return tuple((t.a, t.b, t.distance) for t in self.taped)
 
 
+class Adapter(Value):
+    """A plate with the holes of two patterns, so that one thing bolts to another. one, other: the patterns' ids; x, y:
+    how far the second pattern's middle is from the first's, in the first one's axes, mm; turn: by how much it is
+    turned, rad; bore: a hole in the first one's middle, mm, 0 none; material: of the shelf, the last tube's where it is
+    empty."""
+
+    id: Id
+    name: Name
+    one: Id
+    other: Id
+    x: Coordinate = 0.0
+    y: Coordinate = 0.0
+    turn: Turn = 0.0
+    bore: Annotated[float, Field(ge=0, le=1e4, allow_inf_nan=False)] = 0.0
+    thickness: Size
+    material: Annotated[str, Field(max_length=80)] = ""
+
+
 class SectionLine(Value):
     """A line that joints are laid to, such as the roof or the glass: an axis, where it is, and the joints that
     follow it."""
@@ -262,7 +280,8 @@ class Chain(Value):
 
 class Shaft(Value):
     """A shaft with a universal joint at each end: joint centres, axes of what it joins along the flow of power, how
-    far its second yoke is turned against its first, diameter, and travel of its second joint."""
+    far its second yoke is turned against its first, diameter, and travel of its second joint; start_on, stop_on: the
+    part that each end goes with, empty where it stays."""
 
     id: Id
     name: Name
@@ -275,4 +294,6 @@ class Shaft(Value):
     margin: Margin = 15.0
     up: Travel = 0.0
     down: Travel = 0.0
+    start_on: Annotated[str, Field(max_length=40)] = ""
+    stop_on: Annotated[str, Field(max_length=40)] = ""
     touches: Annotated[tuple[Name, ...], Field(max_length=200)] = ()

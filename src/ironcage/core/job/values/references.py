@@ -42,7 +42,7 @@ def check_references(job: Job, since: Job | None = None) -> None:
     materials = _demand_unique("materials", (m.name for m in job.shelf.materials))
     datums = _demand_unique("datums", (d.name for d in job.brief.datums))
     _demand_unique(
-        "pickups, wheels, masses, parts, people, chains, shafts, pictures or patterns",
+        "pickups, wheels, masses, parts, people, chains, shafts, pictures, patterns or adapters",
         (
             thing.id
             for group in (
@@ -55,6 +55,7 @@ def check_references(job: Job, since: Job | None = None) -> None:
                 job.shafts,
                 job.pictures,
                 job.patterns,
+                job.adapters,
             )
             for thing in group
         ),
@@ -86,6 +87,13 @@ def check_references(job: Job, since: Job | None = None) -> None:
     for stand in job.table.stands:
         _demand_known("The jig table", "joint", stand, joints)
     _demand_known("The brief", "datum", job.brief.shown_from, datums)
+    patterns, parts = {p.id for p in job.patterns}, {p.id for p in job.parts}
+    for adapter in job.adapters:
+        for name in (adapter.one, adapter.other):
+            _demand_known(f"Adapter {adapter.name}", "pattern", name, patterns)
+    for shaft in job.shafts:
+        for name in (shaft.start_on, shaft.stop_on):
+            _demand_known(f"Shaft {shaft.id}", "part", name or None, parts)
 
 
 def _demand_sheet(job: Job, joints: set[str]) -> None:

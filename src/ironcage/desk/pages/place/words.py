@@ -4,11 +4,14 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+import numpy as np
+
 from ironcage.core.answers.place import drives as driven
 from ironcage.core.answers.place import people as seated
 from ironcage.core.answers.place import placing
 from ironcage.core.answers.shared.mass import ASSUMED
 from ironcage.core.answers.shared.names import name_of
+from ironcage.core.answers.shared.patterns import AdapterAnswer, PatternAnswer
 from ironcage.core.answers.shared.pulling import ASSUMED as PULL_ASSUMED
 from ironcage.core.answers.shared.pulling import pulled
 from ironcage.core.calc.plane.pattern import SLIP_MM
@@ -220,6 +223,23 @@ def _pipe_row(part: Part, pipe: Pipe, units: Units) -> ToldRow:
     )
 
 
+def _on_circle(pattern: PatternAnswer, units: Units) -> str:
+    circle = pattern.circle
+    return f" on a circle of {units.fine(circle.diameter)}, {units.fine(circle.off)} off it at most" if circle else ""
+
+
+def _adapter(adapter: AdapterAnswer, units: Units) -> str:
+    """A plate with two patterns in a line: its size, what is between its holes, and what is wrong with it."""
+    wide, high = map(float, np.ptp(adapter.flat.outline, axis=0))
+    told = (
+        f"{units.length(adapter.thickness)} {adapter.material}, {units.length(wide)} by "
+        f"{units.length(high)}, {len(adapter.holes)} holes"
+    )
+    if adapter.problem:
+        return f"{told}. {units.say(adapter.problem)}"
+    return f"{told}, at least {units.fine(adapter.web)} between {adapter.nearest[0]} and {adapter.nearest[1]}"
+
+
 def shop(job: Job, result: placing.PlaceAnswer, units: Units) -> list[ToldRow]:
     """Bolt patterns with their fit, how pipes are made, section lines with what follows them."""
     rows: list[ToldRow] = []
@@ -229,7 +249,10 @@ def shop(job: Job, result: placing.PlaceAnswer, units: Units) -> list[ToldRow]:
         told = f"worst reading {one}-{other} {units.fine(off)} off" if p.fitted.spare else "no reading checks another"
         rows.append(
             ToldRow(
-                p.name, f"{len(p.fitted.holes)} holes of {units.length(p.diameter)}, {told}", (), abs(off) > SLIP_MM
+                p.name,
+                f"{len(p.fitted.holes)} holes of {units.length(p.diameter)}{_on_circle(p, units)}, {told}",
+                (),
+                abs(off) > SLIP_MM,
             )
         )
         rows += [ToldRow(f"{p.name}: doubt", doubt, (), True) for doubt in p.fitted.doubts]
@@ -237,6 +260,7 @@ def shop(job: Job, result: placing.PlaceAnswer, units: Units) -> list[ToldRow]:
             ToldRow(f"{p.name}: hole {h}", f"x {units.fine(float(x))}  y {units.fine(float(y))}")
             for h, (x, y) in zip(p.fitted.holes, p.fitted.places, strict=True)
         ]
+    rows += [ToldRow(f"adapter {a.name}", _adapter(a, units), (), bool(a.problem)) for a in result.adapters]
     rows += [_pipe_row(p, p.shape, units) for p in job.parts if p.shape.kind == "pipe"]
     for line in job.lines:
         at = units.length(line.at - getattr(job.datum, line.axis))
