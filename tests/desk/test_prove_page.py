@@ -276,6 +276,29 @@ def test_a_mode_is_picked_and_shown_as_a_shape(drive: Driver, skerry: Job) -> No
     assert window.page.cards()[0].number.endswith("Hz")
 
 
+def test_mounts_say_what_they_carry_once_a_part_is_tied_by_its_holes(drive: Driver, skerry: Job) -> None:
+    window, here = _open(drive, skerry, "Mounts")
+    assert "Give one its mount holes" in here.said.text()
+    assert not here.list.isVisible()
+    engine = next(p.id for p in skerry.parts if p.kind == "engine")
+    drive.type(engine)
+    for line in (
+        "hole left foot at 0, 150, -150 dia 10",
+        "hole right foot at 0, -150, -150 dia 10",
+        f"joint at {engine} left foot",
+    ):
+        drive.type(line)
+    left, right = (j.id for j in window.session.job.joints[-2:])
+    for line in ("part", right, f"tie to {engine} right foot", f"tube {left} J5L", f"tube {right} J5R"):
+        drive.type(line)
+    drive.settle()
+    assert here.list.isVisible()
+    assert {_cells(here.list, n)[2] for n in range(2)} <= {"left foot", "right foot"}
+    assert "at most, at" in here.said.text()
+    assert "it is turned with" in here.said.text()  # by the chain, in acceleration
+    assert window.page.cards()[0].number == _cells(here.list, 0)[4] + " kN"
+
+
 def test_states_stand_side_by_side_and_the_log_grows(drive: Driver, skerry: Job) -> None:
     _window, here = _open(drive, typed(skerry, "variant keep Before: as drawn", "welds 0.6"), "Compare")
     names = [r.name for r in here.states.model.rows]

@@ -86,6 +86,7 @@ _LISTS = {
     "prove:Cases": "cases|load cases?",
     "prove:Next": "braces|best braces?|which brace.*|what to brace.*|brace against .*|best brace .*",
     "prove:Balance": "balance|roll balance",
+    "prove:Mounts": "mounts|mount forces|engine mounts|torque reaction",
     "prove:Vibration": "vibration|shaking",
     "prove:Lightest": "lightest frame",
     "cut:Bars": "bars?(?: to buy)?|what to buy|shopping list|bill of materials|bom|nest(?:ing)?|offcuts",

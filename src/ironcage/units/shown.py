@@ -210,7 +210,7 @@ class Units:
 
     def in_force(self, newtons: float) -> str:
         """A force in N as a number of `force_name`."""
-        return f"{newtons / LBF + 0.0:,.0f}" if self.inches else f"{newtons / 1000 + 0.0:.2f}"
+        return f"{newtons / LBF:z,.0f}" if self.inches else f"{newtons / 1000:z.2f}"
 
     def small_force(self, newtons: float) -> str:
         """A force in N, as N or lbf."""

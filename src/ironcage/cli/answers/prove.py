@@ -11,6 +11,7 @@ from ironcage.core.answers.prove import (
     braces,
     cases,
     measured,
+    mounts,
     strength,
     vibration,
     worth,
@@ -81,6 +82,21 @@ def _cases(job: Job) -> list[Said]:
             "problem": c.problem,
         }
         for c in cases.load_cases(job)
+    ]
+
+
+def _mounts(job: Job) -> list[Said]:
+    return [
+        {
+            "part": p.name,
+            "case": p.case,
+            "drive_n_m": [round(float(v) / 1000, 3) for v in p.drive],
+            "mounts": [
+                {"hole": m.hole, "joint": m.joint, "on_the_frame_n": [round(float(v), 2) for v in m.force]}
+                for m in p.mounts
+            ],
+        }
+        for p in mounts.mount_loads(job)
     ]
 
 
@@ -185,6 +201,7 @@ def _test(job: Job) -> Said:
 
 _MORE: dict[str, Callable[[Job], Any]] = {
     "cases": _cases,
+    "mounts": _mounts,
     "strength": _strength,
     "moves": _moves,
     "buckling": _buckling,

@@ -8,7 +8,8 @@ import numpy as np
 import pytest
 
 from ironcage.core.answers.findings import checks
-from ironcage.core.answers.prove import cases, measured, stiffness, strength, vibration
+from ironcage.core.answers.prove import cases, measured, mounts, stiffness, strength, vibration
+from ironcage.core.answers.prove.car import Loaded
 from ironcage.core.answers.shared.beam_model import beam_frame, fine_frame, stress_points
 from ironcage.core.answers.shared.mass import stance, weigh
 from ironcage.core.calc.frames.beams import solve
@@ -36,11 +37,11 @@ def _sum(job: Job, loads: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     return loads[:, :3].sum(axis=0), (loads[:, 3:] + np.cross(places, loads[:, :3])).sum(axis=0)
 
 
-def _case(job: Job, name: str) -> cases.Loaded:
+def _case(job: Job, name: str) -> Loaded:
     return next(c for c in cases.load_cases(job) if c.name == name)
 
 
-def _wheels(case: cases.Loaded) -> dict[str, np.ndarray]:
+def _wheels(case: Loaded) -> dict[str, np.ndarray]:
     """What each wheel gives to the frame, N: by its pickups, or by all of its links together."""
     found: dict[str, np.ndarray] = {}
     for p in case.pushes:
@@ -287,17 +288,43 @@ def _tied(joint: Joint, part: Part, hole: str) -> ToHole:
     return ToHole(thing=part.id, hole=hole, offset=(dx, dy, dz))
 
 
+def _mounted(job: Job, part: Part) -> Job:
+    """The job with a part tied to four joints where they are."""
+    mounts = {"J2L": "m1", "J2R": "m2", "J4L": "m3", "J4R": "m4"}
+    holes = tuple(Hole(name=name, x=0, y=0, z=0, diameter=10) for name in mounts.values())
+    return job.but(
+        parts=tuple(p.but(holes=holes) if p.id == part.id else p for p in job.parts),
+        joints=tuple(j.but(tie=_tied(j, part, mounts[j.id])) if j.id in mounts else j for j in job.joints),
+    )
+
+
+def test_mounts_share_a_gearbox_s_weight_and_what_its_shaft_turns_it_with() -> None:
+    job = sample("fell-litter")
+    box = next(p for p in job.parts if p.kind == "gearbox")
+    told = {p.case: p for p in mounts.mount_loads(_mounted(job, box))}
+    middle = np.mean([job.joint_by_id[m.joint].place for m in told["static"].mounts], axis=0)
+    weighs = next(h for h in mounts.Car(job).heavy if h.id == box.id)
+    assert told["static"].force == pytest.approx([0, 0, -weighs.mass * G])
+    for p in told.values():
+        arms = np.array([job.joint_by_id[m.joint].place for m in p.mounts]) - middle
+        forces = np.array([m.force for m in p.mounts])
+        assert forces.sum(axis=0) == pytest.approx(p.force, abs=1e-6)
+        assert np.cross(arms, forces).sum(axis=0) == pytest.approx(p.moment, abs=1e-3)
+        assert all(np.abs(m.moment).max() < 1e-6 for m in p.mounts)  # four that are not in a line need none
+    pulls = told["acceleration"]
+    total = job.proving.levels.drive * weigh(job).car.mass * G
+    radius = next(w.diameter / 2 for w in job.wheels if w.corner == "rear left")
+    turned = pulls.drive  # the shaft that starts at it turns it the other way round
+    assert np.linalg.norm(turned) == pytest.approx(total * radius / job.proving.levels.final_drive, rel=0.02)
+    assert mounts.mount_loads(job) == ()
+
+
 def test_a_part_that_carries_load_stiffens_and_needs_its_mounts() -> None:
     job = sample("fell-litter")
     engine = next(p for p in job.parts if p.kind == "engine")
     with pytest.raises(Problem, match="no joint is tied to its holes"):
         stiffness.answer(typed(job, f"stress {engine.id} rigid"))
-    mounts = {"J2L": "m1", "J2R": "m2", "J4L": "m3", "J4R": "m4"}
-    holes = tuple(Hole(name=name, x=0, y=0, z=0, diameter=10) for name in mounts.values())
-    tied = job.but(
-        parts=tuple(p.but(holes=holes) if p.id == engine.id else p for p in job.parts),
-        joints=tuple(j.but(tie=_tied(j, engine, mounts[j.id])) if j.id in mounts else j for j in job.joints),
-    )
+    tied = _mounted(job, engine)
     soft, stiff = (stiffness.answer(typed(tied, f"stress {engine.id} {how}")).torsion for how in ("500", "rigid"))
     assert stiffness.answer(tied).torsion < soft < stiff
     assert stiffness.answer(

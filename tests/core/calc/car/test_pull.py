@@ -5,7 +5,8 @@ import math
 import pytest
 
 from ironcage.core.answers.findings import checks
-from ironcage.core.answers.prove.cases import drive_level, load_cases
+from ironcage.core.answers.prove.car import drive_level
+from ironcage.core.answers.prove.cases import load_cases
 from ironcage.core.answers.shared.mass import stance, weigh
 from ironcage.core.answers.shared.pulling import pulled
 from ironcage.core.calc.car.pull import pull

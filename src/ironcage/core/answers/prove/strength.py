@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ironcage.core.answers.prove import cases
-from ironcage.core.answers.prove.cases import Loaded
+from ironcage.core.answers.prove.car import Loaded
 from ironcage.core.answers.prove.stiffness import rigged
 from ironcage.core.answers.shared import fittings
 from ironcage.core.answers.shared.beam_model import stress_points
@@ -116,7 +116,9 @@ def tube_strength(job: Job) -> StrengthAnswer:
             try:
                 moved, force = _held(frame, c, held.index)
             except Problem as problem:
-                refused.append(Loaded(c.name, c.loads, c.held, c.pushes, c.inertia, c.residual, problem.sentence))
+                refused.append(
+                    Loaded(c.name, c.loads, c.held, c.pushes, c.inertia, c.answers, c.residual, problem.sentence)
+                )
                 continue
             told.append(c)
             columns.append(moved)

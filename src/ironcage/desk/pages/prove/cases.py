@@ -8,7 +8,7 @@ import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from ironcage.core.answers.prove import cases, strength, vibration
-from ironcage.core.answers.prove.cases import Loaded
+from ironcage.core.answers.prove.car import Loaded, drive_level
 from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.proving import CASE_EXAMPLE
 from ironcage.core.job.values.model import Job
@@ -151,7 +151,7 @@ class CasesTab(ProveTab):
 
     def _value(self, what: str) -> str:
         if what == "drive" and self.session.job.proving.pull is not None:
-            return f"{cases.drive_level(self.session.job):.2f} by pull"
+            return f"{drive_level(self.session.job):.2f} by pull"
         value = getattr(self.session.job.proving.levels, what.replace(" ", "_"))
         return self.units.small_force(value) if what in PULLS else f"{value:g}"
 

@@ -27,12 +27,13 @@ LATER = {
     "Next": ("prove.next", "NextTab"),
     "Lightest": ("prove.lightest", "LightestTab"),
     "Balance": ("prove.balance", "BalanceTab"),
+    "Mounts": ("prove.mounts", "MountsTab"),
     "Vibration": ("prove.vibration", "VibrationTab"),
     "Compare": ("prove.compare", "CompareTab"),
     "Twist test": ("prove.test", "TestTab"),
 }
 ORDER = ("Stiffness", *LATER)
-RARE = ("Lightest", "Vibration", "Compare", "Twist test")
+RARE = ("Lightest", "Mounts", "Vibration", "Compare", "Twist test")
 LATE_MS = 300  # an answer that takes longer is said to be awaited
 
 
