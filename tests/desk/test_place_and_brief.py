@@ -384,3 +384,27 @@ def test_statures_typed_under_people_are_compared_in_every_seat(drive, sandpiper
     drive.key(Qt.Key.Key_Return, page.fits.line)
     drive.settle()
     assert not page.fits.list.isVisible()
+
+
+def test_other_vehicles_stand_beside_this_one(drive, sandpiper: Job) -> None:
+    drive.start(sandpiper)
+    drive.type("vehicles")
+    page = drive.window.page
+    assert "No other vehicle is beside this one yet" in page.vehicles.empty.text()
+    drive.type("against Kestrel: wheelbase 2540, front track 1270")
+    drive.settle()
+    shown = page.vehicles.list
+
+    def cells(row: int) -> list[str]:
+        return [str(shown.model.index(row, n).data()) for n in range(shown.model.columnCount())]
+
+    assert cells(0)[:2] == ["Sandpiper", "2300.0"]
+    assert cells(1)[:3] == ["Kestrel", "2540.0  (−240.0)", "1270.0  (+50.0)"]
+    assert cells(1)[-1] == "2.00"
+    cell(drive, shown, "Kestrel", "mass", "700")
+    assert cells(1)[7].startswith("700.0")
+    drive.type("against Kestrel: colour 3")
+    assert "is nothing to compare by" in drive.said
+    drive.type("against kestrel gone")
+    drive.settle()
+    assert not shown.isVisible()

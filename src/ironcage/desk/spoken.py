@@ -75,6 +75,7 @@ _ACTIONS = {
     "toggle_tags": r"tags|labels|names|numbers|show (?:names|tags|labels|numbers)",
 }
 _LISTS = {
+    "brief:Vehicles": "vehicles|other vehicles|other cars|compare vehicles",
     "frame:Shelf": "shelf|materials|sections",
     "frame:Swap": "swap|equal sections?|compare sections?",
     "frame:Stations": "widths at .*|stations list",

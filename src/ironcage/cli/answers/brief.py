@@ -4,7 +4,7 @@ from typing import Any
 
 from ironcage.cli.shown import rounded
 from ironcage.core.answers.brief import aims, rules
-from ironcage.core.job.text.plans import aimed
+from ironcage.core.job.text.plans import COMPARED, aimed
 from ironcage.core.job.values.model import Job
 from ironcage.units.quantity import Quantity
 
@@ -50,6 +50,14 @@ def say_brief(job: Job) -> Said:
         "variants": [
             {"variant": b.name, "note": b.note, **{f.key.replace(" ", "_"): rounded(f.value, 4) for f in b.figures}}
             for b in a.beside
+        ],
+        "vehicles": [
+            {
+                "vehicle": v.name,
+                **{k.replace(" ", "_"): _neutral(aimed(k), v.values[k]) for k in COMPARED if k in v.values},
+                "wheelbase_by_track": rounded(v.slim, 4),
+            }
+            for v in a.vehicles
         ],
         "caution": rules.CAUTION,
     }

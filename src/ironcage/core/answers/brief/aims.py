@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ironcage.core.answers import prove, tally
@@ -41,13 +42,40 @@ class VariantBeside:
 
 
 @dataclass(frozen=True)
+class Compared:
+    """This vehicle, or one that it is compared with. values: by kind of figure, in internal units; slim: wheelbase by
+    front track; own: whether it is this one."""
+
+    name: str
+    values: Mapping[str, float]
+    slim: float | None
+    own: bool = False
+
+
+@dataclass(frozen=True)
 class BriefAnswer:
-    """Aims, verdicts, and variants beside the present figures."""
+    """Aims, verdicts, variants beside the present figures, and other vehicles beside this one."""
 
     aims: tuple[Aim, ...]
     verdicts: tuple[rules.Verdict, ...]
     beside: tuple[VariantBeside, ...]
     now: tuple[Figure, ...]
+    vehicles: tuple[Compared, ...]
+
+
+def compared(job: Job) -> tuple[Compared, ...]:
+    """This vehicle as it is now, then those that it is compared with; none where it is compared with nothing."""
+    if not job.brief.against:
+        return ()
+    mine = {kind: value for kind, value in measured(job).items() if value is not None}
+    rows = [(job.brief.name, mine, True)]
+    rows += [(v.name, {f.kind: f.value for f in v.figures}, False) for v in job.brief.against]
+    return tuple(Compared(name, values, _slim(values), own) for name, values, own in rows)
+
+
+def _slim(values: Mapping[str, float]) -> float | None:
+    base, track = values.get("wheelbase"), values.get("front track")
+    return base / track if base and track else None
 
 
 def measured(job: Job) -> dict[str, float | None]:
@@ -117,4 +145,4 @@ def aims(job: Job) -> tuple[Aim, ...]:
 def answer(job: Job) -> BriefAnswer:
     """The whole brief."""
     beside = tuple(VariantBeside(v.name, v.note, tally.answer(v.job)) for v in job.variants)
-    return BriefAnswer(aims(job), rules.judge_rules(job), beside, tally.answer(job) if beside else ())
+    return BriefAnswer(aims(job), rules.judge_rules(job), beside, tally.answer(job) if beside else (), compared(job))

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any, Literal
 
 from ironcage.core.calc.car.tyre import Tyre
 from ironcage.core.calc.plane.pattern import fit_pattern
 from ironcage.core.job.edits.joints import put
 from ironcage.core.job.edits.parts import set_brief
-from ironcage.core.job.values.model import Job, Target, TargetKind, Variant
+from ironcage.core.job.values.model import Job, OtherVehicle, Target, TargetKind, Variant
 from ironcage.core.job.values.placed import Adapter, Pattern, SectionLine, Taped
 from ironcage.core.job.values.rules import AnyRule
 from ironcage.problem import Problem, nearest
@@ -109,6 +109,28 @@ def remove_variant(job: Job, name: str) -> Job:
     """Let a kept state go."""
     gone = find_variant(job, name)
     return job.but(variants=tuple(v for v in job.variants if v is not gone))
+
+
+def put_vehicle(job: Job, name: str, figures: Mapping[TargetKind, float | None]) -> Job:
+    """Compare with another vehicle: what is known of it (internal units), added to what was known before; None drops
+    a figure."""
+    old = next((v for v in job.brief.against if v.name.lower() == name.lower()), OtherVehicle(name=name))
+    known = {f.kind: f.value for f in old.figures} | dict(figures)
+    new = old.but(figures=tuple(Target(kind=k, value=v) for k, v in known.items() if v is not None))
+    kept = tuple(new if v is old else v for v in job.brief.against)
+    return set_brief(job, against=kept if old in job.brief.against else (*kept, new))
+
+
+def remove_vehicle(job: Job, name: str) -> Job:
+    """Compare with a vehicle no longer."""
+    kept = tuple(v for v in job.brief.against if v.name.lower() != name.strip().lower())
+    if len(kept) == len(job.brief.against):
+        raise Problem(
+            f"There is no vehicle ‘{name.strip()}’ to compare with.",
+            where=name,
+            hint=nearest(name, [v.name for v in job.brief.against]),
+        )
+    return set_brief(job, against=kept)
 
 
 def add_pattern(job: Job, name: str, taped: Iterable[Taped], diameter: float) -> Job:

@@ -74,6 +74,7 @@ FORMS: dict[str, str] = {
     "table": "length/width/top/saddle/x/y, {mm}",
     "stock": "name, figures or sizes {mm} after =",
     "target": "figure, value, +- give or take?",
+    "against": "name and colon, figure {mm}, …",
     "tyre": "front/rear, size",
     "deadline": "day as 2027-04-10",
     "rule": "kind, what it asks, in your words after a colon",

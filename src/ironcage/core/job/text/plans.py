@@ -28,6 +28,9 @@ AIMS: dict[str, Quantity] = {
 }
 
 
+AGAINST_EXAMPLE = said.example("against Kestrel: wheelbase [2540], front track [1420], mass [690 in kg]")
+
+
 def aimed(kind: str) -> Quantity:
     """What a target is a measure of: a length unless AIMS says otherwise."""
     return AIMS.get(kind, LENGTH)
@@ -53,6 +56,42 @@ def target(job: Job, chosen: Chosen, rest: str) -> Done:
     read = aimed(kind).read
     made = edits.put_target(job, cast(TargetKind, kind), read(units, value), read(units, off) if off else 0.0)
     return Done(f"Aim at {kind} {body}", made, chosen)
+
+
+COMPARED: tuple[TargetKind, ...] = (
+    "wheelbase",
+    "front track",
+    "rear track",
+    "length",
+    "width",
+    "height",
+    "mass",
+)
+
+
+def against(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Compare with another vehicle, `against Kestrel: wheelbase 2540, mass 690`; `mass none` drops a figure, `against
+    Kestrel gone` the vehicle."""
+    if rest.strip().lower().endswith(" gone"):
+        name = rest.strip()[:-5].strip()
+        return Done(f"Compare no longer with {name}", edits.remove_vehicle(job, name), chosen)
+    name, colon, body = rest.partition(":")
+    parts = [p.strip() for p in body.split(",") if p.strip()]
+    if not name.strip() or not colon or not parts:
+        raise Problem("The comparison is not all there.", where=rest, hint=f"Write for example: {AGAINST_EXAMPLE}")
+    units = units_of(job)
+    figures: dict[TargetKind, float | None] = {}
+    for part in parts:
+        kind = next((k for k in sorted(COMPARED, key=len, reverse=True) if part.lower().startswith(k)), None)
+        if kind is None:
+            raise Problem(
+                f"‘{part}’ is nothing to compare by.",
+                where=part,
+                hint=nearest(part, COMPARED) or f"There are {', '.join(COMPARED)}.",
+            )
+        value = part[len(kind) :].strip()
+        figures[kind] = None if value.lower() in ("none", "") else aimed(kind).read(units, value)
+    return Done(f"Compare with {name.strip()}", edits.put_vehicle(job, name.strip(), figures), chosen)
 
 
 def tyre(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -181,6 +220,12 @@ COMMANDS = (
         said.example("target wheelbase [2300] +- [10]"),
         "aims at a figure, with what it may be off; ‘gone’ drops it",
         target,
+    ),
+    Command(
+        "against",
+        AGAINST_EXAMPLE,
+        "compares with another vehicle by what is known of it; ‘gone’ lets it go",
+        against,
     ),
     Command(
         "tyre",

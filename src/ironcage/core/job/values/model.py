@@ -97,6 +97,17 @@ class Target(Value):
     tolerance: Annotated[float, Field(ge=0, le=1e13, allow_inf_nan=False)] = 0.0
 
 
+class OtherVehicle(Value):
+    """A vehicle that this one is compared with: what is known of it, each kind once."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    figures: Annotated[tuple[Target, ...], Field(max_length=40)] = ()
+
+    def figure(self, kind: str) -> float | None:
+        """What is known of it, in internal units; None where that is not."""
+        return next((f.value for f in self.figures if f.kind == kind), None)
+
+
 class RuleProfile(Value):
     """Rules that a builder typed in from their own book. example: it is the made-up one that shows how."""
 
@@ -115,6 +126,7 @@ class Brief(Value):
     datums: Annotated[tuple[Datum, ...], Field(max_length=200)] = (Datum(name="front axle line"),)
     shown_from: Name = "front axle line"
     targets: Annotated[tuple[Target, ...], Field(max_length=40)] = ()
+    against: Annotated[tuple[OtherVehicle, ...], Field(max_length=100)] = ()
     deadline: date | None = None
     lock: Annotated[float, Field(ge=0, lt=1.5, allow_inf_nan=False)] = (
         0.0  # of the outer front wheel at full steer, rad; 0 not known

@@ -18,6 +18,7 @@ from ironcage.core.job.values.model import Datum, Job, TargetKind
 from ironcage.core.job.values.rules import EXAMPLES, KINDS
 from ironcage.core.job.values.shown import units_of
 from ironcage.desk.asker import Question
+from ironcage.desk.pages.brief.vehicles import VehicleList
 from ironcage.desk.pages.page import Page, button, column, heading, row
 from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
@@ -125,7 +126,7 @@ def by_text(v: Verdict, units: Units, value: float | None) -> str:
 
 
 class BriefPage(Page):
-    """Three benches: aims, rules, variants."""
+    """Four benches: aims, rules, variants, other vehicles."""
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -135,6 +136,8 @@ class BriefPage(Page):
         self.tabs.addTab(self._aims(), "Aims and datums")
         self.tabs.addTab(self._rules(), "Rules")
         self.tabs.addTab(self._variants(), "Variants")
+        self.vehicles = VehicleList(session, self.typing.emit)
+        self.tabs.addTab(self.vehicles, "Vehicles")
         box = QVBoxLayout(self)
         box.setContentsMargins(8, 4, 8, 4)
         box.addWidget(self.tabs)
@@ -386,6 +389,7 @@ class BriefPage(Page):
         self.tell_empty(none if not job.rules.rules else None)
         beside = self.result.beside if self.result else ()
         self.none_kept.setVisible(not beside)
+        self.vehicles.show_vehicles(self.result.vehicles if self.result else ())
         self.variants.show_rows([(b.name, b.note, {f.key: f for f in b.figures}) for b in beside])
 
     def _coordinate(self, axis: str) -> Callable[[Datum], str]:
