@@ -40,6 +40,12 @@ def told(name: str, units: Units = METRIC, **typed: str) -> dict[str, float]:
         ("divisions", {"length": "1000", "pieces": "4", "bar": "25"}, "gap between bars", 225),
         ("tube weight", {"od": "20", "wall": "10", "length": "1000", "density": "1000"}, "weight", 0.1 * math.pi),
         ("sheet weight", {"length": "1000", "width": "1000", "thickness": "1", "density": "7850"}, "weight", 7.85),
+        (
+            "overlap",
+            {"width": "50", "thickness": "4", "leg": "4", "overlap": "50"},
+            "the weld carries of what the bar does in pull",
+            3 / math.sqrt(6),
+        ),
         ("bolt grip", {"grip": "50", "washers": "4", "nut": "8", "pitch": "1.5"}, "least length under the head", 65),
         ("chain", {"pitch": "10", "driving teeth": "20", "driven teeth": "20", "centres": "200"}, "links", 60),
         ("speed", {"engine": "6000", "gear": "1", "final": "10", "tyre": "1000"}, "speed", 10 * math.pi),

@@ -11,7 +11,7 @@ from ironcage.core.calc.sections import Round
 from ironcage.core.calc.tubes import cope
 from ironcage.core.calc.tubes.ends import end_profile
 from ironcage.core.calc.tubes.receivers import Prism
-from ironcage.units.quantity import ANGLE, DENSITY, LENGTH, MASS
+from ironcage.units.quantity import ANGLE, DENSITY, LENGTH, MASS, SHARE
 from ironcage.units.shown import IMPERIAL
 from ironcage.units.tables import INCH, PIPE_MM, SHEET_GAUGE_MM, TUBE_GAUGE_MM
 
@@ -84,6 +84,21 @@ def _bolt(v: Values) -> tuple[Told, ...]:
     )
 
 
+def _overlap(v: Values) -> tuple[Told, ...]:
+    """A flat bar lapped on something, with fillets along both sides of the overlap and across its end."""
+    welded = 2 * v["overlap"] + v["width"]
+    carries = welded * v["leg"] / math.sqrt(2) / math.sqrt(3)  # throat area, at yield in shear by von Mises
+    plate = v["width"] * v["thickness"]
+    full = max((plate * math.sqrt(6) / v["leg"] - v["width"]) / 2, 0.0)
+    share = carries / plate
+    return (
+        Told("length of weld", welded, LENGTH),
+        Told("the weld carries of what the bar does in pull", share, SHARE),
+        Told("as strong as the bar from an overlap of", full, LENGTH),
+        Told("so", 0.0, None, "the bar gives first" if share >= 1 else "the weld gives first: lap it further"),
+    )
+
+
 SUMS = (
     Sum(
         "cope",
@@ -153,6 +168,27 @@ SUMS = (
             ((40, 8, "length"),),
         ),
         _length,
+    ),
+    Sum(
+        "overlap",
+        "How far a bar or plate must lap for its weld",
+        (
+            Ask("width", LENGTH, 50.0, 1.0, 2000.0),
+            Ask("thickness", LENGTH, 4.0, 0.1, 100.0),
+            Ask("leg", LENGTH, 4.0, 0.1, 100.0),
+            Ask("overlap", LENGTH, 25.0, 0.0, 2000.0),
+        ),
+        "pull of the weld = (2·overlap + width) · leg/√2 · σ/√3, of the bar = width · thickness · σ; static pull "
+        "in its own line, weld metal as strong as the bar; the bar beside the weld may be softer",
+        Sketch(
+            (
+                ((5, 12), (60, 12), (60, 48), (5, 48)),
+                ((95, 20), (34, 20), (34, 40), (95, 40)),
+            ),
+            (((34, 5), (60, 5)),),
+            ((40, 0, "overlap"), (78, 28, "width"), (22, 28, "leg")),
+        ),
+        _overlap,
     ),
     Sum(
         "bolt grip",
