@@ -7,6 +7,7 @@ from ironcage import told
 from ironcage.cli.shown import rounded
 from ironcage.core.answers.place import clashes, drives, mends, people, placing
 from ironcage.core.answers.shared import mass
+from ironcage.core.answers.shared.ground import ground_of
 from ironcage.core.answers.shared.names import name_of
 from ironcage.core.answers.shared.pulling import pulled
 from ironcage.core.job.geometry.bodies import pipe_route
@@ -105,6 +106,7 @@ def say_place(job: Job) -> Said:
         }
     return {
         "car_kg": round(w.car.mass, 2),
+        "rake_deg": _deg(ground.rake) if (ground := ground_of(job)) else None,
         "cg_mm": [round(float(v), 2) for v in w.car.cg],
         "front_share": rounded(w.front_share, 4),
         **stance,

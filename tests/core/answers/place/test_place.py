@@ -10,11 +10,14 @@ from ironcage.core.answers.brief import rules
 from ironcage.core.answers.findings import checks
 from ironcage.core.answers.place import clashes, drives, people, placing
 from ironcage.core.answers.shared.extent import extent
+from ironcage.core.answers.shared.ground import ground_of
 from ironcage.core.answers.shared.mass import stance, weigh
 from ironcage.core.calc.solids.gaps import gaps
 from ironcage.core.job import edits
 from ironcage.core.job.geometry.bodies import bodies
+from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
+from ironcage.problem import Problem
 from ironcage.units.quantity import ANGLE
 from tests.core.lines import typed
 
@@ -279,3 +282,24 @@ def test_an_empty_job_has_an_empty_place_and_brief() -> None:
     made = placing.answer(Job())
     assert (made.stance, made.clashes.near, made.people) == (None, (), ())
     assert brief.answer(Job()).verdicts == ()
+
+
+def test_rake_follows_from_the_heights_of_the_axles_and_clearance_is_measured_on_it(box: Job) -> None:
+    wheels = ("wheels front 0 600 250 dia 500 width 150", "wheels rear -1200 600 250 dia 500 width 150")
+    job = typed(box, *wheels, "place battery Low box 100 x 100 x 40 at -600 0 100")
+    assert extent(job).clearance == pytest.approx(80)
+    done = understand("rake 2", job)
+    lower = math.tan(math.radians(2)) * 1200
+    assert done.name == f"Rake 2°: rear wheels {lower:.1f} mm down in the frame"
+    assert done.job.wheels[2].z == pytest.approx(250 - lower)
+    ground = ground_of(done.job)
+    assert ground
+    assert math.degrees(ground.rake) == pytest.approx(2)
+    # of the box's lower edges the front one is nearer to the ground: 550 behind the front tyres, 80 over their ground
+    up = 80 * math.cos(math.radians(2)) + 550 * math.sin(math.radians(2))
+    assert extent(done.job).clearance == pytest.approx(up)
+    assert extent(done.job).lowest == job.parts[-1].id
+    back = typed(done.job, "rake 0")
+    assert [w.z for w in back.wheels] == pytest.approx([250] * 4)
+    with pytest.raises(Problem, match="no rear wheels"):
+        understand("rake 1", typed(box, wheels[0]))

@@ -145,6 +145,7 @@ def examples(demo: Job) -> Iterator[tuple[Command, Job, str, tuple[str, ...]]]:
             "sever": lambda: typed(job, "donor", chosen=("T34",)),
             "untie": lambda: typed(job, "tie to J2L", chosen=("J5L",)),
             "tyre": lambda: demo,
+            "rake": lambda: demo,
             "corner": lambda: demo,
             "scale": lambda: edits.add_picture(job, "Donor", f"{'0' * 32}.png", 3000.0, 1000.0),
             "done": lambda: typed(job, "todo Mount the engine"),

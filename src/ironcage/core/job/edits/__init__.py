@@ -58,6 +58,7 @@ from ironcage.core.job.edits.parts import (
     remove_datum,
     remove_parts,
     set_brief,
+    set_rake,
     set_table,
     toggle_stands,
 )
@@ -280,6 +281,7 @@ __all__ = [
     "set_pieces",
     "set_process",
     "set_proving",
+    "set_rake",
     "set_sheet",
     "set_table",
     "set_through",

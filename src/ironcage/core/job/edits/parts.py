@@ -1,5 +1,6 @@
 """Pickups, wheels, masses, the brief, the shelf and the jig table."""
 
+import math
 from collections.abc import Iterable
 from typing import Any
 
@@ -16,6 +17,7 @@ from ironcage.core.job.values.model import (
     Wheel,
 )
 from ironcage.problem import Problem
+from ironcage.units import said
 
 _OTHER_SIDE: dict[Corner, Corner] = {
     "front left": "front right",
@@ -23,6 +25,7 @@ _OTHER_SIDE: dict[Corner, Corner] = {
     "rear left": "rear right",
     "rear right": "rear left",
 }
+MOST_RAKE = math.radians(20)
 
 
 def add_pickup(job: Job, joint: str, end: str = "") -> Job:
@@ -98,6 +101,28 @@ def change_part(job: Job, name: str, /, **changes: Any) -> Job:
             w.but(**changes) if w.id == name else w.but(**opposite) if w.corner == other else w for w in job.wheels
         )
     )
+
+
+def set_rake(job: Job, nose_down: float) -> tuple[Job, float]:
+    """Put the rear wheels so high that the frame stands nose down by an angle (rad, negative: nose up) on its tyres;
+    the job, and how far they go up in it, mm. Refuses a car without wheels at both ends, and one so steep."""
+    ends = {end: [w for w in job.wheels if w.corner.startswith(end)] for end in ("front", "rear")}
+    for end, there in ends.items():
+        if not there:
+            raise Problem(
+                f"There are no {end} wheels to stand on.",
+                where=end,
+                hint=said.example(f"Type: wheels {end} [0] [650] [290] dia [580] width [165]"),
+            )
+    if abs(nose_down) > MOST_RAKE:
+        raise Problem(f"A rake of {math.degrees(nose_down):.0f}° is more than any car stands at.", hint="At most 20°.")
+    front, rear = (
+        [sum(v) / len(v) for v in ([w.x for w in there], [w.z - w.diameter / 2 for w in there])]
+        for there in ends.values()
+    )
+    up = front[1] - math.tan(nose_down) * (front[0] - rear[0]) - rear[1]
+    moved = {w.id for w in ends["rear"]}
+    return job.but(wheels=tuple(w.but(z=w.z + up) if w.id in moved else w for w in job.wheels)), up
 
 
 def remove_parts(job: Job, names: Iterable[str]) -> Job:

@@ -1,5 +1,6 @@
 """Commands about the car and the job: pickup, wheels, mass, datum, units, name, stand, table."""
 
+import math
 import re
 
 from ironcage.core.job import edits
@@ -7,7 +8,7 @@ from ironcage.core.job.text.command import Chosen, Command, Done, counted, datum
 from ironcage.core.job.values.model import Job, UnitChoice
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
-from ironcage.units import said
+from ironcage.units import said, typed
 
 
 def pickup(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -39,6 +40,18 @@ def wheels(job: Job, chosen: Chosen, rest: str) -> Done:
     units = units_of(job)
     made = edits.add_wheel(job, end.lower(), read_place(job, place), units.read_length(dia), units.read_length(width))
     return Done(f"Add {end.lower()} wheels", made, chosen)
+
+
+def rake(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Let the frame stand nose down by an angle on its tyres, or nose up with a minus: the rear wheels go up or down
+    in it."""
+    if not rest.strip():
+        raise Problem("The angle is missing.", where="rake", hint="Write for example: rake 1.2")
+    angle = typed.angle(rest)
+    made, up = edits.set_rake(job, angle)
+    way = "up" if up > 0 else "down"
+    words = f"Rake {math.degrees(angle):g}°: rear wheels {units_of(job).length(abs(up))} {way} in the frame"
+    return Done(words, made, chosen)
 
 
 def mass(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -139,6 +152,7 @@ COMMANDS = (
     Command(
         "wheels", said.example("wheels front [0] [650] [290] dia [580] width [165]"), "adds a pair of wheels", wheels
     ),
+    Command("rake", "rake 1.2", "lets the frame stand nose down by so many degrees on its tyres", rake),
     Command(
         "mass",
         said.example("mass [84 in kg] Engine at [-1870] [0] [430]"),

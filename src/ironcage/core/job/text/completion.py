@@ -65,6 +65,7 @@ FORMS: dict[str, str] = {
     "add": "kind, field and value {mm}",
     "pickup": "front/rear",
     "wheels": "front/rear, x {mm}, y {mm}, z {mm}, =dia {mm}, =width {mm}",
+    "rake": "° nose down",
     "mass": "mass {kg}, name, =at x {mm}?, y {mm}?, z {mm}?",
     "datum": "name, =at x {mm}?, y {mm}?, z {mm}?",
     "units": "mm/inch, finest fraction?, kg/lb?",

@@ -9,6 +9,8 @@ import numpy as np
 from ironcage.core.answers.place import drives as driven
 from ironcage.core.answers.place import people as seated
 from ironcage.core.answers.place import placing
+from ironcage.core.answers.shared.extent import extent
+from ironcage.core.answers.shared.ground import ground_of
 from ironcage.core.answers.shared.mass import ASSUMED
 from ironcage.core.answers.shared.names import name_of
 from ironcage.core.answers.shared.patterns import AdapterAnswer, PatternAnswer
@@ -20,6 +22,8 @@ from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Chain, Part, Pipe
 from ironcage.units import Units, said
 from ironcage.units.quantity import LENGTH
+
+LEVEL_DEG = 0.005  # a frame that is less off level stands level
 
 
 @dataclass(frozen=True)
@@ -172,6 +176,7 @@ def stance(job: Job, result: placing.PlaceAnswer, units: Units) -> list[ToldRow]
             "rear axle",
             f"{100 - (w.front_share or 0) * 100:.1f} %, left {units.mass(corners[2])}, right {units.mass(corners[3])}",
         ),
+        *_rake_rows(job, units),
         ToldRow("front wheels lift", f"at {s.stance.front_lifts:.2f} g forward"),
         *_pull_rows(job),
         ToldRow("rear wheels lift", f"at {s.stance.rear_lifts:.2f} g braking"),
@@ -192,6 +197,17 @@ def stance(job: Job, result: placing.PlaceAnswer, units: Units) -> list[ToldRow]
             )
         )
     return [*rows, *(ToldRow(f"note {n + 1}", text) for n, text in enumerate(ASSUMED))]
+
+
+def _rake_rows(job: Job, units: Units) -> list[ToldRow]:
+    """How the frame stands on its tyres, and what is lowest so."""
+    ground = ground_of(job)
+    if ground is None:
+        return []
+    rake, low = math.degrees(ground.rake), extent(job)
+    how = "level" if abs(rake) < LEVEL_DEG else f"nose {'down' if rake > 0 else 'up'} {abs(rake):.2f}°"
+    lowest = "" if low.clearance is None else f"; lowest {name_of(job, low.lowest)}, {units.length(low.clearance)} up"
+    return [ToldRow("rake", f"the frame stands {how} on its tyres{lowest}", (low.lowest,) if low.lowest else ())]
 
 
 def _pull_rows(job: Job) -> list[ToldRow]:
