@@ -381,3 +381,20 @@ def test_rows_of_crush_tubes_bolted_sheet_and_slip_joints_with_travel(box: Job) 
     assert "goes from 40 to 95 in, 55 of travel" in plain(fittings.fitting_facts(understand(slip, box).job)[0].words)
     with pytest.raises(Problem, match="can't go from"):
         understand(slip.replace("engaged 60", "engaged 30"), box)
+
+
+def test_fish_plates_go_over_every_chosen_joint_of_a_rail_at_once() -> None:
+    job = typed(
+        Job(),
+        "joint 0 300 200",
+        "joint -400 300 200",
+        "joint -700 300 400",
+        "joint -1000 300 400",
+        "tube J1L J2L J3L J4L 60 x 40 x 3",
+    )
+    done = understand("add fish plate length 200, depth 50, thickness 4", job, ("J2L", "J2R", "J3L"))
+    assert done.name == "Add 4 fish plates"
+    assert {round(f.at) for f in done.job.fittings} <= {0, 361, 400}
+    assert all("kicked 33.7°" in f.words for f in fittings.fitting_facts(done.job))
+    with pytest.raises(Problem, match="No tube goes on through J1L"):
+        understand("add fish plate length 200, depth 50, thickness 4", job, ("J1L",))

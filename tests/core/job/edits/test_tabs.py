@@ -163,3 +163,14 @@ def test_a_tab_that_no_longer_reaches_is_a_snag_and_goes_with_the_joint_that_it_
     inside = put_at(job, {"J5L": (-300.0, 301.0, 200.0)})
     assert "J5L is inside" in plain(_made(inside, "F1L").problem)
     assert {f.id for f in edits.delete(job, ["J6L"]).fittings} == set()
+
+
+def test_a_braced_tab_has_two_triangles_more_to_cut_and_to_weld(box: Job) -> None:
+    rail = box.tube_by_ends[frozenset(("J1L", "J3L"))].id
+    line = f"add tab tube {rail}, at 400, width 40, height 50, thickness 4, hole 10, reach 30, tabs 2, gap 30"
+    plain_tab, braced = (fitting_facts(typed(box, line + more))[0] for more in ("", ", brace 25"))
+    assert braced.count == plain_tab.count + 2
+    assert braced.kg - plain_tab.kg == pytest.approx(2 * 25 * 25 / 2 * 4 * 7850e-9)
+    assert "braced by 2 triangles 25 x 25" in plain(braced.words)
+    with pytest.raises(Problem, match="higher than its tab"):
+        typed(box, line + ", brace 80")

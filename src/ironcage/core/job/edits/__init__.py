@@ -15,7 +15,7 @@ from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, 
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
 from ironcage.core.job.edits.cutting import set_cutting, set_minutes, set_pieces
 from ironcage.core.job.edits.drawing import Drawn, Spot, draw, like_the_last
-from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, remove_fittings
+from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, rail_end, remove_fittings
 from ironcage.core.job.edits.following import place_of_tie
 from ironcage.core.job.edits.joints import add_joint, delete, merge, move, pair, put, set_through, unpair
 from ironcage.core.job.edits.logbook import (
@@ -249,6 +249,7 @@ __all__ = [
     "put_target",
     "put_things",
     "put_vehicle",
+    "rail_end",
     "remove_adapter",
     "remove_case",
     "remove_datum",

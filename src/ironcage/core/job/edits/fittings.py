@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
+from itertools import combinations
 from typing import Any
 
 import numpy as np
@@ -38,6 +39,7 @@ from ironcage.units import said
 SLIDES_MM = 1.0  # an insert that is more than this smaller than its bore is loose in it
 HOLE_MOST = 0.8  # of a tube's size across: a larger hole cuts its sides away
 FLANGE_EDGE = 1.5  # hole diameters from a bolt's middle to the plate's edge, and to the tube
+GOES_ON_COS = 0.5  # a tube that goes on is kicked by 60° at most
 IN_LINE_COS = 0.996  # within 5° two tubes go on in line
 
 
@@ -262,6 +264,23 @@ def _joined(job: Job, fitting: Insert | SlipJoint, tube: Tube) -> list[Tube]:
     return made
 
 
+def rail_end(job: Job, joint: str) -> tuple[str, float]:
+    """The tube that ends at a joint and goes on from there in another by the least kick, and how far along it the
+    joint is, mm. Refuses a joint where nothing goes on."""
+    axes = end_axes(job)
+    ways = {t.id: axes[t.id, joint][0] * (1 if t.a == joint else -1) for t in job.tubes_at.get(joint, ())}
+    pairs = [(float(ways[a] @ ways[b]), a) for a, b in combinations(ways, 2)]
+    straightest, name = min(pairs, default=(0.0, ""))
+    if straightest > -GOES_ON_COS:
+        raise Problem(
+            f"No tube goes on through {joint}, so there is nothing to lay a fish plate along.",
+            where=joint,
+            hint="Name the tube and the place: add fish plate tube T3L, at 420, …",
+        )
+    tube = job.tube_by_id[name]
+    return name, 0.0 if tube.a == joint else route_of(job, tube).length
+
+
 def _demand_inside(job: Job, fitting: Insert | SlipJoint, tube: Tube) -> None:
     """Refuse a piece that does not slide into the bore of every tube it joins."""
     what = "An insert" if isinstance(fitting, Insert) else "A slip joint"
@@ -368,6 +387,12 @@ def _demand_tab(job: Job, tab: Tab) -> None:
                 where=tab.carries,
                 hint=f"Write for example: height {said.typing(math.ceil(reach + max(tab.width / 2, tab.hole)))}",
             )
+    if tab.brace > tab.height:
+        raise Problem(
+            f"A brace of {said.size(tab.brace)} is higher than its tab, {said.size(tab.height)}.",
+            where=tab.tube,
+            hint=f"At most brace {said.typing(tab.height)}",
+        )
     reach = 0.0 if tab.carries else tab.reach
     if tab.hole >= tab.width or (reach or math.inf) + tab.hole / 2 >= tab.height > reach > 0:
         raise Problem(

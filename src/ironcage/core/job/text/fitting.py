@@ -9,7 +9,7 @@ from ironcage.core.job import edits
 from ironcage.core.job.shelf.library import library
 from ironcage.core.job.text.command import Chosen, Command, Done
 from ironcage.core.job.text.forms import kind_at_start, read_fields, read_value
-from ironcage.core.job.values.fittings import EXAMPLES, KINDS, AnyFitting
+from ironcage.core.job.values.fittings import EXAMPLES, KINDS, AnyFitting, FishPlate
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
@@ -33,6 +33,8 @@ def add(job: Job, chosen: Chosen, rest: str) -> Done:
         if taken is not None:
             values[name] = taken
             missing.remove(name)
+    if kind == "fish plate" and {"tube", "at"} <= set(missing) and any(c in job.joint_by_id for c in chosen):
+        return _at_joints(job, chosen, values, [m for m in missing if m not in ("tube", "at")])
     if "at" in missing and "carries" in values and "tube" in values:
         values["at"] = 0.0  # it follows from the joint
         missing.remove("at")
@@ -43,6 +45,23 @@ def add(job: Job, chosen: Chosen, rest: str) -> Done:
     made = edits.add_fitting(job, form(id="new", **values))
     new = made.fittings[len(job.fittings)].id
     return Done(f"Add {kind} {new}", made, (new,))
+
+
+def _at_joints(job: Job, chosen: Chosen, values: dict[str, Any], missing: list[str]) -> Done:
+    """A fish plate over each chosen joint of a rail, and so over its mirror."""
+    if missing:
+        raise Problem(
+            f"The fish plate lacks {', '.join(missing)}.",
+            where="fish plate",
+            hint=f"Write for example: {EXAMPLES['fish plate']}",
+        )
+    made, done = job, set()
+    for joint in (c for c in chosen if c in job.joint_by_id and c not in done):
+        done |= {joint, job.joint_by_id[joint].twin}
+        tube, at = edits.rail_end(job, joint)
+        made = edits.add_fitting(made, FishPlate(id="new", tube=tube, at=at, **values))
+    new = [f.id for f in made.fittings[len(job.fittings) :]]
+    return Done(f"Add {len(new)} fish plate{'s' * (len(new) > 1)}", made, tuple(new))
 
 
 def _change(job: Job, chosen: Chosen, name: str, body: str) -> Done:

@@ -120,7 +120,8 @@ class Tab(_Fitting):
     """a bracket on a tube: height off its face, hole at `reach` from it; tabs: drilled in one stack, `gap` between
     them; bolt: across the tube or along it; clock: degrees round the tube from its top (of an upright one from its
     outer side), clockwise seen from its first joint; carries: the joint that the hole is at, from which at, clock and
-    reach then follow; axis: the joint that the bolt then points at"""
+    reach then follow; axis: the joint that the bolt then points at; brace: a triangle so large on either outer face
+    down to the tube, 0 none"""
 
     kind: Literal["tab"] = "tab"
     tube: Id
@@ -136,6 +137,7 @@ class Tab(_Fitting):
     clock: Clock = 0.0
     carries: Joint = ""
     axis: Joint = ""
+    brace: Along = 0.0
 
 
 class SlipJoint(_Fitting):

@@ -269,19 +269,25 @@ def tab(shop: Shop, f: kinds.Tab) -> Fitted:
     elif misses:
         wrong = f"{f.id} is wider than {f.tube}, {said.length(misses)} over its side."
     unlike = [flat for flat in flats[1:] if np.abs(flat.outline - flats[0].outline).max() > SAME_FOOT_MM]
+    own_feet = bool(unlike)
+    if f.brace:
+        braces = [Flat(np.array([[0.0, 0.0], [f.brace, 0.0], [0.0, f.brace]]))] * 2
+        flats, unlike = [*flats, *braces], [*unlike, *braces]
     kg = sum(shop.kg(flat.area, f.thickness, material) for flat in flats)
     return Fitted(
         f.id,
         f.kind,
         (f.tube,),
-        words + (", each cut to its own foot" if unlike else ""),
+        words
+        + (", each cut to its own foot" if own_feet else "")
+        + (f", braced by 2 triangles {said.sizes(f.brace)} x {said.sizes(f.brace)}" if f.brace else ""),
         kg,
         stand.hole,
         material,
         flats[0],
-        f.tabs,
+        len(flats),
         f.thickness,
-        weld=f.tabs * 2 * f.width,
+        weld=f.tabs * 2 * f.width + (4 * f.brace if f.brace else 0.0),
         problem=wrong,
         shown=places_of(shown),
         unlike=tuple(unlike),
