@@ -8,9 +8,11 @@ from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog, QPrintPreviewWidget
 
 from ironcage.core.exchange.kinds import kind
+from ironcage.core.job.values.model import Job
 from ironcage.desk.printing import Paper
 from ironcage.problem import Problem
 from ironcage.samples import sample
+from tests.core.lines import typed
 
 DPI = 100
 
@@ -30,7 +32,10 @@ def ink(document: QPdfDocument, page: int) -> np.ndarray:
 
 @pytest.mark.parametrize(("name", "word"), [("template-pdf", "T35L:J19L"), ("report-pdf", ""), ("plan-pdf", "A4")])
 def test_a_paper_comes_out_of_the_printer_as_large_as_it_is_drawn(qapp, tmp_path, name: str, word: str) -> None:
-    data = kind(name).make(sample("sandpiper"), word)
+    plan = typed(
+        Job(), "joint 0 100 50", "joint -250 100 50", "tube J1L J2L 30 x 2"
+    )  # a few sheets do as well as fifty
+    data = kind(name).make(plan if name == "plan-pdf" else sample("sandpiper"), word)
     paper, out = Paper(name, data), tmp_path / "printed.pdf"
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
     printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)

@@ -59,8 +59,8 @@ def tour(
     steps: Sequence[str] = ALL_STEPS,
     ways: Sequence[Way] = WAYS,
 ) -> Iterator[Stop]:
-    """Show a window's lists one after another; `settle` lets it come to rest before each stop is given out. A list's
-    ways come one after another, which is quicker than to open it again for each."""
+    """Show a window's lists one after another; `settle` lets it come to rest before each stop is given out. All lists
+    of a step are shown in one type before the next type: to style the window anew takes longest."""
     from PyQt6.QtWidgets import QTabWidget
 
     for demo in demos:
@@ -71,15 +71,17 @@ def tour(
                 settle(window)
                 tabs = window.page.findChild(QTabWidget)
                 words = _lists(tabs)
-                for n in range(max(len(words), 1)):
-                    if tabs:
-                        tabs.setCurrentIndex(n)
-                    for way in (way for way in ways if way.inch is inch):
-                        window.look_so(way.scale, dark=way.dark)
-                        settle(window)  # until then the window is as wide as other type needs
-                        window.resize(*way.size)
-                        settle(window)
-                        yield Stop(demo, step, words[n] if words else "", way)
+                for scale, dark in dict.fromkeys((way.scale, way.dark) for way in ways if way.inch is inch):
+                    window.look_so(scale, dark=dark)
+                    alike = [w for w in ways if (w.inch, w.scale, w.dark) == (inch, scale, dark)]
+                    for n in range(max(len(words), 1)):
+                        if tabs:
+                            tabs.setCurrentIndex(n)
+                        settle(window)  # until then the window is as wide as another list or type needs
+                        for way in alike:
+                            window.resize(*way.size)
+                            settle(window)
+                            yield Stop(demo, step, words[n] if words else "", way)
 
 
 def _lists(tabs: Any) -> tuple[str, ...]:
