@@ -32,9 +32,9 @@ def ink(document: QPdfDocument, page: int) -> np.ndarray:
 
 @pytest.mark.parametrize(("name", "word"), [("template-pdf", "T35L:J19L"), ("report-pdf", ""), ("plan-pdf", "A4")])
 def test_a_paper_comes_out_of_the_printer_as_large_as_it_is_drawn(qapp, tmp_path, name: str, word: str) -> None:
-    plan = typed(
-        Job(), "joint 0 100 50", "joint -250 100 50", "tube J1L J2L 30 x 2"
-    )  # a few sheets do as well as fifty
+    rail = ("joint 0 100 250", "joint -250 100 250", "tube J1L J2L 30 x 2")
+    table = ("table length 420", "table width 320", "table x -330", "table y -160")  # a few sheets do as well as fifty
+    plan = typed(Job(), *rail, "J1L J2L", "stand", *table)
     data = kind(name).make(plan if name == "plan-pdf" else sample("sandpiper"), word)
     paper, out = Paper(name, data), tmp_path / "printed.pdf"
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
