@@ -35,7 +35,8 @@ def test_a_paper_comes_out_of_the_printer_as_large_as_it_is_drawn(qapp, tmp_path
     rail = ("joint 0 100 250", "joint -250 100 250", "tube J1L J2L 30 x 2")
     table = ("table length 420", "table width 320", "table x -330", "table y -160")  # a few sheets do as well as fifty
     plan = typed(Job(), *rail, "J1L J2L", "stand", *table)
-    data = kind(name).make(plan if name == "plan-pdf" else sample("sandpiper"), word)
+    job = {"plan-pdf": lambda: plan, "report-pdf": lambda: sample("skerry")}.get(name, lambda: sample("sandpiper"))()
+    data = kind(name).make(job, word)
     paper, out = Paper(name, data), tmp_path / "printed.pdf"
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
     printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
