@@ -92,6 +92,7 @@ _LISTS = {
     "prove:Lightest": "lightest frame",
     "cut:Bars": "bars?(?: to buy)?|what to buy|shopping list|bill of materials|bom|nest(?:ing)?|offcuts",
     "cut:Plates": "plates|sheet to buy|nest plates",
+    "cut:Turned": r"turned parts?|lathe|bushes|bushings|spacers",
     "cut:Here": r"here or out|quotes?|send (?:it )?out|cut(?:ting)? hours|get (?:a )?quote",
     "place:People": "who fits|compare (?:drivers?|people|statures?).*|does .*(?:driver|person|passenger) fit.*",
     "place:Stance": "stance|wheelie|will it wheelie|how fast does it accelerate",

@@ -57,6 +57,11 @@ def far(mm: float) -> str:
     return written("far", mm)
 
 
+def limit(mm: float) -> str:
+    """A size as a micrometer reads it, `25.035 mm` or `0.9856"`."""
+    return written("limit", mm)
+
+
 def fine_mass(kg: float) -> str:
     """A mass to 10 g, `12.43 kg` or `27.40 lb`."""
     return written("fine_mass", kg)

@@ -130,6 +130,11 @@ class Units:
         """A mass in kg to the kilogram or the pound."""
         return f"{kg / self.bare_kg:,.0f} {self.mass_unit}"
 
+    def limit(self, mm: float, *, unit: bool = True) -> str:
+        """A size in mm as a micrometer reads it, `25.035 mm` or `0.9856"`."""
+        text = _clean(mm / INCH, 4) if self.inches else _clean(mm, 3)
+        return text if not unit else f'{text}"' if self.inches else f"{text} mm"
+
     def fine_mass(self, kg: float, *, unit: bool = True) -> str:
         """A mass in kg to 10 g, or to 0.01 lb; without `unit` for a column whose heading says `mass_unit`."""
         figure = f"{kg / self.bare_kg:.2f}"
@@ -307,6 +312,7 @@ WRITERS: Mapping[str, Callable[[Units, float], str]] = {
         "reading",
         "whole",
         "fine",
+        "limit",
         "size",
         "sizes",
         "whole_sizes",

@@ -189,6 +189,7 @@ def test_lists_open_in_a_spreadsheet_in_the_builders_unit(sandpiper: Job) -> Non
 def test_every_kind_is_made_and_refuses_in_words(sandpiper: Job) -> None:
     job = understand("pattern Hub 1-2 100, 2-3 100, 1-3 100 dia 10", sandpiper).job
     job = understand("add panel joints J9L J9R J12R J12L, thickness 1", job).job
+    job = understand("turned bush Arm bush od 25 press length 40", job).job
     top = np.array([(-800.0, 300.0, 900.0), (-800.0, -300.0, 900.0)])
     job = edits.shape(job, "T8", top, 100.0)
     for k in KINDS:

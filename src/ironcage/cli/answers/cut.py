@@ -3,6 +3,7 @@
 import math
 from typing import Any
 
+from ironcage import told
 from ironcage.core.answers.cut.bars import SectionBars, find_bars
 from ironcage.core.answers.cut.bending import BendCard, bend_cards
 from ironcage.core.answers.cut.ends import EndCut
@@ -10,6 +11,7 @@ from ironcage.core.answers.cut.here import cut_here
 from ironcage.core.answers.cut.markout import Mark, marks
 from ironcage.core.answers.cut.pieces import Piece, answer
 from ironcage.core.answers.cut.progress import PieceProgress, progress
+from ironcage.core.answers.cut.turned import TurnedRow, find_turned
 from ironcage.core.job.values.model import Job
 
 Said = dict[str, Any]
@@ -121,6 +123,25 @@ def _progress(far: PieceProgress) -> Said:
     }
 
 
+def _turned(r: TurnedRow) -> Said:
+    """A batch to turn."""
+    return {
+        "name": r.name,
+        "what": r.what,
+        "pieces": r.count * r.cars,
+        "od_mm": r.od,
+        "od_limits_mm": [r.od_limits.least, r.od_limits.most] if r.od_limits else None,
+        "bore_mm": r.bore,
+        "bore_limits_mm": [r.bore_limits.least, r.bore_limits.most] if r.bore_limits else None,
+        "length_mm": r.length,
+        "step_mm": list(r.step) if r.step else None,
+        "material": r.material,
+        "of": list(r.of),
+        "stock_mm": round(r.stock, 1),
+        "problem": told.plain(r.problem),
+    }
+
+
 def say_work(job: Job) -> Said:
     """What cutting the pieces that are left takes here."""
     here = cut_here(job)
@@ -141,6 +162,7 @@ def say_cut(job: Job) -> Said:
         "bars": [_bars(of) for of in find_bars(job).sections],
         "bend_cards": [_bend_card(card) for card in bend_cards(job)],
         "length_by_section_mm": {name: round(length, 1) for name, length in a.by_section.items()},
+        "turned": [_turned(r) for r in find_turned(job).rows],
         "pieces": [
             {
                 "piece": p.id,

@@ -23,6 +23,7 @@ from ironcage.core.exchange.share import to_shelf_json
 from ironcage.core.exchange.solver_input import to_solver_input
 from ironcage.core.exchange.svg import to_svg
 from ironcage.core.exchange.templates import end_of, template, templates
+from ironcage.core.exchange.turning import turned_sheets
 from ironcage.core.exchange.vtu import to_vtu
 from ironcage.core.exchange.wireframe import to_frame_dxf
 from ironcage.core.job.values.model import Job
@@ -156,6 +157,13 @@ KINDS: tuple[Kind, ...] = (
     Kind("fitting-dxf", ".dxf", "plate of a fitting, 1:1", lambda job, name: to_dxf(fitting_plate(job, name)), FITTING),
     Kind("order-json", ".json", "order of the pieces to be cut, for a shop", lambda job, _: order(job)),
     Kind("plates-dxf", ".dxf", "all plates laid out on sheets", lambda job, _: to_dxf(plates_drawing(job))),
+    Kind("turned-csv", ".csv", "list of what is turned", lambda job, _: lists.turned_csv(job)),
+    Kind(
+        "turned-pdf",
+        ".pdf",
+        "what is turned, at 1:1 with its limits",
+        lambda job, _: to_pdf(turned_sheets(job), f"{job.brief.name}, turned parts", "A4"),
+    ),
     Kind("fittings-csv", ".csv", "list of sheet and fittings", lambda job, _: lists.fitting_csv(job)),
     Kind("points-dxf", ".dxf", "joints and mount holes as points", lambda job, _: to_points_dxf(job)),
     Kind("shelf-json", ".json", "parts and shelf to share", lambda job, _: to_shelf_json(job)),

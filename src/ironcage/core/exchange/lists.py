@@ -8,10 +8,12 @@ from collections.abc import Iterable, Sequence
 from ironcage.core.answers.cut.bars import BarsAnswer
 from ironcage.core.answers.cut.pieces import CutAnswer
 from ironcage.core.answers.cut.progress import progress
+from ironcage.core.answers.cut.turned import find_turned
 from ironcage.core.answers.jig.stands import JigAnswer
 from ironcage.core.answers.log.days import log_answer
 from ironcage.core.answers.prove import strength
 from ironcage.core.answers.shared import fittings
+from ironcage.core.calc.tubes.fits import Limits
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.units import Units
@@ -239,4 +241,37 @@ def log_csv(job: Job) -> bytes:
         ["", "to do", t.task.id, t.task.text, " ".join(t.task.of), t.task.hours, "", "", " ".join(t.waits), ""]
         for t in told.ahead.tasks
     ]
+    return table(head, rows, units_of(job))
+
+
+def turned_csv(job: Job) -> bytes:
+    """What is turned: one row a batch, with its limits."""
+    unit, size, places = unit_of(job)
+
+    def limits(made: Limits | None) -> list[object]:
+        return (
+            ["", "", ""]
+            if made is None
+            else [made.name, *(round(v / size, places + 2) for v in (made.least, made.most))]
+        )
+
+    rows: list[list[object]] = [
+        [
+            r.name,
+            r.what,
+            r.count * r.cars,
+            round(r.od / size, places + 1),
+            *limits(r.od_limits),
+            round(r.bore / size, places + 1),
+            *limits(r.bore_limits),
+            round(r.length / size, places),
+            *([round(v / size, places + 1) for v in r.step] if r.step else ["", ""]),
+            r.material,
+            round(r.stock / size, places),
+            " ".join(r.of),
+        ]
+        for r in find_turned(job).rows
+    ]
+    head = ["name", "what", "pieces", f"od {unit}", "fit", "least", "most", f"bore {unit}", "fit", "least", "most"]
+    head += [f"length {unit}", f"step od {unit}", f"over {unit}", "material", f"bar {unit}", "of"]
     return table(head, rows, units_of(job))

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from ironcage.core.answers.cut.pieces import answer
 from ironcage.core.answers.cut.progress import progress
+from ironcage.core.answers.cut.turned import find_turned
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.job.values.cutting import WORKS, Work
 from ironcage.core.job.values.model import Job
@@ -20,6 +21,7 @@ WORDS: dict[Work, str] = {
     "several": "end to several tubes",
     "bend": "bend",
     "fold": "notch and fold",
+    "turn": "turned part",
 }
 HOW = (
     "Minutes are a stated table until you type your own (‘piece minutes cope 9’); fetching, setting up and what goes "
@@ -52,7 +54,7 @@ class HereAnswer:
     pieces: int
 
 
-@remembered("joints", "tubes", "shelf", "fittings", "cutting")
+@remembered("joints", "tubes", "shelf", "fittings", "cutting", "buying")
 def cut_here(job: Job) -> HereAnswer:
     """Count what is done to the pieces that are still to be cut."""
     far, counts, pieces = progress(job), Counter[Work](), 0
@@ -65,6 +67,7 @@ def cut_here(job: Job) -> HereAnswer:
             counts["several" if end.trims else end.kind] += 1
         for bend in p.bends:
             counts["bend" if bend.radius else "fold"] += 1
+    counts["turn"] += sum(r.count for r in find_turned(job).rows if not r.problem)
     own = {t.work: t.minutes for t in job.cutting.minutes}
     works = tuple(
         WorkTime(work, counts[work], own.get(work, usual), work in own)

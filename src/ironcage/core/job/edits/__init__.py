@@ -13,7 +13,7 @@ in what was drawn or surveyed elsewhere.
 
 from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying, take_offcuts
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
-from ironcage.core.job.edits.cutting import set_cutting, set_minutes, set_pieces
+from ironcage.core.job.edits.cutting import put_turned, remove_turned, set_cutting, set_minutes, set_pieces
 from ironcage.core.job.edits.drawing import Drawn, Spot, draw, like_the_last
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, rail_end, remove_fittings
 from ironcage.core.job.edits.following import place_of_tie
@@ -248,6 +248,7 @@ __all__ = [
     "put_shrink",
     "put_target",
     "put_things",
+    "put_turned",
     "put_vehicle",
     "rail_end",
     "remove_adapter",
@@ -267,6 +268,7 @@ __all__ = [
     "remove_sheet_line",
     "remove_station",
     "remove_target",
+    "remove_turned",
     "remove_variant",
     "remove_vehicle",
     "scale_picture",

@@ -7,9 +7,10 @@ from datetime import date
 from typing import Any
 
 from ironcage.core.job.geometry.routes import route_of
-from ironcage.core.job.values.cutting import PieceMade, PieceState, Work, WorkMinutes
+from ironcage.core.job.values.cutting import PieceMade, PieceState, TurnedPart, Work, WorkMinutes
 from ironcage.core.job.values.model import Job
-from ironcage.problem import Problem
+from ironcage.problem import Problem, nearest
+from ironcage.units import said
 
 
 def set_cutting(job: Job, **changes: Any) -> Job:
@@ -21,6 +22,39 @@ def set_minutes(job: Job, work: Work, minutes: float) -> Job:
     """Say how long one kind of work takes in this shop; 0 takes it back to the usual."""
     kept = tuple(t for t in job.cutting.minutes if t.work != work)
     return set_cutting(job, minutes=(*kept, WorkMinutes(work=work, minutes=minutes)) if minutes else kept)
+
+
+def put_turned(job: Job, part: TurnedPart) -> Job:
+    """Put something to turn on the list, in the place of one of its name. Refuses a bore that leaves nothing, and a
+    step that is longer than the part."""
+    for od in filter(None, (part.od, part.step_od)):
+        if part.bore >= od:
+            raise Problem(
+                f"A bore of {said.size(part.bore)} leaves nothing of {said.size(od)}.",
+                where=part.name,
+                hint="The bore is less than the outside.",
+            )
+    if part.step_od and not 0 < part.step_length < part.length:
+        raise Problem(
+            f"A step of {said.size(part.step_length)} does not fit on {said.size(part.length)} of length.",
+            where=part.name,
+            hint=said.example("Write for example: step [28.2] over [40]"),
+        )
+    old = next((t for t in job.cutting.turned if t.name.lower() == part.name.lower()), None)
+    kept = tuple(part if t is old else t for t in job.cutting.turned)
+    return set_cutting(job, turned=kept if old else (*kept, part))
+
+
+def remove_turned(job: Job, name: str) -> Job:
+    """Take something to turn off the list."""
+    kept = tuple(t for t in job.cutting.turned if t.name.lower() != name.strip().lower())
+    if len(kept) == len(job.cutting.turned):
+        raise Problem(
+            f"There is nothing to turn called ‘{name.strip()}’.",
+            where=name,
+            hint=nearest(name, [t.name for t in job.cutting.turned]),
+        )
+    return set_cutting(job, turned=kept)
 
 
 def set_pieces(job: Job, tubes: Iterable[str], state: PieceState, day: date, length: float = 0.0, why: str = "") -> Job:

@@ -284,7 +284,16 @@ def rail_end(job: Job, joint: str) -> tuple[str, float]:
 def _demand_inside(job: Job, fitting: Insert | SlipJoint, tube: Tube) -> None:
     """Refuse a piece that does not slide into the bore of every tube it joins."""
     what = "An insert" if isinstance(fitting, Insert) else "A slip joint"
-    for into in _joined(job, fitting, tube):
+    joined = _joined(job, fitting, tube)
+    stepped = isinstance(fitting, Insert) and fitting.od2 > 0
+    if stepped and len(joined) == 1:
+        raise Problem(
+            f"{tube.id} has one bore, and an insert with a step joins two.",
+            where=tube.id,
+            hint="Let it reach past the tube’s end into one that goes on, or leave od2 out.",
+        )
+    for n, into in enumerate(joined):
+        od = fitting.od2 if isinstance(fitting, Insert) and fitting.od2 and n else fitting.od
         shape = job.section(into.section).shape
         bore = min(shape.size) - 2 * shape.wall_mm
         if not shape.is_round:
@@ -293,15 +302,15 @@ def _demand_inside(job: Job, fitting: Insert | SlipJoint, tube: Tube) -> None:
                 where=into.id,
                 hint="Use a fish plate or a doubler there.",
             )
-        if fitting.od > bore + 0.05:
+        if od > bore + 0.05:
             raise Problem(
-                f"{what} of {said.size(fitting.od)} does not go into {into.id}: its bore is {said.size(bore)}.",
+                f"{what} of {said.size(od)} does not go into {into.id}: its bore is {said.size(bore)}.",
                 where=into.id,
                 hint=f"One of {said.length(bore - 0.2)} slides in.",
             )
-        if fitting.od < bore - SLIDES_MM:
+        if od < bore - SLIDES_MM:
             raise Problem(
-                f"{what} of {said.size(fitting.od)} is loose in {into.id}: its bore is {said.size(bore)}.",
+                f"{what} of {said.size(od)} is loose in {into.id}: its bore is {said.size(bore)}.",
                 where=into.id,
                 hint=f"One of {said.length(bore - 0.2)} fits.",
             )

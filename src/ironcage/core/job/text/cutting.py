@@ -6,7 +6,7 @@ from typing import get_args
 from ironcage.core.job import edits
 from ironcage.core.job.text.command import Chosen, Command, Done
 from ironcage.core.job.text.days import split_day
-from ironcage.core.job.values.cutting import WORKS, PieceState
+from ironcage.core.job.values.cutting import WORKS, PieceState, TurnedPart
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
@@ -81,7 +81,53 @@ def _measured(job: Job, text: str, state: str, why: str) -> tuple[float, str]:
     return length, why
 
 
+_TURNED = re.compile(r"\b(od|step|over|bore|length|count|of)\b", re.IGNORECASE)
+_KINDS = re.compile(r"^(bush|spacer|adapter|pin)(?:es|s)?\b\s*", re.IGNORECASE)
+_FITS = re.compile(r"\s+(press|push|slide|free)$", re.IGNORECASE)
+TURNED_EXAMPLE = said.example("turned bush Arm bush od [25] press bore [12] reamed length [45] count 4")
+
+
+def turned(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Put something to turn on the list: `turned bush NAME od 25 press bore 12 reamed length 45 count 4`; `turned
+    adapter NAME od 29.2 step 28.2 over 40 length 80` for two wall sizes; `turned NAME gone` takes it off."""
+    if rest.strip().lower().endswith(" gone"):
+        name = rest.strip()[:-5].strip()
+        return Done(f"Take {name} off the lathe", edits.remove_turned(job, name), chosen)
+    called, *told = _TURNED.split(rest.strip())
+    said_of = {told[n].lower(): told[n + 1].strip(" ,") for n in range(0, len(told), 2)}
+    if not {"od", "length"} <= set(said_of):
+        raise Problem("The part to turn is not all there.", where=rest, hint=f"Write for example: {TURNED_EXAMPLE}")
+    units = units_of(job)
+    kind = _KINDS.match(called)
+    fit = _FITS.search(said_of["od"])
+    bore, reamed, _ = said_of.get("bore", "").partition("reamed")
+
+    def length(name: str) -> float:
+        return units.read_length(said_of[name]) if said_of.get(name) else 0.0
+
+    part = TurnedPart(
+        name=_KINDS.sub("", called).strip(" ,") or (kind[1].capitalize() if kind else "Bush"),
+        kind=kind[1].lower() if kind else "bush",
+        od=units.read_length(_FITS.sub("", said_of["od"])),
+        od_fit=fit[1].lower() if fit else "",
+        bore=units.read_length(bore) if bore.strip() else 0.0,
+        reamed=bool(reamed),
+        length=length("length"),
+        step_od=length("step"),
+        step_length=length("over"),
+        count=int(typed.number(said_of.get("count", "1"))),
+        material=said_of.get("of", ""),
+    )
+    return Done(f"Turn {part.name}, {part.count} off", edits.put_turned(job, part), chosen)
+
+
 COMMANDS = (
+    Command(
+        "turned",
+        TURNED_EXAMPLE,
+        "puts a bush, spacer, adapter or pin on the list for the lathe, with its fits; ‘gone’ takes it off",
+        turned,
+    ),
     Command(
         "piece",
         PIECE_EXAMPLE,

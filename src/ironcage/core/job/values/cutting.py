@@ -28,7 +28,7 @@ class PieceMade(Value):
     why: Annotated[str, Field(max_length=300)] = ""
 
 
-Work = Literal["piece", "square", "flat", "mitre", "cope", "several", "bend", "fold"]
+Work = Literal["piece", "square", "flat", "mitre", "cope", "several", "bend", "fold", "turn"]
 WORKS: dict[Work, float] = {  # what is done to pieces, and the minutes that each usually takes
     "piece": 4.0,
     "square": 1.0,
@@ -38,6 +38,7 @@ WORKS: dict[Work, float] = {  # what is done to pieces, and the minutes that eac
     "several": 18.0,
     "bend": 8.0,
     "fold": 20.0,
+    "turn": 12.0,
 }
 
 
@@ -48,10 +49,29 @@ class WorkMinutes(Value):
     minutes: Annotated[float, Field(gt=0, le=10_000, allow_inf_nan=False)]
 
 
+class TurnedPart(Value):
+    """Something to turn. kind: what it is called; od: its outside, and od_fit: how it goes into a reamed bore of that
+    size, empty where od is as typed; bore: 0 none; reamed: whether it is reamed to H7; step_od, step_length: another
+    outside over so much of its length, 0 none; count: for one car; mm."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    kind: Literal["bush", "spacer", "adapter", "pin"] = "bush"
+    od: Size
+    od_fit: Literal["", "press", "push", "slide", "free"] = ""
+    bore: Measured = 0.0
+    reamed: bool = False
+    length: Size
+    step_od: Measured = 0.0
+    step_length: Measured = 0.0
+    count: Annotated[int, Field(ge=1, le=10_000)] = 1
+    material: Annotated[str, Field(max_length=80)] = ""
+
+
 class Cutting(Value):
     """pieces: those that have been cut. within: how far off its length a piece may be; gap: how much shorter than that
     it may be where the weld can fill it, shared by both ends; root: the gap that is left for the weld between an end
-    and what it lands on, mm; minutes: of work, where the shop's own differ from the usual; rate: what an hour costs."""
+    and what it lands on, mm; minutes: of work, where the shop's own differ from the usual; rate: what an hour costs;
+    turned: what is turned on the lathe besides what fittings ask for."""
 
     pieces: Annotated[tuple[PieceMade, ...], Field(max_length=50_000)] = ()
     within: Allowed = 0.5
@@ -59,3 +79,4 @@ class Cutting(Value):
     root: Allowed = 0.0
     minutes: Annotated[tuple[WorkMinutes, ...], Field(max_length=20)] = ()
     rate: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] = 0.0
+    turned: Annotated[tuple[TurnedPart, ...], Field(max_length=500)] = ()

@@ -88,7 +88,7 @@ class Doubler(_Fitting):
 
 class Insert(_Fitting):
     """a piece inside that joins two lengths; depth: into each; gap: between them for the weld; hole: to look through,
-    0 none; rosettes: plug welds in each length"""
+    0 none; rosettes: plug welds in each length; od2: its outside in the second length, where that has another bore"""
 
     kind: Literal["insert"] = "insert"
     tube: Id
@@ -100,6 +100,7 @@ class Insert(_Fitting):
     hole: Along = 0.0
     rosettes: Count = 0
     rosette: Along = 10.0
+    od2: Along = 0.0
 
 
 class CrushTube(_Fitting):

@@ -13,6 +13,7 @@ from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.answers.cut.here import HereAnswer, cut_here
 from ironcage.core.answers.cut.progress import PieceProgress, progress
 from ironcage.core.answers.cut.sheets import SheetPlates, find_sheets
+from ironcage.core.answers.cut.turned import TurnedAnswer, find_turned
 from ironcage.core.exchange.templates import SAFETY, placing, template
 from ironcage.core.job import text as lines
 from ironcage.core.job.geometry.names import name_of
@@ -24,6 +25,7 @@ from ironcage.desk.pages.cut.bars import BarsTab
 from ironcage.desk.pages.cut.cards import bend_words, cards, end_words, progress_words, sawn, tool_words
 from ironcage.desk.pages.cut.here import HereTab
 from ironcage.desk.pages.cut.plates import PlatesTab
+from ironcage.desk.pages.cut.turned import TurnedTab
 from ironcage.desk.pages.latertabs import Tabs
 from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
 from ironcage.desk.session import Session
@@ -37,13 +39,15 @@ from ironcage.units.shown import angle_minutes
 
 @dataclass(frozen=True)
 class CutShown:
-    """What the page shows: the pieces, how far each is, and bars, sheets or the work where their list is open."""
+    """What the page shows: the pieces, how far each is, and bars, sheets, turned parts or the work where their list is
+    open."""
 
     pieces: cut.CutAnswer
     progress: Mapping[str, PieceProgress]
     bars: BarsAnswer | None = None
     sheets: tuple[SheetPlates, ...] | None = None
     here: HereAnswer | None = None
+    turned: TurnedAnswer | None = None
 
 
 class CutPage(Page):
@@ -102,6 +106,10 @@ class CutPage(Page):
         self.sheets.typing.connect(self.typing)
         self.sheets.export.connect(self.export)
         self.tabs.addTab(self.sheets, "Plates")
+        self.turned = TurnedTab(session)
+        self.turned.typing.connect(self.typing)
+        self.turned.export.connect(self.export)
+        self.tabs.addTab(self.turned, "Turned")
         self.here = HereTab(session)
         self.here.typing.connect(self.typing)
         self.here.export.connect(self.export)
@@ -235,7 +243,12 @@ class CutPage(Page):
 
     def question(self) -> Question:
         here = self.tabs.currentWidget()
-        asked = ((self.bars, _with_bars), (self.sheets, _with_sheets), (self.here, _with_work))
+        asked = (
+            (self.bars, _with_bars),
+            (self.sheets, _with_sheets),
+            (self.turned, _with_turned),
+            (self.here, _with_work),
+        )
         return next((question for tab, question in asked if tab is here), _pieces)
 
     def show_job(self, job: Job) -> None:
@@ -245,6 +258,7 @@ class CutPage(Page):
         super().show_look(look)
         self.bars.show_look(look)
         self.sheets.show_look(look)
+        self.turned.show_look(look)
         self.here.show_look(look)
 
     def show_answer(self, job: Job, shown: CutShown | None, problem: Problem | None) -> None:
@@ -256,6 +270,8 @@ class CutPage(Page):
             self.sheets.show_result((shown.sheets or ()) if shown else ())
         if shown is None or shown.here is not None:
             self.here.show_result(shown.here if shown else None)
+        if shown is None or shown.turned is not None:
+            self.turned.show_result(shown.turned if shown else None)
         self.plates.setVisible(bool(job.patterns or job.fittings))
         empty = Problem("There are no tubes to cut yet.", hint="Frame is where they come from: press 4.")
         self.tell_empty(problem or (None if job.tubes else empty))
@@ -360,6 +376,10 @@ def _pieces(job: Job) -> CutShown:
 
 def _with_bars(job: Job) -> CutShown:
     return CutShown(cut.answer(job), progress(job), find_bars(job))
+
+
+def _with_turned(job: Job) -> CutShown:
+    return CutShown(cut.answer(job), progress(job), turned=find_turned(job))
 
 
 def _with_sheets(job: Job) -> CutShown:

@@ -85,6 +85,7 @@ def insert(shop: Shop, f: kinds.Insert) -> Fitted:
     """A piece inside that joins two lengths."""
     shape = Round(f.od, f.wall)
     length = 2 * f.depth + f.gap
+    step = f" to {said.sizes(f.od2)}" if f.od2 else ""
     extra = f", look hole {said.sizes(f.hole)}" if f.hole else ""
     extra += f", {f.rosettes} rosettes of {said.sizes(f.rosette)} a side" if f.rosettes else ""
     weld = 2 * math.pi * max(shop.shape(f.tube).size) + 2 * f.rosettes * math.pi * f.rosette
@@ -94,7 +95,7 @@ def insert(shop: Shop, f: kinds.Insert) -> Fitted:
         shape,
         length,
         length / 2,
-        f"tube {said.sizes(f.od)} x {said.sizes(f.wall)}, {said.sizes(length)} long, "
+        f"tube {said.sizes(f.od)}{step} x {said.sizes(f.wall)}, {said.sizes(length)} long, "
         f"{said.sizes(f.depth)} into each{extra}",
         weld,
     )
