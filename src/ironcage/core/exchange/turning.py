@@ -12,6 +12,7 @@ from ironcage.units import said
 
 WIDE_MM, HIGH_MM = 180.0, 260.0
 BESIDE_MM, APART_MM, LINES_MM = 12.0, 14.0, 24.0
+FOOT_MM = 18.0  # for the scale bar and the small print
 
 
 def turned_sheets(job: Job) -> list[Sheet]:
@@ -27,14 +28,15 @@ def turned_sheets(job: Job) -> list[Sheet]:
     y = 0.0
     for row in rows:
         deep = _high(row) + APART_MM
-        if not pages or y - deep < 0:
+        if not pages or y - deep < FOOT_MM:
             pages.append(Sheet(f"Turned parts, page {len(pages) + 1}", WIDE_MM, HIGH_MM, units_of(job)))
             pages[-1].words(0, HIGH_MM - 6, f"{job.brief.name}, turned parts, page {len(pages)}", 4.5)
-            pages[-1].scale_bar(WIDE_MM - 110, HIGH_MM - 6)
+            pages[-1].scale_bar(0, 4)
             y = HIGH_MM - 16
         _draw(pages[-1], row, y)
         y -= deep
-    pages[-1].lines_of(0, 8, [HOW], 2.2)
+    for page in pages:
+        page.words(0, 12, HOW, 2.0)
     return pages
 
 

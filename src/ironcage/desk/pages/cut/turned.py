@@ -15,6 +15,8 @@ from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import SmallPrint, Words
 
+WIDEST = "H7 25.022–25.035"
+
 
 class TurnedTab(ListTab):
     """One list of batches."""
@@ -27,7 +29,7 @@ class TurnedTab(ListTab):
             "by a line."
         )
         self.list.chose.connect(self._choose)
-        self.sum = Words(name="hint", wrap=True)
+        self.sum = Words(name="hint")
         inner = column(
             row(
                 button("Turn…", lambda: self.typing.emit(TURNED_EXAMPLE), "Starts a line to finish (turned)"),
@@ -50,9 +52,9 @@ class TurnedTab(ListTab):
             Column("part", lambda r: r.name),
             Column("pieces", lambda r: str(r.count * r.cars), True, tip="For all cars"),
             Column("outside", lambda r: fine(r.od), True, unit=self.length_name),
-            Column("fit", lambda r: self._limits(r.od_limits), tip="What the outside may measure"),
+            Column("fit", lambda r: self._limits(r.od_limits), tip="What the outside may measure", room=WIDEST),
             Column("bore", lambda r: fine(r.bore) if r.bore else "", True, unit=self.length_name),
-            Column("reamed", lambda r: self._limits(r.bore_limits), tip="What the bore may measure"),
+            Column("reamed", lambda r: self._limits(r.bore_limits), tip="What the bore may measure", room=WIDEST),
             Column("length", lambda r: self.units.length(r.length, unit=False), True, unit=self.length_name),
             Column("step", self._step, tip="Another outside over so much of its length"),
             Column("material", lambda r: r.material),
