@@ -152,7 +152,7 @@ PLACE_SCENARIOS = {
         settle
         row What is placed has Spares
         type align level Engine, transverse triple
-        said Align Spares level engine, transverse triple.
+        said Align Spares level Engine, transverse triple.
         type align level nothing
         refused There is no part ‘nothing’
     """,

@@ -52,9 +52,17 @@ class TurnedTab(ListTab):
             Column("part", lambda r: r.name),
             Column("pieces", lambda r: str(r.count * r.cars), True, tip="For all cars"),
             Column("outside", lambda r: fine(r.od), True, unit=self.length_name),
-            Column("fit", lambda r: self._limits(r.od_limits), tip="What the outside may measure", room=WIDEST),
+            Column(
+                "fit", lambda r: self._limits(r.od_limits), tip="What the outside may measure", room=WIDEST, whole=True
+            ),
             Column("bore", lambda r: fine(r.bore) if r.bore else "", True, unit=self.length_name),
-            Column("reamed", lambda r: self._limits(r.bore_limits), tip="What the bore may measure", room=WIDEST),
+            Column(
+                "reamed",
+                lambda r: self._limits(r.bore_limits),
+                tip="What the bore may measure",
+                room=WIDEST,
+                whole=True,
+            ),
             Column("length", lambda r: self.units.length(r.length, unit=False), True, unit=self.length_name),
             Column("step", self._step, tip="Another outside over so much of its length"),
             Column("material", lambda r: r.material),
