@@ -13,7 +13,7 @@ from ironcage.core.exchange.dxf import to_dxf
 from ironcage.core.exchange.folds import fold_sheets
 from ironcage.core.exchange.labels import label_sheets
 from ironcage.core.exchange.mockup import mockup_csv, mockup_sheet
-from ironcage.core.exchange.pdf import to_pdf
+from ironcage.core.exchange.pdf import paper_room, to_pdf
 from ironcage.core.exchange.plan import plan
 from ironcage.core.exchange.plate import fitting_plate, plate, plates_drawing
 from ironcage.core.exchange.points import to_points_dxf
@@ -26,6 +26,7 @@ from ironcage.core.exchange.templates import end_of, template, templates
 from ironcage.core.exchange.turning import turned_sheets
 from ironcage.core.exchange.vtu import to_vtu
 from ironcage.core.exchange.wireframe import to_frame_dxf
+from ironcage.core.exchange.wraps import wrap
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem, nearest
 
@@ -41,10 +42,18 @@ class Kind:
     takes: str = ""
 
 
-PATTERN, FITTING, TUBE, FOLDED, END = "PATTERN", "FITTING", "TUBE", "FOLDED TUBE", "TUBE:JOINT"
+PATTERN, FITTING, TUBE, FOLDED, STRAIGHT, END = (
+    "PATTERN",
+    "FITTING",
+    "TUBE",
+    "FOLDED TUBE",
+    "STRAIGHT TUBE",
+    "TUBE:JOINT",
+)
 NAMED = {  # what has to be named for a kind: how it is asked for, and an example
     END: ("Which end?", "For example T35L:J19L"),
     TUBE: ("Which tube?", "A bent one, for example T2"),
+    STRAIGHT: ("Which tube?", "A straight one, for example T35L, or T35L:A3, T35L:roll 610"),
     FOLDED: ("Which tube?", "A folded one, for example T2"),
     PATTERN: ("Which bolt pattern?", "Its name or id, such as H40"),
     FITTING: ("Which fitting?", "Its id, such as F1"),
@@ -67,6 +76,14 @@ def _templates_of(job: Job, which: str) -> list[Sheet]:
     if not sheets:
         raise Problem(f"{piece.id} is cut square at both ends and needs no template.", where=tube)
     return sheets
+
+
+def _wrap(job: Job, which: str) -> bytes:
+    """The paper round a tube (`T35L`), on A4 unless another paper is named (`T35L:A3`, `T35L:roll 610`)."""
+    tube, _, paper = which.partition(":")
+    paper = paper.strip() or "A4"
+    piece = pieces.answer(job).piece(job.tube(tube).id)
+    return to_pdf([wrap(job, piece, paper_room(paper))], f"{job.brief.name}, {piece.id} both ends", paper)
 
 
 KINDS: tuple[Kind, ...] = (
@@ -93,6 +110,7 @@ KINDS: tuple[Kind, ...] = (
         lambda job, which: to_pdf(_templates_of(job, which), f"{job.brief.name}, {which.replace(':', ' at ')}", "A4"),
         END,
     ),
+    Kind("wrap-pdf", ".pdf", "one paper round a straight tube with both its cuts", _wrap, STRAIGHT),
     Kind(
         "bend-pdf",
         ".pdf",

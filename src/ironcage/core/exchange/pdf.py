@@ -2,6 +2,7 @@
 
 import io
 import math
+import re
 from typing import Any
 
 import numpy as np
@@ -9,6 +10,7 @@ from numpy.typing import NDArray
 
 from ironcage.core.exchange.drawing import WIDTHS_MM, Path, Sheet, SheetCircle
 from ironcage.problem import Problem
+from ironcage.units import METRIC, said
 
 Floats = NDArray[np.float64]
 POINT = 72 / 25.4  # points per mm
@@ -17,11 +19,23 @@ BORDER_MM = 8.0  # what an office printer leaves blank
 GAP_MM = 6.0
 
 
+LONGEST_MM = 5000.0  # a page can be no longer in a PDF file
+_ROLL = re.compile(r"roll\s+(?P<width>.+)", re.IGNORECASE)
+
+
+def roll_width(name: str) -> float | None:
+    """How wide a roll is, mm, by `roll 610`, `roll 24"` or the like; None for a sheet of paper."""
+    match = _ROLL.fullmatch(name.strip())
+    return METRIC.read_length(match["width"]) if match else None
+
+
 def _paper(name: str) -> tuple[float, float]:
     for known, size in PAPERS_MM.items():
         if known.lower() == name.lower():
             return size
-    raise Problem(f"There is no paper ‘{name}’.", where=name, hint=f"There is {', '.join(PAPERS_MM)}.")
+    raise Problem(
+        f"There is no paper ‘{name}’.", where=name, hint=f"There is {', '.join(PAPERS_MM)}, and a roll: roll 610."
+    )
 
 
 def _canvas(stream: io.BytesIO, width: float, height: float, title: str) -> Any:
@@ -65,9 +79,11 @@ def _draw(canvas: Any, sheet: Sheet, x: float, y: float) -> None:
 
 def to_pdf(sheets: list[Sheet], title: str, paper: str = "A4") -> bytes:
     """Sheets one below the other, as many as fit a page; one too large for the paper is tiled."""
-    width, height = _paper(paper)
     if not sheets:
         raise Problem("There is nothing to print.", where=title)
+    if roll := roll_width(paper):
+        return _on_roll(sheets, title, roll)
+    width, height = _paper(paper)
     stream = io.BytesIO()
     canvas = _canvas(stream, width, height, title)
     room_x, room_y = width - 2 * BORDER_MM, height - 2 * BORDER_MM
@@ -97,6 +113,46 @@ def to_pdf(sheets: list[Sheet], title: str, paper: str = "A4") -> bytes:
         canvas.showPage()
     canvas.save()
     return stream.getvalue()
+
+
+def _on_roll(sheets: list[Sheet], title: str, width: float) -> bytes:
+    """Each sheet on a page of its own, as wide as the roll and as long as it needs: along the roll where it fits across
+    it so. Refuses one that is wider than the roll either way, and one that is longer than a page can be."""
+    stream = io.BytesIO()
+    canvas = _canvas(stream, width, width, title)
+    for sheet in sheets:
+        along = sorted((sheet.height, sheet.width))
+        if along[0] > width - 2 * BORDER_MM:
+            raise Problem(
+                f"{sheet.title} is {said.length(along[0])} across, and a roll of {said.size(width)} prints "
+                f"{said.length(width - 2 * BORDER_MM)}.",
+                where=sheet.title,
+                hint="Take a wider roll.",
+            )
+        if along[1] + 2 * BORDER_MM > LONGEST_MM:
+            raise Problem(
+                f"{sheet.title} is {said.length(along[1])} long, and a page is at most {said.length(LONGEST_MM)}.",
+                where=sheet.title,
+            )
+        turned = sheet.height <= width - 2 * BORDER_MM and sheet.width > sheet.height
+        long = sheet.width if turned else sheet.height
+        canvas.setPageSize((width * POINT, (long + 2 * BORDER_MM) * POINT))
+        if turned:
+            canvas.saveState()
+            canvas.translate((BORDER_MM + sheet.height) * POINT, BORDER_MM * POINT)
+            canvas.rotate(90)
+            _draw(canvas, sheet, 0, 0)
+            canvas.restoreState()
+        else:
+            _draw(canvas, sheet, BORDER_MM, BORDER_MM)
+        canvas.showPage()
+    canvas.save()
+    return stream.getvalue()
+
+
+def paper_room(paper: str) -> float:
+    """The longest sheet that goes on one page of a paper, mm."""
+    return LONGEST_MM - 2 * BORDER_MM if roll_width(paper) else max(_paper(paper)) - 2 * BORDER_MM
 
 
 def tiles(sheet: Sheet, paper: str) -> tuple[int, int]:

@@ -137,6 +137,7 @@ class CutPage(Page):
             )
         ]
         self.ones.addAction("Print both ends…", self._print_both)
+        self.whole = self.ones.addAction("Both ends on one paper, as PDF…", lambda: self._bent("wrap-pdf"))
         self.bending = [
             self.ones.addAction(words, lambda how=file: self._bent(how))
             for words, file in (
@@ -321,6 +322,7 @@ class CutPage(Page):
     def _preview(self) -> None:
         end = self._end()
         bends = self.piece.bends if self.piece else ()
+        self.whole.setVisible(not bends)
         for action in self.bending:
             action.setVisible(bool(bends and bends[0].radius))
         self.folding.setVisible(bool(bends and not bends[0].radius))
