@@ -8,6 +8,7 @@ import pytest
 from pypdf import PdfReader
 
 from ironcage.core.answers.cut import pieces
+from ironcage.core.answers.cut.incar import cut_rims
 from ironcage.core.exchange.drawing import Path
 from ironcage.core.exchange.kinds import kind
 from ironcage.core.exchange.templates import MARGIN_MM
@@ -66,6 +67,17 @@ def test_wrapped_back_both_cuts_lie_on_what_they_land_on() -> None:
         assert off.min() == pytest.approx(22.5, abs=0.02)  # where the outer wall lands
         assert (off > 22.48).all()  # nowhere inside the other tube
     assert route.length > sheet.width - 2 * MARGIN_MM
+
+
+def test_the_rims_drawn_on_the_table_lie_on_what_the_ends_land_on() -> None:
+    job = _struts()
+    piece = next(p for p in pieces.answer(job).pieces if p.section.name.startswith("30"))
+    for (outer, inner), end in zip(cut_rims(job, piece), (piece.first, piece.second), strict=True):
+        onto = route_of(job, job.tube_by_id[end.onto])
+        off = [_off_axis(rim, onto.at(0)[0], onto.at(0)[1]) for rim in (outer, inner)]
+        assert min(each.min() for each in off) == pytest.approx(22.5, abs=0.01)
+        assert all((each > 22.49).all() for each in off)  # cut square through the wall: one of the two touches
+        np.testing.assert_allclose(outer[0], outer[-1])
 
 
 def test_a_short_paper_leaves_out_the_middle_and_says_how_much(sandpiper: Job) -> None:

@@ -5,15 +5,18 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import partial
 
+import numpy as np
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from ironcage.core.answers.cut import pieces as cut
 from ironcage.core.answers.cut.bars import BarsAnswer, find_bars
 from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.answers.cut.here import HereAnswer, cut_here
+from ironcage.core.answers.cut.incar import cut_rims
 from ironcage.core.answers.cut.progress import PieceProgress, progress
 from ironcage.core.answers.cut.sheets import SheetPlates, find_sheets
 from ironcage.core.answers.cut.turned import TurnedAnswer, find_turned
+from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.exchange.templates import SAFETY, placing, template
 from ironcage.core.job import text as lines
 from ironcage.core.job.geometry.names import name_of
@@ -29,6 +32,8 @@ from ironcage.desk.pages.cut.turned import TurnedTab
 from ironcage.desk.pages.latertabs import Tabs
 from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
 from ironcage.desk.session import Session
+from ironcage.desk.table.decor import Decor
+from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column, length_column
 from ironcage.desk.widgets.sheetview import SheetView
@@ -320,6 +325,7 @@ class CutPage(Page):
         return self.piece.second if self.ends.checkedId() else self.piece.first
 
     def _preview(self) -> None:
+        self._show_cuts()
         end = self._end()
         bends = self.piece.bends if self.piece else ()
         self.whole.setVisible(not bends)
@@ -348,6 +354,24 @@ class CutPage(Page):
                 action.setEnabled(True)
         except Problem as problem:
             self.preview.show_sheet(None, str(problem.read_in(self.units)))
+
+    def _show_cuts(self) -> None:
+        """Draw the cut ends of the piece that is shown on the table, the end in hand thicker."""
+        piece, job = self.piece, self.session.job
+        known = piece is not None and all(name in job.tube_by_id for name in piece.tubes)
+        if piece is None or not known or piece.problems:
+            self.put_decor(Decor())
+            return
+        rims = cut_rims(job, piece)
+        self.put_decor(Decor(paint=lambda brush: self._paint(brush, piece, rims)))
+
+    def _paint(self, brush: Brush, piece: cut.Piece, rims: tuple[tuple[Floats, Floats], ...]) -> None:
+        for end, (outer, inner) in zip((piece.first, piece.second), rims, strict=True):
+            brush.pen(brush.look.blue, 2.5 if end is self._end() else 1.2)
+            for rim in (outer, inner):
+                brush.lines(np.stack([rim[:-1], rim[1:]], axis=1))
+            if end is self._end():
+                brush.tag(tuple(outer[0]), f"{piece.id} at {end.joint}", brush.look.blue, offset=(12, -12))
 
     def _with_end(self, does: Callable[[str], object]) -> None:
         """Do something with the end whose template is shown."""
