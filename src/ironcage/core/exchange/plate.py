@@ -1,12 +1,17 @@
 """Plates at 1:1: with the holes of a bolt pattern, of a fitting, and all of them laid out on the sheets to buy."""
 
+from collections import Counter
+
 import numpy as np
 
-from ironcage.core.answers.cut.sheets import Plate, SheetPlates, find_sheets
+from ironcage.core.answers.cut.sheets import Plate, SheetPlates, find_sheets, flat_of
 from ironcage.core.answers.shared import fittings, patterns
+from ironcage.core.answers.shared.fitted.shop import Fitted
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.exchange.drawing import Sheet, SheetCircle
 from ironcage.core.job.edits import find_fitting, find_pattern
+from ironcage.core.job.values.cutting import FlatPart
+from ironcage.core.job.values.fittings import AnyFitting
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
@@ -16,11 +21,14 @@ SHEETS_APART = 60.0  # on the drawing
 
 
 def plate(job: Job, name: str) -> Sheet:
-    """The plate of a pattern, or of an adapter that has the holes of two: holes, outline, what was taped and how it
-    fits."""
+    """The plate of a pattern, of an adapter that has the holes of two, or a flat part: holes, outline, what was taped
+    and how it fits."""
     adapter = next((a for a in job.adapters if name.strip().lower() in (a.id.lower(), a.name.lower())), None)
     if adapter:
         return _adapter_plate(job, adapter.id)
+    part = next((t for t in job.cutting.flats if name.strip().lower() == t.name.lower()), None)
+    if part:
+        return _flat_plate(job, part)
     wanted = find_pattern(job, name)
     made = next(p for p in patterns.flat_patterns(job) if p.id == wanted.id)
     readings = zip(made.fitted.readings, made.fitted.residuals, strict=True)
@@ -31,6 +39,21 @@ def plate(job: Job, name: str) -> Sheet:
     ]
     holes = [(float(x), float(y), made.diameter) for x, y in made.fitted.places]
     return _holed(job, made.name, patterns.plate_outline(holes), holes, list(map(str, made.fitted.holes)), words)
+
+
+def _flat_plate(job: Job, part: FlatPart) -> Sheet:
+    flat = flat_of(part)
+    called = [f"nut {h.nut}" if h.nut else "" for h in part.holes]
+    nuts = Counter(h.nut for h in part.holes if h.nut)
+    each = part.count * (2 if part.handed else 1)
+    words = [
+        f"{part.name}: {said.size(part.thickness)} {part.material}".rstrip(),
+        f"{part.count} as drawn, {part.count} mirrored" if part.handed else f"{part.count} off",
+        *(f"weld nuts {nut}: {count * each}" for nut, count in nuts.items()),
+    ]
+    if flat.handed and not part.handed:
+        words.append("Its mirror image is another part: check which hand is wanted.")
+    return _holed(job, part.name, flat.outline, list(flat.holes), called, words)
 
 
 def _adapter_plate(job: Job, name: str) -> Sheet:
@@ -79,7 +102,7 @@ def fitting_plate(job: Job, name: str) -> Sheet:
         )
     flats = (made.flat, *made.unlike)
     sizes = [np.ptp(flat.outline, axis=0) + 40 for flat in flats]
-    deep = 48.0
+    deep = 54.0
     width, height = sum(float(s[0]) for s in sizes), max(float(s[1]) for s in sizes)
     sheet = Sheet(f"{made.id}, {made.kind}", max(width, 160.0), height + deep, units_of(job))
     right = 0.0
@@ -96,11 +119,19 @@ def fitting_plate(job: Job, name: str) -> Sheet:
         [
             f"{job.brief.name}, {made.id} {made.kind}: {made.words}",
             f"{made.count} off, {said.size(made.thickness)} {made.material}",
+            *_hand(wanted, made),
         ],
         4,
     )
     sheet.scale_bar(10, 8)
     return sheet
+
+
+def _hand(wanted: AnyFitting, made: Fitted) -> list[str]:
+    """Which hand a plate is of, where its mirror image is another plate."""
+    if made.flat is None or not made.flat.handed or not wanted.twin:
+        return []
+    return [f"{made.id} as drawn; {wanted.twin} is its mirror image: not the same plate turned over by mistake."]
 
 
 def nested(job: Job, of: SheetPlates) -> Sheet:

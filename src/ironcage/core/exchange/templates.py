@@ -13,7 +13,12 @@ import numpy as np
 
 from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.answers.cut.pieces import CutAnswer, Piece
+from ironcage.core.answers.shared.fitted.pieces import SLOT_PLAY_MM
+from ironcage.core.calc.sections.contour import OutlineContour
 from ironcage.core.exchange.drawing import Sheet
+from ironcage.core.job.geometry.flanges import slots
+from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.geometry.tabs import clocked
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
@@ -44,7 +49,7 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
     """
     if end.problem:
         raise Problem(f"{end.problem[0].upper()}{end.problem[1:]}", where=piece.id)
-    if end.kind == "square":
+    if end.kind == "square" and not slots(job).get((end_tube(piece, end), end.joint)):
         raise Problem(
             f"{piece.id} is cut square at {end.joint} and needs no template.",
             where=piece.id,
@@ -85,9 +90,38 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
         x = x0 + ((turned * share) % 1.0) * girth
         sheet.line(x, base + high + 4, x, paper_top, "fine" if quarter else "mark", dashed=bool(quarter))
         sheet.words(x + MARK_WORD_MM, paper_top - 4, label, 2.6)
+    for share in slot_shares(job, piece, end, contour):
+        x = x0 + ((turned * share) % 1.0) * girth
+        slot = slots(job)[end_tube(piece, end), end.joint]
+        half, foot = (slot.thickness + SLOT_PLAY_MM) / 2, base + low
+        sheet.path(
+            np.array(
+                [[x - half, foot], [x - half, foot + slot.depth], [x + half, foot + slot.depth], [x + half, foot]]
+            ),
+            "cut",
+        )
+        sheet.words(x, foot + slot.depth + 1.5, "slot", 2.4, "middle")
     sheet.scale_bar(x0, paper_top + 11)
     sheet.lines_of(x0, words_top, words, 2.6)
     return sheet
+
+
+def end_tube(piece: Piece, end: EndCut) -> str:
+    """The tube of a piece that an end is of."""
+    return piece.tubes[-1] if end is piece.second else piece.tubes[0]
+
+
+def slot_shares(job: Job, piece: Piece, end: EndCut, contour: OutlineContour) -> list[float]:
+    """Where round a tube its end is slotted, as shares of its girth from where the outline starts: none, or two."""
+    slot = slots(job).get((end_tube(piece, end), end.joint))
+    if slot is None:
+        return []
+    axes = piece.last_axes if end is piece.second else piece.axes
+    tube = job.tube_by_id[slot.tube]
+    along = route_of(job, tube).at(0.0 if tube.a == end.joint else route_of(job, tube).length)[1]
+    towards = clocked(along, job.joint_by_id[end.joint].y, slot.clock)
+    angle = math.atan2(float(towards @ axes[2]), float(towards @ axes[1]))
+    return [contour.towards(angle + turn) / contour.girth for turn in (0.0, math.pi)]
 
 
 def placing(job: Job, piece: Piece, end: EndCut) -> str:
@@ -126,9 +160,10 @@ def _clocking(piece: Piece, end: EndCut) -> str:
 
 def templates(job: Job, made: CutAnswer) -> list[Sheet]:
     """A sheet for each end that needs one and can be cut, piece by piece."""
+    slotted = slots(job)
     return [
         template(job, piece, end)
         for piece in made.pieces
         for end in (piece.first, piece.second)
-        if end.kind != "square" and not end.problem
+        if (end.kind != "square" or (end_tube(piece, end), end.joint) in slotted) and not end.problem
     ]

@@ -175,6 +175,7 @@ def add_plates(menu: QMenu, job: Job, export: Callable[[str, str], None]) -> Non
     """Lines at the end of a menu for the plate of each bolt pattern and adapter, as DXF and as PDF, and for those of
     fittings on one side."""
     holed = [(p.id, p.name) for p in job.patterns] + [(a.id, a.name) for a in job.adapters]
+    holed += [(part.name, part.name) for part in job.cutting.flats]
     for n, name in holed:
         for words, kind in (("DXF", "plate-dxf"), ("PDF", "plate-pdf")):
             menu.addAction(f"Plate for {name} ({words})…", lambda k=kind, n=n: export(k, n))

@@ -6,11 +6,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
 
+from ironcage.core.answers.shared.fitted.pieces import SLOT_PLAY_MM
 from ironcage.core.answers.shared.joint_plans import JointPlan, end_section
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.sections import AnySection, Rect
@@ -18,7 +19,8 @@ from ironcage.core.calc.tubes import cope
 from ironcage.core.calc.tubes.ends import EndMade, TubeEnd, cut_ends
 from ironcage.core.calc.tubes.receivers import Plane, Prism, Receiver, Stub, facing
 from ironcage.core.calc.tubes.sawcut import SawCut, saw_cut, side_left
-from ironcage.core.job.geometry.flanges import flanges
+from ironcage.core.job.geometry.flanges import flanges, slots
+from ironcage.core.job.values.fittings import FlattenedEnd
 from ironcage.core.job.values.model import Job, Section, Tube
 from ironcage.problem import Problem
 from ironcage.units import said
@@ -109,7 +111,7 @@ class EndCut:
 class AskedEnd:
     """An end before it is worked out. kind to offset, notes and problem: as of `EndCut`; end: to be cut; others: the
     tubes of its `others`; past: where the other tube's axis passes this one's, from the joint, mm; face: the flat side
-    that it lands on."""
+    that it lands on; slot: what is slotted into it, in words."""
 
     joint: str
     kind: Literal["cope", "flat", "mitre", "square"]
@@ -126,12 +128,13 @@ class AskedEnd:
     problem: str = ""
     setting: SawCut | None = None
     face: Plane | None = None
+    slot: str = ""
 
     def cut(self, made: EndMade) -> EndCut:
         """The end as it is cut."""
         trims = tuple(name for name, cut_to in zip(self.others, made.trims, strict=True) if cut_to)
         landed, profile = self.kind in ("cope", "flat"), made.profile
-        notes = [*self.notes]
+        notes = [*self.notes, *((self.slot,) if self.slot else ())]
         if landed:
             notes += cope.cautions(self.angle, profile.misses, self.onto)
         setting = self.setting
@@ -185,7 +188,7 @@ class Joints:
         shapes: Mapping[str, Section],
     ) -> None:
         self.job, self.axes, self.plans, self._shapes = job, axes, plans, shapes
-        self.flanges = flanges(job)
+        self.flanges, self.slots = flanges(job), slots(job)
         self.root = job.cutting.root  # the gap left for the weld, mm
 
     def shape(self, tube: Tube, joint: str) -> AnySection:
@@ -200,6 +203,15 @@ class Joints:
     def ask(self, tube: Tube, joint: str, at: Floats, way: float, axes: Floats) -> AskedEnd:
         """The end of a piece at a joint, where its centreline ends at a place (3,): square where it runs through, else
         to what the plan names. way, axes: as of `TubeEnd`."""
+        asked = self._asked(tube, joint, at, way, axes)
+        if slot := self.slots.get((tube.id, joint)):
+            wide = said.size(slot.thickness + SLOT_PLAY_MM)
+            return replace(
+                asked, slot=f"slotted {wide} wide and {said.size(slot.depth)} deep, on both sides, for a plate"
+            )
+        return asked
+
+    def _asked(self, tube: Tube, joint: str, at: Floats, way: float, axes: Floats) -> AskedEnd:
         plan, shape = self.plans[joint], self.shape(tube, joint)
         if tube.id in plan.bolted:
             return self._at_flange(tube, plan, at, way, axes, shape)
@@ -225,9 +237,13 @@ class Joints:
     def _at_flange(
         self, tube: Tube, plan: JointPlan, at: Floats, way: float, axes: Floats, shape: AnySection
     ) -> AskedEnd:
-        """The square end of a tube that is bolted on: so far short of the joint that both plates find room, square to
-        this tube and clear of what they are bolted to."""
+        """The square end of a tube that is bolted on. One that is pressed flat goes past its joint; one with a flange
+        ends so far short of it that both plates find room, square to this tube and clear of what they are bolted to."""
         flange, into = self.flanges[tube.id, plan.joint], way * axes[0]
+        if isinstance(flange, FlattenedEnd):
+            told = f"pressed flat over {said.size(flange.length)}, a hole of {said.size(flange.hole)} at the joint"
+            end = TubeEnd(shape, axes, at, way, Plane(at - flange.past * into, into))
+            return AskedEnd(plan.joint, "square", end, notes=(told,))
         back = flange.thickness
         if onto := plan.receiver_of.get(tube.id):
             frame = self.axes[onto, plan.joint]

@@ -1,4 +1,4 @@
-"""Sheet: every plate of the fittings and every adapter, by material and thickness, laid out on the sheets to
+"""Sheet: every plate of the fittings, every flat part and adapter, by material and thickness, laid out on the sheets to
 buy."""
 
 from __future__ import annotations
@@ -14,6 +14,7 @@ from ironcage.core.answers.shared.patterns import adapters
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.nest.sheets import SheetLayout, lay_on_sheets
 from ironcage.core.calc.plane.flats import Flat
+from ironcage.core.job.values.cutting import FlatPart
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
@@ -50,7 +51,7 @@ class SheetPlates:
     problem: str = ""
 
 
-@remembered("joints", "tubes", "shelf", "fittings", "buying", "patterns", "adapters")
+@remembered("joints", "tubes", "shelf", "fittings", "buying", "patterns", "adapters", "cutting")
 def find_sheets(job: Job) -> tuple[SheetPlates, ...]:
     """All plates laid out, the thickest first."""
     groups: dict[tuple[str, float], list[tuple[Plate, float]]] = {}
@@ -60,11 +61,27 @@ def find_sheets(job: Job) -> tuple[SheetPlates, ...]:
             for n, flat in enumerate(flats, 1):
                 name = f.id if len(flats) == 1 else f"{f.id}.{n}"
                 groups.setdefault((f.material, f.thickness), []).append((_plate(name, f.kind, flat), flat.area))
+        if f.flat is not None and not f.problem and f.second[1]:
+            for n in range(f.second[1]):
+                made = (_plate(f"{f.id}.second{n + 1}", f.kind, f.flat), f.flat.area)
+                groups.setdefault((f.material, f.second[0]), []).append(made)
+    for part in job.cutting.flats:
+        flat = flat_of(part)
+        names = [f"{part.name}.{n}" for n in range(1, part.count + 1)] if part.count > 1 else [part.name]
+        names += [f"{name}, mirrored" for name in names] if part.handed else []
+        material = part.material or (job.tubes[-1].material if job.tubes else "")
+        for name in names if material else ():
+            groups.setdefault((material, part.thickness), []).append((_plate(name, "flat part", flat), flat.area))
     for a in adapters(job):
         if not a.problem and a.material:
             made = (_plate(a.name, "adapter", a.flat), a.flat.area)
             groups.setdefault((a.material, a.thickness), []).append(made)
     return tuple(_laid(job, *key, made) for key, made in sorted(groups.items(), key=lambda g: -g[0][1]))
+
+
+def flat_of(part: FlatPart) -> Flat:
+    """A flat part as a plate."""
+    return Flat(np.array(part.outline, dtype=float), tuple((h.x, h.y, h.diameter) for h in part.holes))
 
 
 def _laid(job: Job, material: str, thickness: float, made: list[tuple[Plate, float]]) -> SheetPlates:

@@ -40,6 +40,8 @@ MAKERS: Mapping[str, Callable[[Shop, Any], Fitted]] = {
     "slip joint": pieces.slip_joint,
     "cap": plates.cap,
     "flange": plates.flange,
+    "flattened end": pieces.flattened_end,
+    "slot": pieces.slot,
     "tube holes": pieces.tube_holes,
 }
 

@@ -13,6 +13,7 @@ if TYPE_CHECKING:
     from shapely import Polygon
 
 Floats = NDArray[np.float64]
+SAME_MM = 0.02  # corners nearer than this lie on each other
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,6 +48,20 @@ class Flat:
     def middle(self) -> Floats:
         """Centroid of the outline (2,), mm."""
         return np.array([self._polygon.centroid.x, self._polygon.centroid.y])
+
+    @cached_property
+    def handed(self) -> bool:
+        """Whether its mirror image is another plate: one that no turning in its plane makes of it."""
+        places = np.vstack([self.outline, *(np.array([[x, y]]) for x, y, _ in self.holes)])
+        marks = np.array([0.0] * len(self.outline) + [d for *_, d in self.holes])
+        middle = places - places[: len(self.outline)].mean(axis=0)
+        seen = middle[:, 0] + 1j * middle[:, 1]
+        first = np.flatnonzero((np.abs(seen) > SAME_MM) & (marks == 0))
+        if not first.size:
+            return False
+        lead = first[np.abs(seen[first]).argmax()]  # a mirror image lays it on a corner as far out, either way round
+        alike = first[np.abs(np.abs(seen[first]) - abs(seen[lead])) < SAME_MM]
+        return not any(_lies_on(seen.conj() * (seen[other] / seen[lead].conj()), seen, marks) for other in alike)
 
     def with_holes(self, count: int, diameter: float) -> Flat | None:
         """The plate with so many equal holes of a diameter (mm) laid out in it, each at least half a diameter from the
@@ -86,6 +101,12 @@ class Flat:
         from shapely import points as places
 
         return np.asarray(distance(self._polygon.exterior, places(points)))
+
+
+def _lies_on(turned: NDArray[np.complex128], seen: NDArray[np.complex128], marks: Floats) -> bool:
+    """Whether places (n,) lie on others of the same marks (n,), in any order."""
+    apart = np.abs(turned[:, None] - seen) + 1e6 * (marks[:, None] != marks)
+    return bool((apart.min(axis=1) < SAME_MM).all())
 
 
 def flattened(places: Floats) -> tuple[Floats, float]:

@@ -13,7 +13,15 @@ in what was drawn or surveyed elsewhere.
 
 from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying, take_offcuts
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
-from ironcage.core.job.edits.cutting import put_turned, remove_turned, set_cutting, set_minutes, set_pieces
+from ironcage.core.job.edits.cutting import (
+    put_flat,
+    put_turned,
+    remove_flat,
+    remove_turned,
+    set_cutting,
+    set_minutes,
+    set_pieces,
+)
 from ironcage.core.job.edits.drawing import Drawn, Spot, draw, like_the_last
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, rail_end, remove_fittings
 from ironcage.core.job.edits.following import place_of_tie
@@ -239,6 +247,7 @@ __all__ = [
     "put_cell",
     "put_combination",
     "put_die",
+    "put_flat",
     "put_line",
     "put_material",
     "put_placed",
@@ -256,6 +265,7 @@ __all__ = [
     "remove_datum",
     "remove_die",
     "remove_fittings",
+    "remove_flat",
     "remove_line",
     "remove_logged",
     "remove_measured",

@@ -6,8 +6,12 @@ from collections.abc import Iterable
 from datetime import date
 from typing import Any
 
+import numpy as np
+
+from ironcage.core.calc.plane.flats import Flat
+from ironcage.core.calc.solids.convex import plate
 from ironcage.core.job.geometry.routes import route_of
-from ironcage.core.job.values.cutting import PieceMade, PieceState, TurnedPart, Work, WorkMinutes
+from ironcage.core.job.values.cutting import FlatPart, PieceMade, PieceState, TurnedPart, Work, WorkMinutes
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem, nearest
 from ironcage.units import said
@@ -22,6 +26,51 @@ def set_minutes(job: Job, work: Work, minutes: float) -> Job:
     """Say how long one kind of work takes in this shop; 0 takes it back to the usual."""
     kept = tuple(t for t in job.cutting.minutes if t.work != work)
     return set_cutting(job, minutes=(*kept, WorkMinutes(work=work, minutes=minutes)) if minutes else kept)
+
+
+def put_flat(job: Job, part: FlatPart) -> Job:
+    """Put a flat part on the list, in the place of one of its name. Refuses an outline that crosses itself or encloses
+    nothing, holes that reach past it, and a material that is not on the shelf."""
+    outline = np.array(part.outline)
+    try:
+        plate(outline, part.thickness)
+    except Problem:
+        raise Problem(
+            f"The outline of {part.name} crosses itself, or encloses nothing.",
+            where=part.name,
+            hint="Type its corners in order round it.",
+        ) from None
+    flat = Flat(outline)
+    for hole in part.holes:
+        at = np.array([[hole.x, hole.y]])
+        if not flat.holds(at)[0] or flat.to_edge(at)[0] <= hole.diameter / 2:
+            raise Problem(
+                f"The hole of {said.size(hole.diameter)} at {said.sizes(hole.x)}, {said.sizes(hole.y)} reaches past "
+                f"the edge of {part.name}.",
+                where=part.name,
+                hint="Move it in, or make it smaller.",
+            )
+    if part.material and part.material not in {m.name for m in job.shelf.materials}:
+        raise Problem(
+            f"There is no material ‘{part.material}’ on the shelf.",
+            where=part.material,
+            hint=nearest(part.material, [m.name for m in job.shelf.materials]),
+        )
+    old = next((t for t in job.cutting.flats if t.name.lower() == part.name.lower()), None)
+    kept = tuple(part if t is old else t for t in job.cutting.flats)
+    return set_cutting(job, flats=kept if old else (*kept, part))
+
+
+def remove_flat(job: Job, name: str) -> Job:
+    """Take a flat part off the list."""
+    kept = tuple(t for t in job.cutting.flats if t.name.lower() != name.strip().lower())
+    if len(kept) == len(job.cutting.flats):
+        raise Problem(
+            f"There is no flat part called ‘{name.strip()}’.",
+            where=name,
+            hint=nearest(name, [t.name for t in job.cutting.flats]),
+        )
+    return set_cutting(job, flats=kept)
 
 
 def put_turned(job: Job, part: TurnedPart) -> Job:

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 
 from ironcage.core.calc.plane.flats import flattened
+from ironcage.core.calc.sections import AnySection
 from ironcage.core.calc.solids.convex import plate
 from ironcage.core.job.edits.following import without_fittings
 from ironcage.core.job.geometry.routes import end_axes, route_of
@@ -18,17 +19,19 @@ from ironcage.core.job.shelf.library import library
 from ironcage.core.job.values.fittings import (
     PLATES,
     AnyFitting,
-    Cap,
+    AtEnd,
     CrushTube,
     Doubler,
     FishPlate,
     Flange,
+    FlattenedEnd,
     Gusset,
     Haunch,
     Holes,
     Insert,
     Panel,
     SlipJoint,
+    Slot,
     Tab,
     TubeHoles,
 )
@@ -100,7 +103,7 @@ def remove_fittings(job: Job, names: Iterable[str]) -> Job:
 def _side(job: Job, fitting: AnyFitting) -> float:
     if isinstance(fitting, Panel):
         return sum(job.joint_by_id[j].y for j in fitting.joints)
-    if isinstance(fitting, Gusset | Haunch | Cap | Flange):
+    if isinstance(fitting, Gusset | Haunch | AtEnd):
         return job.joint_by_id[fitting.joint].y
     if isinstance(fitting, Holes):
         return 1.0 if job.fitting_by_id[fitting.host].id.endswith("L") else -1.0
@@ -120,7 +123,7 @@ def mirrored(job: Job, fitting: AnyFitting) -> AnyFitting | None:
         if not twin or not all(others) or (twin == fitting.joint and {t.id for t in others if t} == set(fitting.tubes)):
             return None
         return fitting.but(joint=twin, tubes=tuple(t.id for t in others if t))
-    if isinstance(fitting, Cap | Flange):
+    if isinstance(fitting, AtEnd):
         twin, tube = job.joint_by_id[fitting.joint].twin, job.twin_tube(job.tube_by_id[fitting.tube])
         if not twin or tube is None or twin == fitting.joint or twin not in tube.ends:
             return None
@@ -184,7 +187,7 @@ def demand_fits(job: Job, fitting: AnyFitting) -> None:
             raise Problem(
                 "A corner plate needs two tubes.", where=fitting.tubes[0], hint="Name another one that meets there."
             )
-    elif isinstance(fitting, Cap | Flange):
+    elif isinstance(fitting, AtEnd):
         _demand_end(job, fitting)
     elif isinstance(fitting, Holes):
         host = find_fitting(job, fitting.host)
@@ -206,7 +209,7 @@ def demand_fits(job: Job, fitting: AnyFitting) -> None:
         _demand_on_tube(job, fitting, tube)
 
 
-def _demand_end(job: Job, cap: Cap | Flange) -> None:
+def _demand_end(job: Job, cap: AtEnd) -> None:
     """Refuse a cap or flange where its tube does not end, whose hole is larger than the tube, or whose bolts do not go
     beside it."""
     tube = job.tube(cap.tube)
@@ -230,9 +233,43 @@ def _demand_end(job: Job, cap: Cap | Flange) -> None:
         ):
             raise Problem(f"{tube.id} has a flange at {cap.joint}.", where=tube.id, hint="Change that one.")
         return
+    if isinstance(cap, FlattenedEnd | Slot):
+        _demand_worked(cap, tube, shape)
+        return
     size = min(shape.size)
     if cap.hole >= size:
         raise Problem(f"A hole of {said.size(cap.hole)} leaves nothing of a cap on {tube.id}.", where=tube.id)
+
+
+def _demand_worked(end: FlattenedEnd | Slot, tube: Tube, shape: AnySection) -> None:
+    """Refuse an end that can't be pressed flat or slotted so."""
+    if isinstance(end, Slot):
+        if end.thickness >= max(shape.size) / 2:
+            raise Problem(
+                f"A slot for a plate of {said.size(end.thickness)} leaves too little of {tube.id}.",
+                where=tube.id,
+                hint="Take a thinner plate.",
+            )
+        return
+    if not shape.is_round:
+        raise Problem(
+            f"{tube.id} is {tube.section}, and only round tube is pressed flat.",
+            where=tube.id,
+            hint="Add a tab or a flange.",
+        )
+    wide = flat_width(max(shape.size), shape.wall_mm)
+    if end.hole >= wide / 2 or end.past <= end.hole / 2 or end.past + end.hole / 2 >= end.length:
+        raise Problem(
+            f"A hole of {said.size(end.hole)}, {said.size(end.past)} from the tip, does not fit on a flat of "
+            f"{said.length(wide)} by {said.size(end.length)}.",
+            where=tube.id,
+            hint="Make the flat longer, or the hole smaller.",
+        )
+
+
+def flat_width(od_mm: float, wall_mm: float) -> float:
+    """How wide a round tube is where it is pressed flat, mm: half its girth at the middle of the wall, and a wall."""
+    return math.pi * (od_mm - wall_mm) / 2 + wall_mm
 
 
 def _demand_round(job: Job, panel: Panel) -> None:

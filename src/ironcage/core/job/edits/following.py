@@ -11,8 +11,7 @@ import numpy as np
 from ironcage.core.job.geometry.bodies import turn_of
 from ironcage.core.job.values.fittings import (
     AnyFitting,
-    Cap,
-    Flange,
+    AtEnd,
     Gusset,
     Haunch,
     Holes,
@@ -202,7 +201,7 @@ def renamed_hosts(job: Job, joints: Mapping[str, str], gone_tubes: set[str]) -> 
             if len(corners) < 3:
                 gone.add(f.id)
             f = f if f.id in gone else f.but(joints=corners)
-        elif isinstance(f, Gusset | Haunch | Cap | Flange) and f.joint in joints:
+        elif isinstance(f, Gusset | Haunch | AtEnd) and f.joint in joints:
             f = f.but(joint=joints[f.joint])
         elif isinstance(f, Tab) and {f.carries, f.axis} & set(joints):
             f = f.but(carries=joints.get(f.carries, f.carries), axis=joints.get(f.axis, f.axis))

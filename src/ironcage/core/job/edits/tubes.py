@@ -12,7 +12,7 @@ from ironcage.core.job.edits.following import CENTRE_MM
 from ironcage.core.job.edits.joints import Place, demand_room, flipped
 from ironcage.core.job.geometry.routes import hung, route_of
 from ironcage.core.job.shelf.library import library
-from ironcage.core.job.values.fittings import AnyFitting, Cap, Flange, Gusset, Haunch, Holes, Panel
+from ironcage.core.job.values.fittings import AnyFitting, AtEnd, Gusset, Haunch, Holes, Panel
 from ironcage.core.job.values.model import Job, Joint, Material, Section, Tube
 from ironcage.problem import Problem, nearest
 from ironcage.units import said
@@ -344,7 +344,7 @@ def _on_piece(fitting: AnyFitting, tube: Tube, pieces: list[Tube], starts: Float
         )
     if isinstance(fitting, Panel | Holes) or fitting.tube != tube.id:
         return fitting
-    if isinstance(fitting, Cap | Flange):
+    if isinstance(fitting, AtEnd):
         return fitting.but(tube=pieces[-1].id if fitting.joint == tube.b else tube.id)
     n = min(int(np.searchsorted(starts, fitting.at, side="right")) - 1, len(pieces) - 1)
     return fitting.but(tube=pieces[n].id, at=float(fitting.at - starts[n]))

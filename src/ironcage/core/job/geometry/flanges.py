@@ -1,14 +1,19 @@
-"""Where tubes are bolted on instead of welded: their flanges, and what comes off the frame."""
+"""How tubes' ends are made other than welded on: bolted by a flange or pressed flat, or slotted; what comes off."""
 
 from __future__ import annotations
 
-from ironcage.core.job.values.fittings import Flange
+from ironcage.core.job.values.fittings import Flange, FlattenedEnd, Slot
 from ironcage.core.job.values.model import Job
 
 
-def flanges(job: Job) -> dict[tuple[str, str], Flange]:
-    """The flange of each end that has one, by tube and joint."""
-    return {(f.tube, f.joint): f for f in job.fittings if isinstance(f, Flange)}
+def flanges(job: Job) -> dict[tuple[str, str], Flange | FlattenedEnd]:
+    """What bolts each end that is bolted, by tube and joint."""
+    return {(f.tube, f.joint): f for f in job.fittings if isinstance(f, Flange | FlattenedEnd)}
+
+
+def slots(job: Job) -> dict[tuple[str, str], Slot]:
+    """The slot of each end that has one, by tube and joint."""
+    return {(f.tube, f.joint): f for f in job.fittings if isinstance(f, Slot)}
 
 
 def comes_off(job: Job) -> frozenset[str]:

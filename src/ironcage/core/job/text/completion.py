@@ -95,6 +95,8 @@ FORMS: dict[str, str] = {
     "drop": "off the ground {mm}?",
     "corner": "front/rear, =lower joint, joint, =upper joint, joint, =spring joint",
     "pattern": "name, holes as 1-2, distance {mm}, =dia {mm}",
+    "flat": "name, x {mm} y {mm}; …, =holes x {mm} y {mm} =dia {mm} =nut thread?; …?, =thickness {mm}, "
+    "=count number?, =handed?",
     "turned": "bush/spacer/adapter/pin, name, =od {mm}, press/push/slide/free?, =bore {mm}?, reamed?, =length {mm}, "
     "=count number?",
     "adapter": "name, =of pattern, =and pattern, =at x {mm}?, y {mm}?, =turn °?, =bore {mm}?, =thickness {mm}",

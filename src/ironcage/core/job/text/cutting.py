@@ -6,11 +6,11 @@ from typing import get_args
 from ironcage.core.job import edits
 from ironcage.core.job.text.command import Chosen, Command, Done
 from ironcage.core.job.text.days import split_day
-from ironcage.core.job.values.cutting import WORKS, PieceState, TurnedPart
+from ironcage.core.job.values.cutting import WORKS, FlatHole, FlatPart, PieceState, TurnedPart
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
-from ironcage.units import said, typed
+from ironcage.units import Units, said, typed
 
 PIECE_EXAMPLE = said.example("piece T12L checked [804.2]")
 _STATES: tuple[PieceState, ...] = get_args(PieceState)
@@ -121,7 +121,67 @@ def turned(job: Job, chosen: Chosen, rest: str) -> Done:
     return Done(f"Turn {part.name}, {part.count} off", edits.put_turned(job, part), chosen)
 
 
+_FLAT = re.compile(r"\b(holes|thickness|count|handed|of)\b", re.IGNORECASE)
+_HOLE = re.compile(r"^(?P<x>\S+?)[,\s]+(?P<y>\S+)\s+dia\s+(?P<dia>.+?)(?:\s+nut\s+(?P<nut>\S+))?$", re.IGNORECASE)
+FLAT_EXAMPLE = said.example(
+    "flat Bracket [0] [0]; [80] [0]; [80] [40]; [0] [40] holes [15] [20] dia [8]; [65] [20] dia [8] nut M8 "
+    "thickness [4] count 2"
+)
+
+
+def flat(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Put a part cut from sheet on the list by its corners and holes; `handed` for as many mirrored; `flat NAME gone`
+    takes it off."""
+    if rest.strip().lower().endswith(" gone"):
+        name = rest.strip()[:-5].strip()
+        return Done(f"Take {name} off the list", edits.remove_flat(job, name), chosen)
+    called, *told = _FLAT.split(rest.strip())
+    said_of = {told[n].lower(): told[n + 1].strip(" ,") for n in range(0, len(told), 2)}
+    begin = re.search(r"(?:^|\s)-?[\d.]", called)
+    if begin is None or "thickness" not in said_of:
+        raise Problem("The flat part is not all there.", where=rest, hint=f"Write for example: {FLAT_EXAMPLE}")
+    units = units_of(job)
+    corners = [_pair(units, corner, rest) for corner in called[begin.start() :].split(";")]
+    holes = []
+    for hole in filter(None, (h.strip() for h in said_of.get("holes", "").split(";"))):
+        match = _HOLE.match(hole)
+        if match is None:
+            raise Problem(
+                f"‘{hole}’ is no hole.", where=hole, hint=said.example("Write for example: [15] [20] dia [8] nut M8")
+            )
+        x, y, dia = (units.read_length(match[n]) for n in ("x", "y", "dia"))
+        holes.append(FlatHole(x=x, y=y, diameter=dia, nut=match["nut"] or ""))
+    part = FlatPart(
+        name=called[: begin.start()].strip(" ,") or "Flat",
+        outline=tuple(corners),
+        holes=tuple(holes),
+        thickness=units.read_length(said_of["thickness"]),
+        count=int(typed.number(said_of.get("count", "1"))),
+        handed="handed" in said_of,
+        material=said_of.get("of", ""),
+    )
+    return Done(f"Cut {part.name} from sheet, {part.count} off", edits.put_flat(job, part), chosen)
+
+
+def _pair(units: Units, text: str, whole: str) -> tuple[float, float]:
+    """A corner's x and y."""
+    words = [w for w in re.split(r"[,\s]+", text.strip()) if w]
+    if len(words) != 2:
+        raise Problem(
+            f"‘{text.strip()}’ is no corner: it has an x and a y.",
+            where=whole,
+            hint=f"Write for example: {FLAT_EXAMPLE}",
+        )
+    return units.read_length(words[0]), units.read_length(words[1])
+
+
 COMMANDS = (
+    Command(
+        "flat",
+        FLAT_EXAMPLE,
+        "puts a part cut from sheet on the list by its corners, holes and weld nuts; ‘gone’ takes it off",
+        flat,
+    ),
     Command(
         "turned",
         TURNED_EXAMPLE,

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ironcage.core.job.values.base import Id, Size, Value
+from ironcage.core.job.values.base import Coordinate, Id, Size, Value
 from ironcage.units.quantity import LENGTH
 
 PieceState = Literal["open", "cut", "checked", "rejected"]
@@ -67,11 +67,33 @@ class TurnedPart(Value):
     material: Annotated[str, Field(max_length=80)] = ""
 
 
+class FlatHole(Value):
+    """A hole of a flat part: its middle and diameter, mm; nut: the thread of a nut that is welded over it, or empty."""
+
+    x: Coordinate
+    y: Coordinate
+    diameter: Size
+    nut: Annotated[str, Field(max_length=20)] = ""
+
+
+class FlatPart(Value):
+    """A part cut from flat stock by its own outline. outline: its corners in order, x and y, mm; count: for one car;
+    handed: of each as many mirrored."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    outline: Annotated[tuple[tuple[Coordinate, Coordinate], ...], Field(min_length=3, max_length=400)]
+    holes: Annotated[tuple[FlatHole, ...], Field(max_length=400)] = ()
+    thickness: Size
+    material: Annotated[str, Field(max_length=80)] = ""
+    count: Annotated[int, Field(ge=1, le=10_000)] = 1
+    handed: bool = False
+
+
 class Cutting(Value):
     """pieces: those that have been cut. within: how far off its length a piece may be; gap: how much shorter than that
     it may be where the weld can fill it, shared by both ends; root: the gap that is left for the weld between an end
     and what it lands on, mm; minutes: of work, where the shop's own differ from the usual; rate: what an hour costs;
-    turned: what is turned on the lathe besides what fittings ask for."""
+    turned: what is turned on the lathe besides what fittings ask for; flats: what is cut from sheet besides them."""
 
     pieces: Annotated[tuple[PieceMade, ...], Field(max_length=50_000)] = ()
     within: Allowed = 0.5
@@ -80,3 +102,4 @@ class Cutting(Value):
     minutes: Annotated[tuple[WorkMinutes, ...], Field(max_length=20)] = ()
     rate: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] = 0.0
     turned: Annotated[tuple[TurnedPart, ...], Field(max_length=500)] = ()
+    flats: Annotated[tuple[FlatPart, ...], Field(max_length=500)] = ()

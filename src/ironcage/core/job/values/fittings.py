@@ -122,7 +122,7 @@ class Tab(_Fitting):
     them; bolt: across the tube or along it; clock: degrees round the tube from its top (of an upright one from its
     outer side), clockwise seen from its first joint; carries: the joint that the hole is at, from which at, clock and
     reach then follow; axis: the joint that the bolt then points at; brace: a triangle so large on either outer face
-    down to the tube, 0 none"""
+    down to the tube, 0 none; laminate: the thickness of a second plate of the same outline on each, 0 none"""
 
     kind: Literal["tab"] = "tab"
     tube: Id
@@ -139,6 +139,7 @@ class Tab(_Fitting):
     carries: Joint = ""
     axis: Joint = ""
     brace: Along = 0.0
+    laminate: Along = 0.0
 
 
 class SlipJoint(_Fitting):
@@ -180,6 +181,30 @@ class Flange(_Fitting):
     hole: Size
 
 
+class FlattenedEnd(_Fitting):
+    """a round tube's end that is pressed flat and bolted through; length: that is flat, from the tip; hole: at the
+    joint; past: from the hole's middle to the tip"""
+
+    kind: Literal["flattened end"] = "flattened end"
+    joint: Id
+    tube: Id
+    length: Size
+    hole: Size
+    past: Size
+
+
+class Slot(_Fitting):
+    """a tube's end that is slotted to go over a plate; depth: from the end; thickness: of the plate; clock: degrees
+    round the tube from its top (of an upright one from its outer side) to the slot, the other opposite"""
+
+    kind: Literal["slot"] = "slot"
+    joint: Id
+    tube: Id
+    depth: Size
+    thickness: Size
+    clock: Clock = 0.0
+
+
 class TubeHoles(_Fitting):
     """holes drilled in a tube; at: the first, then `pitch` apart; clock: degrees round the tube from its top (of an
     upright one from its outer side); walls: 1, or 2 where they go through"""
@@ -215,10 +240,13 @@ AnyFitting = (
     | SlipJoint
     | Cap
     | Flange
+    | FlattenedEnd
+    | Slot
     | TubeHoles
     | Holes
 )
 Fitting = Annotated[AnyFitting, Field(discriminator="kind")]
+AtEnd = Cap | Flange | FlattenedEnd | Slot  # what is at a tube's end
 PLATES = (Panel, Gusset, Haunch, FishPlate, Tab, Cap)  # what is cut from plate, and may have holes
 KINDS: dict[str, type[AnyFitting]] = {str(k.model_fields["kind"].default): k for k in get_args(AnyFitting)}
 EXAMPLES: dict[str, str] = {
@@ -235,6 +263,8 @@ EXAMPLES: dict[str, str] = {
     "slip joint": said.example("add slip joint tube T3L, at [420], od [34], wall [2.5], engaged [60]"),
     "cap": said.example("add cap joint J4L, tube T3L, thickness [2]"),
     "flange": said.example("add flange joint J4L, tube T3L, width [60], height [60], thickness [5], hole [8.5]"),
+    "flattened end": said.example("add flattened end joint J4L, tube T3L, length [45], hole [10.5], past [16]"),
+    "slot": said.example("add slot joint J4L, tube T3L, depth [40], thickness [4]"),
     "tube holes": said.example("add tube holes tube T3L, at [120], diameter [12], count 4, pitch [60]"),
     "holes": said.example("add holes host F1, count 3, diameter [30]"),
 }
@@ -248,7 +278,7 @@ def hosts_of(fitting: AnyFitting) -> tuple[tuple[str, ...], tuple[str, ...]]:
         return (fitting.joint,), fitting.tubes
     if isinstance(fitting, Holes):
         return (), ()
-    if isinstance(fitting, Cap | Flange):
+    if isinstance(fitting, AtEnd):
         return (fitting.joint,), (fitting.tube,)
     if isinstance(fitting, Tab):
         return tuple(name for name in (fitting.carries, fitting.axis) if name), (fitting.tube,)

@@ -10,11 +10,13 @@ import numpy as np
 from ironcage.core.answers.shared.fitted.shop import Fitted, Shop, Stiffener, along
 from ironcage.core.calc.sections import Angle, Rect, Round
 from ironcage.core.calc.sections.holed import NetSection, net_section
+from ironcage.core.job.edits.fittings import flat_width
 from ironcage.core.job.geometry.routes import axes_at, route_of
 from ironcage.core.job.geometry.tabs import clocked
 from ironcage.core.job.values import fittings as kinds
 from ironcage.units import said
 
+SLOT_PLAY_MM = 0.5  # that a slot is wider than its plate
 END_MM = 0.5  # a row that ends so far past its tube still counts as on it
 SLIDES = 1 - 1e-6  # the share of a tube's axial and torsional stiffness that a slip joint takes away
 
@@ -187,3 +189,24 @@ def _net(shop: Shop, f: kinds.TubeHoles, shape: Round | Rect) -> NetSection:
     middle = route_of(shop.job, shop.tube(f.tube)).at(f.at)[0]
     drill = clocked(axes[0], float(middle[1]), f.clock)
     return net_section(shape, f.diameter, (float(drill @ axes[1]), float(drill @ axes[2])), f.walls)
+
+
+def flattened_end(shop: Shop, f: kinds.FlattenedEnd) -> Fitted:
+    """A tube's end that is pressed flat: how wide it becomes."""
+    tube, shape = shop.tube(f.tube), shop.shape(f.tube)
+    wide = flat_width(max(shape.size), shape.wall_mm)
+    words = (
+        f"pressed flat over {said.sizes(f.length)}, {said.whole_sizes(wide)} wide, hole {said.sizes(f.hole)}, "
+        f"{said.sizes(f.past)} past its middle; bolted, it is a hinge across its flat (pin)"
+    )
+    place = np.array(shop.job.joint_by_id[f.joint].place)
+    return Fitted(f.id, f.kind, (f.joint, f.tube), words, 0.0, place, tube.material)
+
+
+def slot(shop: Shop, f: kinds.Slot) -> Fitted:
+    """A tube's end that goes over a plate."""
+    tube, shape = shop.tube(f.tube), shop.shape(f.tube)
+    lost = 2 * f.depth * (f.thickness + SLOT_PLAY_MM) * shape.wall_mm * shop.density[tube.material] * 1e-9
+    words = f"slotted {said.sizes(f.depth)} deep on both sides, for a plate of {said.sizes(f.thickness)}"
+    place = np.array(shop.job.joint_by_id[f.joint].place)
+    return Fitted(f.id, f.kind, (f.joint, f.tube), words, -lost, place, tube.material, weld=4 * f.depth, saved=lost)

@@ -252,7 +252,7 @@ def tab(shop: Shop, f: kinds.Tab) -> Fitted:
     across = np.cross(stand.bolt, stand.off)
     flats, misses, shown = [], 0.0, np.zeros((0, 3))
     for nth in range(f.tabs):
-        hole = stand.hole + (nth - (f.tabs - 1) / 2) * (f.gap + f.thickness) * stand.bolt
+        hole = stand.hole + (nth - (f.tabs - 1) / 2) * (f.gap + f.thickness + f.laminate) * stand.bolt
         foot, beside = tab_foot(stand.tube, hole, stand.off, across, f.width)
         head = f.height - stand.reach
         outline = np.vstack([foot, [[f.width / 2, head], [-f.width / 2, head]]])
@@ -274,12 +274,15 @@ def tab(shop: Shop, f: kinds.Tab) -> Fitted:
         braces = [Flat(np.array([[0.0, 0.0], [f.brace, 0.0], [0.0, f.brace]]))] * 2
         flats, unlike = [*flats, *braces], [*unlike, *braces]
     kg = sum(shop.kg(flat.area, f.thickness, material) for flat in flats)
+    kg += f.tabs * shop.kg(flats[0].area, f.laminate, material)
+    laminated = f", laminated with {said.sizes(f.laminate)} to {said.sizes(f.thickness + f.laminate)}"
     return Fitted(
         f.id,
         f.kind,
         (f.tube,),
         words
         + (", each cut to its own foot" if own_feet else "")
+        + (laminated if f.laminate else "")
         + (f", braced by 2 triangles {said.sizes(f.brace)} x {said.sizes(f.brace)}" if f.brace else ""),
         kg,
         stand.hole,
@@ -291,6 +294,7 @@ def tab(shop: Shop, f: kinds.Tab) -> Fitted:
         problem=wrong,
         shown=places_of(shown),
         unlike=tuple(unlike),
+        second=(f.laminate, f.tabs) if f.laminate else (0.0, 0),
     )
 
 

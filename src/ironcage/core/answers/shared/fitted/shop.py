@@ -34,7 +34,8 @@ class Fitted:
     plates, where it is of plate; weld: length of weld, mm;
     saved: kg that holes save; thickness: mm of plate; warp: how far a panel's corners lie off one plane, mm;
     stiffens: tubes' added section; shown: its outline in the car, or the line along it, mm; unlike: plates of `count`
-    that are cut otherwise than `flat`; left: the share of its tube's strength that holes leave."""
+    that are cut otherwise than `flat`; left: the share of its tube's strength that holes leave; second:
+    plates like the first ones that are laid on them, by thickness, mm, and how many."""
 
     id: str
     kind: str
@@ -54,6 +55,7 @@ class Fitted:
     shown: tuple[Place, ...] = ()
     unlike: tuple[Flat, ...] = ()
     left: float = 1.0
+    second: tuple[float, int] = (0.0, 0)
 
 
 class Shop:
