@@ -16,7 +16,7 @@ from ironcage.core.answers.jig import stands
 from ironcage.core.exchange import lists, pdf
 from ironcage.core.exchange.drawing import Path, Sheet, SheetCircle
 from ironcage.core.exchange.dxf import to_dxf
-from ironcage.core.exchange.kinds import END, FITTING, FOLDED, KINDS, PATTERN, STRAIGHT, TUBE, kind
+from ironcage.core.exchange.kinds import END, FITTING, FOLDED, KINDS, PATTERN, PIPE, STRAIGHT, TUBE, kind
 from ironcage.core.exchange.plan import plan
 from ironcage.core.exchange.svg import to_svg
 from ironcage.core.exchange.templates import MARK_WORD_MM, PAPER_MM, template, templates
@@ -190,12 +190,21 @@ def test_every_kind_is_made_and_refuses_in_words(sandpiper: Job) -> None:
     job = understand("pattern Hub 1-2 100, 2-3 100, 1-3 100 dia 10", sandpiper).job
     job = understand("add panel joints J9L J9R J12R J12L, thickness 1", job).job
     job = understand("turned bush Arm bush od 25 press length 40", job).job
+    job = understand(
+        "place exhaust Duct pipe 60 clr 90 mitres 3 through -1900 0 900; -2200 0 900; -2200 0 500", job
+    ).job
     top = np.array([(-800.0, 300.0, 900.0), (-800.0, -300.0, 900.0)])
     job = edits.shape(job, "T8", top, 100.0)
     for k in KINDS:
-        word = {END: "T35L:J19L", TUBE: "T8", FOLDED: "T1L", PATTERN: "Hub", FITTING: "F1", STRAIGHT: "T35L"}.get(
-            k.takes, ""
-        )
+        word = {
+            END: "T35L:J19L",
+            TUBE: "T8",
+            FOLDED: "T1L",
+            PATTERN: "Hub",
+            FITTING: "F1",
+            STRAIGHT: "T35L",
+            PIPE: "Duct",
+        }.get(k.takes, "")
         assert len(k.make(sample("fell-litter") if k.takes == FOLDED else job, word)) > 100, k.name
     with pytest.raises(Problem, match=r"The nearest is plan-"):
         kind("plan-pfd")

@@ -12,6 +12,7 @@ from ironcage.core.answers.cut.markout import Mark, marks
 from ironcage.core.answers.cut.pieces import Piece, answer
 from ironcage.core.answers.cut.progress import PieceProgress, progress
 from ironcage.core.answers.cut.turned import TurnedRow, find_turned
+from ironcage.core.answers.shared.segments import PipeSegments, all_segments
 from ironcage.core.job.values.model import Job
 
 Said = dict[str, Any]
@@ -123,6 +124,26 @@ def _progress(far: PieceProgress) -> Said:
     }
 
 
+def _segments(made: PipeSegments) -> Said:
+    """A pipe of mitred segments."""
+    return {
+        "pipe": made.name,
+        "order": list(made.order),
+        "segments": [
+            {
+                "count": count,
+                "centre_mm": round(s.centre, 3),
+                "longest_mm": round(s.longest, 3),
+                "shortest_mm": round(s.shortest, 3),
+                "saw_deg": [round(math.degrees(s.first), 3), round(math.degrees(s.second), 3)],
+                "turned_deg": round(math.degrees(s.turn), 3),
+            }
+            for s, count in made.kinds
+        ],
+        "problem": told.plain(made.problem),
+    }
+
+
 def _turned(r: TurnedRow) -> Said:
     """A batch to turn."""
     return {
@@ -162,6 +183,7 @@ def say_cut(job: Job) -> Said:
         "bars": [_bars(of) for of in find_bars(job).sections],
         "bend_cards": [_bend_card(card) for card in bend_cards(job)],
         "length_by_section_mm": {name: round(length, 1) for name, length in a.by_section.items()},
+        "pipe_segments": [_segments(made) for made in all_segments(job)],
         "turned": [_turned(r) for r in find_turned(job).rows],
         "pieces": [
             {

@@ -19,6 +19,7 @@ from ironcage.core.exchange.plate import fitting_plate, plate, plates_drawing
 from ironcage.core.exchange.points import to_points_dxf
 from ironcage.core.exchange.quoting import order
 from ironcage.core.exchange.report import to_report
+from ironcage.core.exchange.segments import segment_sheets
 from ironcage.core.exchange.share import to_shelf_json
 from ironcage.core.exchange.solver_input import to_solver_input
 from ironcage.core.exchange.svg import to_svg
@@ -42,17 +43,19 @@ class Kind:
     takes: str = ""
 
 
-PATTERN, FITTING, TUBE, FOLDED, STRAIGHT, END = (
+PATTERN, FITTING, TUBE, FOLDED, STRAIGHT, PIPE, END = (
     "PATTERN",
     "FITTING",
     "TUBE",
     "FOLDED TUBE",
     "STRAIGHT TUBE",
+    "PIPE",
     "TUBE:JOINT",
 )
 NAMED = {  # what has to be named for a kind: how it is asked for, and an example
     END: ("Which end?", "For example T35L:J19L"),
     TUBE: ("Which tube?", "A bent one, for example T2"),
+    PIPE: ("Which pipe?", "Its name or id, such as B32: one that is made of mitres"),
     STRAIGHT: ("Which tube?", "A straight one, for example T35L, or T35L:A3, T35L:roll 610"),
     FOLDED: ("Which tube?", "A folded one, for example T2"),
     PATTERN: ("Which bolt pattern?", "Its name or id, such as H40"),
@@ -181,6 +184,13 @@ KINDS: tuple[Kind, ...] = (
         ".pdf",
         "what is turned, at 1:1 with its limits",
         lambda job, _: to_pdf(turned_sheets(job), f"{job.brief.name}, turned parts", "A4"),
+    ),
+    Kind(
+        "segments-pdf",
+        ".pdf",
+        "papers of the segments of a pipe, 1:1",
+        lambda job, name: to_pdf(segment_sheets(job, name), f"{job.brief.name}, {name}", "A4"),
+        PIPE,
     ),
     Kind("fittings-csv", ".csv", "list of sheet and fittings", lambda job, _: lists.fitting_csv(job)),
     Kind("points-dxf", ".dxf", "joints and mount holes as points", lambda job, _: to_points_dxf(job)),

@@ -16,7 +16,7 @@ PIPE_EXAMPLE = said.example("pipe [45] clr [90]: 0 0 0; [-300] [60] [-80]; [-700
 THROUGH_EXAMPLE = said.example(
     "place exhaust Header pipe [45] clr [90] through [-1900] [200] [400]; [-2100] [300] [350]; [-2500] [300] [300]"
 )
-_SIZES = re.compile(r"^(?P<diameter>.+?)(?:\s+clr\s+(?P<clr>.+?))?$", re.IGNORECASE)
+_SIZES = re.compile(r"^(?P<diameter>.+?)(?:\s+clr\s+(?P<clr>.+?))?(?:\s+mitres?\s+(?P<mitres>\d+))?$", re.IGNORECASE)
 Point = tuple[float, float, float]
 
 
@@ -36,14 +36,15 @@ def read_pipe(text: str, units: Units) -> Pipe:
 
 
 def pipe_through(sizes: str, points: Sequence[Point], units: Units) -> Pipe:
-    """A pipe of typed sizes, `45 clr 90`, through places in its own axes, mm. Raises Problem for less than two places,
-    and where its bends have no room."""
+    """A pipe of typed sizes, `45 clr 90` or `45 clr 90 mitres 3`, through places in its own axes, mm. Raises Problem
+    for less than two places, and where its bends have no room."""
     match = _SIZES.match(sizes.strip())
     if match is None or len(points) < 2:
         raise Problem("A pipe needs a diameter and two places.", where="pipe", hint=f"Write {PIPE_EXAMPLE}")
     radius = units.read_length(match["clr"]) if match["clr"] else 0.0
     demand_bendable(Route(np.array(points), radius), "The pipe")
-    return Pipe(diameter=units.read_length(match["diameter"]), radius=radius, points=tuple(points))
+    diameter, mitres = units.read_length(match["diameter"]), int(match["mitres"] or 0)
+    return Pipe(diameter=diameter, radius=radius, points=tuple(points), mitres=mitres)
 
 
 def pipe_text(pipe: Pipe, units: Units) -> str:
@@ -53,4 +54,6 @@ def pipe_text(pipe: Pipe, units: Units) -> str:
         return units.length(mm, unit=False)
 
     corners = "; ".join(", ".join(size(v) for v in point) for point in pipe.points)
-    return f"pipe {size(pipe.diameter)}{f' clr {size(pipe.radius)}' if pipe.radius else ''}: {corners}"
+    bends = f" clr {size(pipe.radius)}" if pipe.radius else ""
+    bends += f" mitres {pipe.mitres}" if pipe.mitres else ""
+    return f"pipe {size(pipe.diameter)}{bends}: {corners}"

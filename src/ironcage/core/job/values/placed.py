@@ -79,12 +79,14 @@ class Outline(Value):
 
 class Pipe(Value):
     """A pipe, a hose or an exhaust along a centreline. points: both ends and the corners between, in its own axes from
-    its place; radius: of the bends' centreline, 0 for sharp ones."""
+    its place; radius: of the bends' centreline, 0 for sharp ones; mitres: how many make a bend where it is cut from
+    straight tube, 0 where it is bent."""
 
     kind: Literal["pipe"] = "pipe"
     diameter: Size
     radius: Annotated[float, Field(ge=0, le=1e5, allow_inf_nan=False)] = 0.0
     points: Annotated[tuple[XYZ, ...], Field(min_length=2, max_length=60)]
+    mitres: Annotated[int, Field(ge=0, le=30)] = 0
 
 
 class Scan(Value):

@@ -16,6 +16,7 @@ from ironcage.core.answers.shared.names import name_of
 from ironcage.core.answers.shared.patterns import AdapterAnswer, PatternAnswer
 from ironcage.core.answers.shared.pulling import ASSUMED as PULL_ASSUMED
 from ironcage.core.answers.shared.pulling import pulled
+from ironcage.core.answers.shared.segments import PipeSegments, pipe_segments
 from ironcage.core.calc.plane.pattern import SLIP_MM
 from ironcage.core.job.geometry.bodies import pipe_route
 from ironcage.core.job.values.model import Job
@@ -228,6 +229,8 @@ def _pull_rows(job: Job) -> list[ToldRow]:
 def _pipe_row(part: Part, pipe: Pipe, units: Units) -> ToldRow:
     """How a pipe is made: its length along the centreline, and in their order what is straight and what is bent."""
     route = pipe_route(pipe)
+    if pipe.mitres:
+        return _segment_row(part, pipe_segments(part, pipe), units)
     steps = [f"{units.length(float(route.straights[0]))} straight"]
     for bend, straight in zip(route.bends, route.straights[1:], strict=True):
         turned = f", turned {math.degrees(bend.clock):.0f}°" if bend.clock else ""
@@ -254,6 +257,23 @@ def _adapter(adapter: AdapterAnswer, units: Units) -> str:
     if adapter.problem:
         return f"{told}. {units.say(adapter.problem)}"
     return f"{told}, at least {units.fine(adapter.web)} between {adapter.nearest[0]} and {adapter.nearest[1]}"
+
+
+def _segment_row(part: Part, made: PipeSegments, units: Units) -> ToldRow:
+    """How a pipe is cut from straight tube: each different segment, and the order in which they come."""
+    if made.problem:
+        return ToldRow(part.name, units.say(made.problem), (part.id,), True)
+    kinds = [
+        f"{chr(ord('a') + n)}: {count} off, {units.fine(s.longest)} longest, {units.fine(s.shortest)} shortest, saw "
+        f"{math.degrees(s.first):.1f}° and {math.degrees(s.second):.1f}°"
+        for n, (s, count) in enumerate(made.kinds)
+    ]
+    order = " ".join(chr(ord("a") + k) for k in made.order)
+    return ToldRow(
+        part.name,
+        f"{len(made.order)} segments of {units.length(made.diameter)}, {order}; {'; '.join(kinds)}",
+        (part.id,),
+    )
 
 
 def shop(job: Job, result: placing.PlaceAnswer, units: Units) -> list[ToldRow]:
