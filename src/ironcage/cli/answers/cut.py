@@ -121,6 +121,7 @@ def _progress(far: PieceProgress) -> Said:
         "says": far.words,
         "would_make": list(far.elsewhere),
         "changed_since_mm": round(far.changed, 2),
+        "turned_since": far.turned,
     }
 
 

@@ -158,3 +158,16 @@ def test_a_piece_of_several_tubes_is_what_was_said_of_it_last(tee_rail: Job) -> 
     assert _far(both, rail).state == "checked"
     assert _far(typed(by_second, f"piece {rail.tubes[0]} open"), rail).state == "open"
     assert _far(typed(by_second, f"piece {rail.tubes[1]} open"), rail).state == "open"
+
+
+def test_a_cut_piece_whose_neighbours_turned_or_left_is_told_although_it_is_as_long(box: Job) -> None:
+    tube = box.tube_by_ends[frozenset(("J1L", "J2L"))].id
+    cut = typed(box, f"piece {tube} cut")
+    assert not progress(cut)[tube].turned
+    moved = typed(cut, "z+60", chosen=("J4L",))  # the rail that meets it at J2L leans now
+    rail = box.tube_by_ends[frozenset(("J2L", "J4L"))].id
+    assert f"{rail} meets it at" in progress(moved)[tube].turned
+    assert any("and since then" in s.what for s in find_snags(moved))
+    assert "no more" in progress(typed(cut, f"delete {rail}"))[tube].turned
+    other = typed(cut, "section 25 x 1.5", chosen=(tube,))
+    assert "and is 25 x 1.5" in progress(other)[tube].turned

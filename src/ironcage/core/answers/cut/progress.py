@@ -6,13 +6,15 @@ the two lengths counts.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
 from ironcage.core.answers.cut.pieces import Piece, answer
 from ironcage.core.answers.shared.cache import remembered
-from ironcage.core.answers.shared.snag import Snag
+from ironcage.core.answers.shared.snag import Snag, named
+from ironcage.core.job import edits
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.values.cutting import Cutting, PieceMade, PieceState
 from ironcage.core.job.values.model import Job
@@ -21,6 +23,7 @@ from ironcage.units import said
 
 DONE: tuple[PieceState, ...] = ("cut", "checked")
 MOST_TOLD = 3  # other pieces that one would still make
+TURNED = math.radians(0.5)  # a tube that meets a cut end at an angle further off no longer fits it
 CHANGED_MM = 0.5  # a tube that is longer or shorter by more than when its piece was cut is another one
 
 
@@ -28,7 +31,8 @@ CHANGED_MM = 0.5  # a tube that is longer or shorter by more than when its piece
 class PieceProgress:
     """How far a piece is. off: how much longer than it should be it measures, mm, None where it was not measured;
     words: whether it can be used so, or what to do; elsewhere: pieces still to be cut that it would make; changed: how
-    much longer its tube is than when it was cut, mm, 0 where that is too little to matter."""
+    much longer its tube is than when it was cut, mm, 0 where that is too little to matter; turned: what else is not as
+    it was then at its ends, in words."""
 
     piece: str
     state: PieceState = "open"
@@ -40,6 +44,7 @@ class PieceProgress:
     elsewhere: tuple[str, ...] = ()
     changed: float = 0.0
     usable: bool = True
+    turned: str = ""
 
     @property
     def done(self) -> bool:
@@ -49,7 +54,7 @@ class PieceProgress:
     @property
     def wrong(self) -> bool:
         """Whether it is cut but can't go where it belongs as that is now."""
-        return self.done and (bool(self.changed) or not self.usable)
+        return self.done and (bool(self.changed or self.turned) or not self.usable)
 
 
 @remembered("joints", "tubes", "shelf", "fittings", "cutting")
@@ -98,7 +103,26 @@ def _of(job: Job, piece: Piece, made: PieceMade, waiting: Sequence[Piece]) -> Pi
         elsewhere,
         grown if abs(grown) > CHANGED_MM else 0.0,
         usable,
+        _turned(job, made),
     )
+
+
+def _turned(job: Job, made: PieceMade) -> str:
+    """What at a piece's ends is not as it was when it was cut: its section, the tubes it meets, their angles."""
+    tube = job.tube(made.tube)
+    if made.section and made.section != tube.section:
+        return f"its tube was {made.section} and is {tube.section} now"
+    if not made.meets:
+        return ""
+    then, now = dict(made.meets), dict(edits.met_by(job, tube))
+    if others := sorted(set(then) ^ set(now)):
+        gone = [name for name in others if name in then]
+        return f"it meets {named(gone)} no more" if gone else f"it meets {named(others)} now"
+    off = {name: abs(now[name] - angle) for name, angle in then.items()}
+    worst = max(off, key=lambda name: off[name], default="")
+    if not worst or off[worst] < TURNED:
+        return ""
+    return f"{worst} meets it at {math.degrees(now[worst]):.1f}°, and it was {math.degrees(then[worst]):.1f}°"
 
 
 def _verdict(off: float | None, allowed: Cutting) -> tuple[bool, str]:
@@ -148,6 +172,15 @@ def made_wrong(job: Job) -> Iterator[Snag]:
                 f"{'longer' if p.changed > 0 else 'shorter'} now than it was then.",
                 (p.piece,),
                 f"Undo what moved its joints, or cut it anew. Type: piece {p.piece} open",
+            )
+        elif p.done and p.turned:
+            yield Snag(
+                "wrong",
+                "cut before it changed",
+                "cut",
+                f"{p.piece} is cut, and since then {p.turned}.",
+                (p.piece,),
+                f"Undo that, or cut its ends anew. Type: piece {p.piece} open",
             )
         elif p.done and not p.usable:
             also = f" It would make {', '.join(p.elsewhere)}." if p.elsewhere else ""

@@ -14,6 +14,7 @@ in what was drawn or surveyed elsewhere.
 from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying, take_offcuts
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
 from ironcage.core.job.edits.cutting import (
+    met_by,
     put_flat,
     put_turned,
     remove_flat,
@@ -231,6 +232,7 @@ __all__ = [
     "like_the_last",
     "log",
     "merge",
+    "met_by",
     "mirror",
     "move",
     "move_station",

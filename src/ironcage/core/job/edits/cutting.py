@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from datetime import date
 from typing import Any
@@ -10,9 +11,9 @@ import numpy as np
 
 from ironcage.core.calc.plane.flats import Flat
 from ironcage.core.calc.solids.convex import plate
-from ironcage.core.job.geometry.routes import route_of
+from ironcage.core.job.geometry.routes import end_axes, route_of
 from ironcage.core.job.values.cutting import FlatPart, PieceMade, PieceState, TurnedPart, Work, WorkMinutes
-from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.model import Job, Tube
 from ironcage.problem import Problem, nearest
 from ironcage.units import said
 
@@ -106,6 +107,19 @@ def remove_turned(job: Job, name: str) -> Job:
     return set_cutting(job, turned=kept)
 
 
+def met_by(job: Job, tube: Tube) -> tuple[tuple[str, float], ...]:
+    """The tubes that meet a tube at both of its joints, and the angle to each there, rad."""
+    axes = end_axes(job)
+    made: dict[str, float] = {}
+    for joint in tube.ends:
+        own = axes[tube.id, joint][0] * (1 if tube.a == joint else -1)
+        for other in job.tubes_at[joint]:
+            if other.id != tube.id:
+                way = axes[other.id, joint][0] * (1 if other.a == joint else -1)
+                made[other.id] = math.acos(float(np.clip(own @ way, -1, 1)))
+    return tuple(sorted(made.items()))
+
+
 def set_pieces(job: Job, tubes: Iterable[str], state: PieceState, day: date, length: float = 0.0, why: str = "") -> Job:
     """Say that the pieces of some tubes are cut, checked or rejected since a day, what one measures over its longest
     points (mm) and why it is rejected; open: they are still to be cut. What was measured before stays unless it is
@@ -132,6 +146,8 @@ def set_pieces(job: Job, tubes: Iterable[str], state: PieceState, day: date, len
             span=route_of(job, t).length,
             length=0.0 if state == "open" else length or (before[t.id].length if t.id in before else 0.0),
             why=why if state == "rejected" else "",
+            section=t.section,
+            meets=met_by(job, t),
         )
         for t in wanted
         if state != "open" or t.id not in before  # a piece may have been marked by another tube of it

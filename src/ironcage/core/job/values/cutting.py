@@ -12,13 +12,16 @@ from ironcage.units.quantity import LENGTH
 
 PieceState = Literal["open", "cut", "checked", "rejected"]
 Measured = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False), LENGTH]
+Between = Annotated[float, Field(ge=0, le=3.2, allow_inf_nan=False)]
 Allowed = Annotated[float, Field(ge=0, le=50, allow_inf_nan=False), LENGTH]
 
 
 class PieceMade(Value):
     """A piece that has been cut, named by a tube of it. when: the day; span: how long that tube's centreline was from
     joint to joint then, mm; length: measured over its longest points, mm, 0 where it was not measured; why: it was
-    rejected. Of several that are kept for tubes of one piece the last counts, so that one may say it is open again."""
+    rejected; section: of that tube then; meets: the tubes at both of its joints and at which angle to each, rad, empty
+    of a record from before these were kept. Of several that are kept for tubes of one piece the last counts, so that
+    one may say it is open again."""
 
     tube: Id
     state: PieceState
@@ -26,6 +29,8 @@ class PieceMade(Value):
     span: Size
     length: Measured = 0.0
     why: Annotated[str, Field(max_length=300)] = ""
+    section: Annotated[str, Field(max_length=80)] = ""
+    meets: Annotated[tuple[tuple[Id, Between], ...], Field(max_length=200)] = ()
 
 
 Work = Literal["piece", "square", "flat", "mitre", "cope", "several", "bend", "fold", "turn"]

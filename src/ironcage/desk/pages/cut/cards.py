@@ -105,6 +105,8 @@ def progress_words(far: PieceProgress | None, units: Units) -> str:
     told += [f"it would make {', '.join(far.elsewhere)}"] if far.elsewhere else []
     if far.changed:
         told.append(f"its tube has changed by {units.length(abs(far.changed))} since")
+    if far.turned:
+        told.append(f"since then {far.turned}")
     return "; ".join(told) + "."
 
 

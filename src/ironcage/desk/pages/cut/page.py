@@ -282,11 +282,7 @@ class CutPage(Page):
         empty = Problem("There are no tubes to cut yet.", hint="Frame is where they come from: press 4.")
         self.tell_empty(problem or (None if job.tubes else empty))
         pieces = result.pieces if result else ()
-        bad = {
-            n
-            for n, far in self.far.items()
-            if far.state == "rejected" or far.done * (bool(far.changed) + (not far.usable))
-        }
+        bad = {n for n, far in self.far.items() if far.state == "rejected" or far.wrong}
         self.pieces.show_rows(pieces, frozenset(p.id for p in pieces if p.problems) | bad)
         rounding = f" · {self.units.rounding}" if self.units.rounding else ""
         totals = [
