@@ -3,6 +3,7 @@
 import io
 import math
 
+import numpy as np
 import pytest
 from pypdf import PdfReader
 
@@ -11,6 +12,7 @@ from ironcage.core.exchange.drawing import Path, Sheet, SheetWords
 from ironcage.core.exchange.folds import fold_sheets
 from ironcage.core.exchange.kinds import kind
 from ironcage.core.exchange.labels import HIGH_MM, WIDE_MM, label_sheets
+from ironcage.core.exchange.templates import template
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 from ironcage.samples import sample
@@ -71,3 +73,17 @@ def test_both_ends_of_a_tube_print_on_one_page(sandpiper: Job) -> None:
     lone = typed(Job(), "joint 0 0 300 alone", "joint -500 0 300 alone", "tube J1 J2 38 x 2 round")
     with pytest.raises(Problem, match="cut square at both ends"):
         kind("template-pdf").make(lone, "T1:both")
+
+
+def test_the_paper_of_a_box_is_creased_at_its_corners_and_square_ends_have_one_too() -> None:
+    job = typed(Job(), "joint 0 300 200", "joint -500 300 200", "tube J1L J2L 60 x 40 x 3")  # 60 high, 40 wide
+    piece = answer(job).pieces[0]
+    sheet = template(job, piece, piece.first)
+    corners = sorted(i.x for i in sheet.items if isinstance(i, SheetWords) and i.text == "corner")
+    shape = piece.section.shape
+    arc = math.pi / 2 * shape.corner_mm  # type: ignore[union-attr]
+    flats = [40 - 2 * shape.corner_mm + arc, 60 - 2 * shape.corner_mm + arc]  # type: ignore[union-attr]
+    stretch = 1 + math.pi * 0.1 / shape.contour.girth
+    assert np.diff(corners) == pytest.approx([flats[0] * stretch, flats[1] * stretch, flats[0] * stretch])
+    cut = next(np.array(i.points) for i in sheet.items if isinstance(i, Path) and len(i.points) > 100)
+    assert np.ptp(cut[:, 1]) == pytest.approx(0)

@@ -14,6 +14,7 @@ import numpy as np
 from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.answers.cut.pieces import CutAnswer, Piece
 from ironcage.core.answers.shared.fitted.pieces import SLOT_PLAY_MM
+from ironcage.core.calc.sections import AnySection, Rect
 from ironcage.core.calc.sections.contour import OutlineContour
 from ironcage.core.exchange.drawing import Sheet
 from ironcage.core.job.geometry.flanges import slots
@@ -45,11 +46,15 @@ def end_of(piece: Piece, end: str) -> EndCut:
 def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) -> Sheet:
     """A sheet for one end of a piece. The tube's body is above the cut line, the joint below.
 
-    Raises Problem for an end that needs no template (a square one) or can't be cut.
+    Raises Problem for an end that needs no template (a square one of a round tube) or can't be cut.
     """
     if end.problem:
         raise Problem(f"{end.problem[0].upper()}{end.problem[1:]}", where=piece.id)
-    if end.kind == "square" and not slots(job).get((end_tube(piece, end), end.joint)):
+    if (
+        end.kind == "square"
+        and not isinstance(end.shape, Rect)
+        and not slots(job).get((end_tube(piece, end), end.joint))
+    ):
         raise Problem(
             f"{piece.id} is cut square at {end.joint} and needs no template.",
             where=piece.id,
@@ -90,6 +95,10 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
         x = x0 + ((turned * share) % 1.0) * girth
         sheet.line(x, base + high + 4, x, paper_top, "fine" if quarter else "mark", dashed=bool(quarter))
         sheet.words(x + MARK_WORD_MM, paper_top - 4, label, 2.6)
+    for share in crease_shares(piece_shape):
+        x = x0 + ((turned * share) % 1.0) * girth
+        sheet.line(x, base + high + 2, x, paper_top, "fine", dashed=True)
+        sheet.words(x + MARK_WORD_MM, base + high + 3, "corner", 2.0, upright=False)
     for share in slot_shares(job, piece, end, contour):
         x = x0 + ((turned * share) % 1.0) * girth
         slot = slots(job)[end_tube(piece, end), end.joint]
@@ -109,6 +118,20 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
 def end_tube(piece: Piece, end: EndCut) -> str:
     """The tube of a piece that an end is of."""
     return piece.tubes[-1] if end is piece.second else piece.tubes[0]
+
+
+def crease_shares(shape: AnySection) -> list[float]:
+    """Where the corners of a rectangular tube are round its outline, as shares of its girth: where its paper is
+    creased."""
+    if not isinstance(shape, Rect):
+        return []
+    in_by = shape.corner_mm * (1 - math.sqrt(0.5))  # the middle of a rounded corner
+    far_y, far_z = shape.width_mm / 2 - in_by, shape.height_mm / 2 - in_by
+    contour = shape.contour
+    return [
+        contour.towards(math.atan2(z, y)) / contour.girth
+        for y, z in ((far_y, far_z), (-far_y, far_z), (-far_y, -far_z), (far_y, -far_z))
+    ]
 
 
 def slot_shares(job: Job, piece: Piece, end: EndCut, contour: OutlineContour) -> list[float]:

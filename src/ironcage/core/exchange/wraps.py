@@ -15,7 +15,7 @@ from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.answers.cut.pieces import Piece
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.exchange.drawing import Sheet
-from ironcage.core.exchange.templates import GRIP_MM, MARGIN_MM, PAPER_MM, SAFETY
+from ironcage.core.exchange.templates import GRIP_MM, MARGIN_MM, PAPER_MM, SAFETY, crease_shares
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
@@ -66,6 +66,10 @@ def wrap(job: Job, piece: Piece, room_mm: float) -> Sheet:
         f"The two split lines go {said.fine(split)} apart on the tube, straight along it." if split else "",
         SAFETY,
     ]
+    for share in crease_shares(piece.section.shape):
+        y = base + girth * (1 - share)
+        for x, way in ((left, 1), (right, -1)):
+            sheet.line(x + way * GRIP_MM / 4, y, x + way * GRIP_MM, y, "fine", dashed=True)
     sheet.lines_of(left, sheet.height - 6, [w for w in words if w], 2.6)
     sheet.scale_bar(left, base + girth + 10)
     return sheet
