@@ -4,7 +4,7 @@ from collections import Counter
 
 import numpy as np
 
-from ironcage.core.answers.cut.sheets import Plate, SheetPlates, find_sheets, flat_of
+from ironcage.core.answers.cut.sheets import Plate, SheetPlates, find_sheets, flat_of, plate_part
 from ironcage.core.answers.shared import fittings, patterns
 from ironcage.core.answers.shared.fitted.shop import Fitted
 from ironcage.core.calc.frames.beams import Floats
@@ -21,14 +21,19 @@ SHEETS_APART = 60.0  # on the drawing
 
 
 def plate(job: Job, name: str) -> Sheet:
-    """The plate of a pattern, of an adapter that has the holes of two, or a flat part: holes, outline, what was taped
-    and how it fits."""
+    """The plate of a pattern, of an adapter that has the holes of two, a flat part or a part of the kind plate: holes,
+    outline, what was taped and how it fits."""
     adapter = next((a for a in job.adapters if name.strip().lower() in (a.id.lower(), a.name.lower())), None)
     if adapter:
         return _adapter_plate(job, adapter.id)
     part = next((t for t in job.cutting.flats if name.strip().lower() == t.name.lower()), None)
     if part:
         return _flat_plate(job, part)
+    placed = next((p for p in job.parts if name.strip().lower() in (p.id.lower(), p.name.lower())), None)
+    if placed and placed.kind == "plate" and placed.shape.kind == "outline":
+        flat = plate_part(placed, placed.shape)
+        words = [f"{placed.name}: {said.size(placed.shape.thickness)}", *(f"hole {h.name}" for h in placed.holes)]
+        return _holed(job, placed.name, flat.outline, list(flat.holes), [h.name for h in placed.holes], words)
     wanted = find_pattern(job, name)
     made = next(p for p in patterns.flat_patterns(job) if p.id == wanted.id)
     readings = zip(made.fitted.readings, made.fitted.residuals, strict=True)
@@ -109,6 +114,8 @@ def fitting_plate(job: Job, name: str) -> Sheet:
     for flat, size in zip(flats, sizes, strict=True):
         shift = np.array([right, deep]) - flat.outline.min(axis=0) + 20
         sheet.path(np.vstack([flat.outline, flat.outline[:1]]) + shift, "cut")
+        for opening in flat.openings:
+            sheet.path(np.vstack([opening, opening[:1]]) + shift, "cut")
         for x, y, diameter in flat.holes:
             sheet.items.append(SheetCircle(float(x + shift[0]), float(y + shift[1]), diameter / 2, "cut"))
             sheet.cross(float(x + shift[0]), float(y + shift[1]), diameter / 2 + 3)
@@ -171,6 +178,9 @@ def _lay(drawing: Sheet, plate: Plate, at: np.ndarray, *, turned: bool) -> None:
     shift = at + ([plate.size[1], 0.0] if turned else [0.0, 0.0])
     outline = plate.outline @ turn.T + shift
     drawing.path(np.vstack([outline, outline[:1]]), "cut")
+    for opening in plate.openings:
+        rim = opening @ turn.T + shift
+        drawing.path(np.vstack([rim, rim[:1]]), "cut")
     for x, y, diameter in plate.holes:
         hx, hy = turn @ [x, y] + shift
         drawing.items.append(SheetCircle(float(hx), float(hy), diameter / 2, "cut"))

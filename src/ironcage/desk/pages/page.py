@@ -176,6 +176,7 @@ def add_plates(menu: QMenu, job: Job, export: Callable[[str, str], None]) -> Non
     fittings on one side."""
     holed = [(p.id, p.name) for p in job.patterns] + [(a.id, a.name) for a in job.adapters]
     holed += [(part.name, part.name) for part in job.cutting.flats]
+    holed += [(p.id, p.name) for p in job.parts if p.kind == "plate" and p.shape.kind == "outline"]
     for n, name in holed:
         for words, kind in (("DXF", "plate-dxf"), ("PDF", "plate-pdf")):
             menu.addAction(f"Plate for {name} ({words})…", lambda k=kind, n=n: export(k, n))

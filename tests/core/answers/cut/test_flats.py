@@ -89,3 +89,23 @@ def test_laminated_tabs_have_a_second_plate_of_its_own_thickness_and_say_their_h
 def test_what_is_no_flat_part_is_refused(box: Job, line: str, says: str) -> None:
     with pytest.raises(Problem, match=says):
         understand(line, box)
+
+
+def test_a_part_that_is_a_plate_carries_pickups_at_its_angle_and_is_cut_with_its_holes(box: Job) -> None:
+    job = typed(
+        box,
+        "place plate Pickup plate outline -60 -40, 60 -40, 60 40, -60 40 by 6 at -200 250 300 mass 0.4",
+        "set pitch 10",
+        "hole upper at 0, 0, 25 dia 12",
+        "hole lower at -40, 0, -25 dia 12",
+    )
+    part = job.parts[-1]
+    made = next(p for of in find_sheets(job) for p in of.plates if p.kind == "part")
+    assert made.size == pytest.approx((120, 80))
+    assert len(made.holes) == 2
+    joint = typed(job, f"joint at {part.id} upper").joints[-2]
+    turn = np.radians(10)
+    assert (joint.x, joint.z) == (pytest.approx(-200 + 25 * np.sin(turn)), pytest.approx(300 + 25 * np.cos(turn)))
+    circles = [i for i in plate(job, part.id).items if isinstance(i, SheetCircle)]
+    assert [round(2 * c.radius, 6) for c in circles] == [12, 12]
+    assert len(find_sheets(typed(job, "mirror", chosen=(part.id,)))[0].plates) == 2

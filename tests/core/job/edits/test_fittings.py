@@ -16,6 +16,7 @@ from ironcage.core.answers.weld.states import tube_ends
 from ironcage.core.calc.plane.flats import Flat, flattened
 from ironcage.core.calc.sections import Rect
 from ironcage.core.calc.sections.holed import net_section
+from ironcage.core.exchange.drawing import Path as SheetPath
 from ironcage.core.exchange.drawing import SheetCircle
 from ironcage.core.exchange.kinds import kind
 from ironcage.core.exchange.plate import fitting_plate
@@ -398,3 +399,26 @@ def test_fish_plates_go_over_every_chosen_joint_of_a_rail_at_once() -> None:
     assert all("kicked 33.7°" in f.words for f in fittings.fitting_facts(done.job))
     with pytest.raises(Problem, match="No tube goes on through J1L"):
         understand("add fish plate length 200, depth 50, thickness 4", job, ("J1L",))
+
+
+def test_sheet_is_cut_out_round_a_tube_that_passes_through_it(box: Job) -> None:
+    job = typed(
+        box,
+        "joint -400 0 100 alone",
+        "joint -500 0 700 alone",
+        "tube J5 J6 30 x 2",
+        "add panel joints J1L J1R J3R J3L, thickness 1.5",
+    )
+    made = fittings.fitting_facts(job)[0]
+    assert made.flat
+    lean = math.atan2(100, 600)
+    ellipse = math.pi * 16 * 16 / math.cos(lean)  # 15 and 1 of room round it
+    assert made.flat.area == pytest.approx(600 * 1200 - ellipse, rel=1e-5)
+    assert len(made.flat.openings) == 1
+    assert "cut out for T" in plain(made.words)
+    cut = [i for i in fitting_plate(job, "F1").items if isinstance(i, SheetPath) and i.weight == "cut"]
+    assert len(cut) == 2
+    through_rim = typed(job, "x -1195", chosen=("J5",))
+    through_rim = typed(through_rim, "x -1195", chosen=("J6",))
+    assert fittings.fitting_facts(through_rim)[0].flat.openings == ()  # type: ignore[union-attr]
+    assert fittings.fitting_facts(through_rim)[0].flat.area < 600 * 1200 - 100  # type: ignore[union-attr]

@@ -1,5 +1,5 @@
-"""Sheet: every plate of the fittings, every flat part and adapter, by material and thickness, laid out on the sheets to
-buy."""
+"""Sheet: every plate of the fittings, every flat part, plate part and adapter, by material and thickness, laid out on
+the sheets to buy."""
 
 from __future__ import annotations
 
@@ -16,6 +16,7 @@ from ironcage.core.calc.nest.sheets import SheetLayout, lay_on_sheets
 from ironcage.core.calc.plane.flats import Flat
 from ironcage.core.job.values.cutting import FlatPart
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.placed import Outline, Part
 from ironcage.problem import Problem
 
 HOW = (
@@ -28,13 +29,14 @@ HOW = (
 @dataclass(frozen=True)
 class Plate:
     """One plate to cut. name: the fitting's id, with its number where it has several; outline (n, 2) and holes (x, y,
-    diameter), mm, its lower left corner at 0, 0; size: of the rectangle round it."""
+    diameter), mm, its lower left corner at 0, 0; size: of the rectangle round it; openings: other holes (k, 2)."""
 
     name: str
     kind: str
     outline: Floats
     holes: tuple[tuple[float, float, float], ...]
     size: tuple[float, float]
+    openings: tuple[Floats, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -51,7 +53,7 @@ class SheetPlates:
     problem: str = ""
 
 
-@remembered("joints", "tubes", "shelf", "fittings", "buying", "patterns", "adapters", "cutting")
+@remembered("joints", "tubes", "shelf", "fittings", "buying", "patterns", "adapters", "cutting", "parts")
 def find_sheets(job: Job) -> tuple[SheetPlates, ...]:
     """All plates laid out, the thickest first."""
     groups: dict[tuple[str, float], list[tuple[Plate, float]]] = {}
@@ -72,6 +74,11 @@ def find_sheets(job: Job) -> tuple[SheetPlates, ...]:
         material = part.material or (job.tubes[-1].material if job.tubes else "")
         for name in names if material else ():
             groups.setdefault((material, part.thickness), []).append((_plate(name, "flat part", flat), flat.area))
+    for p in job.parts:
+        if p.kind == "plate" and p.shape.kind == "outline" and job.tubes:
+            flat = plate_part(p, p.shape)
+            made = (_plate(p.name or p.id, "part", flat), flat.area)
+            groups.setdefault((job.tubes[-1].material, p.shape.thickness), []).append(made)
     for a in adapters(job):
         if not a.problem and a.material:
             made = (_plate(a.name, "adapter", a.flat), a.flat.area)
@@ -82,6 +89,11 @@ def find_sheets(job: Job) -> tuple[SheetPlates, ...]:
 def flat_of(part: FlatPart) -> Flat:
     """A flat part as a plate."""
     return Flat(np.array(part.outline, dtype=float), tuple((h.x, h.y, h.diameter) for h in part.holes))
+
+
+def plate_part(part: Part, shape: Outline) -> Flat:
+    """A part of the kind plate as it is cut: its outline, and those of its mount holes that go straight through it."""
+    return Flat(np.array(shape.corners, dtype=float), tuple((h.x, h.z, h.diameter) for h in part.holes))
 
 
 def _laid(job: Job, material: str, thickness: float, made: list[tuple[Plate, float]]) -> SheetPlates:
@@ -104,7 +116,8 @@ def _plate(name: str, kind: str, flat: Flat) -> Plate:
     middles = np.array([h[:2] for h in flat.holes]).reshape(-1, 2) @ turn.T - low
     holes = tuple((float(x), float(y), d) for (x, y), (_, _, d) in zip(middles, flat.holes, strict=True))
     width, height = (float(v) for v in np.ptp(outline, axis=0))
-    return Plate(name, kind, outline - low, holes, (width, height))
+    openings = tuple(opening @ turn.T - low for opening in flat.openings)
+    return Plate(name, kind, outline - low, holes, (width, height), openings)
 
 
 def _turns(outline: Floats) -> Iterator[Floats]:

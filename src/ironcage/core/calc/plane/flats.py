@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,20 +19,22 @@ SAME_MM = 0.02  # corners nearer than this lie on each other
 
 @dataclass(frozen=True, eq=False)
 class Flat:
-    """A plate in its own plane. outline (n, 2), anticlockwise, mm; holes: x, y and diameter of each, mm."""
+    """A plate in its own plane. outline (n, 2), anticlockwise, mm; holes: x, y and diameter of each, mm; openings:
+    other holes by their outlines (k, 2)."""
 
     outline: Floats
     holes: tuple[tuple[float, float, float], ...] = ()
+    openings: tuple[Floats, ...] = ()
 
     @cached_property
     def _polygon(self) -> Polygon:
         from shapely import Polygon
 
-        return Polygon(self.outline)
+        return Polygon(self.outline, self.openings)
 
     @property
     def gross(self) -> float:
-        """Area inside the outline, mm²."""
+        """Area without its round holes, mm²."""
         return float(self._polygon.area)
 
     @property
@@ -42,7 +45,7 @@ class Flat:
     @property
     def edge(self) -> float:
         """Length of the outline, mm."""
-        return float(self._polygon.length)
+        return float(self._polygon.exterior.length)
 
     @property
     def middle(self) -> Floats:
@@ -87,7 +90,7 @@ class Flat:
             x, y = (float(v) for v in grid[best])
             made.append((x, y, diameter))
             room = np.minimum(room, np.hypot(*(grid - [x, y]).T) - diameter / 2)
-        return Flat(self.outline, tuple(made))
+        return Flat(self.outline, tuple(made), self.openings)
 
     def holds(self, points: Floats) -> NDArray[np.bool_]:
         """Which points (k, 2) lie inside the outline."""
@@ -96,11 +99,11 @@ class Flat:
         return np.asarray(contains_xy(self._polygon, points))
 
     def to_edge(self, points: Floats) -> Floats:
-        """How far points (k, 2) are from the outline (k,), mm."""
+        """How far points (k, 2) are from the outline and the openings (k,), mm."""
         from shapely import distance
         from shapely import points as places
 
-        return np.asarray(distance(self._polygon.exterior, places(points)))
+        return np.asarray(distance(self._polygon.boundary, places(points)))
 
 
 def _lies_on(turned: NDArray[np.complex128], seen: NDArray[np.complex128], marks: Floats) -> bool:
@@ -109,13 +112,44 @@ def _lies_on(turned: NDArray[np.complex128], seen: NDArray[np.complex128], marks
     return bool((apart.min(axis=1) < SAME_MM).all())
 
 
-def flattened(places: Floats) -> tuple[Floats, float]:
-    """Places in space (n, 3) laid into the plane that fits them best, as an outline (n, 2) anticlockwise, and the
-    furthest that one lies off it, mm."""
+def less(flat: Flat, shapes: Sequence[Floats]) -> Flat:
+    """A plate without holes less some outlines (k, 2): what lies inside becomes openings, what reaches past the rim
+    notches. Of a plate that falls apart the largest piece."""
+    from shapely import Polygon, union_all
+
+    left = Polygon(flat.outline).difference(union_all([Polygon(shape) for shape in shapes]))
+    main = max(getattr(left, "geoms", [left]), key=lambda part: part.area)
+    outline = np.array(main.exterior.coords)[:-1]
+    x, y = outline.T
+    if x @ np.roll(y, -1) - y @ np.roll(x, -1) < 0:
+        outline = outline[::-1]
+    return Flat(outline, (), tuple(np.array(ring.coords)[:-1] for ring in main.interiors))
+
+
+class Laid(NamedTuple):
+    """Places laid into the plane that fits them best. flat (n, 2), anticlockwise; off: the furthest that one is off the
+    plane, mm; middle (3,); axes (3, 3): right, up and normal as rows."""
+
+    flat: Floats
+    off: float
+    middle: Floats
+    axes: Floats
+
+
+def laid_flat(places: Floats) -> Laid:
+    """Places in space (n, 3), at least three, in the plane that fits them best."""
     middle = places.mean(axis=0)
-    right, up, normal = np.linalg.svd(places - middle)[2]
+    right, up, _ = np.linalg.svd(places - middle)[2]
     flat = (places - middle) @ np.stack([right, up]).T
     x, y = flat.T
     if x @ np.roll(y, -1) - y @ np.roll(x, -1) < 0:
-        flat = flat * [1, -1]
-    return flat, float(np.abs((places - middle) @ normal).max())
+        flat, up = flat * [1, -1], -up
+    axes = np.stack([right, up, np.cross(right, up)])
+    return Laid(flat, float(np.abs((places - middle) @ axes[2]).max()), middle, axes)
+
+
+def flattened(places: Floats) -> tuple[Floats, float]:
+    """Places in space (n, 3) laid into the plane that fits them best, as an outline (n, 2) anticlockwise, and the
+    furthest that one lies off it, mm."""
+    laid = laid_flat(places)
+    return laid.flat, laid.off

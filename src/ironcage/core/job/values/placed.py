@@ -38,6 +38,7 @@ PartKind = Literal[
     "glass",
     "wheel tub",
     "dash",
+    "plate",
     "load",
     "other",
 ]

@@ -9,11 +9,11 @@ import numpy as np
 
 from ironcage.core.answers.shared.fitted.shop import Fitted, Shop, Stiffener, places_of
 from ironcage.core.calc.frames.beams import Floats
-from ironcage.core.calc.plane.flats import Flat, flattened
+from ironcage.core.calc.plane.flats import Flat, Laid, laid_flat, less
 from ironcage.core.calc.plane.spines import along_spine, flattened_line, turns_of
 from ironcage.core.calc.plane.tabs import tab_foot
 from ironcage.core.job.edits.fittings import flange_holes
-from ironcage.core.job.geometry.routes import Place, route_of
+from ironcage.core.job.geometry.routes import Place, axes_at, route_of
 from ironcage.core.job.geometry.tabs import clocked, tab_stand
 from ironcage.core.job.values import fittings as kinds
 from ironcage.core.job.values.model import Tube
@@ -23,6 +23,9 @@ from ironcage.units import said
 FIXINGS = {"welded": "stitches", "bonded": "fixings", "riveted": "rivets", "bolted": "bolts"}
 ROUND = 72  # sides that the edge of a round plate is drawn with
 GOES_ON = math.radians(60)  # a fish plate follows a kick up to this from its tube's end into the next
+FLAT_MM = 2.0  # a panel that is further off flat is cut to its rim alone; a tube that is nearer does not pass it
+ROOM_MM = 1.0  # round a tube that passes through sheet
+GRAZES = 0.2  # of its direction square to the sheet: a tube that passes flatter leaves a slit, not a hole
 MANY = 4  # a line that turns so often follows a bend
 SAME_FOOT_MM = 0.05  # two tabs of a stack whose feet differ by less are cut alike
 
@@ -30,13 +33,18 @@ SAME_FOOT_MM = 0.05  # two tabs of a stack whose feet differ by less are cut ali
 def panel(shop: Shop, f: kinds.Panel) -> Fitted:
     """Sheet between joints, to the middles of the tubes round it."""
     places = np.array([shop.job.joint_by_id[j].place for j in f.joints])
-    outline, warp = flattened(places)
-    flat = Flat(outline)
+    laid = laid_flat(places)
+    outline, warp = laid.flat, laid.off
+    whole = Flat(outline)
+    through = _through(shop, f, laid) if warp < FLAT_MM else {}
+    flat = less(whole, list(through.values())) if through else whole
     material = f.material
-    fixings = f", {round(flat.edge / f.pitch)} {FIXINGS[f.fixing]}" if f.pitch else ""
+    fixings = f", {round(whole.edge / f.pitch)} {FIXINGS[f.fixing]}" if f.pitch else ""
     long, wide = (said.whole_sizes(float(size)) for size in np.ptp(outline, axis=0))
     words = f"sheet {said.sizes(f.thickness)}, {long} x {wide}, {f.fixing}{fixings}"
-    weld = flat.edge if f.fixing == "welded" else 0.0
+    if through:
+        words += f", cut out for {', '.join(through)}"
+    weld = whole.edge if f.fixing == "welded" else 0.0
     return shop.of_plate(
         f,
         f.joints,
@@ -50,6 +58,29 @@ def panel(shop: Shop, f: kinds.Panel) -> Fitted:
         warp=warp,
         shown=places_of(places),
     )
+
+
+def _through(shop: Shop, f: kinds.Panel, laid: Laid) -> dict[str, Floats]:
+    """The outlines (k, 2) of what passes through a panel, by tube, each with a little room: not of tubes that end at it
+    or run along its rim."""
+    lines = shop.lines
+    before, after = ((at - laid.middle) @ laid.axes[2] for at in (lines.start, lines.stop))
+    crosses = np.flatnonzero((before * after < 0) & (np.minimum(np.abs(before), np.abs(after)) > FLAT_MM))
+    made: dict[str, Floats] = {}
+    sheet = Flat(laid.flat)
+    for row in crosses.tolist():
+        tube = shop.job.tubes[int(lines.owner[row])]
+        way = lines.stop[row] - lines.start[row]
+        at = lines.start[row] + way * before[row] / (before[row] - after[row])
+        way = way / np.linalg.norm(way)
+        spot = (at - laid.middle) @ laid.axes[:2].T
+        if set(tube.ends) & set(f.joints) or not sheet.holds(spot[None])[0] or abs(way @ laid.axes[2]) < GRAZES:
+            continue
+        axes = axes_at(shop.job, tube, float(lines.share[row].mean()) * route_of(shop.job, tube).length)
+        rim = at + shop.shapes[tube.section].grown(ROOM_MM).contour.lines(ROUND)[1] @ axes[1:]
+        rim = rim - ((rim - laid.middle) @ laid.axes[2] / (way @ laid.axes[2]))[:, None] * way
+        made[tube.id] = (rim - laid.middle) @ laid.axes[:2].T
+    return made
 
 
 def _corner(shop: Shop, joint: str, tubes: tuple[str, str], leg: float) -> tuple[Flat, Floats, Floats, Floats]:

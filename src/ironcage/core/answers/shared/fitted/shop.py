@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -11,7 +12,7 @@ import numpy as np
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.plane.flats import Flat
 from ironcage.core.calc.sections import AnySection
-from ironcage.core.job.geometry.routes import Place, end_axes, route_of
+from ironcage.core.job.geometry.routes import Pieces, Place, end_axes, pieces, route_of
 from ironcage.core.job.values import fittings as kinds
 from ironcage.core.job.values.model import Job, Tube
 from ironcage.units import said
@@ -66,6 +67,11 @@ class Shop:
         self.axes = end_axes(job)
         self.shapes = {s.name: s.shape for s in job.shelf.sections}
         self.density = {m.name: m.density for m in job.shelf.materials}
+
+    @cached_property
+    def lines(self) -> Pieces:
+        """The chords of all tubes."""
+        return pieces(self.job)
 
     def shape(self, tube: str) -> AnySection:
         return self.shapes[self.job.tube_by_id[tube].section]
