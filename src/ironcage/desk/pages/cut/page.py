@@ -352,9 +352,10 @@ class CutPage(Page):
             self.preview.show_sheet(None, str(problem.read_in(self.units)))
 
     def _show_cuts(self) -> None:
-        """Draw the cut ends of the piece that is shown on the table, the end in hand thicker."""
+        """Draw the cut ends of the chosen piece on the table, the end in hand thicker."""
         piece, job = self.piece, self.session.job
         known = piece is not None and all(name in job.tube_by_id for name in piece.tubes)
+        known = known and piece is not None and bool({*piece.tubes} & {*self.session.chosen})
         if piece is None or not known or piece.problems:
             self.put_decor(Decor())
             return

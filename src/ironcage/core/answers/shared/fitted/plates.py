@@ -357,6 +357,9 @@ def flange(shop: Shop, f: kinds.Flange) -> Fitted:
     tube = shop.tube(f.tube)
     shape = shop.shapes[tube.taper if tube.taper and f.joint == tube.b else tube.section]
     axes, place = shop.axes[f.tube, f.joint], np.array(shop.job.joint_by_id[f.joint].place)
+    others = [max(shop.shape(t.id).size) for t in shop.job.tubes_at[f.joint] if t.id != f.tube]
+    way = axes[0] if tube.a == f.joint else -axes[0]
+    place = place + (max(others, default=0.0) / 2 + f.thickness) * way  # beside what it is bolted to, about
     half = np.array([f.width, f.height]) / 2
     outline = half * [[-1, -1], [1, -1], [1, 1], [-1, 1]]
     words = (
