@@ -83,7 +83,7 @@ class PrintMenu(QMenu):
         from ironcage.core.exchange.kinds import KINDS
 
         self.clear()
-        for kind in (k for k in KINDS if k.ending == ".pdf" and k.takes in ("", "paper")):
+        for kind in (k for k in KINDS if k.ending == ".pdf" and k.takes in ("", "paper", "TUBES")):
             words = f"{kind.says[0].upper()}{kind.says[1:]}…"
             self.addAction(words, lambda name=kind.name: self.files.print_out(name, ""))
 

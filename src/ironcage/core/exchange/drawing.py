@@ -59,6 +59,9 @@ class SheetWords:
         return replace(self, x=self.x + x, y=self.y + y)
 
 
+FONT, BY_CAPITALS = "Helvetica", 1.38  # what words are printed in: its size by that of its capitals
+
+
 @dataclass
 class Sheet:
     """A sheet being drawn: its title, size in mm, the units that its words are read in, and what is on it."""

@@ -14,6 +14,7 @@ from ironcage.core.exchange.folds import fold_sheets
 from ironcage.core.exchange.labels import label_sheets
 from ironcage.core.exchange.mockup import mockup_csv, mockup_sheet
 from ironcage.core.exchange.pdf import paper_room, to_pdf
+from ironcage.core.exchange.piececards import card_sheets
 from ironcage.core.exchange.plan import plan
 from ironcage.core.exchange.plate import fitting_plate, plate, plates_drawing
 from ironcage.core.exchange.points import to_points_dxf
@@ -112,6 +113,13 @@ KINDS: tuple[Kind, ...] = (
         "one wrap template at 1:1, to print",
         lambda job, which: to_pdf(_templates_of(job, which), f"{job.brief.name}, {which.replace(':', ' at ')}", "A4"),
         END,
+    ),
+    Kind(
+        "cards-pdf",
+        ".pdf",
+        "a card for each piece, for the bench",
+        lambda job, tubes: to_pdf(card_sheets(job, tubes), f"{job.brief.name}, cards", "A4"),
+        "TUBES",
     ),
     Kind("wrap-pdf", ".pdf", "one paper round a straight tube with both its cuts", _wrap, STRAIGHT),
     Kind(

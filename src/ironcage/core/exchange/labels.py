@@ -42,7 +42,7 @@ def _label(sheet: Sheet, job: Job, piece: Piece, x: float, y: float) -> None:
     sheet.words(x + 3, y + 11, name if len(name) <= NAME_LETTERS else f"{name[: NAME_LETTERS - 1]}…", 2.6)
     sheet.words(x + 3, y + 7, piece.section.name, 2.4)
     sheet.words(x + 3, y + 2.5, f"this end at {piece.first.joint}", 2.4)
-    arrow, word = _towards(job, piece)
+    arrow, word = towards(job, piece)
     left, right = x + WIDE_MM - 23, x + WIDE_MM - 5
     sheet.line(left, y + 3.0, right, y + 3.0, "mark")
     tip, back = (left, 3.0) if arrow < 0 else (right, -3.0)
@@ -51,7 +51,7 @@ def _label(sheet: Sheet, job: Job, piece: Piece, x: float, y: float) -> None:
     sheet.words((left + right) / 2, y + 4.4, word, 2.4, "middle")
 
 
-def _towards(job: Job, piece: Piece) -> tuple[int, str]:
+def towards(job: Job, piece: Piece) -> tuple[int, str]:
     """Which way along the label the arrow points, and to what: to the front; of a piece across the car to the left, of
     an upright one up."""
     a, b = (job.joint_by_id[end.joint].place for end in (piece.first, piece.second))

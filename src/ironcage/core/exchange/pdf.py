@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ironcage.core.exchange.drawing import WIDTHS_MM, Path, Sheet, SheetCircle
+from ironcage.core.exchange.drawing import BY_CAPITALS, FONT, WIDTHS_MM, Path, Sheet, SheetCircle
 from ironcage.problem import Problem
 from ironcage.units import METRIC, said
 
@@ -69,7 +69,7 @@ def _draw(canvas: Any, sheet: Sheet, x: float, y: float) -> None:
             canvas.translate(item.x, item.y)
             if not item.upright:
                 canvas.rotate(90)
-            canvas.setFont("Helvetica", item.size * 1.38)  # capitals of Helvetica are 0.72 of its size
+            canvas.setFont(FONT, item.size * BY_CAPITALS)
             {"left": canvas.drawString, "middle": canvas.drawCentredString, "right": canvas.drawRightString}[
                 item.align
             ](0, 0, item.text)

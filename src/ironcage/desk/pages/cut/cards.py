@@ -1,117 +1,20 @@
-"""What Cut says of a piece in words, and its bench card."""
+"""Bench cards of pieces: what `piecewords` says of each."""
 
-import math
 from collections.abc import Mapping, Sequence
-from itertools import groupby
 
 from ironcage.core.answers.cut.bending import bend_cards, words
-from ironcage.core.answers.cut.ends import EndCut
-from ironcage.core.answers.cut.markout import marks
 from ironcage.core.answers.cut.pieces import Piece
 from ironcage.core.answers.cut.progress import PieceProgress
-from ironcage.core.job.geometry.names import name_of
+from ironcage.core.exchange.piecewords import piece_lines, piece_title
 from ironcage.core.job.values.model import Job
 from ironcage.desk.pages.page import Card
 from ironcage.units import Units
-
-LEAST_OFFSET_MM = 0.05
-MOST_MARKS = 12  # on a card
-VENT = (
-    "Both ends close it: drill a small vent before the last weld, through the wall of what it lands on under its end "
-    "or in its own underside, or hot air blows through the weld."
-)
 
 
 def cards(job: Job, pieces: Sequence[Piece], far: Mapping[str, PieceProgress], units: Units) -> list[Card]:
     """A bench card for each piece."""
     bent = {c.piece: tuple(map(units.say, words(c))) for c in bend_cards(job)}
     return [
-        Card(
-            f"{p.id}, {name_of(job, p.id)}   {p.section.name}",
-            units.length(p.bar),
-            (
-                f"bar, cut square · saddle tip {units.length(p.saddle_tip)} · template tip "
-                f"{units.length(p.template_tip)} · shoulder {units.length(p.shoulder)}",
-                *(
-                    " ".join(
-                        filter(None, (f"{end_words(e, units)}.", tool_words(e), sawn(e, units) if e.hole_saw else ""))
-                    )
-                    for e in (p.first, p.second)
-                ),
-                "" if p.clock is None else f"second mark {math.degrees(p.clock):.1f}° clockwise",
-                *bent.get(p.id, tuple(f"bend at {b}" for b in bend_words(p, units))),
-                mark_words(job, p, units),
-                " · ".join(filter(None, (_order(p), units.mass(p.mass)))),
-                VENT if p.sealed else "",
-                progress_words(far.get(p.id), units),
-                *map(units.say, (*p.notes, *p.first.notes, *p.second.notes, *p.problems)),
-            ),
-        )
+        Card(piece_title(job, p), units.length(p.bar), piece_lines(job, p, bent.get(p.id, ()), far.get(p.id), units))
         for p in pieces
     ]
-
-
-def end_words(end: EndCut, units: Units) -> str:
-    """What is cut at a joint."""
-    return f"{end.joint}: {units.say(end.words)}"
-
-
-def tool_words(end: EndCut) -> str:
-    """With which tool an end is cut."""
-    return f"{end.how[0].upper()}{end.how[1:]}." if end.how and end.kind != "square" else ""
-
-
-def sawn(end: EndCut, units: Units) -> str:
-    """Where the hole saw goes in."""
-    aside = f", {units.length(end.offset)} off the tube's middle" if end.offset > LEAST_OFFSET_MM else ""
-    side = "past" if end.centre < 0 else "in from"
-    return f"Saw's middle {units.length(abs(end.centre))} {side} the bar's end{aside}."
-
-
-def bend_words(piece: Piece, units: Units) -> list[str]:
-    """A piece's bends in shop words; a fold by the middle and the width of its notch."""
-    made = []
-    for b in piece.bends:
-        clock = f" clocked {math.degrees(b.clock):.1f}°" if abs(b.clock) > 1e-3 else ""
-        how = (
-            f"radius {units.length(b.radius, unit=False)}" if b.radius else f"notch {units.length(b.mouth, unit=False)}"
-        )
-        made.append(f"{units.length(b.start, unit=False)}: {math.degrees(b.angle):.1f}° {how}{clock}")
-    return made
-
-
-def mark_words(job: Job, piece: Piece, units: Units) -> str:
-    """Where other tubes land along a piece."""
-    found = marks(job, piece)
-    if not found:
-        return ""
-    told = []
-    for at, here in groupby(found[:MOST_MARKS], lambda m: m.at):
-        names = [m.tube + ("" if m.clock is None else f" {math.degrees(m.clock):.0f}°") for m in here]
-        told.append(f"at {units.length(at)} {', '.join(names)}")
-    more = f", and {len(found) - MOST_MARKS} more" if len(found) > MOST_MARKS else ""
-    zero = "its mark" if piece.first.kind != "square" else "the first of them"
-    clock = "" if found[0].clock is None else f", clockwise from {zero}"
-    return f"From the square end of the bar at {piece.first.joint}{clock}: {'; '.join(told)}{more}."
-
-
-def progress_words(far: PieceProgress | None, units: Units) -> str:
-    """What was measured of a piece, and whether it can be used."""
-    if far is None or far.state == "open":
-        return ""
-    measured = f", {units.length(far.length)} long" if far.length else ""
-    told = [f"{far.piece} is {far.state}{measured}" + (f" ({far.why})" if far.why else "")]
-    told += [units.say(far.words)] if far.words else []
-    told += [f"it would make {', '.join(far.elsewhere)}"] if far.elsewhere else []
-    if far.changed:
-        told.append(f"its tube has changed by {units.length(abs(far.changed))} since")
-    if far.turned:
-        told.append(f"since then {far.turned}")
-    return "; ".join(told) + "."
-
-
-def _order(piece: Piece) -> str:
-    """What a piece goes in after: what its ends are cut to."""
-    landed = [e for e in (piece.first, piece.second) if e.kind in ("cope", "flat")]
-    after = dict.fromkeys(t for e in landed for t in (e.onto, *e.trims))
-    return f"goes in after {', '.join(after)}" if after else ""

@@ -17,6 +17,7 @@ from ironcage.core.answers.cut.progress import PieceProgress, progress
 from ironcage.core.answers.cut.sheets import SheetPlates, find_sheets
 from ironcage.core.answers.cut.turned import TurnedAnswer, find_turned
 from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.exchange.piecewords import bend_words, end_words, progress_words, sawn, tool_words
 from ironcage.core.exchange.templates import SAFETY, placing, template
 from ironcage.core.job import text as lines
 from ironcage.core.job.geometry.names import name_of
@@ -25,7 +26,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.cut.bars import BarsTab
-from ironcage.desk.pages.cut.cards import bend_words, cards, end_words, progress_words, sawn, tool_words
+from ironcage.desk.pages.cut.cards import cards
 from ironcage.desk.pages.cut.here import HereTab
 from ironcage.desk.pages.cut.plates import PlatesTab
 from ironcage.desk.pages.cut.turned import TurnedTab
@@ -142,6 +143,8 @@ class CutPage(Page):
             )
         ]
         self.ones.addAction("Print both ends…", self._print_both)
+        self.ones.addAction("Print its card…", self._print_card)
+        self.ones.addAction("Print the cards of all…", lambda: self.prints.emit("cards-pdf", ""))
         self.whole = self.ones.addAction("Both ends on one paper, as PDF…", lambda: self._bent("wrap-pdf"))
         self.bending = [
             self.ones.addAction(words, lambda how=file: self._bent(how))
@@ -380,6 +383,11 @@ class CutPage(Page):
         """Print the templates of both ends of the piece that is shown on one page."""
         if self.piece:
             self.prints.emit("template-pdf", f"{self.piece.id}:both")
+
+    def _print_card(self) -> None:
+        """Print the card of the piece that is shown."""
+        if self.piece:
+            self.prints.emit("cards-pdf", self.piece.id)
 
     def _bent(self, file: str) -> None:
         """Write a paper of the piece that is shown."""
