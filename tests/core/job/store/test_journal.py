@@ -1,5 +1,6 @@
 """Killed at any moment, nothing older than the last finished edit is missing."""
 
+import os
 import random
 import signal
 import subprocess
@@ -16,52 +17,64 @@ from ironcage.problem import Problem
 from tests.core.job.edits import walk
 
 WORKER = """
-import random, sys
+import os, random, sys
 from pathlib import Path
 from ironcage.core.job.store.journal import Journal
 from ironcage.samples import sample
 from tests.core.job.edits import walk
-folder, seed = Path(sys.argv[1]), int(sys.argv[2])
-job, rng = sample("sandpiper"), random.Random(seed)
-journal = Journal(folder, job, None)
-done = 0
-while True:
-    made = walk.step(job, rng)
-    if made is None or made.job is job:
-        continue
-    job = made.job
-    journal.record(job)
-    done += 1
-    print(done, flush=True)
+
+def work(folder, seed):
+    job, rng = sample("sandpiper"), random.Random(seed)
+    journal = Journal(Path(folder), job, None)
+    print(os.getpid(), flush=True)
+    done = 0
+    while True:
+        made = walk.step(job, rng)
+        if made is None or made.job is job:
+            continue
+        job = made.job
+        journal.record(job)
+        done += 1
+        print(done, flush=True)
+
+for line in sys.stdin:  # each is a process of its own, which need not load everything anew
+    folder, seed = line.split()
+    child = os.fork()
+    if not child:
+        work(folder, int(seed))
+    os.waitpid(child, 0)
+    print("killed", flush=True)
 """
 
 
 def test_killed_twenty_times_at_random_nothing_finished_is_missing(tmp_path: Path, sandpiper: Job) -> None:
     rng = random.Random(7)
     root = Path(__file__).parents[4]
-    for seed in range(20):
-        folder = tmp_path / str(seed)
-        worker = subprocess.Popen(
-            [sys.executable, "-c", WORKER, str(folder), str(seed)], stdout=subprocess.PIPE, text=True, cwd=root
-        )
-        assert worker.stdout
-        seen = 0
-        for _ in range(rng.randrange(1, 60)):
-            seen = int(worker.stdout.readline())
-        worker.send_signal(signal.SIGKILL)
-        seen = max([seen, *(int(line) for line in worker.stdout.read().split("\n")[:-1])])
-        worker.wait()
-        worker.stdout.close()
-        found = list(left_behind(folder))
-        assert len(found) == 1
-        assert found[0].edits >= seen, f"killed after {seen} edits"
-        job, steps = sandpiper, random.Random(seed)
-        done = 0
-        while done < found[0].edits:
-            made = walk.step(job, steps)
-            if made and made.job is not job:
-                job, done = made.job, done + 1
-        assert found[0].job == job
+    with subprocess.Popen(
+        [sys.executable, "-c", WORKER], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, cwd=root
+    ) as workers:
+        assert workers.stdin
+        assert workers.stdout
+        for seed in range(20):
+            folder = tmp_path / str(seed)
+            workers.stdin.write(f"{folder} {seed}\n")
+            workers.stdin.flush()
+            worker, seen = int(workers.stdout.readline()), 0
+            for _ in range(rng.randrange(1, 60)):
+                seen = int(workers.stdout.readline())
+            os.kill(worker, signal.SIGKILL)
+            while (line := workers.stdout.readline()) != "killed\n":
+                seen = int(line)
+            found = list(left_behind(folder))
+            assert len(found) == 1
+            assert found[0].edits >= seen, f"killed after {seen} edits"
+            job, steps = sandpiper, random.Random(seed)
+            done = 0
+            while done < found[0].edits:
+                made = walk.step(job, steps)
+                if made and made.job is not job:
+                    job, done = made.job, done + 1
+            assert found[0].job == job
 
 
 def test_a_line_cut_off_by_a_power_cut_is_ignored(tmp_path: Path, box: Job) -> None:
