@@ -185,6 +185,27 @@ def test_prove_shows_twist_bending_and_the_frame_unloaded(drive: Driver, sandpip
     assert window.page.cards()[0].number == METRIC.torsional_stiffness(answer.torsion)
 
 
+def test_a_piece_chosen_on_the_table_is_in_sight_in_the_list_and_its_card_is_printed(
+    drive: Driver, sandpiper: Job, monkeypatch
+) -> None:
+    window = drive.start(sandpiper).window
+    window.resize(1280, 800)
+    drive.key(Qt.Key.Key_6)
+    drive.settle()
+    window.session.choose(("T35L",))
+    drive.settle()
+    grid = window.page.pieces
+    row = next(n for n, p in enumerate(grid.model.rows) if p.id == "T35L")
+    seen = grid.list.visualRect(grid.model.index(row, 0))
+    assert grid.list.viewport().rect().contains(seen)
+    printed: list[tuple[str, str]] = []
+    window.page.prints.connect(lambda kind, word: printed.append((kind, word)))
+    monkeypatch.setattr(window.files, "print_out", lambda *_: None)
+    for words in ("Print its card…", "Print the cards of all…"):
+        next(a for a in window.page.ones.actions() if a.text() == words).trigger()
+    assert printed == [("cards-pdf", "T35L"), ("cards-pdf", "")]
+
+
 def test_cut_writes_one_template_and_names_what_has_none(
     drive: Driver, sandpiper: Job, tmp_path: Path, answer_dialog
 ) -> None:

@@ -69,6 +69,7 @@ class Grid(QWidget):
         self.finding.textChanged.connect(lambda _: self.show_rows(self._given, self.model.wrong))
         self.finding.returnPressed.connect(self.list.setFocus)
         self._when_empty = ""
+        self._in_sight = -1  # the row that was chosen elsewhere
         self._given: Sequence[Row] = ()  # the rows in their own order
         self._by: tuple[int, bool] | None = None  # the column they are sorted by, and whether downwards
         self._quiet = False
@@ -219,6 +220,7 @@ class Grid(QWidget):
         self.list.selectionModel().select(selection, QItemSelectionModel.SelectionFlag.ClearAndSelect)
         self._quiet = False
         if rows and not self.list.hasFocus():
+            self._in_sight = rows[0]
             self.list.scrollTo(self.model.index(rows[0], 0))
 
     def pick(self, row: Row) -> None:
@@ -296,6 +298,8 @@ class Grid(QWidget):
 
     def _resized(self) -> None:
         self.room.share()
+        if 0 <= self._in_sight < self.model.rowCount() and self.list.selectionModel().isRowSelected(self._in_sight):
+            self.list.scrollTo(self.model.index(self._in_sight, 0))  # what is told below may have taken its room
         self._show_rest()
 
     def showEvent(self, event: QShowEvent | None) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 from datetime import date
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -16,6 +16,8 @@ from ironcage.core.job.values.cutting import FlatPart, PieceMade, PieceState, Tu
 from ironcage.core.job.values.model import Job, Tube
 from ironcage.problem import Problem, nearest
 from ironcage.units import said
+
+P = TypeVar("P", bound=FlatPart | TurnedPart)
 
 
 def set_cutting(job: Job, **changes: Any) -> Job:
@@ -51,27 +53,28 @@ def put_flat(job: Job, part: FlatPart) -> Job:
                 where=part.name,
                 hint="Move it in, or make it smaller.",
             )
-    if part.material and part.material not in {m.name for m in job.shelf.materials}:
-        raise Problem(
-            f"There is no material ‘{part.material}’ on the shelf.",
-            where=part.material,
-            hint=nearest(part.material, [m.name for m in job.shelf.materials]),
-        )
-    old = next((t for t in job.cutting.flats if t.name.lower() == part.name.lower()), None)
-    kept = tuple(part if t is old else t for t in job.cutting.flats)
-    return set_cutting(job, flats=kept if old else (*kept, part))
+    if part.material:
+        job.material(part.material)
+    return set_cutting(job, flats=_with(job.cutting.flats, part))
 
 
 def remove_flat(job: Job, name: str) -> Job:
     """Take a flat part off the list."""
-    kept = tuple(t for t in job.cutting.flats if t.name.lower() != name.strip().lower())
-    if len(kept) == len(job.cutting.flats):
-        raise Problem(
-            f"There is no flat part called ‘{name.strip()}’.",
-            where=name,
-            hint=nearest(name, [t.name for t in job.cutting.flats]),
-        )
-    return set_cutting(job, flats=kept)
+    return set_cutting(job, flats=_without(job.cutting.flats, name, "There is no flat part"))
+
+
+def _with(parts: tuple[P, ...], part: P) -> tuple[P, ...]:
+    """The parts with one more, in the place of the one of its name."""
+    made = tuple(part if p.name.lower() == part.name.lower() else p for p in parts)
+    return made if part in made else (*made, part)
+
+
+def _without(parts: tuple[P, ...], name: str, none: str) -> tuple[P, ...]:
+    """The parts without the one of a name; `none` begins the refusal of another."""
+    kept = tuple(p for p in parts if p.name.lower() != name.strip().lower())
+    if len(kept) == len(parts):
+        raise Problem(f"{none} called ‘{name.strip()}’.", where=name, hint=nearest(name, [p.name for p in parts]))
+    return kept
 
 
 def put_turned(job: Job, part: TurnedPart) -> Job:
@@ -90,21 +93,12 @@ def put_turned(job: Job, part: TurnedPart) -> Job:
             where=part.name,
             hint=said.example("Write for example: step [28.2] over [40]"),
         )
-    old = next((t for t in job.cutting.turned if t.name.lower() == part.name.lower()), None)
-    kept = tuple(part if t is old else t for t in job.cutting.turned)
-    return set_cutting(job, turned=kept if old else (*kept, part))
+    return set_cutting(job, turned=_with(job.cutting.turned, part))
 
 
 def remove_turned(job: Job, name: str) -> Job:
     """Take something to turn off the list."""
-    kept = tuple(t for t in job.cutting.turned if t.name.lower() != name.strip().lower())
-    if len(kept) == len(job.cutting.turned):
-        raise Problem(
-            f"There is nothing to turn called ‘{name.strip()}’.",
-            where=name,
-            hint=nearest(name, [t.name for t in job.cutting.turned]),
-        )
-    return set_cutting(job, turned=kept)
+    return set_cutting(job, turned=_without(job.cutting.turned, name, "There is nothing to turn"))
 
 
 def met_by(job: Job, tube: Tube) -> tuple[tuple[str, float], ...]:

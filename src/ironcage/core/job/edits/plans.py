@@ -167,12 +167,8 @@ def add_adapter(job: Job, name: str, one: str, other: str, thickness: float, **m
     number = job.last_part + 1
     first, second = find_pattern(job, one), find_pattern(job, other)
     new = Adapter(id=f"H{number}", name=name, one=first.id, other=second.id, thickness=thickness, **more)
-    if new.material and new.material not in {m.name for m in job.shelf.materials}:
-        raise Problem(
-            f"There is no material ‘{new.material}’ on the shelf.",
-            where=new.material,
-            hint=nearest(new.material, [m.name for m in job.shelf.materials]),
-        )
+    if new.material:
+        job.material(new.material)
     return job.but(adapters=(*job.adapters, new), last_part=number)
 
 
