@@ -422,3 +422,9 @@ def test_sheet_is_cut_out_round_a_tube_that_passes_through_it(box: Job) -> None:
     through_rim = typed(through_rim, "x -1195", chosen=("J6",))
     assert fittings.fitting_facts(through_rim)[0].flat.openings == ()  # type: ignore[union-attr]
     assert fittings.fitting_facts(through_rim)[0].flat.area < 600 * 1200 - 100  # type: ignore[union-attr]
+
+
+def test_one_fitting_after_another_is_put_on_the_same_tube(box: Job) -> None:
+    rail = _tube(box, "J1L", "J3L")
+    job = typed(box, rail, "add tube holes at 200, diameter 8", "add slot joint J1L, depth 30, thickness 3")
+    assert {f.tube for f in job.fittings if f.id.endswith("L")} == {rail}  # type: ignore[union-attr]

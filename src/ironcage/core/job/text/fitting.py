@@ -9,7 +9,7 @@ from ironcage.core.job import edits
 from ironcage.core.job.shelf.library import library
 from ironcage.core.job.text.command import Chosen, Command, Done
 from ironcage.core.job.text.forms import kind_at_start, read_fields, read_value
-from ironcage.core.job.values.fittings import EXAMPLES, KINDS, AnyFitting, FishPlate
+from ironcage.core.job.values.fittings import EXAMPLES, KINDS, AnyFitting, FishPlate, hosts_of
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
@@ -127,6 +127,8 @@ def _from_chosen(job: Job, chosen: Chosen, name: str, kind: str, values: dict[st
     """A joint, tube or corner that was chosen before the line was typed."""
     joints = [c for c in chosen if c in job.joint_by_id]
     tubes = [c for c in chosen if c in job.tube_by_id]
+    if not tubes:  # those that a chosen fitting sits on, as after the last one was added
+        tubes = [t for c in chosen if c in job.fitting_by_id for t in hosts_of(job.fitting_by_id[c])[1]]
     if name == "joints" and len(joints) >= 3:
         return tuple(joints)
     if name == "tube" and len(tubes) == 1:
