@@ -60,3 +60,27 @@ def test_slots_are_on_the_paper_opposite_each_other_and_as_deep_as_typed(box: Jo
     assert min(abs(m - at % girth) for m in middles) < 0.01
     with pytest.raises(Problem, match="leaves too little"):
         understand(f"add slot joint J1L, tube {rail}, depth 40, thickness 16", box)
+
+
+def test_a_leaning_hoop_s_foot_is_cut_to_its_level_plate() -> None:
+    job = typed(
+        Job(),
+        "joint 0 400 100",
+        "joint -140 400 1100",  # leans 8 degrees back
+        "tube J1L J2L 45 x 2.5",
+        "tube J2L J2R 45 x 2.5",
+        "add foot plate joint J1L, tube T1L, width 120, height 120, thickness 4, bolts 4, hole 10.5",
+    )
+    piece = pieces.answer(job).piece("T1L")
+    end = piece.first if piece.first.joint == "J1L" else piece.second
+    lean = math.atan2(140, 1000)
+    assert (end.kind, end.saw_angle) == ("mitre", pytest.approx(lean))
+    assert plain(end.words) == f"saw {math.degrees(lean):.1f}° to its foot plate"
+    assert np.ptp(end.profile.outer) == pytest.approx(45 * math.tan(lean), abs=0.01)
+    made = fitting_facts(job)[0]
+    assert made.kg == pytest.approx(4 * (120 * 120 - 4 * math.pi * 10.5**2 / 4) * 7850e-9, rel=1e-4)
+    assert {p[2] for p in made.shown} == {100.0}
+    square = pieces.answer(typed(job, "add F1L lies square")).piece("T1L")
+    assert (square.first if square.first.joint == "J1L" else square.second).kind == "square"
+    with pytest.raises(Problem, match="do not fit beside"):
+        understand("add foot plate joint J1L, tube T1L, width 50, height 50, thickness 4, bolts 4, hole 10.5", job)

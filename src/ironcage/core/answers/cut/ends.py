@@ -19,8 +19,8 @@ from ironcage.core.calc.tubes import cope
 from ironcage.core.calc.tubes.ends import EndMade, TubeEnd, cut_ends
 from ironcage.core.calc.tubes.receivers import Plane, Prism, Receiver, Stub, facing
 from ironcage.core.calc.tubes.sawcut import SawCut, saw_cut, side_left
-from ironcage.core.job.geometry.flanges import flanges, slots
-from ironcage.core.job.values.fittings import FlattenedEnd
+from ironcage.core.job.geometry.flanges import feet, flanges, slots
+from ironcage.core.job.values.fittings import FlattenedEnd, FootPlate
 from ironcage.core.job.values.model import Job, Section, Tube
 from ironcage.problem import Problem
 from ironcage.units import said
@@ -96,7 +96,7 @@ class EndCut:
         if self.kind == "square":
             return f"square, against {self.onto}" if self.onto else "square"
         if self.kind == "mitre":
-            return f"mitre {turned} with {self.onto}"
+            return f"mitre {turned} with {self.onto}" if self.onto else f"saw {turned} to its foot plate"
         if self.kind == "flat":
             return f"saw {turned} onto {self.onto}"
         saw = (
@@ -188,7 +188,7 @@ class Joints:
         shapes: Mapping[str, Section],
     ) -> None:
         self.job, self.axes, self.plans, self._shapes = job, axes, plans, shapes
-        self.flanges, self.slots = flanges(job), slots(job)
+        self.flanges, self.slots, self.feet = flanges(job), slots(job), feet(job)
         self.root = job.cutting.root  # the gap left for the weld, mm
 
     def shape(self, tube: Tube, joint: str) -> AnySection:
@@ -215,6 +215,8 @@ class Joints:
         plan, shape = self.plans[joint], self.shape(tube, joint)
         if tube.id in plan.bolted:
             return self._at_flange(tube, plan, at, way, axes, shape)
+        if foot := self.feet.get((tube.id, joint)):
+            return self._on_foot(foot, joint, at, way, axes, shape)
         if tube.id in plan.receiver_of:
             return self._landing(tube, plan, at, way, axes, shape)
         into = way * axes[0]
@@ -233,6 +235,22 @@ class Joints:
         past = self._overhang(plan, joint, at, -into)
         note = (f"runs {said.length(past)} past the joint to carry what lands on it",) if past > 0.05 else ()
         return AskedEnd(joint, "square", TubeEnd(shape, axes, at, way, Plane(at - past * into, into)), notes=note)
+
+    def _on_foot(
+        self, foot: FootPlate, joint: str, at: Floats, way: float, axes: Floats, shape: AnySection
+    ) -> AskedEnd:
+        """An end that stands on its foot plate, whose upper side is at the joint."""
+        into = way * axes[0]
+        normal = into if foot.lies == "square" else np.array([0.0, 0.0, math.copysign(1.0, into[2])])
+        told = (f"stands on its foot plate {foot.id}",)
+        end = TubeEnd(shape, axes, at, way, Plane(at + self.root * normal, normal))
+        if abs(float(normal @ into)) < math.sin(cope.PARALLEL):
+            why = f"{foot.tube} lies along its level foot plate {foot.id}: let it lie square"
+            return AskedEnd(joint, "square", TubeEnd(shape, axes, at, way, Plane(at, into)), problem=why)
+        setting = saw_cut(shape, axes, normal)
+        if setting.square < SQUARE:
+            return AskedEnd(joint, "square", end, notes=told)
+        return AskedEnd(joint, "mitre", end, "", max(shape.size), saw_angle=setting.square, notes=told, setting=setting)
 
     def _at_flange(
         self, tube: Tube, plan: JointPlan, at: Floats, way: float, axes: Floats, shape: AnySection

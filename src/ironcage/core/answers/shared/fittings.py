@@ -40,6 +40,7 @@ MAKERS: Mapping[str, Callable[[Shop, Any], Fitted]] = {
     "slip joint": pieces.slip_joint,
     "cap": plates.cap,
     "flange": plates.flange,
+    "foot plate": plates.foot_plate,
     "flattened end": pieces.flattened_end,
     "slot": pieces.slot,
     "tube holes": pieces.tube_holes,

@@ -8,7 +8,7 @@ from threading import Lock
 from typing import Generic, TypeVar
 
 from ironcage.core.answers.shared.cache import freeze_part
-from ironcage.core.job.geometry.flanges import flanges, slots
+from ironcage.core.job.geometry.flanges import feet, flanges, slots
 from ironcage.core.job.values.model import Job
 
 V = TypeVar("V")
@@ -63,10 +63,10 @@ class Round(Generic[V]):
 
 def around(job: Job) -> dict[str, tuple[object, ...]]:
     """For each joint that has tubes, all that tells what it is like there: the shelf, the joint, its tubes and the
-    joints at their other ends, and the flanges and slots of some."""
+    joints at their other ends, and the flanges, slots and feet of some."""
     joints = job.joint_by_id
     bolted: dict[str, list[object]] = {}
-    for (_, joint), flange in (*flanges(job).items(), *slots(job).items()):
+    for (_, joint), flange in (*flanges(job).items(), *slots(job).items(), *feet(job).items()):
         bolted.setdefault(joint, []).append(flange)
     return {
         name: (

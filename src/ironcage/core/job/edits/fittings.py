@@ -25,6 +25,7 @@ from ironcage.core.job.values.fittings import (
     FishPlate,
     Flange,
     FlattenedEnd,
+    FootPlate,
     Gusset,
     Haunch,
     Holes,
@@ -218,7 +219,7 @@ def _demand_end(job: Job, cap: AtEnd) -> None:
             f"{tube.id} does not end at {cap.joint}.", where=cap.joint, hint=f"It ends at {tube.a} and {tube.b}."
         )
     shape = job.section(tube.section).shape
-    if isinstance(cap, Flange):
+    if isinstance(cap, Flange) or (isinstance(cap, FootPlate) and cap.bolts):
         if not flange_holes(cap, max(shape.size)):
             least = math.ceil(max(shape.size) + 2 * (1 + FLANGE_EDGE) * cap.hole)
             raise Problem(
@@ -227,11 +228,13 @@ def _demand_end(job: Job, cap: AtEnd) -> None:
                 where=tube.id,
                 hint=f"Write for example: width {said.typing(least)}, height {said.typing(least)}",
             )
-        if any(
+        if isinstance(cap, Flange) and any(
             isinstance(f, Flange) and (f.joint, f.tube) == (cap.joint, cap.tube) and f.id != cap.id and cap.id == "new"
             for f in job.fittings
         ):
             raise Problem(f"{tube.id} has a flange at {cap.joint}.", where=tube.id, hint="Change that one.")
+        return
+    if isinstance(cap, FootPlate):
         return
     if isinstance(cap, FlattenedEnd | Slot):
         _demand_worked(cap, tube, shape)
@@ -402,13 +405,15 @@ def _demand_travel(slip: SlipJoint) -> None:
         )
 
 
-def flange_holes(flange: Flange, size: float) -> tuple[tuple[float, float, float], ...]:
-    """The bolt holes of a flange on a tube `size` across: x, y from its middle and diameter, mm; in a row on either
-    side of the tube along the width, or at the corners. None where they don't fit with `FLANGE_EDGE` diameters to the
-    plate's edge and to the tube."""
+def flange_holes(flange: Flange | FootPlate, size: float) -> tuple[tuple[float, float, float], ...]:
+    """The bolt holes of a flange or a foot plate on a tube `size` across: x, y from its middle and diameter, mm; in a
+    row on either side of the tube along the width, or at the corners. None where they don't fit with `FLANGE_EDGE`
+    diameters to the plate's edge and to the tube."""
     x, y = (flange.width / 2 - FLANGE_EDGE * flange.hole, flange.height / 2 - FLANGE_EDGE * flange.hole)
     clear = size / 2 + FLANGE_EDGE * flange.hole
     rows = (flange.bolts + 1) // 2
+    if not rows:
+        return ()
     if x < 0 or y < 0 or (rows > 1 and 2 * y / (rows - 1) < 2 * flange.hole):
         return ()
     heights = [0.0] if rows == 1 else [y - 2 * y * n / (rows - 1) for n in range(rows)]

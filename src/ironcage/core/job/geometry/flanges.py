@@ -1,8 +1,9 @@
-"""How tubes' ends are made other than welded on: bolted by a flange or pressed flat, or slotted; what comes off."""
+"""How tubes' ends are made other than welded on: bolted by a flange or pressed flat, slotted, or stood
+on a plate; what comes off."""
 
 from __future__ import annotations
 
-from ironcage.core.job.values.fittings import Flange, FlattenedEnd, Slot
+from ironcage.core.job.values.fittings import Flange, FlattenedEnd, FootPlate, Slot
 from ironcage.core.job.values.model import Job
 
 
@@ -14,6 +15,11 @@ def flanges(job: Job) -> dict[tuple[str, str], Flange | FlattenedEnd]:
 def slots(job: Job) -> dict[tuple[str, str], Slot]:
     """The slot of each end that has one, by tube and joint."""
     return {(f.tube, f.joint): f for f in job.fittings if isinstance(f, Slot)}
+
+
+def feet(job: Job) -> dict[tuple[str, str], FootPlate]:
+    """The plate that each end stands on that has one, by tube and joint."""
+    return {(f.tube, f.joint): f for f in job.fittings if isinstance(f, FootPlate)}
 
 
 def comes_off(job: Job) -> frozenset[str]:

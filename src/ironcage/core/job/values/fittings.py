@@ -193,6 +193,21 @@ class FlattenedEnd(_Fitting):
     past: Size
 
 
+class FootPlate(_Fitting):
+    """a plate that a tube's end stands on, as a hoop's foot does; lies: level, or square to the tube; bolts: through
+    it, near its corners, 0 where it is welded down"""
+
+    kind: Literal["foot plate"] = "foot plate"
+    joint: Id
+    tube: Id
+    width: Size
+    height: Size
+    thickness: Size
+    lies: Literal["level", "square"] = "level"
+    bolts: Annotated[int, Field(ge=0, le=24)] = 0
+    hole: Along = 0.0
+
+
 class Slot(_Fitting):
     """a tube's end that is slotted to go over a plate; depth: from the end; thickness: of the plate; clock: degrees
     round the tube from its top (of an upright one from its outer side) to the slot, the other opposite"""
@@ -241,13 +256,14 @@ AnyFitting = (
     | Cap
     | Flange
     | FlattenedEnd
+    | FootPlate
     | Slot
     | TubeHoles
     | Holes
 )
 Fitting = Annotated[AnyFitting, Field(discriminator="kind")]
-AtEnd = Cap | Flange | FlattenedEnd | Slot  # what is at a tube's end
-PLATES = (Panel, Gusset, Haunch, FishPlate, Tab, Cap)  # what is cut from plate, and may have holes
+AtEnd = Cap | Flange | FlattenedEnd | FootPlate | Slot  # what is at a tube's end
+PLATES = (Panel, Gusset, Haunch, FishPlate, Tab, Cap, FootPlate)  # what is cut from plate, and may have holes
 KINDS: dict[str, type[AnyFitting]] = {str(k.model_fields["kind"].default): k for k in get_args(AnyFitting)}
 EXAMPLES: dict[str, str] = {
     "panel": said.example("add panel joints J1L J2L J2R J1R, thickness [1.5], fixing riveted, pitch [40]"),
@@ -264,6 +280,7 @@ EXAMPLES: dict[str, str] = {
     "cap": said.example("add cap joint J4L, tube T3L, thickness [2]"),
     "flange": said.example("add flange joint J4L, tube T3L, width [60], height [60], thickness [5], hole [8.5]"),
     "flattened end": said.example("add flattened end joint J4L, tube T3L, length [45], hole [10.5], past [16]"),
+    "foot plate": said.example("add foot plate joint J4L, tube T3L, width [100], height [100], thickness [4]"),
     "slot": said.example("add slot joint J4L, tube T3L, depth [40], thickness [4]"),
     "tube holes": said.example("add tube holes tube T3L, at [120], diameter [12], count 4, pitch [60]"),
     "holes": said.example("add holes host F1, count 3, diameter [30]"),

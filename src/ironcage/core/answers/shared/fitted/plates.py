@@ -378,3 +378,27 @@ def flange(shop: Shop, f: kinds.Flange) -> Fitted:
         weld=shape.contour.girth,
         shown=places_of(place + outline @ axes[1:]),
     )
+
+
+def foot_plate(shop: Shop, f: kinds.FootPlate) -> Fitted:
+    """A plate that a tube's end stands on, its upper side at the joint."""
+    tube, shape = shop.tube(f.tube), shop.shape(f.tube)
+    axes, place = shop.axes[f.tube, f.joint], np.array(shop.job.joint_by_id[f.joint].place)
+    half = np.array([f.width, f.height]) / 2
+    outline = half * [[-1, -1], [1, -1], [1, 1], [-1, 1]]
+    lean = 1.0 if f.lies == "square" else max(abs(float(axes[0, 2])), GRAZES)
+    across = axes[1:] if f.lies == "square" else np.array([[1.0, 0, 0], [0, 1.0, 0]])
+    words = f"plate {said.sizes(f.thickness)}, {said.sizes(f.width)} x {said.sizes(f.height)}, {f.lies}"
+    words += f", {f.bolts} holes {said.sizes(f.hole)}" if f.bolts else ""
+    return shop.of_plate(
+        f,
+        (f.joint, f.tube),
+        Flat(outline, flange_holes(f, max(shape.size))),
+        f.thickness,
+        1,
+        tube.material,
+        place,
+        words,
+        weld=shape.contour.girth / lean,
+        shown=places_of(place + outline @ across),
+    )
