@@ -14,6 +14,7 @@ from ironcage.units import said
 
 Reading = tuple[int, int, float]  # first hole, second hole, mm
 SLIP_MM = 2.0  # a taped distance further off than this is more likely a slip than the tape
+MOST_HOLES = 60
 LOOSE = 1e-7  # of the largest singular value: a motion of the holes that changes no taped distance
 TRIES = 8  # other starts where the first fits badly
 
@@ -83,8 +84,10 @@ def fit_pattern(readings: Sequence[Reading]) -> FittedPattern:
 def on_circle(count: int, diameter_mm: float) -> list[Reading]:
     """The readings of so many holes at even steps on a pitch circle (mm): each to the next two.
 
-    Raises Problem for fewer than three.
+    Raises Problem for fewer than three, and for more than a pattern has.
     """
+    if count > MOST_HOLES:
+        raise Problem(f"A pattern has {MOST_HOLES} holes at most, and this has {count}.", where="holes")
     if count < 3:
         raise Problem("A pitch circle has three holes or more.", where="holes", hint="Write for example: 5 on 100")
     far = [diameter_mm * math.sin(step * math.pi / count) for step in (1, 2)]
