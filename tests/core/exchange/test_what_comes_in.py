@@ -20,6 +20,7 @@ from ironcage.core.exchange.kinds import kind
 from ironcage.core.exchange.meshes import read_mesh
 from ironcage.core.exchange.points import read_points
 from ironcage.core.job import edits
+from ironcage.core.job.edits.points import add_points
 from ironcage.core.job.store import file
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
@@ -182,3 +183,11 @@ def test_a_recovery_folder_that_can_not_be_written_stops_nothing(box: Job, tmp_p
     assert "Recovery is off" in journal.fault
     journal.close(discard=True)
     assert list(left_behind(wall / "recovery")) == []
+
+
+def test_points_that_have_a_name_are_called_so(box: Job, tmp_path: Path) -> None:
+    path = tmp_path / "points.csv"
+    path.write_text("name,x mm,y mm,z mm\nshock top,-600,150,700\nrack left,-200,250,300\n", encoding="utf-8")
+    made, came = add_points(box, read_points(path), "mm")
+    assert [j.called for j in made.joints[-2:]] == ["shock top", "rack"]
+    assert [name for name, _ in came.named] == ["shock top", "rack left"]

@@ -84,3 +84,19 @@ def test_a_leaning_hoop_s_foot_is_cut_to_its_level_plate() -> None:
     assert (square.first if square.first.joint == "J1L" else square.second).kind == "square"
     with pytest.raises(Problem, match="do not fit beside"):
         understand("add foot plate joint J1L, tube T1L, width 50, height 50, thickness 4, bolts 4, hole 10.5", job)
+
+
+def test_a_taper_says_which_wedge_is_cut_out_and_over_which_length() -> None:
+    job = typed(
+        Job(),
+        "joint 0 300 200",
+        "joint -460 300 200",
+        "joint -900 300 200",
+        "tube J1L J2L 76 x 50 x 3",
+        "tube J2L J3L 50 x 50 x 3",
+        "T1L",
+        "taper 50 x 50 x 3 at J2L",
+    )
+    note = plain(pieces.answer(job).piece("T1L").notes[0])
+    assert note.startswith("tapers to 50 x 50 x 3 at J2L: cut a wedge of 26 mm at J2L, to nothing at J1L over 460.0 mm")
+    assert note.endswith("out of both sides, close and weld")

@@ -7,7 +7,7 @@ joint's plan names and to whatever else is in their way there (`ends`).
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
@@ -28,6 +28,7 @@ from ironcage.problem import Problem
 from ironcage.units import said
 
 SAME_BEND_MM, SAME_BEND_CLOCK = 0.1, math.radians(0.5)  # nearer than this, two bends either side of a joint are one
+KEPT_MM = 0.05  # a size that changes by less does not taper
 KINK = math.radians(0.05)  # of a piece at a joint it runs through: told when it turns further
 
 
@@ -286,7 +287,7 @@ class _Shop:
             first=first,
             second=second,
             bends=_marks(chain, routes, folds, first.profile.bar),
-            notes=(*_shop_notes(chain, stock, centre), *self._kinks(chain)),
+            notes=(*_shop_notes(chain, stock, lengths, self.shapes), *self._kinks(chain)),
         )
 
     def _kinks(self, chain: Chain) -> list[str]:
@@ -371,14 +372,32 @@ def _marks(chain: Chain, routes: list[Route], folds: list[list[_Fold]], tip: flo
     return tuple(made)
 
 
-def _shop_notes(chain: Chain, stock: Section, length: float) -> tuple[str, ...]:
+def _wedge(tube: Tube, shapes: Mapping[str, Section], length: float) -> str:
+    """What is cut out of a rectangular tube so that it tapers, in words; nothing for a round one."""
+    first, last = shapes[tube.section].shape, shapes[tube.taper].shape
+    if first.is_round or last.is_round:
+        return ""
+    told = []
+    for one, other, sides in zip(first.size, last.size, ("top and bottom", "both sides"), strict=True):
+        if abs(one - other) > KEPT_MM:
+            wide, thin = (tube.a, tube.b) if other > one else (tube.b, tube.a)
+            told.append(
+                f"a wedge of {said.size(abs(one - other))} at {wide}, to nothing at {thin} over {said.length(length)}, "
+                f"out of {sides}"
+            )
+    return f": cut {' and '.join(told)}, close and weld" if told else ""
+
+
+def _shop_notes(
+    chain: Chain, stock: Section, lengths: Sequence[float], shapes: Mapping[str, Section]
+) -> tuple[str, ...]:
     """What is done to the piece besides its ends."""
-    notes = []
+    notes, length = [], sum(lengths)
     if any(t.cut_from for t, _, _ in chain):
         notes.append(
             f"cut down from {stock.name}: {said.metres(2 * length)} of slitting and {said.metres(2 * length)} of weld"
         )
-    for t, _, _ in chain:
+    for (t, _, _), own in zip(chain, lengths, strict=True):
         if t.taper:
-            notes.append(f"tapers to {t.taper} at {t.b}")
+            notes.append(f"tapers to {t.taper} at {t.b}{_wedge(t, shapes, own)}")
     return tuple(notes)

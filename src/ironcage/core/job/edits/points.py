@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ironcage.core.job.edits.joints import SAME_PLACE_MM, Place, add_joint, flipped
+from ironcage.core.job.edits.naming import call
 from ironcage.core.job.values.base import REACH_MM
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
@@ -47,7 +48,8 @@ class Came:
 
 def add_points(job: Job, points: Points, unit: str) -> tuple[Job, Came]:
     """The job with a joint at each point, read from the shown datum; places that mirror each other become a pair. A
-    point that is called as a joint is, and no joint is called so yet, gives it its name."""
+    point that is called as a joint is, and no joint is called so yet, gives it its name; another name is what the joint
+    is called in words."""
     if unit not in UNITS_MM:
         raise Problem(f"‘{unit}’ is no unit for points.", where=unit, hint="There are mm, cm, inch and m.")
     size, datum = UNITS_MM[unit], job.datum
@@ -102,9 +104,14 @@ def _called(before: Job, job: Job, points: list[tuple[str, Place]]) -> tuple[Job
     )
     last = max([job.last_joint, *(int("".join(c for c in n if c.isdigit())) for n in names.values())])
     made = job.but(joints=joints, last_joint=last) if names else job
-    return made, tuple((name, names.get(j, j)) for j, name in at.items() if not name.startswith("point "))
+    told = tuple((name, names.get(j, j)) for j, name in at.items() if not name.startswith("point "))
+    for name, joint in told:
+        if not JOINT_NAME.fullmatch(name.upper()) and not made.joint_by_id[joint].called:
+            made = call(made, [joint], name[:MOST_NAMED])
+    return made, told
 
 
+MOST_NAMED = 60  # letters
 JOINT_NAME = re.compile(r"J[1-9]\d{0,6}[LR]?")
 _OPPOSITE = {"L": "R", "R": "L"}
 
