@@ -1,16 +1,21 @@
 """Frame: what it is made of, section by section, and the sheet and fittings on it. Bays and symmetry are answers of
 their own."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from ironcage.core.answers.shared import fittings
 from ironcage.core.answers.shared.cache import remembered
-from ironcage.core.answers.shared.fitted.shop import Fitted
 from ironcage.core.answers.shared.frame_arrays import lines
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.job.values.model import Job
+
+if TYPE_CHECKING:
+    from ironcage.core.answers.shared.fitted.shop import Fitted
 
 
 @dataclass(frozen=True)

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from ironcage.core.answers.place import clashes, compared, drives, mends, people
 from ironcage.core.answers.shared import fittings
-from ironcage.core.answers.shared.fitted.shop import Fitted
 from ironcage.core.answers.shared.mass import MassAnswer, StanceAnswer, stance, weigh
 from ironcage.core.answers.shared.patterns import AdapterAnswer, PatternAnswer, adapters, flat_patterns
 from ironcage.core.job.values.model import Job
+
+if TYPE_CHECKING:
+    from ironcage.core.answers.shared.fitted.shop import Fitted
 
 
 @dataclass(frozen=True)

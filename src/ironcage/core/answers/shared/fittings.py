@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
-from typing import Any
+from collections.abc import Mapping
+from typing import TYPE_CHECKING
 
 from ironcage.core.answers.shared.cache import remembered
-from ironcage.core.answers.shared.fitted import pieces, plates
-from ironcage.core.answers.shared.fitted.shop import Fitted, Shop
 from ironcage.core.job.values import fittings as kinds
 from ironcage.core.job.values.model import Job
+
+if TYPE_CHECKING:
+    from ironcage.core.answers.shared.fitted.shop import Fitted
 
 EFFICIENCY = {
     "welded": 1.0,
@@ -28,23 +29,6 @@ ASSUMED = (
     "stands so much less over its whole length. At the edge of a hole stress is about three times as high: it counts "
     "where loads come and go, and is not in it.",
 )
-MAKERS: Mapping[str, Callable[[Shop, Any], Fitted]] = {
-    "panel": plates.panel,
-    "gusset": plates.gusset,
-    "haunch": plates.haunch,
-    "fish plate": plates.fish_plate,
-    "doubler": pieces.doubler,
-    "insert": pieces.insert,
-    "crush tube": pieces.crush_tubes,
-    "tab": plates.tab,
-    "slip joint": pieces.slip_joint,
-    "cap": plates.cap,
-    "flange": plates.flange,
-    "foot plate": plates.foot_plate,
-    "flattened end": pieces.flattened_end,
-    "slot": pieces.slot,
-    "tube holes": pieces.tube_holes,
-}
 
 
 @remembered("joints", "tubes", "shelf", "fittings")
@@ -52,6 +36,8 @@ def fitting_facts(job: Job) -> tuple[Fitted, ...]:
     """Every fitting, in the job's order."""
     if not job.fittings:
         return ()
+    from ironcage.core.answers.shared.fitted.makers import MAKERS, Shop  # a frame without fittings starts without them
+
     shop = Shop(job)
     made: dict[str, Fitted] = {}
     for f in sorted(job.fittings, key=lambda f: isinstance(f, kinds.Holes)):  # holes need their hosts first
