@@ -261,7 +261,10 @@ def test_a_bolt_pattern_and_a_line_are_typed_read_and_written(drive, sandpiper: 
     page = drive.window.page
     assert any(r.startswith("Hub | 4 holes of 12.5 mm, worst reading 1-3") for r in rows(page.shop))
     assert "Hub" in page.shop.model.wrong
-    assert "line roof | z 1340.0 mm; no joint is laid to it" in rows(page.shop)
+    roof = next(row for row in rows(page.shop) if row.startswith("line roof"))
+    assert "z 1340.0 mm: 152.9 mm over Bryn (helmet); 206.7 mm over Ottilie (helmet)" in roof
+    assert "over Engine" in roof
+    assert roof.endswith("no joint is laid to it")
     page.writing.aboutToShow.emit()
     plate = next(a for a in page.writing.actions() if a.text() == "Plate for Hub (DXF)…")
     answer_dialog(str(tmp_path / "hub.dxf"))

@@ -75,6 +75,7 @@ _ACTIONS = {
     "toggle_tags": r"tags|labels|names|numbers|show (?:names|tags|labels|numbers)",
 }
 _LISTS = {
+    "brief:Variants": "variants?|compare variants",
     "brief:Vehicles": "vehicles|other vehicles|other cars|compare vehicles",
     "frame:Shelf": "shelf|materials|sections",
     "frame:Swap": "swap|equal sections?|compare sections?",
@@ -83,7 +84,7 @@ _LISTS = {
     "frame:Bays": "open bays?|bays list",
     "frame:Fittings": "fittings|gussets list",
     "frame:Changes": "changes|what changed|what has changed",
-    "prove:Strength": "strength list|safety factors?|margins?",
+    "prove:Strength": "strength list|how strong|safety factors?|margins?",
     "prove:Cases": "cases|load cases?",
     "prove:Next": "braces|best braces?|which brace.*|what to brace.*|brace against .*|best brace .*",
     "prove:Balance": "balance|roll balance",
@@ -95,6 +96,7 @@ _LISTS = {
     "cut:Turned": r"turned parts?|lathe|bushes|bushings|spacers",
     "cut:Here": r"here or out|quotes?|send (?:it )?out|cut(?:ting)? hours|get (?:a )?quote",
     "place:People": "who fits|compare (?:drivers?|people|statures?).*|does .*(?:driver|person|passenger) fit.*",
+    "place:Holes": "holes|bolt patterns?|(?:compare )?(?:section lines?|roof lines?|roof heights?|roofs)",
     "place:Stance": "stance|wheelie|will it wheelie|how fast does it accelerate",
 }
 _FIGURES = {

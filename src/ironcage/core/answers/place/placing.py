@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from ironcage.core.answers.place import clashes, compared, drives, mends, people
+from ironcage.core.answers.place import clashes, compared, drives, mends, people, sectionlines
 from ironcage.core.answers.shared import fittings
 from ironcage.core.answers.shared.mass import MassAnswer, StanceAnswer, stance, weigh
 from ironcage.core.answers.shared.patterns import AdapterAnswer, PatternAnswer, adapters, flat_patterns
@@ -29,6 +29,7 @@ class PlaceAnswer:
     patterns: tuple[PatternAnswer, ...]
     adapters: tuple[AdapterAnswer, ...]
     sheet: tuple[Fitted, ...]
+    lines: tuple[sectionlines.LineAnswer, ...]
     mended: mends.Mended | None = None
     compared: tuple[compared.Compared, ...] = ()
 
@@ -46,6 +47,7 @@ def answer(job: Job, picked: tuple[str, str] | None = None, statures: tuple[floa
         flat_patterns(job),
         adapters(job),
         fittings.fitting_facts(job),
+        sectionlines.section_lines(job),
         mends.mend_pair(job, *picked) if picked else None,
         compared.compare_people(job, statures) if statures else (),
     )

@@ -101,12 +101,13 @@ _AIMS = {
 _OURS_BUT_NOT_MEANT = re.compile(
     r"^(?:tyre grip|lay (?:a )?(?:fuel|brake|coolant|hose|pipe)|line tool|rule (?:material|firewall)|"
     r"roll (?:bar|cage|hoop)|bend (?:radius|die)|weld (?:these|those|them|it|this|that|together|joints?)\b|"
-    rf"add (?:a |the )?(?:{_PART}|{_PEOPLE}|hoop|floor|wheels?|chain))"
+    rf"add (?:a |the )?(?:{_PART}|{_PEOPLE}|hoop|floor|wheels?|chain)|"
+    rf"place (?:a |the )?(?:{_PEOPLE})\b)"
 )
 # commands' words that people also use for something else, or more freely than the command allows
 RETOLD = (
     *("add", "line", "profile", "joint", "tube", "delete", "lower", "cross", "use", "set", "split", "copy"),
-    *("lay", "mirror", "call", "choose", "sheet", "name"),
+    *("lay", "mirror", "call", "choose", "sheet", "name", "place"),
 )
 
 

@@ -1,5 +1,7 @@
 """A typed line understood: by its command, by the names of things, or by what other people would call it."""
 
+import re
+
 from pydantic import ValidationError
 
 from ironcage.core.job.geometry.names import called, named_with
@@ -60,6 +62,7 @@ CLOSE = 0.7  # how near in spelling a word of ours is that is named for one that
 FIRST_LINES = said.example(
     "F1 lists all lines. A place is a joint, joint [0] [250] [300]; two chosen ones are joined with tube."
 )
+_NAME = re.compile(r"[a-z]+\d+[lr]?", re.IGNORECASE)  # of a joint, a tube, something placed
 _BY_WORD = {c.word: c for c in COMMANDS}
 
 
@@ -109,6 +112,12 @@ def _run(text: str, job: Job, chosen: Chosen) -> Done:
         return Done(f"Choose {text}", job, tuple(n for n in named if n))
     word, _, rest = text.partition(" ")
     command = _BY_WORD.get(word.lower())
+    if command is None and re.fullmatch(_NAME, word):
+        missing = next(w for w in text.split() if not _id_of(job, w)).upper()
+        known = (*job.joint_by_id, *job.tube_by_id, *job.placed)
+        raise Problem(
+            f"There is no {missing} in this job.", where=missing, hint=nearest(missing, known, CLOSE) or FIRST_LINES
+        )
     if command is None:
         raise Problem(
             f"‘{word}’ is not a command.", where=word, hint=nearest(word.lower(), _BY_WORD, CLOSE) or FIRST_LINES

@@ -9,6 +9,7 @@ import numpy as np
 from ironcage.core.answers.place import drives as driven
 from ironcage.core.answers.place import people as seated
 from ironcage.core.answers.place import placing
+from ironcage.core.answers.place.sectionlines import LineAnswer
 from ironcage.core.answers.shared.extent import extent
 from ironcage.core.answers.shared.ground import ground_of
 from ironcage.core.answers.shared.mass import ASSUMED
@@ -24,6 +25,9 @@ from ironcage.core.job.values.placed import Chain, Part, Pipe
 from ironcage.units import Units, said
 from ironcage.units.quantity import LENGTH
 
+MOST_GAPS = 3  # from a section line, that are told in its row
+ALWAYS = ("person", "engine", "motor")  # are told at every section line: a roof or a bonnet is laid over them
+SIDES = {"x": ("ahead of", "behind"), "y": ("left of", "right of"), "z": ("over", "under")}
 LEVEL_DEG = 0.005  # a frame that is less off level stands level
 
 
@@ -298,17 +302,32 @@ def shop(job: Job, result: placing.PlaceAnswer, units: Units) -> list[ToldRow]:
         ]
     rows += [ToldRow(f"adapter {a.name}", _adapter(a, units), (), bool(a.problem)) for a in result.adapters]
     rows += [_pipe_row(p, p.shape, units) for p in job.parts if p.shape.kind == "pipe"]
-    for line in job.lines:
-        at = units.length(line.at - getattr(job.datum, line.axis))
-        follow = (
-            f"{', '.join(line.joints[:6])} {'follows' if len(line.joints) == 1 else 'follow'}"
-            if line.joints
-            else "no joint is laid to it"
-        )
-        rows.append(ToldRow(f"line {line.name}", f"{line.axis} {at}; {follow}", line.joints))
+    rows += [_line_row(job, told, units) for told in result.lines]
     return rows or [
         ToldRow(
             "nothing yet",
             units.say(said.example("Type a pattern taped between hole centres, or a section line: line roof z [1340]")),
         )
     ]
+
+
+def _line_row(job: Job, told: LineAnswer, units: Units) -> ToldRow:
+    """Where a section line is, how far from the nearest things, and what follows it."""
+    line = told.line
+    at = units.length(line.at - getattr(job.datum, line.axis))
+    after, before = SIDES[line.axis]
+    gaps = []
+    for n, gap in enumerate(told.gaps):
+        if n >= MOST_GAPS and gap.use not in ALWAYS:
+            continue
+        name = f"{gap.name} ({gap.piece})" if gap.piece not in ("", gap.name) else gap.name
+        side, far = (after if gap.above else before), units.length(abs(gap.gap))
+        gaps.append(f"{far} {side} {name}" if gap.gap >= 0 else f"{name} reaches {far} {side} it")
+    more = len(told.gaps) - len(gaps)
+    gaps += [f"{more} more are further off"] * (more > 0)
+    follow = (
+        f"{', '.join(line.joints[:6])} {'follows' if len(line.joints) == 1 else 'follow'}"
+        if line.joints
+        else "no joint is laid to it"
+    )
+    return ToldRow(f"line {line.name}", f"{line.axis} {at}: {'; '.join((*gaps, follow))}", line.joints)
