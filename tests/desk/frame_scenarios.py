@@ -87,6 +87,14 @@ FRAME_SCENARIOS = {
         row Tubes and parts that changed has T74 | added: 25 x 1.5
         row Figures that changed has frame
     """,
+    "smaller diagonals meet fewer tubes": """
+        key 4
+        type choose diagonals
+        type section 15 x 1.5
+        tab Changes
+        settle
+        row Tubes and parts that changed has cut ends | 130 met more than one tube, 102 do now | −28
+    """,
     "what is no longer symmetric is listed with how far": """
         key 4
         choose J12L

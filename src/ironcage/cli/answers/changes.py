@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from ironcage.core.answers import cut
 from ironcage.core.answers.shared.figures import QUANTITIES, Figure
 from ironcage.core.answers.tally import compare_jobs
 from ironcage.core.job.values.model import Job
@@ -20,6 +21,7 @@ def say_changes(before: Job, after: Job) -> Said:
             if a.value != b.value
         ],
         "turning_circle_mm": circle,
+        "ends_cut_to_several": [cut.answer(job).trimmed for job in (before, after)],
         "tubes": [
             {"tube": t.tube, "what": t.what, "before_mm": round(t.before, 2), "now_mm": round(t.after, 2)}
             for t in made.tubes

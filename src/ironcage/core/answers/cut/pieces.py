@@ -102,6 +102,11 @@ class CutAnswer:
     pieces: tuple[Piece, ...]
     by_section: Mapping[str, float]
 
+    @property
+    def trimmed(self) -> int:
+        """How many ends are cut to more than one tube."""
+        return sum(bool(end.trims) for piece in self.pieces for end in (piece.first, piece.second))
+
     def piece(self, name: str) -> Piece:
         """The piece that contains a tube."""
         for piece in self.pieces:

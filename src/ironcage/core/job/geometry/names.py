@@ -102,9 +102,14 @@ def called(job: Job, text: str) -> tuple[str, ...]:
 
 def named_with(job: Job, text: str) -> tuple[str, ...]:
     """The joints and tubes whose name has all of two or more words; none where that is more than anyone means."""
+    fit = all_named_with(job, text)
+    return fit if len(_plain(text)) > 1 and len(fit) <= MOST_MATCHED else ()
+
+
+def all_named_with(job: Job, text: str) -> tuple[str, ...]:
+    """The joints and tubes whose name has all words of a text."""
     asked = Counter(_plain(text))
-    fit = tuple(thing for thing, name in names(job).items() if not asked - Counter(_plain(name)))
-    return fit if asked.total() > 1 and len(fit) <= MOST_MATCHED else ()
+    return tuple(thing for thing, name in names(job).items() if asked and not asked - Counter(_plain(name)))
 
 
 def _plain(text: str) -> tuple[str, ...]:

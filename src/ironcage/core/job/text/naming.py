@@ -1,7 +1,7 @@
 """Commands on names in words: call, choose."""
 
 from ironcage.core.job import edits
-from ironcage.core.job.geometry.names import called, name_of, named_with, names
+from ironcage.core.job.geometry.names import all_named_with, called, name_of, names
 from ironcage.core.job.text.command import Chosen, Command, Done, counted
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem, nearest
@@ -16,8 +16,10 @@ def call(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 def choose(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Choose joints and tubes by their names in words: by a whole name, or all that have the words in theirs."""
-    found = called(job, rest) or named_with(job, rest)
+    """Choose joints and tubes by their names in words: by a whole name, or all that have the words in theirs, the last
+    one in the plural too: `choose rear diagonals`."""
+    words = rest.removeprefix("all ").strip()
+    found = called(job, words) or all_named_with(job, words) or all_named_with(job, words.removesuffix("s"))
     if not found:
         raise Problem(
             f"Nothing is called ‘{rest.strip()}’.",

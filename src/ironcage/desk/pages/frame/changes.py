@@ -3,7 +3,7 @@ and what is not symmetric."""
 
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
-from ironcage.core.answers import tally
+from ironcage.core.answers import cut, tally
 from ironcage.core.answers.frame import materials, symmetry
 from ironcage.core.answers.frame.symmetry import Odd
 from ironcage.core.answers.shared.figures import difference, shown
@@ -28,7 +28,7 @@ class ChangesTab(FrameTab):
         super().__init__(session)
         self.since = Pick()
         self.since.setAccessibleName("Compare with")
-        self.since.activated.connect(lambda _: self.show_changes())
+        self.since.activated.connect(lambda _: self._compare())
         self.figures = Grid("Figures that changed", self._figure_columns(), lambda pair: pair[0].key)
         self.tubes = Grid("Tubes and parts that changed", self._change_columns(), lambda change: change[0])
         self.odd = Grid("Not symmetric", self._odd_columns(), lambda o: " ".join(o.where))
@@ -92,15 +92,22 @@ class ChangesTab(FrameTab):
         return variant.job if variant else self.session.mark if name == MARK else self.session.before
 
     def question(self) -> Question:
-        return _with_unlike_sides
+        other = self.other()
+        return lambda job: _with_unlike_sides(job, other)
+
+    def _compare(self) -> None:
+        """Compare with what was picked."""
+        self.show_changes()
+        self.wants.emit()
 
     def show_result(self, job: Job, shown: FrameShown) -> None:
         if shown.odd is not None:
-            self.show_changes()
+            self.show_changes(shown.trimmed)
             self.odd.show_rows(shown.odd)
 
-    def show_changes(self) -> None:
-        """Compare with what is chosen."""
+    def show_changes(self, trimmed: tuple[int, int] | None = None) -> None:
+        """Compare with what is chosen. trimmed: ends that are cut to more than one tube, before and now, once that is
+        worked out."""
         job = self.session.job
         names = [LAST_EDIT, MARK, *(v.name for v in job.variants)]
         if [self.since.itemText(n) for n in range(self.since.count())] != names:
@@ -130,6 +137,12 @@ class ChangesTab(FrameTab):
                     self._signed((made.circle[1] or 0) - (made.circle[0] or 0)),
                 ),
             )
+        if trimmed and trimmed[0] != trimmed[1]:
+            was, now = trimmed
+            rows.insert(
+                0,
+                ("cut ends", f"{was} met more than one tube, {now} do now", f"{now - was:+d}".replace("-", "−")),
+            )
         rows.sort(
             key=lambda row: row[1] == "moved" and row[0] in job.tube_by_id
         )  # tubes that only went along come last
@@ -140,5 +153,9 @@ class ChangesTab(FrameTab):
         return f"{'+' if value > 0 else '−'}{text}" if abs(value) > tally.SAME_MM else ""
 
 
-def _with_unlike_sides(job: Job) -> FrameShown:
-    return FrameShown(materials.answer(job), odd=symmetry.find_unlike_sides(job))
+def _with_unlike_sides(job: Job, other: Job) -> FrameShown:
+    return FrameShown(
+        materials.answer(job),
+        odd=symmetry.find_unlike_sides(job),
+        trimmed=(cut.answer(other).trimmed, cut.answer(job).trimmed),
+    )

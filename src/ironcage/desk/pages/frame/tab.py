@@ -23,7 +23,8 @@ if TYPE_CHECKING:
 @dataclass(frozen=True)
 class FrameShown:
     """What the page shows: the frame's answer, and bays, what is not symmetric, the share of twist stiffness that
-    holes take (by fitting), holes on one pivot, or the spacing of rails, where a list that is open asked for them."""
+    holes take (by fitting), holes on one pivot, the spacing of rails, or how many ends are cut to more than one tube in
+    the job that is compared with and in this one, where a list that is open asked for them."""
 
     frame: "FrameAnswer"
     bays: "BaysAnswer | None" = None
@@ -31,6 +32,7 @@ class FrameShown:
     hole_costs: Mapping[str, float] = field(default_factory=dict)
     pivots: "tuple[Pivot, ...]" = ()
     spacing: "tuple[Spacing, ...]" = ()
+    trimmed: tuple[int, int] | None = None
 
 
 class FrameTab(ListTab):
