@@ -38,3 +38,26 @@ def test_a_word_is_looked_for_in_the_lines_and_in_the_pages_and_one_goes_back_to
     page.search.clear()
     assert page.text.toPlainText().startswith("Cut: what do I buy")
     page.close()
+
+
+def test_an_inch_job_reads_its_help_in_inches(drive: Driver) -> None:
+    drive.window.go("place")
+    drive.key(Qt.Key.Key_F1, drive.window)
+    page = drive.window._help
+    assert "Tyres keep 20 mm" in page.text.toPlainText()
+    page.close()
+    drive.type("units inch 1/16 lb")
+    drive.settle()
+    drive.window.activateWindow()
+    drive.qtbot.waitUntil(drive.window.isActiveWindow)
+    drive.key(Qt.Key.Key_F1, drive.window)
+    said = page.text.toPlainText()
+    assert 'Tyres keep 13/16"' in said
+    assert "line roof z 53" in said
+    assert " mm" not in said
+    drive.qtbot.keyClicks(page.search, "tyres keep")
+    assert 'Tyres keep 13/16"' in page.text.toPlainText()
+    page.search.clear()
+    page.about.setCurrentText("A frame in a quarter of an hour")
+    assert "This frame is laid in millimetres" in page.text.toPlainText()
+    page.close()

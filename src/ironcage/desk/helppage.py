@@ -1,6 +1,7 @@
 """Help: the page of each step, and every line and key, made from what is declared."""
 
 from html import escape
+from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QUrl
@@ -10,7 +11,7 @@ from PyQt6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QLineEdit, QPushBut
 from ironcage.core.job.text import COMMANDS
 from ironcage.core.job.text.guesses import meaning
 from ironcage.desk.actions import ACTIONS
-from ironcage.desk.guide import Guide, other_guides, passages, step_guide
+from ironcage.desk.guide import Guide, other_guides, page_text, passages, step_guide
 from ironcage.desk.pages import STEPS
 from ironcage.units import METRIC, Units, said
 
@@ -63,7 +64,7 @@ def help_text(units: Units, wanted: str = "") -> str:
         + section("Lines to type", _lines(units), left_and_right)
         + section("Lengths", _lengths(units))
         + section("Mouse and keys on the table", [(key, units.say(told)) for key, told in _MOUSE])
-        + (_passages(words) if words else "")
+        + (_passages(words, units) if words else "")
         + section("Keys", [(" or ".join(filter(None, (a.key, a.also))), a.words) for a in ACTIONS if a.key])
     )
     return (
@@ -74,11 +75,11 @@ def help_text(units: Units, wanted: str = "") -> str:
     )
 
 
-def _passages(words: list[str]) -> str:
+def _passages(words: list[str], units: Units) -> str:
     """What the pages of the steps say of some words, each with a link to its page."""
     rows = ""
     for guide in (*(step_guide(step.name) for step in STEPS), *other_guides()):
-        for text in passages(guide, words)[:MOST_PASSAGES]:
+        for text in passages(guide, words, units)[:MOST_PASSAGES]:
             link = f'<a href="{QUrl.fromLocalFile(str(guide.path)).toString()}">{escape(guide.name)}</a>'
             rows += f"<tr><td>{link}&nbsp;&nbsp;</td><td>{escape(text)}</td></tr>"
     return f"<h3>In the pages</h3><table>{rows}</table>" if rows else ""
@@ -102,9 +103,13 @@ def _lengths(units: Units) -> Pairs:
 
 
 class Reader(QTextBrowser):
-    """Shows the help and the pages of the docs; pictures are no wider than there is room."""
+    """Shows the help and the pages of the docs, in the builder's units; pictures are no wider than there is room."""
+
+    units = METRIC
 
     def loadResource(self, kind: int, name: QUrl) -> Any:
+        if kind == QTextDocument.ResourceType.MarkdownResource and name.isLocalFile():
+            return page_text(Path(name.toLocalFile()), self.units)
         found = super().loadResource(kind, name)
         if kind == QTextDocument.ResourceType.ImageResource and name.isLocalFile():
             image, room = QImage(name.toLocalFile()), self.viewport().width() - 24
@@ -158,11 +163,13 @@ class HelpPage(QDialog):
 
     def show_in(self, units: Units, step: str) -> None:
         """Open at the page of a step, by its name, with examples in the builder's units."""
-        self.units = units
+        changed, self.units, self.text.units = units != self.units, units, units
         self.search.clear()
         at = next((n for n, guide in enumerate(self._guides) if guide and guide.name == step), 0)
         self.about.setCurrentIndex(at)
         self._show()
+        if changed:
+            self.text.reload()
         self.search.setFocus()
 
     def _go(self) -> None:
