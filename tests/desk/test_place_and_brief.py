@@ -316,7 +316,7 @@ def test_a_photo_is_laid_on_the_side_plane_and_scaled_by_two_clicks(
     (tmp_path / "none.png").write_text("hello")
     drive.window.page.bring.emit("picture")
     drive.qtbot.waitUntil(lambda: drive.window.strip.worker is None, timeout=60_000)
-    assert "none.png is no picture that can be read" in drive.said
+    assert "none.png can't be read as a picture" in drive.said
 
 
 def test_everything_placed_is_saved_opened_and_recovered(drive, sandpiper: Job, tmp_path, own_home) -> None:
@@ -407,7 +407,7 @@ def test_other_vehicles_stand_beside_this_one(drive, sandpiper: Job) -> None:
     cell(drive, shown, "Kestrel", "mass", "700")
     assert cells(1)[7].startswith("700.0")
     drive.type("against Kestrel: colour 3")
-    assert "is nothing to compare by" in drive.said
+    assert "is not a figure to compare by" in drive.said
     drive.type("against kestrel gone")
     drive.settle()
     assert not shown.isVisible()

@@ -119,7 +119,7 @@ def test_tubes_that_give_way_are_said_and_marked(drive: Driver, skerry: Job) -> 
     window, here = _open(drive, weak, "Strength")
     over = [t for t in strength.tube_strength(weak).tubes if t.use > 1]
     assert over
-    assert f"{len(over)} tubes use more than all they stand" in here.sum.text()
+    assert f"{len(over)} tubes are loaded beyond what they carry" in here.sum.text()
     assert here.tubes.model.wrong == frozenset(t.tube for t in over)
     assert window.tally.dials  # the rest of the window goes on
 

@@ -171,7 +171,7 @@ def test_a_joint_that_follows_another_refuses_the_arrow_key_and_says_what_it_fol
     window.session.choose(("J5L",))
     drive.key(Qt.Key.Key_PageUp)
     assert (
-        "J5L (front upper joint, left) follows J2L (front lower joint, left). Move that, or let it go: untie J5L"
+        "J5L (front upper joint, left) follows J2L (front lower joint, left). Move that, or release it: untie J5L"
         in drive.said
     )
     assert window.session.job is job

@@ -113,7 +113,7 @@ def test_a_shelf_is_shared_and_comes_in_with_new_ids(sandpiper: Job, tmp_path: P
         ("shelf", "a.json", "{}", "not a shelf file"),
         ("shelf", "a.json", "[[[", "not a shelf file"),
         ("shelf", "a.json", '{"format": "ironcage shelf", "version": 9}', "newer"),
-        ("shelf", "a.json", '{"format": "ironcage shelf", "version": 1, "parts": [{"id": 4}]}', "that is none"),
+        ("shelf", "a.json", '{"format": "ironcage shelf", "version": 1, "parts": [{"id": 4}]}', "that is not valid"),
     ],
 )
 def test_what_is_wrong_with_a_file_is_told_in_one_sentence(
@@ -139,7 +139,7 @@ def test_a_hole_fitted_in_a_scan_becomes_a_mount_hole_and_a_hard_point(tmp_path:
     done = understand("fit drain at -500, 40, 300 within 13", job, ("B1",))
     assert "a circle of 18.00 mm" in done.name
     assert dict(hard_points(done.job))["Sump: drain"] == pytest.approx((-500, 40, 300), abs=0.02)
-    for line, words in (("fit at 0, 0, 0", "0 facets"), ("fit drain", "Where to look")):
+    for line, words in (("fit at 0, 0, 0", "0 facets"), ("fit drain", "Say where to look")):
         with pytest.raises(Problem, match=words):
             understand(line, job, ("B1",))
     with pytest.raises(Problem, match="no scan"):

@@ -76,7 +76,7 @@ def test_joints_laid_to_a_line_follow_it_and_leave_it_when_they_go(box: Job) -> 
     for line, words in (
         ("line roof x 5", "a line along z"),
         ("lay floor", "no line ‘floor’"),
-        ("line z 5", "not all there"),
+        ("line z 5", "is incomplete"),
     ):
         with pytest.raises(Problem, match=words):
             understand(line, job, ("J2L",))

@@ -34,7 +34,7 @@ class AskedSection(Asked):
     torsion_modulus_mm3: More | None = None
 
     def shape(self) -> Figured:
-        """The section. Raises Problem where it is not all there."""
+        """The section. Raises Problem where it is incomplete."""
         match (self.od_mm, self.width_mm, self.height_mm, self.leg_y_mm, self.leg_z_mm, self.wall_mm):
             case (float(od), None, None, None, None, float(wall)):
                 return Round(od, wall)
@@ -56,7 +56,7 @@ class AskedSection(Asked):
                     self.torsion_modulus_mm3,
                 )
         raise Problem(
-            "The section is not all there.",
+            "The section is incomplete.",
             where="section",
             hint="Give od_mm and wall_mm, or width_mm, height_mm and wall_mm, or leg_y_mm, leg_z_mm and wall_mm, or "
             "area_mm2, i_y_mm4, i_z_mm4 and j_mm4.",

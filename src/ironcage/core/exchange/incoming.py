@@ -148,11 +148,11 @@ def _read_picture(path: Path, say: Say) -> Read:
         raise Problem(f"{path.name} has too many pixels.", where=path.name, hint="Make it smaller first.") from None
     except Exception:
         raise Problem(
-            f"{path.name} is no picture that can be read.", where=path.name, hint="There are PNG and JPEG."
+            f"{path.name} can't be read as a picture.", where=path.name, hint="There are PNG and JPEG."
         ) from None
     if kind not in ("PNG", "JPEG") or wide * high > MOST_PIXELS:
         raise Problem(
-            f"{path.name} is no picture that can be taken.",
+            f"{path.name} is not a picture of a known kind.",
             where=path.name,
             hint="There are PNG and JPEG, up to 80 million pixels.",
         )

@@ -44,7 +44,7 @@ def read_mesh(path: Path, say: Say = lambda share: None) -> ReadMesh:
     say(0.1)
     readers = {".stl": _stl, ".obj": _obj, ".ply": _ply}
     if path.suffix.lower() not in readers:
-        raise Problem(f"{name} is no scan that can be read.", where=name, hint="There are STL, OBJ and PLY.")
+        raise Problem(f"{name} can't be read as a scan.", where=name, hint="There are STL, OBJ and PLY.")
     with np.errstate(all="ignore"):  # numbers too large for a place are looked for below
         mesh = readers[path.suffix.lower()](data, name, say)
     if not len(mesh.faces):
@@ -72,7 +72,7 @@ def guessed_unit(longest: float) -> str:
 def _demand_few(count: int, name: str) -> None:
     if count > MOST_TRIANGLES:
         raise Problem(
-            f"{name} has {count:,} triangles; {MOST_TRIANGLES:,} can be taken.", where=name, hint="Thin it out first."
+            f"{name} has {count:,} triangles; the most is {MOST_TRIANGLES:,}.", where=name, hint="Thin it out first."
         )
 
 

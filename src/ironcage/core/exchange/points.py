@@ -67,7 +67,7 @@ def read_points(path: Path) -> Points:
             hint="Rows of name, x, y, z are read, or a DXF's points and lines.",
         )
     if len(made.named) > MOST_POINTS:
-        raise Problem(f"{path.name} holds {len(made.named):,} points; {MOST_POINTS:,} can be taken.", where=path.name)
+        raise Problem(f"{path.name} holds {len(made.named):,} points; the most is {MOST_POINTS:,}.", where=path.name)
     return made
 
 

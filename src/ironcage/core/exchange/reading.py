@@ -20,7 +20,7 @@ def bytes_of(path: Path, most: int) -> bytes:
             raise Problem(f"{path} is no plain file.", where=path.name)
         if held.st_size > most:
             raise Problem(
-                f"{path.name} is {held.st_size / 2**20:.0f} MB; {most / 2**20:.0f} MB can be taken.",
+                f"{path.name} is {held.st_size / 2**20:.0f} MB; the most is {most / 2**20:.0f} MB.",
                 where=path.name,
                 hint="Make it smaller first.",
             )

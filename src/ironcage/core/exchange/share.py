@@ -57,5 +57,5 @@ def add_shelf(job: Job, data: bytes, name: str) -> Job:
             }
             job = add_part(job, part.name, part.kind, part.shape, part.place, part.mass, **fields)
     except (ValidationError, TypeError, AttributeError):
-        raise Problem(f"{name} holds a part, section, material or die that is none.", where=name) from None
+        raise Problem(f"{name} holds a part, section, material or die that is not valid.", where=name) from None
     return job

@@ -75,7 +75,7 @@ def read_lines(path: Path, say: Say = lambda share: None) -> ReadLines:
         raise Problem(
             f"{path.name} holds something that is not drawn as its kind is.",
             where=path.name,
-            hint="Write it anew from the program that drew it.",
+            hint="Write it again from the program that drew it.",
         ) from None
     if not taken.drawn:
         held = f"only {counted(taken.left)}" if taken.left else "nothing"
@@ -116,7 +116,7 @@ class _Taken:
         if self.looked > MOST_ENTITIES or len(self.drawn) > MOST_LINES:
             raise Problem(
                 f"{self.name} holds over {MOST_LINES:,} lines, or {MOST_ENTITIES:,} things with its blocks opened; "
-                f"that is more than can be taken.",
+                f"that is too many.",
                 where=self.name,
                 hint="Leave the centrelines of the frame in it alone.",
             )

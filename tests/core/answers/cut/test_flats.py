@@ -77,7 +77,7 @@ def test_laminated_tabs_have_a_second_plate_of_its_own_thickness_and_say_their_h
 @pytest.mark.parametrize(
     ("line", "says"),
     [
-        ("flat Bracket 0 0; 80 0; 80 40", "not all there"),
+        ("flat Bracket 0 0; 80 0; 80 40", "is incomplete"),
         ("flat Bracket 0 0; 80 40; 80 0; 0 40 thickness 4", "crosses itself"),
         ("flat Bracket 0 0; 80 0; 80 40; 0 40 holes 2 20 dia 8 thickness 4", "reaches past"),
         ("flat Bracket 0 0; 80; 80 40 thickness 4", "is no corner"),

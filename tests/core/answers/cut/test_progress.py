@@ -108,7 +108,7 @@ def test_a_tube_that_grew_since_its_piece_was_cut_is_a_snag(box: Job, upright: P
         ("piece cut", (), "This needs a piece, and no tube of one is chosen"),
         ("piece cut 300", ("T1L", "T2L"), "A length is of one piece, and several are named"),
         ("piece T99 cut", (), "There is no tube ‘T99’"),
-        ("piece T1L cut -4", (), "A piece of ‘-4’ is none"),
+        ("piece T1L cut -4", (), "‘-4’ is not the length of a piece"),
         ("piece T1L cut wide", (), "‘wide’"),
         ("piece within", (), "Write for example"),
     ],
@@ -168,6 +168,6 @@ def test_a_cut_piece_whose_neighbours_turned_or_left_is_told_although_it_is_as_l
     rail = box.tube_by_ends[frozenset(("J2L", "J4L"))].id
     assert f"{rail} meets it at" in progress(moved)[tube].turned
     assert any("and since then" in s.what for s in find_snags(moved))
-    assert "no more" in progress(typed(cut, f"delete {rail}"))[tube].turned
+    assert "no longer meets" in progress(typed(cut, f"delete {rail}"))[tube].turned
     other = typed(cut, "section 25 x 1.5", chosen=(tube,))
     assert "and is 25 x 1.5" in progress(other)[tube].turned

@@ -70,7 +70,7 @@ def test_an_insert_between_two_bores_is_stepped_and_must_go_into_both() -> None:
 @pytest.mark.parametrize(
     ("line", "says"),
     [
-        ("turned bush od 25 press bore 12", "not all there"),
+        ("turned bush od 25 press bore 12", "is incomplete"),
         ("turned bush od 25 loose length 45", "is not a unit of length"),
         ("turned bush od 12 bore 25 length 45", "leaves nothing of"),
         ("turned adapter od 30 step 28 over 90 length 80", "does not fit on"),

@@ -210,7 +210,7 @@ def test_what_a_cut_leaves_of_a_donor_and_a_warning_where_it_is_too_little() -> 
     assert len([t for t in kept.tubes if not t.donor]) == 2  # what is not of the donor stays
     with pytest.raises(Problem, match="cuts nothing off the donor"):
         understand("sever at -2000 keep ahead", job)
-    with pytest.raises(Problem, match="The cut is not all there"):
+    with pytest.raises(Problem, match="The cut is incomplete"):
         understand("sever here", job)
 
 

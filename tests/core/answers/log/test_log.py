@@ -150,7 +150,7 @@ def test_what_is_late_or_dear_is_a_snag(box: Job) -> None:
     found = {s.code: s.what for s in find_snags(job)}
     assert found["over budget"] == "140 is spent and on order, and the budget is 100."
     assert found["overdue"].startswith("Tank is overdue, Tank by ")
-    assert "With 5 h a week, what is to do is done on" in found["too late"]
+    assert "With 5 h a week, the work is finished on" in found["too late"]
 
 
 def test_what_other_steps_did_writes_itself_once_a_day(box: Job) -> None:

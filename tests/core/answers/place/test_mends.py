@@ -66,7 +66,7 @@ def test_too_near_can_be_left_with_a_smaller_margin_and_inches_go_by_sixteenths(
     near = typed(shelf, "z-21", chosen=("B1",))  # 6 of the 10 that are wanted
     (found,) = find_mends(near)
     assert words(found)[0] == "Move Cell 4 mm down"
-    assert words(found)[-1] == "Let Cell be content with 6 mm"
+    assert words(found)[-1] == "Let Cell make do with 6 mm"
     kept = understand(found.mends[-1].line, near, found.mends[-1].chosen).job
     assert find_clashes(kept).clashes == ()
     inch = typed(near, "units inch 1/16 lb")

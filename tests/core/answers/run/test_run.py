@@ -54,7 +54,7 @@ def test_outer_points_are_proposed_and_stay_when_joints_are_named_again(hung: Jo
         ("corner front lower J4R J8L upper J5L J9L spring J9L", "J4R is on the right"),
         ("corner front lower J4L J99L upper J5L J9L spring J9L", "J99L"),
         ("corner rear lower out 1, 2, 3", "The rear axle has no wishbones yet"),
-        ("corner front castor 4", "‘castor 4’ is nothing of a corner"),
+        ("corner front castor 4", "A corner has no ‘castor 4’"),
         ("corner front camber 60", "it must be at most"),
         ("corner front spring on wheel", "A coil-over does not stand on ‘wheel’"),
         ("corner front lower out", "Nothing was typed for lower out"),
@@ -70,7 +70,7 @@ def test_a_joint_or_wheel_that_has_gone_is_said(hung: Job) -> None:
     job = typed(hung, "corner front gone", "joint 200 192 430", "corner front lower J4L J8L upper J32L J9L spring J9L")
     job = typed(job, "delete", chosen=("J32L",))
     found = {s.code: s for s in find_snags(job)}
-    assert "An arm is hung at J32L, which has gone" in found["corner not all there"].what
+    assert "An arm is hung at J32L, which has gone" in found["corner incomplete"].what
     with pytest.raises(Problem, match="No wheel is hung yet"):
         runs(typed(hung, "corner front gone"))
 
@@ -135,4 +135,4 @@ def test_the_right_side_of_a_parted_frame_has_its_own_joints(hung: Job) -> None:
     job = edits.move(edits.unpair(hung, ["J4L"]), ["J4R"], dz=20)
     with pytest.raises(Problem, match="J4L has no twin"):
         link_reactions(job, "front right", np.array([0.0, -660, 0]), np.array([0, 0, 1000.0]))
-    assert "J4L has no twin" in next(s.what for s in find_snags(job) if s.code == "corner not all there")
+    assert "J4L has no twin" in next(s.what for s in find_snags(job) if s.code == "corner incomplete")

@@ -106,7 +106,7 @@ def test_what_is_measured_is_in_the_frame_of_the_table(box: Job) -> None:
         ("tape J1L 500", (), "There is no joint ‘500’"),
         ("tape J1L J1L 500", (), "has no distance from itself"),
         ("tape 500", ("J1L",), "This needs 2 joints"),
-        ("height J1L", (), "What was read is missing"),
+        ("height J1L", (), "The reading is missing"),
         ("height J99 5", (), "This needs a joint"),
         ("true datum J1L J2L", (), "A datum is three joints, and 2 are named"),
         ("true datum J1L J2L J3", (), "There is no joint ‘J3’"),

@@ -64,10 +64,10 @@ def test_the_share_that_is_welded_leaves_donor_tubes_out(box: Job) -> None:
         ("welded T99L", "There is no tube ‘T99L’"),
         ("welded T1L J4R", "none is chosen"),
         ("weld process laser", "How much laser shrinks is not known"),
-        ("weld shrink MIG wall 2", "is nothing of the welding"),
+        ("weld shrink MIG wall 2", "can't be set for welding"),
         ("weld shrink MIG wall 2 50", "it must be at most"),
         ("weld tack 300%", "it must be at most 100.0 %"),
-        ("weld", "is nothing of the welding"),
+        ("weld", "Say what to set for welding"),
     ],
 )
 def test_what_is_no_weld_is_refused(box: Job, line: str, says: str) -> None:

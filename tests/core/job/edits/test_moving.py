@@ -73,7 +73,7 @@ def test_a_plane_through_the_engine_is_refused_with_the_nearest_that_is_clear() 
     with pytest.raises(Problem, match=r"Only 70\.0 mm lie between the joints on both sides of that plane"):
         understand("stretch ahead of 195 by -150 with B18", SKERRY)
     for line in ("stretch here by 3", "stretch behind -900"):
-        with pytest.raises(Problem, match="The stretch is not all there"):
+        with pytest.raises(Problem, match="The stretch is incomplete"):
             understand(line, SKERRY)
 
 
@@ -105,7 +105,7 @@ def test_a_head_tube_is_steepened_with_its_joints_about_one_of_them() -> None:
     assert again.job.joint("J2").place != made.joint("J2").place
     for line, says in (
         ("turn 5 about w", "is no axis"),
-        ("turn 5", "not all there"),
+        ("turn 5", "is incomplete"),
         ("turn 5 about J1 J1", "give no line"),
     ):
         with pytest.raises(Problem, match=says):

@@ -182,10 +182,10 @@ def test_lines_that_meet_are_one_joint() -> None:
         ("sheet diagonals sideways", "There are none, up to the front"),
         ("sheet two seat", "two seats"),
         ("sheet laay", "lay"),
-        ("sheet", "What is to be done with the sheet is missing. Write sheet and one of ladder"),
+        ("sheet", "Say what to do with the sheet. Write sheet and one of ladder"),
         ("sheet -500 300, 150", "has no colon after the station"),
         ("sheet line lower crossed maybe", "‘maybe’ is neither yes nor no"),
-        ("sheet widths", "How widths are taken is missing"),
+        ("sheet widths", "Say how widths are measured"),
         ("sheet -500: wide", "wide"),
     ],
 )

@@ -177,14 +177,14 @@ def test_targets_tyres_and_deadline() -> None:
         ("person Bryn 178 at 0 0 300", "stature of 178 mm is beyond"),
         ("person Bryn men 120 at 0 0 300", "percentile of 120"),
         ("chain X teeth 2 40 pitch 12.7 from 0 0 0 to -500 0 0", "teeth 2"),
-        ("shaft X from 0 0 0", "not all there"),
+        ("shaft X from 0 0 0", "is incomplete"),
         ("set thigh 47", "thigh of 47 mm makes no person"),
         ("set thing 47", "no ‘thing’"),
         ("set aboard maybe", "neither yes nor no"),
         ("three 0 0 0; 100 0 0; 200 0 0 to 0 0 0; 0 100 0; 0 0 100", "in a line|needs a part"),
         ("use", "one person and the parts"),
         ("tyre front 205-50-15", "not a tyre size|no front wheels"),
-        ("target speed 90", "nothing to aim at"),
+        ("target speed 90", "not a figure to aim at"),
         ("target mass 4.8 parsecs", "parsecs"),
         ("deadline soon", "is not a day"),
         ("rule tube size role main hoop: Hoops", "lacks od, wall"),
@@ -209,7 +209,7 @@ def test_what_may_touch_is_known_and_ids_may_stand_without_commas(sandpiper: Job
     part = sandpiper.parts[0]
     both = understand("set touches B23 b24, hoop brace", sandpiper, (part.id,)).job.placed[part.id]
     assert both.touches == ("B23", "B24", "hoop brace")  # type: ignore[union-attr]
-    with pytest.raises(Problem, match=r"‘B23 B150’ is nothing that may touch can name"):
+    with pytest.raises(Problem, match=r"‘B23 B150’ is not an id or a kind that may touch can name"):
         understand("set touches B23 B150", sandpiper, (part.id,))
 
 

@@ -115,7 +115,7 @@ def test_chosen_joints_take_the_place_of_names(sandpiper: Job) -> None:
         ("case Odd:", "loads nothing"),
         ("case : J1L z 5", "has no name"),
         ("case Nothing gone", "no case of yours called ‘Nothing’"),
-        ("combine Both", "not all there"),
+        ("combine Both", "is incomplete"),
         ("combine Both: 1 brakin", "nearest is braking"),
         ("combine static: 1 braking", "called static already"),
         ("welds 0", "is no joint factor"),

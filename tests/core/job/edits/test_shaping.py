@@ -60,7 +60,7 @@ def test_a_hoop_is_as_high_and_as_wide_as_typed_and_its_top_is_level() -> None:
         ("hoop 38 x 2 width 300 at -1400 200", "A hoop needs a height"),
         ("hoop 38 x 2 height 900", "A hoop stands on two joints"),
         ("hoop 38 x 2 height 900 width 800 at -1400", "is not where a hoop can stand"),
-        ("die 38", "The die is not all there"),
+        ("die 38", "The die is incomplete"),
         ("die 38 clr 200 gone", "There is no die for 38 mm tube to 200 mm radius"),
     ],
 )
@@ -156,7 +156,7 @@ def test_a_jog_comes_back_and_leaves_its_joints(rails: Job) -> None:
         ("kick up 80 angle 120 at 600 by fold", "A kick of 120° can't be made"),
         ("kick up 80 at 600 by magic", "A kick can't be made by magic"),
         ("jog up 80 angle 45 at 600 by fold", "A jog comes back"),
-        ("kick up 80", "The kick is not all there"),
+        ("kick up 80", "The kick is incomplete"),
         ("kick over 80 at 600 by fold", "‘over’ is no direction"),
         ("kick up 80 at 600 from J9 by fold", "There is no joint ‘J9’"),
         ("kick up 80 at 600 by bend", "There is no die for 60 mm tube"),

@@ -48,7 +48,7 @@ def test_surfaces_and_angles(box: Job) -> None:
 
 def test_tapes_stay_follow_and_outlive_what_they_are_held_to(box: Job) -> None:
     kept = understand("tape J1L J2L stays", box)
-    assert kept.name.startswith("Let a tape stay: J1L to J2L: 1300.0 mm")
+    assert kept.name.startswith("Keep a tape: J1L to J2L: 1300.0 mm")
     job = typed(kept.job, "tape J3L J1L J2L stays")
     assert [short(job, t.things) for t in job.tapes] == ["1300.0 mm", "72.08°"]
     moved = typed(job, "z-1200", chosen=("J2L",))

@@ -220,7 +220,7 @@ def test_no_refusal_of_an_inch_job_speaks_metric(sandpiper: Job) -> None:
         ("tube J1L", (), "J1L alone makes no tube"),
         ("x 5 from frewall", ("J1L",), "no datum ‘frewall’"),
         ("table legs 4", (), "The table has no ‘legs’"),
-        ("wheels front 0 650", (), "not all there"),
+        ("wheels front 0 650", (), "are incomplete"),
         ("mass -3 Ghost at 0 0 0", (), "must weigh something"),
         ("units furlong", (), "is not a choice of units"),
         ("pin third", ("T1L",), "is no end"),

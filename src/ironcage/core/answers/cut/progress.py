@@ -91,7 +91,7 @@ def _of(job: Job, piece: Piece, made: PieceMade, waiting: Sequence[Piece]) -> Pi
     if made.state == "rejected" or not usable:
         elsewhere = tuple(_elsewhere(piece, made.length, waiting))
     if made.state == "rejected" and not made.length:
-        words = "measure it to hear what else it would make"
+        words = "measure it to see what else it would make"
     return PieceProgress(
         piece.id,
         made.state,
@@ -117,7 +117,7 @@ def _turned(job: Job, made: PieceMade) -> str:
     then, now = dict(made.meets), dict(edits.met_by(job, tube))
     if others := sorted(set(then) ^ set(now)):
         gone = [name for name in others if name in then]
-        return f"it meets {named(gone)} no more" if gone else f"it meets {named(others)} now"
+        return f"it no longer meets {named(gone)}" if gone else f"it meets {named(others)} now"
     off = {name: abs(now[name] - angle) for name, angle in then.items()}
     worst = max(off, key=lambda name: off[name], default="")
     if not worst or off[worst] < TURNED:
@@ -171,7 +171,7 @@ def made_wrong(job: Job) -> Iterator[Snag]:
                 f"{p.piece} is cut, and its tube is {said.length(abs(p.changed))} "
                 f"{'longer' if p.changed > 0 else 'shorter'} now than it was then.",
                 (p.piece,),
-                f"Undo what moved its joints, or cut it anew. Type: piece {p.piece} open",
+                f"Undo what moved its joints, or cut it again. Type: piece {p.piece} open",
             )
         elif p.done and p.turned:
             yield Snag(
@@ -180,7 +180,7 @@ def made_wrong(job: Job) -> Iterator[Snag]:
                 "cut",
                 f"{p.piece} is cut, and since then {p.turned}.",
                 (p.piece,),
-                f"Undo that, or cut its ends anew. Type: piece {p.piece} open",
+                f"Undo that, or cut its ends again. Type: piece {p.piece} open",
             )
         elif p.done and not p.usable:
             also = f" It would make {', '.join(p.elsewhere)}." if p.elsewhere else ""

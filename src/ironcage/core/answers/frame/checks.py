@@ -93,7 +93,7 @@ def kinked(job: Job) -> Iterator[Snag]:
                     f"{one.id} and {other.id} kink by {math.degrees(turn):.1f}° at {joint}, so they are cut apart and "
                     f"mitred, not bent as one.",
                     (one.id, other.id, joint),
-                    f"Move {joint} until they run on in line, or bend them anew.",
+                    f"Move {joint} until they run on in line, or bend them again.",
                 )
 
 

@@ -16,7 +16,7 @@ from ironcage.core.job.values.model import Job
 
 ASSUMED = (
     "Tasks are done one after another, those that can begin first in the order they were written; the week's hours "
-    "are spread evenly over seven days; an order that is overdue is reckoned to come tomorrow.",
+    "are spread evenly over seven days; an order that is overdue is assumed to come tomorrow.",
 )
 MOST_YEARS = 20  # that a forecast looks ahead
 

@@ -30,10 +30,10 @@ def late(job: Job) -> Iterator[Snag]:
             "look",
             "too late",
             "log",
-            f"With {job.logbook.hours_a_week:g} h a week, what is to do is done on {ahead.ready.isoformat()}, "
+            f"With {job.logbook.hours_a_week:g} h a week, the work is finished on {ahead.ready.isoformat()}, "
             f"{-spare} {'day' if spare == -1 else 'days'} after the deadline.",
             (),
-            "See Log: leave something out, find more hours, or order what holds up the most sooner.",
+            "See Log: leave something out, find more hours, or order sooner what holds up the most.",
         )
 
 

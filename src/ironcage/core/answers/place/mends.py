@@ -354,4 +354,4 @@ def _margins(room: _Room, near: Near) -> Iterator[Mend]:
     step = ROUND_MM[units.length_unit]
     margin = math.floor(near.gap / step) * step
     figure, told = _figures(job, margin)
-    yield Mend(0.0, f"Let {name_of(job, wants[0])} be content with {told}", f"set margin {figure}", (wants[0],))
+    yield Mend(0.0, f"Let {name_of(job, wants[0])} make do with {told}", f"set margin {figure}", (wants[0],))

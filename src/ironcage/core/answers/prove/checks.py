@@ -1,4 +1,4 @@
-"""Snags of Prove: tubes that use more than all they stand, a chain that opens under load, cases not worked out."""
+"""Snags of Prove: tubes that are loaded beyond what they carry, a chain that opens under load, cases not worked out."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 
 from ironcage.core.answers.prove import stiffness, strength
-from ironcage.core.answers.shared.snag import Snag, named
+from ironcage.core.answers.shared.snag import Snag, be, named
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 from ironcage.units import said
@@ -22,26 +22,26 @@ def strong_enough(job: Job) -> Iterator[Snag]:
         return  # listed by what checks the twist
     over = sorted((t for t in told.tubes if t.use > 1), key=lambda t: -t.use)
     if over:
-        worst = over[0]
+        worst, names = over[0], tuple(t.tube for t in over)
         yield Snag(
             "wrong",
             "too weak",
             "prove",
-            f"{named([t.tube for t in over])} use more than all they stand: {worst.tube} {worst.use:.0%}, "
+            f"{named(names)} {be(names)} loaded beyond what a tube carries: {worst.tube} {worst.use:.0%}, "
             f"{worst.cause} in {worst.case}.",
-            tuple(t.tube for t in over),
+            names,
             "Give it a larger section or a brace, or lower the level in Cases.",
         )
     near = [t for t in told.tubes if t.use <= 1 and t.margin < SLENDER_LEFT]
     if near:
-        worst = max(near, key=lambda t: t.use)
+        worst, names = max(near, key=lambda t: t.use), tuple(t.tube for t in near)
         yield Snag(
             "look",
             "little left",
             "prove",
-            f"{named([t.tube for t in near])} use nearly all they stand: {worst.tube} {worst.use:.0%}, {worst.cause} "
-            f"in {worst.case}.",
-            tuple(t.tube for t in near),
+            f"{named(names)} {be(names)} loaded to nearly all a tube carries: {worst.tube} {worst.use:.0%}, "
+            f"{worst.cause} in {worst.case}.",
+            names,
             "See Strength for its cause.",
         )
     for move in strength.moves(job, told):

@@ -415,7 +415,7 @@ def _weight(choices: _Choices, shares: list[Floats]) -> float:
 
 
 def _too_weak(job: Job, choices: _Choices) -> tuple[float | None, list[int]]:
-    """How much the most used tube uses, and the pairs that use more than all they stand."""
+    """How much the most used tube uses, and the pairs that use more than all they carry."""
     try:
         told = strength.tube_strength(job)
     except Problem:

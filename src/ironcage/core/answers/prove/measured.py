@@ -33,8 +33,8 @@ CARD = (
     "ones; zero both with the beam alone.",
     "Hang weights at the lever's length, from little to much and back again, and read both ends each time. Four "
     "weights or more; watch for slack and for slip.",
-    "Never load it beyond a third of what Strength says it stands. What you measure is this frame's twist stiffness, "
-    "not what it stands in a crash.",
+    "Never load it beyond a third of what Strength says it carries. What you measure is this frame's twist stiffness, "
+    "not what it withstands in a crash.",
 )
 
 

@@ -1,4 +1,4 @@
-"""Snags of Run: corners that are not all there, links that do not reach."""
+"""Snags of Run: corners that are incomplete, links that do not reach."""
 
 from collections.abc import Iterator
 
@@ -18,7 +18,7 @@ def hung(job: Job) -> Iterator[Snag]:
         for run in found:
             corner_of(job, run.hung, right=True)
     except Problem as problem:
-        yield Snag("unknown", "corner not all there", "run", problem.what, (), problem.hint)
+        yield Snag("unknown", "corner incomplete", "run", problem.what, (), problem.hint)
         return
     for run in found:
         if not run.closes:

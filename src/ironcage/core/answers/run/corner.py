@@ -101,7 +101,7 @@ def _inner(job: Job, name: str, right: bool) -> Floats:
 @remembered("wishbones", "joints", "wheels")
 def runs(job: Job) -> tuple[AxleRun, ...]:
     """Every hung axle over its whole travel and rack, front first. Raises Problem with nothing hung, or with a corner
-    that is not all there."""
+    that is incomplete."""
     if not job.wishbones:
         raise Problem(
             "No wheel is hung yet.",

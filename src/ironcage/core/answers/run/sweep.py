@@ -24,7 +24,7 @@ COIL_OVER_MM = 60.0  # diameter of a coil-over with its spring
 
 @remembered("wishbones", "joints", "wheels", "tubes")
 def swept_bodies(job: Job) -> tuple[Body, ...]:
-    """The tyres and links of every hung axle, both sides. Nothing of an axle whose links are not all there."""
+    """The tyres and links of every hung axle, both sides. Nothing of an axle whose links are incomplete."""
     try:
         found = runs(job)
     except Problem:

@@ -25,7 +25,7 @@ SUSPECT = 3.29  # a normalised residual beyond it comes by chance once in a thou
 CHECKED = 0.01  # a reading with a smaller part left to the others is checked by nothing
 SETTLED_MM = 1e-6  # each step is a thousandth of the one before or less: what is left to go is then under 1e-9
 ROUNDS = 50
-APART = "readings that do not come together"  # where a survey that can't be adjusted is refused
+APART = "readings that contradict each other"  # where a survey that can't be adjusted is refused
 LEAST_MM = 1e-6  # two points nearer than that have no direction between them
 RANK = 1e-9  # a direction that the readings tell less of, against the one they tell most of, they do not tell at all
 TOLD = 1e-4  # how much of a direction that nothing tells may be in a coordinate that is called told
@@ -84,7 +84,7 @@ def adjusted(drawn: Floats, readings: Sequence[Observed], held: Sequence[tuple[i
 
     held: coordinates that stay, as point and axis. With none, the points are laid on the drawing as they fit it best,
     each group of points that readings tie together by itself.
-    Raises Problem for a reading between points in one place, and for readings that do not come together.
+    Raises Problem for a reading between points in one place, and for readings that contradict each other.
     """
     free = np.ones(drawn.size, dtype=bool)
     for point, axis in held:
@@ -105,7 +105,7 @@ def adjusted(drawn: Floats, readings: Sequence[Observed], held: Sequence[tuple[i
             break
     else:
         raise Problem(
-            "The readings do not come together.", where=APART, hint="Look for one that is far from the drawing."
+            "The readings contradict each other.", where=APART, hint="Look for one that is far from the drawing."
         )
     left = misfits(places, readings)
     cofactors = np.zeros((drawn.size, drawn.size))

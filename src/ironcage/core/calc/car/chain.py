@@ -19,7 +19,7 @@ def pitch_radius(teeth: int, pitch_mm: float) -> float:
     """Radius of the circle through the pins of a chain on a sprocket: p / (2 sin(π/z)), mm."""
     if not LEAST_TEETH <= teeth <= MOST_TEETH:
         raise Problem(
-            f"A sprocket of {teeth} teeth is none.", where="teeth", hint=f"{LEAST_TEETH} to {MOST_TEETH} are."
+            f"A sprocket can't have {teeth} teeth.", where="teeth", hint=f"It has {LEAST_TEETH} to {MOST_TEETH}."
         )
     return pitch_mm / (2 * math.sin(math.pi / teeth))
 

@@ -123,7 +123,9 @@ def stature_of(percentile: float, group: str) -> float:
     if group not in STATURES_MM:
         raise Problem(f"There is no table of ‘{group}’.", where=group, hint="There are men and women.")
     if not 1 <= percentile <= 99:
-        raise Problem(f"A percentile of {percentile:g} is not in the table.", where="percentile", hint="1 to 99 are.")
+        raise Problem(
+            f"A percentile of {percentile:g} is not in the table.", where="percentile", hint="It goes from 1 to 99."
+        )
     from scipy.special import ndtri
 
     table = STATURES_MM[group]

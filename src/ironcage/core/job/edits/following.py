@@ -76,7 +76,7 @@ def _demand_mirrored(job: Job, name: str, tied: Mapping[str, Joint], places: Map
             f"{twin.id}, the mirror of {name}, follows {tie_words(twin.tie)}, which is {said.length(off)} from where "
             "it would stand.",
             where=twin.id,
-            hint=f"Let it go first (untie {twin.id}), or part the two.",
+            hint=f"Release it first (untie {twin.id}), or part the two.",
         )
 
 

@@ -114,7 +114,7 @@ def _demand_untied(job: Job, name: str) -> None:
     tied = joint if joint.tie else twin if twin and twin.tie else None
     if tied and tied.tie:
         raise Problem(
-            f"{name} follows {tie_words(tied.tie)}.", where=name, hint=f"Move that, or let it go: untie {tied.id}"
+            f"{name} follows {tie_words(tied.tie)}.", where=name, hint=f"Move that, or release it: untie {tied.id}"
         )
 
 

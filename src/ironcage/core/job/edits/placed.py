@@ -449,7 +449,7 @@ def align(job: Job, name: str, to: str, other: str = "") -> Job:
     axes = {"level": "z", "abreast": "x", "in line": "y"}
     if to not in axes:
         raise Problem(
-            f"‘{to}’ is nothing to align to.",
+            f"‘{to}’ is not something to align to.",
             where=to,
             hint="There are ground, centreline, square, level, abreast and in line.",
         )

@@ -85,7 +85,7 @@ def keep_variant(job: Job, name: str, note: str = "") -> Job:
     kept = [v for v in job.variants if v.name.lower() != new.name.lower()]
     if len(kept) >= MOST_VARIANTS:
         raise Problem(
-            f"{MOST_VARIANTS} variants are kept already.", where=name, hint="Let one go first: variant gone NAME"
+            f"{MOST_VARIANTS} variants are kept already.", where=name, hint="Remove one first: variant gone NAME"
         )
     return job.but(variants=(*kept, new))
 
@@ -209,7 +209,7 @@ def put_line(job: Job, name: str, axis: Literal["x", "y", "z"], at: float) -> Jo
         return job.but(lines=(*job.lines, SectionLine(name=name.strip(), axis=axis, at=at)))
     if old.axis != axis:
         raise Problem(
-            f"{old.name} is a line along {old.axis}.", where=name, hint="Let it go first, or take another name."
+            f"{old.name} is a line along {old.axis}.", where=name, hint="Remove it first, or take another name."
         )
     moved = put(job, old.joints, **{axis: at}) if old.joints else job
     return moved.but(lines=tuple(line.but(at=at) if line is old else line for line in moved.lines))

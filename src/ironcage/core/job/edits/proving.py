@@ -112,7 +112,7 @@ def remove_reading(job: Job, number: int) -> Job:
 
 
 def clear_test(job: Job) -> Job:
-    """Start the twist test afresh."""
+    """Start the twist test again."""
     return set_proving(job, test=TwistTest())
 
 

@@ -77,7 +77,7 @@ def generic(kind: PartKind, text: str, units: Units) -> FromShelf:
         raise Problem(
             f"A {kind} of {_amount(number, shelf)} is not in the shelf's range.",
             where=text,
-            hint=f"{_amount(0.01 * shelf.base, shelf)} to {_amount(100 * shelf.base, shelf)} are.",
+            hint=f"{_amount(0.01 * shelf.base, shelf)} to {_amount(100 * shelf.base, shelf)} can be chosen.",
         )
     grown = (number / shelf.base) ** (1 / 3)
     sizes = [round(s * grown, 1) for s in shelf.size]

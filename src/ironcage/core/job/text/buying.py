@@ -28,12 +28,14 @@ def bars(job: Job, chosen: Chosen, rest: str) -> Done:
     words = [word for word in re.split(r"[\s;]+", text.replace(",", " ").strip()) if word]
     if not words:
         raise Problem(
-            "In which lengths is missing.", where="bars", hint=said.example(f"Write for example: {BARS_EXAMPLE}")
+            "The lengths of the bars are missing.",
+            where="bars",
+            hint=said.example(f"Write for example: {BARS_EXAMPLE}"),
         )
     units = units_of(job)
     lengths = [units.read_length(word) for word in words]
     if short := next((word for word, length in zip(words, lengths, strict=True) if length <= 0), ""):
-        raise Problem(f"A bar of ‘{short}’ is none.", where=short, hint=f"Write for example: {BARS_EXAMPLE}")
+        raise Problem(f"‘{short}’ is not the length of a bar.", where=short, hint=f"Write for example: {BARS_EXAMPLE}")
     told = " or ".join(units.length(length) for length in sorted(set(lengths)))
     return Done(f"{whose} on sale in {told}", edits.set_bars(job, lengths, section), chosen)
 
@@ -42,7 +44,7 @@ def saw(job: Job, chosen: Chosen, rest: str) -> Done:
     """Say what a cut takes (kerf), what is lost of each bar (grip) and the shortest rest that is kept (least)."""
     found = re.findall(r"([a-z]+)\s+(.+?)(?=\s+[a-z]+\s+[\d.]|$)", rest.strip(), re.IGNORECASE)
     if not found:
-        raise Problem("What of the saw is missing.", where="saw", hint=f"Write for example: {SAW_EXAMPLE}")
+        raise Problem("What the saw takes is missing.", where="saw", hint=f"Write for example: {SAW_EXAMPLE}")
     units, changes = units_of(job), dict[str, float]()
     for word, size in found:
         if word.lower() not in _SAW:
@@ -62,7 +64,7 @@ def plates(job: Job, chosen: Chosen, rest: str) -> Done:
         re.IGNORECASE,
     )
     if not found:
-        raise Problem("Which size of sheet is missing.", where="plates", hint=f"Write for example: {PLATES_EXAMPLE}")
+        raise Problem("The size of the sheet is missing.", where="plates", hint=f"Write for example: {PLATES_EXAMPLE}")
     units = units_of(job)
     sides = sorted((units.read_length(found[side]) for side in ("width", "height")), reverse=True)
     if sides[1] <= 0:
@@ -86,7 +88,9 @@ def offcut(job: Job, chosen: Chosen, rest: str) -> Done:
     size, _, name = text.partition(" of ")
     if not name.strip():
         raise Problem(
-            "How long, and of which section, is missing.", where="offcut", hint=f"Write for example: {OFFCUT_EXAMPLE}"
+            "The length and the section of the offcut are missing.",
+            where="offcut",
+            hint=f"Write for example: {OFFCUT_EXAMPLE}",
         )
     units = units_of(job)
     section, length = section_called(job, name).name, units.read_length(size)
@@ -94,10 +98,20 @@ def offcut(job: Job, chosen: Chosen, rest: str) -> Done:
 
 
 COMMANDS = (
-    Command("bars", BARS_EXAMPLE, "says in which lengths bars are on sale; ‘for’ and a section: of that alone", bars),
-    Command("saw", SAW_EXAMPLE, "says what a cut takes, what is lost of each bar, the shortest rest that is kept", saw),
-    Command("cars", "cars 3", "says for how many cars of this frame bars are bought and laid out together", cars),
-    Command("plates", PLATES_EXAMPLE, "says in which size sheet is bought for the plates, gap and edge", plates),
+    Command("bars", BARS_EXAMPLE, "sets the lengths in which bars are sold; ‘for’ and a section: of that alone", bars),
+    Command(
+        "saw",
+        SAW_EXAMPLE,
+        "sets the kerf of a cut, what the grip loses of each bar, and the shortest rest that is kept",
+        saw,
+    ),
+    Command("cars", "cars 3", "sets how many cars of this frame the bars are bought for and laid out together", cars),
+    Command(
+        "plates",
+        PLATES_EXAMPLE,
+        "sets the size of the sheet that is bought for plates, the gap between them and the edge",
+        plates,
+    ),
     Command(
         "offcut", OFFCUT_EXAMPLE, "puts an offcut on the rack, to be used first; ‘K1 gone’ takes one off it", offcut
     ),

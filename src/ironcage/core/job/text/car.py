@@ -32,7 +32,7 @@ def wheels(job: Job, chosen: Chosen, rest: str) -> Done:
     match = _WHEELS.match(rest)
     if match is None:
         raise Problem(
-            "The wheels are not all there.",
+            "The wheels are incomplete.",
             where=rest,
             hint=said.example("Write for example: wheels front [0] [650] [290] dia [580] width [165]"),
         )

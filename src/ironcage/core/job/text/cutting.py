@@ -77,7 +77,7 @@ def _measured(job: Job, text: str, state: str, why: str) -> tuple[float, str]:
         return 0.0, why or text
     length = units_of(job).read_length(text)
     if length <= 0:
-        raise Problem(f"A piece of ‘{text}’ is none.", where=text, hint=f"Write for example: {PIECE_EXAMPLE}")
+        raise Problem(f"‘{text}’ is not the length of a piece.", where=text, hint=f"Write for example: {PIECE_EXAMPLE}")
     return length, why
 
 
@@ -96,7 +96,7 @@ def turned(job: Job, chosen: Chosen, rest: str) -> Done:
     called, *told = _TURNED.split(rest.strip())
     said_of = {told[n].lower(): told[n + 1].strip(" ,") for n in range(0, len(told), 2)}
     if not {"od", "length"} <= set(said_of):
-        raise Problem("The part to turn is not all there.", where=rest, hint=f"Write for example: {TURNED_EXAMPLE}")
+        raise Problem("The part to turn is incomplete.", where=rest, hint=f"Write for example: {TURNED_EXAMPLE}")
     units = units_of(job)
     kind = _KINDS.match(called)
     fit = _FITS.search(said_of["od"])
@@ -139,7 +139,7 @@ def flat(job: Job, chosen: Chosen, rest: str) -> Done:
     said_of = {told[n].lower(): told[n + 1].strip(" ,") for n in range(0, len(told), 2)}
     begin = re.search(r"(?:^|\s)-?[\d.]", called)
     if begin is None or "thickness" not in said_of:
-        raise Problem("The flat part is not all there.", where=rest, hint=f"Write for example: {FLAT_EXAMPLE}")
+        raise Problem("The flat part is incomplete.", where=rest, hint=f"Write for example: {FLAT_EXAMPLE}")
     units = units_of(job)
     corners = [_pair(units, corner, rest) for corner in called[begin.start() :].split(";")]
     holes = []

@@ -162,7 +162,7 @@ def _names(says: str, path: str) -> Field:
             if None in each:
                 known = [*job.placed, *(t.name for t in job.placed.values()), *NAMEABLE]
                 raise Problem(
-                    f"‘{part}’ is nothing that {says} can name.",
+                    f"‘{part}’ is not an id or a kind that {says} can name.",
                     where=part,
                     hint=nearest(part, known) or "Write ids or kinds with commas between: B14, seat, cross member.",
                 )

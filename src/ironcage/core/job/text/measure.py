@@ -70,4 +70,4 @@ def keeping(job: Job, chosen: Chosen, rest: str) -> Done | None:
     told = read(job, things) if len(things) in (2, 3) else ""
     if not told:
         return None
-    return Done(f"Let a tape stay: {told}", edits.keep_tape(job, things), chosen)
+    return Done(f"Keep a tape: {told}", edits.keep_tape(job, things), chosen)

@@ -32,7 +32,7 @@ def stretch(job: Job, chosen: Chosen, rest: str) -> Done:
     `with B3`, they go; `without D1`, they stay."""
     match = _STRETCH.match(rest.strip())
     if match is None:
-        raise Problem("The stretch is not all there.", where=rest, hint=f"Write for example: {STRETCH_EXAMPLE}")
+        raise Problem("The stretch is incomplete.", where=rest, hint=f"Write for example: {STRETCH_EXAMPLE}")
     axis, beyond = _SIDES[match["side"].lower()]
     units = units_of(job)
     at = units.read_length(match["at"]) + getattr(job.datum, axis)
@@ -54,7 +54,7 @@ def turn(job: Job, chosen: Chosen, rest: str) -> Done:
     J1R`."""
     match = _TURN.match(rest.strip())
     if match is None:
-        raise Problem("The turn is not all there.", where=rest, hint="Write for example: turn 5 about y at J1L")
+        raise Problem("The turn is incomplete.", where=rest, hint="Write for example: turn 5 about y at J1L")
     words = match["axis"].split()
     if len(words) == 2:
         one, other = (np.array(job.joint(w).place) for w in words)
@@ -122,7 +122,7 @@ def sever(job: Job, chosen: Chosen, rest: str) -> Done:
     match = _SEVER.match(rest.strip())
     if match is None:
         raise Problem(
-            "The cut is not all there.", where=rest, hint=said.example("Write for example: sever at [-900] keep ahead")
+            "The cut is incomplete.", where=rest, hint=said.example("Write for example: sever at [-900] keep ahead")
         )
     x = units_of(job).read_length(match["at"]) + job.datum.x
     return Done(f"Cut the donor at {match['at']}", edits.sever(job, x, ahead=match["keep"].lower() == "ahead"), ())

@@ -29,7 +29,7 @@ def pattern(job: Job, chosen: Chosen, rest: str) -> Done:
     go."""
     if rest.strip().lower().endswith(" gone"):
         gone = edits.find_pattern(job, rest.strip()[:-5])
-        return Done(f"Let pattern {gone.name} go", edits.remove_pattern(job, gone.id), chosen)
+        return Done(f"Remove pattern {gone.name}", edits.remove_pattern(job, gone.id), chosen)
     units = units_of(job)
     if match := _ROUND.match(rest.strip()):
         readings = on_circle(int(match["count"]), units.read_length(match["circle"]))
@@ -38,7 +38,7 @@ def pattern(job: Job, chosen: Chosen, rest: str) -> Done:
         pairs = [_PAIR.match(p) for p in match["taped"].split(",")] if match else []
         if match is None or not all(pairs):
             raise Problem(
-                "The pattern is not all there.",
+                "The pattern is incomplete.",
                 where=rest,
                 hint=f"Write for example: {_PATTERN_EXAMPLE}, or pattern Hub 5 on {said.typing(100)} dia "
                 f"{said.typing(12.5)}",
@@ -54,10 +54,10 @@ def adapter(job: Job, chosen: Chosen, rest: str) -> Done:
     gone` lets it go."""
     if rest.strip().lower().endswith(" gone"):
         gone = edits.find_adapter(job, rest.strip()[:-5])
-        return Done(f"Let adapter {gone.name} go", edits.remove_adapter(job, gone.id), chosen)
+        return Done(f"Remove adapter {gone.name}", edits.remove_adapter(job, gone.id), chosen)
     match = _ADAPTER.match(rest.strip())
     if match is None:
-        raise Problem("The adapter is not all there.", where=rest, hint=f"Write for example: {_ADAPTER_EXAMPLE}")
+        raise Problem("The adapter is incomplete.", where=rest, hint=f"Write for example: {_ADAPTER_EXAMPLE}")
     units = units_of(job)
     one, other = (edits.find_pattern(job, match[name]) for name in ("one", "other"))
     more = {name: units.read_length(match[name]) for name in ("x", "y", "bore") if match[name]}
@@ -79,13 +79,13 @@ COMMANDS = (
     Command(
         "pattern",
         _PATTERN_EXAMPLE,
-        "keeps a bolt pattern from what was taped between hole centres, or by its pitch circle; ‘gone’ lets it go",
+        "keeps a bolt pattern from what was taped between hole centres, or by its pitch circle; ‘gone’ removes it",
         pattern,
     ),
     Command(
         "adapter",
         _ADAPTER_EXAMPLE,
-        "keeps a plate with the holes of two patterns; ‘gone’ lets it go",
+        "keeps a plate with the holes of two patterns; ‘gone’ removes it",
         adapter,
     ),
 )

@@ -128,7 +128,7 @@ def person(job: Job, chosen: Chosen, rest: str) -> Done:
     match = _PERSON.match(text)
     if match is None or not at:
         raise Problem(
-            "The person is not all there.",
+            "The person is incomplete.",
             where=rest,
             hint=said.example("Write for example: person Bryn [1780] at [-1330] [280] [320] mass [82 in kg]"),
         )
@@ -138,7 +138,7 @@ def person(job: Job, chosen: Chosen, rest: str) -> Done:
         stature = units.read_length(match["stature"])
     limbs = Limbs.of_stature(stature)
     made = edits.add_person(job, match["name"], mass, limbs, edits.seat_for(limbs, read_place(job, where)))
-    return Done(f"Sit {match['name']} down", made, (made.people[-1].id,))
+    return Done(f"Seat {match['name']} down", made, (made.people[-1].id,))
 
 
 _CHAIN = re.compile(
@@ -154,7 +154,7 @@ def chain(job: Job, chosen: Chosen, rest: str) -> Done:
     match = _CHAIN.match(rest.strip())
     if match is None:
         raise Problem(
-            "The chain is not all there.",
+            "The chain is incomplete.",
             where=rest,
             hint=said.example(
                 "Write for example: chain Final teeth 15 40 pitch [15.875] from [-1870] [60] [330] "
@@ -186,7 +186,7 @@ def shaft(job: Job, chosen: Chosen, rest: str) -> Done:
     match = _SHAFT.match(rest.strip())
     if match is None:
         raise Problem(
-            "The shaft is not all there.",
+            "The shaft is incomplete.",
             where=rest,
             hint=said.example("Write for example: shaft Prop from [-700] 0 [420] to [-1700] 0 [330]"),
         )
@@ -260,7 +260,7 @@ def hole(job: Job, chosen: Chosen, rest: str) -> Done:
     parts = [p.strip() for p in match["at"].split("," if "," in match["at"] else None)] if match else []
     if match is None or len(parts) != 3:
         raise Problem(
-            "The hole is not all there.",
+            "The hole is incomplete.",
             where=rest,
             hint=said.example("Write for example: hole front left at [180], [220], [-240] dia [10]"),
         )
@@ -290,7 +290,7 @@ def fit(job: Job, chosen: Chosen, rest: str) -> Done:
     match = _FIT.match(rest.strip())
     if match is None:
         raise Problem(
-            "Where to look is missing.",
+            "Say where to look.",
             where=rest,
             hint=said.example("Write for example: fit front left at [-1800], [220], [310] within [20]"),
         )
@@ -362,7 +362,7 @@ def scale(job: Job, chosen: Chosen, rest: str) -> Done:
     axes, units = READINGS[picture.plane], units_of(job)
     example = f"Write the {axes[0]} and {axes[1]} of two points: scale 0 300; -2300 310 apart 2300"
     if match is None:
-        raise Problem("The two points are not all there.", where=rest, hint=example)
+        raise Problem("The two points are incomplete.", where=rest, hint=example)
     places = []
     for text in (match["one"], match["other"]):
         parts = [p.strip() for p in text.split("," if "," in text else None)]

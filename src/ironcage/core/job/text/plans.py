@@ -44,13 +44,13 @@ def target(job: Job, chosen: Chosen, rest: str) -> Done:
     if kind is None:
         word = words.split()[0] if words else ""
         raise Problem(
-            f"‘{word}’ is nothing to aim at.",
+            f"‘{word}’ is not a figure to aim at.",
             where=word,
             hint=nearest(word, kinds) or f"There are {', '.join(get_args(TargetKind))}.",
         )
     body = words[len(kind) :].strip()
     if body == "gone":
-        return Done(f"Drop the target for {kind}", edits.remove_target(job, kind), chosen)
+        return Done(f"Remove the target for {kind}", edits.remove_target(job, kind), chosen)
     units = units_of(job)
     value, _, off = re.sub(r"\+\s?/?\s?-|±", "±", body).partition("±")
     read = aimed(kind).read
@@ -74,18 +74,18 @@ def against(job: Job, chosen: Chosen, rest: str) -> Done:
     Kestrel gone` the vehicle."""
     if rest.strip().lower().endswith(" gone"):
         name = rest.strip()[:-5].strip()
-        return Done(f"Compare no longer with {name}", edits.remove_vehicle(job, name), chosen)
+        return Done(f"Stop comparing with {name}", edits.remove_vehicle(job, name), chosen)
     name, colon, body = rest.partition(":")
     parts = [p.strip() for p in body.split(",") if p.strip()]
     if not name.strip() or not colon or not parts:
-        raise Problem("The comparison is not all there.", where=rest, hint=f"Write for example: {AGAINST_EXAMPLE}")
+        raise Problem("The comparison is incomplete.", where=rest, hint=f"Write for example: {AGAINST_EXAMPLE}")
     units = units_of(job)
     figures: dict[TargetKind, float | None] = {}
     for part in parts:
         kind = next((k for k in sorted(COMPARED, key=len, reverse=True) if part.lower().startswith(k)), None)
         if kind is None:
             raise Problem(
-                f"‘{part}’ is nothing to compare by.",
+                f"‘{part}’ is not a figure to compare by.",
                 where=part,
                 hint=nearest(part, COMPARED) or f"There are {', '.join(COMPARED)}.",
             )
@@ -110,7 +110,7 @@ def tyre(job: Job, chosen: Chosen, rest: str) -> Done:
 def deadline(job: Job, chosen: Chosen, rest: str) -> Done:
     """The day by which it must run: `deadline 2027-04-10`, or `deadline none`."""
     if rest.strip().lower() == "none":
-        return Done("Set no deadline", edits.set_brief(job, deadline=None), chosen)
+        return Done("Remove the deadline", edits.set_brief(job, deadline=None), chosen)
     day = read_day(rest)
     return Done(f"Set the deadline to {day.isoformat()}", edits.set_brief(job, deadline=day), chosen)
 
@@ -206,9 +206,9 @@ def variant(job: Job, chosen: Chosen, rest: str) -> Done:
     if what == "open":
         return Done(f"Go on from {find_variant(job, name).name}", edits.open_variant(job, name), ())
     if what == "gone":
-        return Done(f"Let {find_variant(job, name).name} go", edits.remove_variant(job, name), chosen)
+        return Done(f"Remove {find_variant(job, name).name}", edits.remove_variant(job, name), chosen)
     raise Problem(
-        f"‘{what}’ is nothing to do with a variant.",
+        f"‘{what}’ is not understood of a variant.",
         where=what,
         hint="Write variant keep NAME, variant open NAME or variant gone NAME.",
     )
@@ -218,13 +218,13 @@ COMMANDS = (
     Command(
         "target",
         said.example("target wheelbase [2300] +- [10]"),
-        "aims at a figure, with what it may be off; ‘gone’ drops it",
+        "aims at a figure, with what it may be off; ‘gone’ removes it",
         target,
     ),
     Command(
         "against",
         AGAINST_EXAMPLE,
-        "compares with another vehicle by what is known of it; ‘gone’ lets it go",
+        "compares with another vehicle by what is known of it; ‘gone’ removes it",
         against,
     ),
     Command(

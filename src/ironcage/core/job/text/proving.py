@@ -159,7 +159,7 @@ def combine(job: Job, chosen: Chosen, rest: str) -> Done:
             terms.append(Term(case=part))
     if not colon or not name.strip() or not terms:
         raise Problem(
-            "The combination is not all there.",
+            "The combination is incomplete.",
             where="combine",
             hint="Write for example: combine Kerb: 1 bump front + 0.8 cornering left",
         )
@@ -237,7 +237,7 @@ def reading(job: Job, chosen: Chosen, rest: str) -> Done:
     units, words = units_of(job), rest.strip().lower()
     first, _, more = words.partition(" ")
     if words == "none":
-        return Done("Start the twist test afresh", edits.clear_test(job), chosen)
+        return Done("Start the twist test again", edits.clear_test(job), chosen)
     if first == "lever":
         return Done(f"Set the lever to {more}", edits.change_test(job, lever=units.read_length(more)), chosen)
     if first == "off":
@@ -280,17 +280,17 @@ COMMANDS = (
     Command(
         "pull",
         PULL_EXAMPLE,
-        "says what the car pulls away with: engine torque, gears one after the other (‘chain’ for the chain’s teeth), "
+        "sets what the car pulls away with: engine torque, gears one after the other (‘chain’ for the chain’s teeth), "
         "grip of the tyres; ‘front’ or ‘all’ for the driven wheels; ‘gone’ forgets it",
         pull,
     ),
     Command(
-        "level", "level brake 1.3", f"says how hard the car is used: {', '.join(LEVELS)}; ‘usual’ goes back", level
+        "level", "level brake 1.3", f"sets how hard the car is used: {', '.join(LEVELS)}; ‘usual’ goes back", level
     ),
     Command(
         "case",
         CASE_EXAMPLE,
-        "puts in a load case of your own; ‘case tow at J1L’ says where a standard one takes hold; ‘gone’ takes one "
+        "puts in a load case of your own; ‘case tow at J1L’ sets where a standard one takes hold; ‘gone’ takes one "
         "away",
         case,
     ),
@@ -300,8 +300,8 @@ COMMANDS = (
         "adds up cases, each with its factor",
         combine,
     ),
-    Command("welds", "welds 0.9", "says how rigid the welded joints are in bending, 1 for rigid", welds),
-    Command("ovalise", "ovalise on", "says whether bends are softer because they go oval", ovalise),
+    Command("welds", "welds 0.9", "sets how rigid the welded joints are in bending, 1 for rigid", welds),
+    Command("ovalise", "ovalise on", "sets whether bends are softer because they go oval", ovalise),
     Command(
         "stress",
         "stress B22 rigid",
@@ -313,7 +313,7 @@ COMMANDS = (
     Command(
         "rollstiff",
         said.example("rollstiff front [300 N·m/deg] rear [220 N·m/deg]"),
-        "says the roll stiffness of both axles",
+        "sets the roll stiffness of both axles",
         rollstiff,
     ),
     Command(

@@ -78,7 +78,7 @@ def corner(job: Job, chosen: Chosen, rest: str) -> Done:
     if name is None:
         first = " ".join(low.split()[:2])
         raise Problem(
-            f"‘{first}’ is nothing of a corner.",
+            f"A corner has no ‘{first}’.",
             where=first or axle,
             hint=f"Write for example: {CORNER_EXAMPLE}, or {SET_EXAMPLE}. It has {', '.join(FIELDS)}.",
         )

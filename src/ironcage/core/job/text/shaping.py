@@ -33,7 +33,7 @@ def die(job: Job, chosen: Chosen, rest: str) -> Done:
     match = _DIE.match(rest.strip())
     if match is None:
         raise Problem(
-            "The die is not all there.",
+            "The die is incomplete.",
             where=rest,
             hint=said.example("Write the tube's size and the radius: die [38] clr [114] grip [60]"),
         )
@@ -180,7 +180,7 @@ def _kick(rest: str, example: str) -> _Kick:
     body, more = _split_off(rest, "angle", "at", "to", "from", "clr", "by")
     words = body.split(maxsplit=1)
     if len(words) != 2 or "at" not in more:
-        raise Problem("The kick is not all there.", where=rest, hint=f"Write for example: {example}")
+        raise Problem("The kick is incomplete.", where=rest, hint=f"Write for example: {example}")
     make = more.get("by", "bend" if "clr" in more else "fold").lower()
     if make not in get_args(Make):
         raise Problem(f"A kick can't be made by {make}.", where="by", hint=f"There are {', '.join(get_args(Make))}.")
@@ -359,9 +359,9 @@ COMMANDS = (
     Command(
         "donor",
         "donor",
-        "says that the chosen tubes are of a donor: there already, not bought or cut; ‘no’ takes it back",
+        "marks the chosen tubes as a donor's: already there, neither bought nor cut; ‘no’ takes it back",
         donor,
     ),
-    Command("price", "price 38 x 2 round 6.50", "says what a section costs a metre", price),
-    Command("lock", "lock 32", "says how far the outer front wheel steers, for the turning circle", lock),
+    Command("price", "price 38 x 2 round 6.50", "sets what a section costs a metre", price),
+    Command("lock", "lock 32", "sets how far the outer front wheel steers, for the turning circle", lock),
 )

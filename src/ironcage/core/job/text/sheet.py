@@ -69,7 +69,7 @@ def sheet(job: Job, chosen: Chosen, rest: str) -> Done:
     if act:
         return act(job, chosen, more.strip())
     if not word:
-        raise Problem("What is to be done with the sheet is missing.", where="sheet", hint=_everything())
+        raise Problem("Say what to do with the sheet.", where="sheet", hint=_everything())
     row = re.match(r"^(?:at\s+)?(?P<x>[^:]+):(?P<cells>.*)$", rest.strip(), re.IGNORECASE)
     if row:
         return _row(job, chosen, row["x"], row["cells"])
@@ -78,7 +78,7 @@ def sheet(job: Job, chosen: Chosen, rest: str) -> Done:
         near = nearest(plain, (*edits.STARTS, *_ACTS))
         if re.match(r"^(?:at\s+)?[-+−.\d]", plain):
             raise Problem(f"‘{rest.strip()}’ has no colon after the station.", where=word, hint=f"Write: {ROW_EXAMPLE}")
-        raise Problem(f"‘{rest.strip()}’ is nothing a sheet does.", where=word, hint=near or _everything())
+        raise Problem(f"‘{rest.strip()}’ is not understood of a sheet.", where=word, hint=near or _everything())
     made = edits.start_sheet(job, rest)
     return Done(f"Start a sheet for {plain if plain[-1] == 's' else f'a {plain}'}", made, chosen)
 
@@ -96,14 +96,14 @@ def _lay(job: Job, chosen: Chosen, rest: str) -> Done:
 
 def _from(job: Job, chosen: Chosen, rest: str) -> Done:
     if rest.lower() not in ("frame", "the frame", "this frame"):
-        told = f"A sheet is not taken from ‘{rest}’." if rest else "What the sheet is taken from is missing."
+        told = f"A sheet is not taken from ‘{rest}’." if rest else "Say what to take the sheet from."
         raise Problem(told, where=rest, hint="Write: sheet from frame")
     made = edits.sheet_of_frame(job)
     return Done(f"Take a sheet of {len(made.offsets.lines)} lines off the frame", made, chosen)
 
 
 def _gone(job: Job, chosen: Chosen, rest: str) -> Done:
-    return Done("Let the sheet go", edits.put_sheet(job, type(job.offsets)()), chosen)
+    return Done("Remove the sheet", edits.put_sheet(job, type(job.offsets)()), chosen)
 
 
 _LINE = re.compile(
@@ -191,7 +191,7 @@ def _widths(job: Job, chosen: Chosen, rest: str) -> Done:
     both = True if "both" in words else False if "half" in words else None
     if face is None and both is None:
         raise Problem(
-            f"‘{rest}’ gives no width." if rest else "How widths are taken is missing.",
+            f"‘{rest}’ gives no width." if rest else "Say how widths are measured.",
             where=rest,
             hint="Write half or over both, and inside, centre or outside: sheet widths over both outside",
         )
@@ -204,7 +204,7 @@ def _widths(job: Job, chosen: Chosen, rest: str) -> Done:
 def _heights(job: Job, chosen: Chosen, rest: str) -> Done:
     level = next((v for v in get_args(Level) if rest.lower() and v.startswith(rest.lower())), None)
     if level is None:
-        told = f"‘{rest}’ is no place to take a height." if rest else "Where heights are taken is missing."
+        told = f"‘{rest}’ is no place to take a height." if rest else "Say where heights are measured."
         raise Problem(told, where=rest, hint="Write underside, centre or top.")
     return Done(f"Read heights to the {level} of the tubes", edits.set_sheet(job, level=level), chosen)
 
@@ -213,7 +213,7 @@ def _diagonals(job: Job, chosen: Chosen, rest: str) -> Done:
     ways = get_args(Lean)
     lean = next((w for w in ways if w == rest.lower()), None)
     if lean is None:
-        told = f"‘{rest}’ is no way for a diagonal." if rest else "Which way diagonals run is missing."
+        told = f"‘{rest}’ is no way for a diagonal." if rest else "Say which way diagonals run."
         raise Problem(told, where=rest, hint=f"There are {', '.join(ways)}.")
     return Done(
         f"Run diagonals {lean}" if lean != "none" else "Lay no diagonals", edits.set_sheet(job, lean=lean), chosen

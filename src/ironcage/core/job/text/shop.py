@@ -27,7 +27,7 @@ def bolt(job: Job, chosen: Chosen, rest: str) -> Done:
     match = _BOLT.match(rest)
     if match is None:
         raise Problem(
-            "The bolt is not all there.",
+            "The bolt is incomplete.",
             where=rest,
             hint=said.example("Write for example: bolt M10 through [50] wall [3] lean 12"),
         )
@@ -74,12 +74,10 @@ def line(job: Job, chosen: Chosen, rest: str) -> Done:
     """Draw a section line, `line roof z 1340`; again to move it with the joints laid to it; `line roof gone`."""
     if rest.strip().lower().endswith(" gone"):
         name = rest.strip()[:-5].strip()
-        return Done(f"Let line {name} go", edits.remove_line(job, name), chosen)
+        return Done(f"Remove line {name}", edits.remove_line(job, name), chosen)
     match = _LINE.match(rest.strip())
     if match is None:
-        raise Problem(
-            "The line is not all there.", where=rest, hint=said.example("Write for example: line roof z [1340]")
-        )
+        raise Problem("The line is incomplete.", where=rest, hint=said.example("Write for example: line roof z [1340]"))
     axis = match["axis"].lower()
     at = units_of(job).read_length(match["at"]) + getattr(job.datum, axis)
     made = edits.put_line(job, match["name"], axis, at)  # type: ignore[arg-type]
@@ -104,7 +102,7 @@ COMMANDS = (
     Command(
         "line",
         said.example("line roof z [1340]"),
-        "draws a section line, or moves it with the joints laid to it; ‘gone’ lets it go",
+        "draws a section line, or moves it with the joints laid to it; ‘gone’ removes it",
         line,
     ),
     Command("lay", "lay roof", "lays the chosen joints to a section line; they follow it", lay),

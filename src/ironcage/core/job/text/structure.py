@@ -151,7 +151,7 @@ def sequence(job: Job, chosen: Chosen, rest: str) -> Done:
     text = rest.strip().replace("−", "-")
     if not re.fullmatch(r"[-+]?\d{1,3}", text) or abs(int(text)) > MOST_TURNS:
         raise Problem(
-            f"‘{rest.strip()}’ is no turn." if text else "Which turn is missing.",
+            f"‘{rest.strip()}’ is no turn." if text else "The number of the turn is missing.",
             where=rest,
             hint=f"Write a whole number from -{MOST_TURNS} to {MOST_TURNS}, such as sequence -1; 0 is where all begin.",
         )
@@ -201,14 +201,14 @@ COMMANDS = (
     ),
     Command("section", 'section 1-1/2" x 12 ga', "gives the chosen tubes a section, by name or by sizes", section),
     Command("material", "material chromium", "gives the chosen tubes a material", material),
-    Command("role", "role diagonal", "says what the chosen tubes are for", role),
+    Command("role", "role diagonal", "sets what the chosen tubes are for", role),
     Command("roll", "roll 45", "turns the section of the chosen tubes about their axes, degrees", roll),
     Command("pin", "pin both", "makes ends of the chosen tubes ball joints: first, second, both, none", pin),
     Command("through", "through", "lets the chosen tube run through the chosen joint; others are cut to it", through),
     Command(
         "sequence",
         "sequence -1",
-        "says in which turn the chosen tubes go in: where tubes meet, each is cut to those of an earlier turn",
+        "sets in which turn the chosen tubes go in: where tubes meet, each is cut to those of an earlier turn",
         sequence,
     ),
     Command("delete", "delete", "deletes what is chosen or named, on both sides", delete),

@@ -37,7 +37,7 @@ def read_tie(job: Job, name: str, text: str) -> AnyTie:
         return Between(a=a, b=b, share=part)
     if not body.lower().startswith("to "):
         raise Problem(
-            f"‘{body}’ is nothing to tie to.",
+            f"‘{body}’ is not something to tie to.",
             where=body,
             hint=f"Write for example: {EXAMPLE}, tie to J2L, tie 40% between J1L J2L",
         )
@@ -123,7 +123,7 @@ COMMANDS = (
         "lets the chosen joint follow a part’s hole (to B1 foot), a joint (to J2L) or a line (40% between J1L J2L)",
         tie,
     ),
-    Command("untie", "untie", "lets the chosen joint follow nothing any more", untie),
+    Command("untie", "untie", "releases the chosen joint from what it follows", untie),
     Command("cross", "cross", "puts one joint into two chosen tubes where they cross", cross),
     Command("meet", "meet J1L", "splits the chosen tube at a joint that stands on it", onto),
 )

@@ -31,7 +31,7 @@ def _named(job: Job, chosen: Chosen, rest: str, count: int, example: str) -> tup
         picked = [c for c in chosen if c in job.joint_by_id]
         names = picked if len(picked) == count else joints_of(job, (), need=count)
     if not words:
-        raise Problem("What was read is missing.", where=rest, hint=f"Write for example: {example}")
+        raise Problem("The reading is missing.", where=rest, hint=f"Write for example: {example}")
     return names, " ".join(words), day
 
 
@@ -109,7 +109,7 @@ COMMANDS = (
     Command(
         "true",
         said.example("true within [1.5]"),
-        "says how the built frame is measured: datum of three joints or best fit, within, tape error, how fine; "
+        "sets how the built frame is measured: datum of three joints or best fit, within, tape error, how fine; "
         "corrects or takes away a reading",
         true,
     ),

@@ -66,7 +66,7 @@ def weld(job: Job, chosen: Chosen, rest: str) -> Done:
         share = typed.number(value.replace("%", "")) / (100 if "%" in value else 1)
         return Done(f"Set {low} to {share:.0%}", edits.set_welding(job, **{low: share}), chosen)
     raise Problem(
-        f"‘{words}’ is nothing of the welding.",
+        f"‘{words}’ can't be set for welding." if words else "Say what to set for welding.",
         where=words or "weld",
         hint=f"Write for example: {SHRINK_EXAMPLE}, weld process TIG, weld spread 40%, weld tack 30%.",
     )

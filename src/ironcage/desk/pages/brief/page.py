@@ -147,7 +147,7 @@ class BriefPage(Page):
             "Aims",
             (
                 Column("what", lambda r: r.words),
-                Column("wanted", lambda r: r.wanted, change=_want, tip="Type it here; an emptied target is dropped"),
+                Column("wanted", lambda r: r.wanted, change=_want, tip="Type it here; empty it to remove the target"),
                 Column("now", lambda r: r.now, True),
                 Column("off", lambda r: r.off, True, tip="How far it is off beyond what it may be"),
                 Column("give or take", lambda r: r.off_by, True, _may_be_off),
@@ -296,7 +296,7 @@ class BriefPage(Page):
                 lambda: self._with_variant(self._measure),
                 "The tally shows differences from the picked variant",
             ),
-            button("Let it go", lambda: self._with_variant(lambda n: press(f"variant gone {n}"))),
+            button("Remove it", lambda: self._with_variant(lambda n: press(f"variant gone {n}"))),
         )
         whole = QWidget()
         self.none_kept = Words(

@@ -54,7 +54,7 @@ class VehicleList(QWidget):
                 lambda: typing(AGAINST_EXAMPLE),
                 "Starts a line to finish (against NAME: figure, figure)",
             ),
-            button("Let it go", self._let_go, "Compare with the picked one no longer (against NAME gone)"),
+            button("Remove it", self._let_go, "Stop comparing with the picked one (against NAME gone)"),
         )
         self.how = Words(
             "In brackets: how much more (+) or less (−) this vehicle has. Type into a cell to change it.", name="quiet"

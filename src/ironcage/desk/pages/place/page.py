@@ -130,7 +130,7 @@ class PlacePage(Page):
             (seated, "People"),
             (self.drives, "Drives"),
             (self.stance, "Stance"),
-            (self.shop, "Holes, lines"),
+            (self.shop, "Holes"),
         ):
             self.tabs.addTab(tab, words)
         left = column(self._tools(), self.empty, self.things)

@@ -123,7 +123,7 @@ class CasesTab(ProveTab):
                 True,
                 tip="The sum of all forces on the car, N: nothing, but for rounding",
             ),
-            Column("hardest", lambda r: r.tube, tip="The tube that uses most of what it stands"),
+            Column("hardest", lambda r: r.tube, tip="The tube that is nearest to the most it can carry"),
             Column("used", lambda r: "" if r.row is None else f"{r.use:.0%}", True),
             Column(
                 "buckles at",

@@ -106,7 +106,7 @@ class CompareTab(ProveTab):
                 "used",
                 lambda b: "" if b.used is None else f"{b.used:.0%}",
                 True,
-                tip="What the hardest worked tube uses of what it stands",
+                tip="How much the hardest worked tube is loaded, of what it can carry",
             ),
             Column("tubes", lambda b: str(b.tubes), True),
             Column("why not", lambda b: b.why),

@@ -33,7 +33,12 @@ class StrengthTab(ProveTab):
             (
                 Column("tube", lambda t: t.tube),
                 Column("name", lambda t: name_of(self.job, t.tube), letters=NAME_LETTERS),
-                Column("used", lambda t: f"{t.use:.0%}", True, tip="Of what it stands, at its worst over all cases"),
+                Column(
+                    "used",
+                    lambda t: f"{t.use:.0%}",
+                    True,
+                    tip="How much it is loaded, of what it can carry, in its worst case",
+                ),
                 Column(
                     "how", lambda t: t.cause if t.check == "column" else f"{t.cause} {t.check}".removesuffix(" yield")
                 ),
@@ -113,7 +118,7 @@ class StrengthTab(ProveTab):
         worst = told.worst
         over = sum(t.use > 1 for t in told.tubes)
         says = (
-            f"{over} tubes use more than all they stand. "
+            f"{over} tubes are loaded beyond what they carry. "
             if over
             else f"Least left: {_left(worst.margin)} on {worst.tube}. "
             if worst
