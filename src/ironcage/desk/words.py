@@ -2,7 +2,7 @@
 
 from PyQt6.QtCore import QPoint, QRect, QSize, Qt
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 AWAITED = " …"  # behind what is being worked out again
 CARD_PX = 430
@@ -17,6 +17,48 @@ class Words(QLabel):
         self.setTextFormat(Qt.TextFormat.PlainText)
         self.setObjectName(name)
         self.setWordWrap(wrap)
+
+
+class ScrolledWords(QScrollArea):
+    """Words that take the room that they need where it is there, and scroll where it is not."""
+
+    LEAST_LINES = 2
+
+    def __init__(self, name: str) -> None:
+        """`name` is what a screen reader calls it."""
+        super().__init__()
+        self.words = Words(wrap=True)
+        self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.setAccessibleName(name)
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setWidgetResizable(True)
+        self.setWidget(self.words)
+        policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+        policy.setHeightForWidth(True)
+        self.setSizePolicy(policy)
+
+    def setText(self, text: str) -> None:
+        """Say something else, from its beginning."""
+        self.words.setText(text)
+        bar = self.verticalScrollBar()
+        if bar is not None:
+            bar.setValue(0)
+        self.updateGeometry()
+
+    def text(self) -> str:
+        """What it says."""
+        return self.words.text()
+
+    def heightForWidth(self, width: int) -> int:
+        return self.words.heightForWidth(width) if self.text() else 0
+
+    def sizeHint(self) -> QSize:
+        return QSize(self.words.minimumSizeHint().width(), self.heightForWidth(max(self.width(), 1)))
+
+    def minimumSizeHint(self) -> QSize:
+        lines = min(self.LEAST_LINES * self.fontMetrics().lineSpacing(), self.heightForWidth(max(self.width(), 1)))
+        return QSize(0, lines)
 
 
 class SmallPrint(QWidget):

@@ -20,7 +20,7 @@ def ruled(job: Job) -> Iterator[Snag]:
                 "brief",
                 f"{v.rule} is missed{by}: {v.clause}",
                 v.where,
-                "Brief shows what was measured.",
+                "Look at what was measured: Brief, Rules.",
             )
     open_rules = [v.rule for v in judge_rules(job) if v.state == "not known"]
     if open_rules:

@@ -38,7 +38,7 @@ from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column, length_column
 from ironcage.desk.widgets.sheetview import SheetView
-from ironcage.desk.words import Words
+from ironcage.desk.words import ScrolledWords, SmallPrint, Words
 from ironcage.problem import Problem
 from ironcage.units.shown import angle_minutes
 
@@ -72,8 +72,8 @@ class CutPage(Page):
         self.pieces.chose.connect(self._pick)
         self.preview = SheetView()
         self.ends, choices = choice(self, ("First end", "Second end"), self._preview)
-        self.detail = Words(wrap=True)
-        self.bill = Words(name="quiet", wrap=True)
+        self.detail = ScrolledWords("What the shown end is")
+        self.bill = SmallPrint("", "Bars in all")
         self.safety = Words(SAFETY, name="quiet", wrap=True)
         self._menus()
         files = [
@@ -291,7 +291,7 @@ class CutPage(Page):
         totals = [
             f"{name}: {self.units.metres(length)}" for name, length in (result.by_section if result else {}).items()
         ]
-        self.bill.setText(
+        self.bill.say(
             f"{self._count(pieces)}, bars without kerf or waste · {' · '.join(totals)}{rounding}" if totals else ""
         )
         self.show_chosen(self.session.chosen)
