@@ -51,10 +51,17 @@ class ScrolledWords(QScrollArea):
         return self.words.text()
 
     def heightForWidth(self, width: int) -> int:
-        return self.words.heightForWidth(width) if self.text() else 0
+        bar = self.verticalScrollBar()  # which keeps its room once it was there, as long as the words need it beside it
+        beside = bar.sizeHint().width() if bar else 0
+        return self.words.heightForWidth(max(width - beside, 1)) if self.text() else 0
 
     def sizeHint(self) -> QSize:
         return QSize(self.words.minimumSizeHint().width(), self.heightForWidth(max(self.width(), 1)))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        if event is None or event.oldSize().width() != self.width():
+            self.updateGeometry()
 
     def minimumSizeHint(self) -> QSize:
         lines = min(self.LEAST_LINES * self.fontMetrics().lineSpacing(), self.heightForWidth(max(self.width(), 1)))
