@@ -7,7 +7,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
@@ -15,6 +15,7 @@ from ironcage.core.answers.shared.fitted.pieces import SLOT_PLAY_MM
 from ironcage.core.answers.shared.joint_plans import JointPlan, end_section
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.sections import AnySection, Rect
+from ironcage.core.calc.sections.contour import OutlineContour
 from ironcage.core.calc.tubes import cope
 from ironcage.core.calc.tubes.ends import EndMade, TubeEnd, cut_ends
 from ironcage.core.calc.tubes.receivers import Plane, Prism, Receiver, Stub, facing
@@ -130,6 +131,10 @@ class AskedEnd:
     face: Plane | None = None
     slot: str = ""
 
+    def alike(self, other: AskedEnd) -> bool:
+        """Whether another end comes to the same cut: all that it is made of is equal."""
+        return _alike(self, other)
+
     def cut(self, made: EndMade) -> EndCut:
         """The end as it is cut."""
         trims = tuple(name for name, cut_to in zip(self.others, made.trims, strict=True) if cut_to)
@@ -169,6 +174,25 @@ class AskedEnd:
         points = end.joint + end.section.contour.lines(cope.LINES)[1] @ end.axes[1:]
         flat, _ = facing(face, end.way * end.axes[0])(points)
         return float(np.abs(profile.outer - flat).max())
+
+
+def _alike(one: Any, other: Any) -> bool:
+    """Whether two values are equal: arrays in every figure, outlines where they are the same object."""
+    if one is other:
+        return True
+    kind = type(one)
+    if kind is not type(other) or kind is OutlineContour:
+        return False
+    if kind is np.ndarray:
+        return bool(one.tobytes() == other.tobytes())
+    if kind is tuple:
+        return len(one) == len(other) and all(map(_alike, one, other))
+    if kind in _COMPARED:
+        return all(map(_alike, vars(one).values(), vars(other).values()))
+    return bool(one == other)
+
+
+_COMPARED = (AskedEnd, TubeEnd, Prism, Stub, Plane)
 
 
 def cut_all(asked: Sequence[AskedEnd]) -> list[EndCut]:

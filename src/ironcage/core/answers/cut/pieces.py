@@ -13,10 +13,10 @@ from itertools import pairwise
 
 import numpy as np
 
-from ironcage.core.answers.cut.ends import EndCut, Joints, cut_all
+from ironcage.core.answers.cut.ends import AskedEnd, EndCut, Joints, cut_all
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.joint_plans import JointPlan, plans
-from ironcage.core.answers.shared.kept import Kept, around
+from ironcage.core.answers.shared.kept import Kept, Round, around
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.sections import Angle, along_taper, depth
 from ironcage.core.calc.tubes.centreline import Route
@@ -115,7 +115,7 @@ class CutAnswer:
         raise Problem(f"There is no piece ‘{name}’ in the cut list.", where=name)
 
 
-_PIECES, _ENDS = Kept[Piece](), Kept[EndCut]()
+_PIECES, _LAST = Kept[Piece](), Kept[tuple[AskedEnd, EndCut]]()
 
 
 @remembered("joints", "tubes", "shelf", "fittings", "cutting")
@@ -126,7 +126,13 @@ def answer(job: Job) -> CutAnswer:
     things = [shop.things(chain) for chain in chains]
     found = [kept.find(of, job.cutting.root) for of in things]
     begun = {n: shop.begin(chain) for n, chain in enumerate(chains) if found[n] is None}
-    cuts = _cut(shop, {(n, which): end for n, start in begun.items() for which, end in enumerate(start.ends)})
+    last = _LAST.round()
+    for chain, piece in zip(chains, found, strict=True):
+        if piece:  # its cuts stay those of the last frame
+            last.find((), (chain[0][0].id, piece.first.joint))
+            last.find((), (chain[-1][0].id, piece.second.joint))
+    cuts = _cut(shop, {(n, which): end for n, start in begun.items() for which, end in enumerate(start.ends)}, last)
+    last.close()
     for n, start in begun.items():
         found[n] = kept.keep(shop.piece(start, cuts[n, 0], cuts[n, 1]), things[n], job.cutting.root)
     kept.close()
@@ -137,20 +143,24 @@ def answer(job: Job) -> CutAnswer:
     return CutAnswer(pieces, by_section)
 
 
-def _cut(shop: _Shop, wanted: Mapping[tuple[int, int], _PieceEnd]) -> dict[tuple[int, int], EndCut]:
-    """The cuts of some ends: those kept from the last frame, and all others worked out together."""
-    kept = _ENDS.round()
-    cuts, fresh = {}, []
+def _cut(
+    shop: _Shop, wanted: Mapping[tuple[int, int], _PieceEnd], last: Round[tuple[AskedEnd, EndCut]]
+) -> dict[tuple[int, int], EndCut]:
+    """The cuts of some ends: those that come to the same as in the last frame are taken from there, all others worked
+    out together."""
+    cuts: dict[tuple[int, int], EndCut] = {}
+    fresh: dict[tuple[int, int], AskedEnd] = {}
     for where, end in wanted.items():
-        before = kept.find(shop.seen_by(end), (*end.frame, shop.joints.root))
-        if before is None:
-            fresh.append(where)
+        asked = shop.joints.ask(end.tube, end.joint, end.at, end.way, end.axes)
+        before = last.find((), (end.tube.id, end.joint))
+        if before and asked.alike(before[0]):
+            cuts[where] = before[1]
         else:
-            cuts[where] = before
-    asked = [shop.joints.ask(e.tube, e.joint, e.at, e.way, e.axes) for e in map(wanted.__getitem__, fresh)]
-    for where, cut in zip(fresh, cut_all(asked), strict=True):
-        cuts[where] = kept.keep(cut, shop.seen_by(wanted[where]), (*wanted[where].frame, shop.joints.root))
-    kept.close()
+            fresh[where] = asked
+    for (where, asked), cut in zip(fresh.items(), cut_all(tuple(fresh.values())), strict=True):
+        end = wanted[where]
+        last.hold((asked, cut), (), (end.tube.id, end.joint))
+        cuts[where] = cut
     return cuts
 
 
@@ -167,11 +177,6 @@ class _PieceEnd:
     at: Floats
     way: float
     axes: Floats
-
-    @property
-    def frame(self) -> tuple[float, bytes]:
-        """How the end stands, as it can be looked up by."""
-        return self.way, self.axes.tobytes()
 
 
 @dataclass(frozen=True)
@@ -201,10 +206,6 @@ class _Shop:
     def things(self, chain: Chain) -> tuple[object, ...]:
         """All that a piece of these tubes depends on."""
         return (*self.around[chain[0][1]], *(thing for _, _, out in chain for thing in self.around[out]))
-
-    def seen_by(self, end: _PieceEnd) -> tuple[object, ...]:
-        """All that a piece's end depends on, besides its frame."""
-        return (*self.around[end.joint], end.tube)
 
     def per_mm(self, tube: Tube) -> float:
         """What a millimetre of a tube weighs, kg; of a tapered one on the average."""

@@ -50,9 +50,12 @@ class Round(Generic[V]):
         return found[1]
 
     def keep(self, value: V, objects: tuple[object, ...], more: Hashable = None) -> V:
-        """Keep what was worked out from some objects, its arrays read-only. The objects are held, so that no other is
-        taken for one."""
+        """Keep what was worked out from some objects, its arrays read-only."""
         freeze_part(value)
+        return self.hold(value, objects, more)
+
+    def hold(self, value: V, objects: tuple[object, ...], more: Hashable = None) -> V:
+        """Keep what only who keeps it reads. The objects are held, so that no other is taken for one."""
         self._now[*map(id, objects), more] = (objects, value)
         return value
 
