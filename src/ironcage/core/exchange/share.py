@@ -48,8 +48,7 @@ def add_shelf(job: Job, data: bytes, name: str) -> Job:
         for row in body.get("materials", []):
             job = edits.put_material(job, Material.model_validate(row))
         for row in body.get("dies", []):
-            die = Die.model_validate(row)
-            job = edits.put_die(job, die.od, die.radius, die.grip, die.springback)
+            job = edits.put_die(job, Die.model_validate(row))
         for row in body.get("parts", []):
             part = Part.model_validate(row)
             fields = {

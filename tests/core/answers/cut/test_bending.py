@@ -90,11 +90,7 @@ def test_a_hoop_is_marked_and_turned_as_by_hand(hoop: Job) -> None:
 def test_the_end_from_which_less_swings_is_started_from_and_short_ends_are_cut_longer() -> None:
     job = typed(Job(), "die 38 clr 100 grip 120", "joint 0 0 300 alone", "joint -1500 600 300 alone")
     job = edits.add_tube(job, "J1", "J2", "38 x 2 round", "Drawn mild steel tube")
-    job = (
-        typed(job, "bend at -150 0 300; -150 600 300 clr 100")
-        if False
-        else edits.shape(job, "T1", np.array([(-150.0, 0.0, 300.0), (-150.0, 600.0, 300.0)]), 100.0)
-    )
+    job = edits.shape(job, "T1", np.array([(-150.0, 0.0, 300.0), (-150.0, 600.0, 300.0)]), 100.0)
     card = _card(job)
     assert card.start == "J1"  # its first leg is 50, the other 1250
     assert card.head == pytest.approx(120 - 50)
@@ -107,6 +103,34 @@ def test_the_end_from_which_less_swings_is_started_from_and_short_ends_are_cut_l
     assert plain(_card(tight).problems[0]) == "400.0 mm between bends 1 and 2, and the die needs 450 mm"
     none = typed(job, "die 38 clr 100 gone")
     assert plain(_card(none).problems[0]) == "no die of 100 mm radius for 38 x 2 round is on the shelf"
+
+
+def test_a_tube_is_started_from_the_end_from_which_it_clears_the_bender() -> None:
+    """A step of 600. When the second bend begins, 400 of straight, the first bend and a leg of 120 are bent already; the
+    die stands 100 aside of the tube, on the side away from the leg. From J2 the leg is 1250."""
+    job = typed(Job(), "die 38 clr 100 grip 120", "joint 0 0 300 alone", "joint -1500 600 300 alone")
+    job = edits.add_tube(job, "J1", "J2", "38 x 2 round", "Drawn mild steel tube")
+    job = edits.shape(job, "T1", np.array([(-150.0, 0.0, 300.0), (-150.0, 600.0, 300.0)]), 100.0)
+    free = _card(job)
+    assert free.swing == pytest.approx(math.hypot(400 + 100, 100 + 100 + 120))
+    roomy = _card(typed(job, "die 38 clr 100 room 1000"))
+    assert (roomy.start, roomy.problems) == ("J1", ())
+    assert "From the other end what is bent swings" in "".join(plain(line) for line in words(roomy))
+    tight = _card(typed(job, "die 38 clr 100 room 500"))
+    assert "and there is room for 500 mm" in plain(tight.problems[-1])
+
+
+def test_a_tube_that_would_reach_the_floor_is_started_from_its_other_end() -> None:
+    """Two bends in planes at right angles, a long leg and a short one: one leg goes below the plane of bending."""
+    job = typed(Job(), "die 38 clr 100", "joint 0 0 300 alone", "joint -700 800 1100 alone")
+    job = edits.add_tube(job, "J1", "J2", "38 x 2 round", "Drawn mild steel tube")
+    job = edits.shape(job, "T1", np.array([(-700.0, 0.0, 300.0), (-700.0, 800.0, 300.0)]), 100.0)
+    free = _card(job)
+    flush = _card(typed(job, "die 38 clr 100 under 0"))
+    assert flush.below <= free.below
+    assert bool(flush.blocked) == (flush.below > 1)
+    deep = typed(job, f"die 38 clr 100 under {max(flush.below, 1):.0f}")
+    assert _card(deep).problems == ()
 
 
 def test_the_outline_is_drawn_as_large_as_the_tube_and_the_sheet_for_outside_asks_for_the_same(hoop: Job) -> None:

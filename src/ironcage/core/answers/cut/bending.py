@@ -2,15 +2,16 @@
 far the tube is turned between bends, and how long it is cut.
 
 A rotary draw bender holds the tube before the bend and draws it round the die, so that all that is bent already swings
-with the die. The end to start from is the one from which least of it reaches below the plane of bending, then the one
-from which it swings less far.
+with the die. The end to start from is one from which it clears the bender's frame, walls and floor, where their room is
+typed of the die; of two such ends the one from which least of it reaches below the plane of bending, then the one from
+which it swings less far.
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -47,7 +48,8 @@ class BendCard:
     """How a piece is bent. start: the joint at the end to start from; length: to cut the tube to, mm, with `head` more
     at that end and `tail` at the other; die: None where the shelf has none; swing: how far what is bent already
     reaches from the die, and below: how far below the plane of bending, at worst, mm; line: the centreline of the bar,
-    from `start`; problems: what the machine can't do."""
+    from `start`; problems: what the machine can't do, with `blocked`: what is in the way of the tube; other: what is in
+    its way from the other end."""
 
     piece: str
     start: str
@@ -61,6 +63,8 @@ class BendCard:
     below: float
     line: Route
     problems: tuple[str, ...] = ()
+    blocked: tuple[str, ...] = ()
+    other: tuple[str, ...] = ()
 
 
 @remembered("joints", "tubes", "shelf", "fittings", "cutting")
@@ -77,7 +81,10 @@ def _card(job: Job, piece: Piece) -> BendCard:
     )
     forth = bar_line(piece)
     ways = (_way(piece, piece.first.joint, forth, die), _way(piece, piece.second.joint, _turned(forth), die))
-    return min(ways, key=lambda card: (card.below > BELOW_MM, round(card.below), round(card.swing)))
+    best, other = sorted(
+        ways, key=lambda card: (bool(card.blocked), card.below > BELOW_MM, round(card.below), round(card.swing))
+    )
+    return replace(best, problems=(*best.problems, *best.blocked), other=other.blocked)
 
 
 def bar_line(piece: Piece) -> Route:
@@ -118,6 +125,7 @@ def _way(piece: Piece, start: str, line: Route, die: Die | None) -> BendCard:
         below,
         line,
         tuple(_problems(piece, line, die)),
+        tuple(_blocked(swing, below, die)),
     )
 
 
@@ -146,6 +154,15 @@ def _problems(piece: Piece, line: Route, die: Die | None) -> Iterator[str]:
             yield f"{said.length(straight)} between bends {n} and {n + 1}, and the die needs {said.size(die.grip)}"
 
 
+def _blocked(swing: float, below: float, die: Die | None) -> Iterator[str]:
+    """What is in the way of a tube while it is bent."""
+    there = "the plane of bending, and there is room for"
+    if die and die.room is not None and swing > die.room:
+        yield f"what is bent swings {said.whole(swing)} from the die, and there is room for {said.whole(die.room)}"
+    if die and die.under is not None and below > max(die.under, BELOW_MM):
+        yield f"it reaches {said.whole(below)} below {there} {said.whole(die.under)}"
+
+
 def words(card: BendCard) -> Iterator[str]:
     """A card as it is read at the bender, line by line."""
     yield (
@@ -163,4 +180,6 @@ def words(card: BendCard) -> Iterator[str]:
         yield f"{n}: {rotate}mark {said.length(step.mark)}, bend {math.degrees(step.angle):.1f}°{spring}"
     under = f", {said.whole(card.below)} of it below the plane of bending" if card.below > BELOW_MM else ""
     yield f"What is bent swings {said.whole(card.swing)} from the die{under}."
+    if card.other and not card.blocked:
+        yield f"From the other end {' and '.join(card.other)}."
     yield from (f"{p[0].upper()}{p[1:]}." for p in card.problems)

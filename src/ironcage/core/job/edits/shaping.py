@@ -24,12 +24,10 @@ FIRST_MATERIAL = "Drawn mild steel tube"
 EVEN_MM = 0.05  # corners that lie opposite each other to this are mirror images
 
 
-def put_die(job: Job, od: float, radius: float, grip: float = 0.0, springback: float = 0.0) -> Job:
-    """Put a bending die for a tube of an od to a centreline radius, with a grip (all mm) and a share that springs
-    back, on the shelf, or in place of the one of its sizes."""
-    new = Die(od=od, radius=radius, grip=grip, springback=springback)
-    kept = tuple(d for d in job.shelf.dies if (d.od, d.radius) != (od, radius))
-    return job.but(shelf=job.shelf.but(dies=tuple(sorted((*kept, new), key=lambda d: (d.od, d.radius)))))
+def put_die(job: Job, die: Die) -> Job:
+    """Put a bending die on the shelf, or in place of the one of its sizes."""
+    kept = tuple(d for d in job.shelf.dies if (d.od, d.radius) != (die.od, die.radius))
+    return job.but(shelf=job.shelf.but(dies=tuple(sorted((*kept, die), key=lambda d: (d.od, d.radius)))))
 
 
 def remove_die(job: Job, od: float, radius: float) -> Job:

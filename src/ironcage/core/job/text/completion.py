@@ -36,7 +36,8 @@ FORMS: dict[str, str] = {
     "sequence": "turn",
     "pin": "first/second/both/none",
     "delete": "names?",
-    "die": "tube size {mm}, =clr radius {mm}, =grip straight {mm}?, =springback share %?",
+    "die": "tube size {mm}, =clr radius {mm}, =grip straight {mm}?, =springback share %?, =room to swing {mm}?, "
+    "=under the plane {mm}?",
     "bend": "corner, x {mm}, y {mm}, z {mm}, =clr radius {mm}",
     "hoop": "main/front, section {mm}, =height {mm}, =width {mm}, =lean °, =at x {mm}, z {mm}",
     "kick": "up/down/in/out, distance {mm}, =angle °, =at place {mm}, =by fold/bend/mitre",

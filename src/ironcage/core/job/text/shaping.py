@@ -23,13 +23,14 @@ from ironcage.units.tables import LBF
 
 _DIE = re.compile(
     r"^(?P<od>.+?)\s+clr\s+(?P<radius>.+?)(?:\s+grip\s+(?P<grip>.+?))?(?:\s+springback\s+(?P<back>.+?))?"
-    r"(?P<gone>\s+gone)?$",
+    r"(?:\s+room\s+(?P<room>.+?))?(?:\s+under\s+(?P<under>.+?))?(?P<gone>\s+gone)?$",
     re.IGNORECASE,
 )
 
 
 def die(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Put a bending die on the shelf: `die 38 clr 114 grip 60 springback 4%`; `gone` at the end takes it away."""
+    """Put a bending die on the shelf: `die 38 clr 114 grip 60 springback 4% room 1500 under 900`; `gone` at
+    the end takes it away."""
     match = _DIE.match(rest.strip())
     if match is None:
         raise Problem(
@@ -46,12 +47,11 @@ def die(job: Job, chosen: Chosen, rest: str) -> Done:
             chosen,
         )
     before = next((d for d in job.shelf.dies if (d.od, d.radius) == (od, radius)), Die(od=od, radius=radius))
-    grip = units.read_length(match["grip"]) if match["grip"] else before.grip
-    back = SHARE.read(units, match["back"]) if match["back"] else before.springback
+    sizes = {name: units.read_length(match[name]) for name in ("grip", "room", "under") if match[name]}
+    if match["back"]:
+        sizes["springback"] = SHARE.read(units, match["back"])
     return Done(
-        f"Keep a die for {units.sizes(od)} to {units.sizes(radius)}",
-        edits.put_die(job, od, radius, grip, back),
-        chosen,
+        f"Keep a die for {units.sizes(od)} to {units.sizes(radius)}", edits.put_die(job, before.but(**sizes)), chosen
     )
 
 

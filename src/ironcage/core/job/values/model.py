@@ -164,12 +164,16 @@ class Material(Value):
 
 class Die(Value):
     """A bending die: the tube's outside diameter (or height), the centre-line radius it bends to, the straight it
-    needs between two bends, mm; springback: the share of the angle bent that springs back."""
+    needs between two bends, mm; springback: the share of the angle bent that springs back. room: how far from the
+    die's middle there is room for what is bent already to swing, and under: how far below the plane of bending, mm, to
+    the bender's frame, a wall or the floor; None where that was not typed."""
 
     od: Size
     radius: Size
     grip: Annotated[float, Field(ge=0, le=5000, allow_inf_nan=False)] = 0.0
     springback: Annotated[float, Field(ge=0, le=0.5, allow_inf_nan=False), SHARE] = 0.0
+    room: Annotated[float, Field(gt=0, le=1e5, allow_inf_nan=False)] | None = None
+    under: Annotated[float, Field(ge=0, le=1e5, allow_inf_nan=False)] | None = None
 
 
 class Shelf(Value):

@@ -48,7 +48,7 @@ def _figure(field: str) -> Any:
 
 
 def _grip(job: Job, die: Die, text: str) -> Done:
-    return Done("Change a die's grip", edits.put_die(job, die.od, die.radius, units_of(job).read_length(text)), ())
+    return Done("Change a die's grip", edits.put_die(job, die.but(grip=units_of(job).read_length(text))), ())
 
 
 def size_text(section: Section, units: Units) -> str:
