@@ -106,8 +106,8 @@ def test_the_end_from_which_less_swings_is_started_from_and_short_ends_are_cut_l
 
 
 def test_a_tube_is_started_from_the_end_from_which_it_clears_the_bender() -> None:
-    """A step of 600. When the second bend begins, 400 of straight, the first bend and a leg of 120 are bent already; the
-    die stands 100 aside of the tube, on the side away from the leg. From J2 the leg is 1250."""
+    """A step of 600. At its second bend 400 of straight, the first bend and a leg of 120 are bent already, and the die
+    stands 100 aside of the tube, away from that leg. From J2 the leg is 1250."""
     job = typed(Job(), "die 38 clr 100 grip 120", "joint 0 0 300 alone", "joint -1500 600 300 alone")
     job = edits.add_tube(job, "J1", "J2", "38 x 2 round", "Drawn mild steel tube")
     job = edits.shape(job, "T1", np.array([(-150.0, 0.0, 300.0), (-150.0, 600.0, 300.0)]), 100.0)
