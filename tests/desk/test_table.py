@@ -14,6 +14,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.desk.look import DARK, LIGHT, rgb
 from ironcage.desk.pages import STEPS
 from ironcage.desk.table.camera import Camera
+from ironcage.desk.table.cutmesh import CutMeshes
 from ironcage.desk.table.mesh import outline_of, prisms
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.painting import Painting
@@ -263,3 +264,25 @@ def test_what_is_laid_from_an_empty_table_stays_in_the_picture(drive: Driver) ->
     assert turned != far
     drive.type("joint -900 250 4000")  # the view that was turned by hand stays as it is
     assert window.table.camera == turned
+
+
+def test_cut_shows_tubes_as_they_are_cut_and_one_piece_alone(drive: Driver, sandpiper: Job) -> None:
+    drive.start(sandpiper)
+    window = drive.window
+    window.go("cut")
+    window.session.choose(("T24L",))
+    drive.settle()
+    table, whole = window.table, window.table.camera
+    assert table.decor.cut is not None
+    cut = CutMeshes().mesh(table.decor.cut, coarse=False)
+    assert set(cut.owner.tolist()) == set(range(len(sandpiper.tubes)))
+    drive.press("Alone")
+    drive.settle()
+    alone = CutMeshes().mesh(table.decor.cut, coarse=False)
+    rows = {t.id: n for n, t in enumerate(sandpiper.tubes)}
+    assert set(alone.owner.tolist()) == {rows["T24L"]}
+    across = np.ptp(table.camera.project(alone.points.astype(float))[:, :2], axis=0)
+    assert (across / (table.camera.width, table.camera.height)).max() > 0.7  # it fills the picture
+    drive.press("Alone")
+    drive.settle()
+    assert table.camera.mm_per_px == pytest.approx(whole.mm_per_px, rel=0.02)

@@ -7,18 +7,30 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from ironcage.core.job.geometry.routes import Pieces
+from ironcage.core.job.values.model import Job
 from ironcage.desk.table.overlay import Brush
 
 if TYPE_CHECKING:
+    from ironcage.core.answers.cut import Piece
     from ironcage.core.answers.jig import Stand
     from ironcage.core.job.geometry.bodies import Body
+
+
+@dataclass(frozen=True, eq=False)
+class CutFrame:
+    """Tubes as they are after cutting. job: that the pieces are of; alone: nothing but these pieces is shown."""
+
+    job: Job
+    pieces: "tuple[Piece, ...]"
+    alone: bool = False
 
 
 @dataclass(frozen=True, eq=False)
 class Decor:
     """What a step puts on the table. colours: (m, 3) for the tubes or None; shape: deflected centrelines (m, k, 3)
     mm or None; stands: posts under joints; bodies: parts, people and tyres, those in `hot` as wrong; paint: anything
-    else; places: (n, 3) mm that belong in the picture for it, or None."""
+    else; places: (n, 3) mm that belong in the picture for it, or None; cut: the pieces that the tubes are shown as, or
+    None."""
 
     colours: np.ndarray | None = None
     shape: Pieces | None = None
@@ -27,10 +39,16 @@ class Decor:
     hot: frozenset[str] = frozenset()
     paint: Callable[[Brush], None] | None = None
     places: np.ndarray | None = None
+    cut: CutFrame | None = None
+
+    @property
+    def alone(self) -> bool:
+        """Whether a piece is shown by itself."""
+        return self.cut is not None and self.cut.alone
 
     def solid_as(self, other: "Decor") -> bool:
         """Whether the solid picture is the same with another one."""
-        same = self.colours is other.colours and self.shape is other.shape
+        same = self.colours is other.colours and self.shape is other.shape and self.cut is other.cut
         return same and (self.stands, self.bodies, self.hot) == (other.stands, other.bodies, other.hot)
 
     def of_tubes(self, count: int) -> "Decor":

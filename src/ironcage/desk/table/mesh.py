@@ -74,6 +74,17 @@ def prisms(
     return Mesh(np.concatenate(points), np.concatenate(normals), _triangles(tuple(groups)), np.concatenate(owners))
 
 
+def joined(meshes: Sequence[Mesh]) -> Mesh:
+    """Several meshes as one; owners stay as they are."""
+    counts = np.cumsum([0, *(len(m.points) for m in meshes[:-1])])
+    return Mesh(
+        np.concatenate([m.points for m in meshes]),
+        np.concatenate([m.normals for m in meshes]),
+        np.concatenate([m.triangles + first for m, first in zip(meshes, counts, strict=True)]),
+        np.concatenate([m.owner for m in meshes]),
+    )
+
+
 @lru_cache(8)  # the same object for frames of the same sections, however their joints move
 def _triangles(groups: tuple[tuple[int, int, bool], ...]) -> NDArray[np.int64]:
     """The triangles (t, 3) of groups of prisms: how many, of how many sides, and whether sides share their corners,

@@ -74,7 +74,7 @@ class Painting:
         view = (seen.camera, seen.look, seen.size.width(), seen.size.height(), seen.ratio)
         key = (*view, seen.job.table, brief.shown_from, brief.datums, brief.units)
         edges = self._edges.sheet(key, seen.size, seen.ratio, lambda p: self._lay_tapes(p, seen))
-        marked = (*key, seen.hidden.tobytes())
+        marked = (*key, seen.hidden.tobytes(), seen.decor.alone)
         marks = self._marks.sheet(marked, seen.size, seen.ratio, lambda p: self._mark(p, seen), over=edges)
         if seen.still or (seen.decor, *view) != self._decor_key:
             self._decor_key, self._decor_smooth = (seen.decor, *view), seen.still
@@ -118,7 +118,8 @@ class Painting:
         for tape in self._tapes:
             for joint in joints[: overlay.MOST_READINGS]:
                 tape.read(brush, joint)
-        overlay.dots(brush, job, np.where(seen.hidden[:, None], np.nan, seen.spots), seen.chosen)
+        hidden = seen.hidden | seen.decor.alone  # joints of tubes that are not shown would float about it
+        overlay.dots(brush, job, np.where(hidden[:, None], np.nan, seen.spots), seen.chosen)
         if not job.joints and seen.decor.places is None:
             _teach(brush, seen.size, units_of(seen.job))
 

@@ -17,6 +17,8 @@ from ironcage.core.job.geometry.routes import Pieces, pieces
 from ironcage.core.job.values.model import Job
 from ironcage.desk.look import Look, rgb
 from ironcage.desk.table.camera import Camera
+from ironcage.desk.table.cutmesh import CutMeshes
+from ironcage.desk.table.decor import CutFrame
 from ironcage.desk.table.envelopes import Envelopes
 from ironcage.desk.table.mesh import DrawnOutline, Mesh, outline_of, prisms
 from ironcage.desk.table.nearness import near
@@ -35,7 +37,7 @@ _NONE = np.zeros((0, 3))
 class Subject:
     """A job as it is to be drawn. colours: (m, 3) for the tubes or None; shape: deflected centrelines or None.
     bodies: what else is to be seen, those in `hot` as wrong. scale: pixels for each of the camera's; fine: with
-    smoothed edges; coarse: with fewer sides to a tube."""
+    smoothed edges; coarse: with fewer sides to a tube; cut: pieces in place of tubes, or None."""
 
     job: Job
     camera: Camera
@@ -49,6 +51,7 @@ class Subject:
     scale: float
     fine: bool
     coarse: bool = False
+    cut: CutFrame | None = None
 
 
 class Pencil:
@@ -58,6 +61,7 @@ class Pencil:
         self._scene: Scene | None = None
         self._before: Subject | None = None
         self._envelopes = Envelopes()
+        self._cut = CutMeshes()
         self._shells = self._envelopes.mesh(())
         self._mesh = prisms(_NONE, _NONE, np.zeros(0), (), np.zeros(0, dtype=np.int64), np.zeros(0, dtype=np.int64))
 
@@ -86,10 +90,14 @@ class Pencil:
             before is not None
             and _same_frame(before.job, job)
             and before.shape is subject.shape
+            and before.cut is subject.cut
             and before.coarse == subject.coarse
         )
         if not same_shape:
-            self._mesh = _tubes(job, subject.shape, coarse=subject.coarse)
+            cut = subject.cut if subject.cut and _same_frame(subject.cut.job, job) else None
+            self._mesh = (
+                self._cut.mesh(cut, coarse=subject.coarse) if cut else _tubes(job, subject.shape, coarse=subject.coarse)
+            )
             scene.tubes.shape(self._mesh)
         if not (
             same_shape
@@ -168,6 +176,8 @@ def _tubes(job: Job, shape: Pieces | None, *, coarse: bool) -> Mesh:
 def _colours(subject: Subject) -> np.ndarray:
     count = len(subject.job.tubes)
     colours = _all(subject.look.tube, count)
+    if subject.cut and subject.cut.alone:
+        return colours  # nothing is there to tell it from
     clear, _ = near(subject.job, subject.bodies, subject.chosen)
     colours[~clear] = _quiet(colours[~clear], subject.look)
     if subject.colours is not None and len(subject.colours) == count:

@@ -4,7 +4,7 @@ import math
 from collections.abc import Callable
 
 import numpy as np
-from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt
 
 from ironcage.core.job.values.model import Job, Joint
 from ironcage.core.job.values.shown import units_of
@@ -50,6 +50,7 @@ class Tape:
         if len(ticks) > MOST_TICKS:
             return
         spots = brush.camera.project(np.array([self.at(self.zero + n * tick) for n in ticks]).reshape(-1, 3))[:, :2]
+        last = QRectF()
         for n, spot in zip(ticks, spots, strict=True):
             long = n % 5 == 0
             tip = spot + self.outward * (9 if long else 4)
@@ -61,8 +62,11 @@ class Tape:
                 foot = spot + self.outward * 18
                 left, base = foot[0] - box.width() / 2, foot[1] + box.height() / 3
                 room = brush.camera
-                if 0 <= left <= room.width - box.width() and box.height() <= base <= room.height - 2:
+                here = QRectF(left - 3, base - box.height(), box.width() + 6, box.height())
+                inside = 0 <= left <= room.width - box.width() and box.height() <= base <= room.height - 2
+                if inside and not here.intersects(last):  # far along the edge steps are seen shorter than here
                     brush.painter.drawText(QPointF(left, base), text)
+                    last = here
 
     def read(self, brush: Brush, joint: Joint) -> None:
         """A joint's reading thrown on the tape."""

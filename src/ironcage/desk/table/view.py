@@ -168,6 +168,8 @@ class TableView(QWidget):
         feet = [(s.x + t.corner_x, s.y + t.corner_y, t.top_z) for s in self.decor.stands]
         joints = [j.place for j in self.job.joints]
         drawn = [] if self.decor.places is None else [self.decor.places]
+        if self.decor.alone and drawn:
+            return np.vstack(drawn)
         places = [np.array([*joints, *feet]).reshape(-1, 3), *map(_corners, self.decor.bodies), *drawn]
         if not any(map(len, places)):
             across, along = (t.corner_x, t.corner_x + t.length), (t.corner_y, t.corner_y + t.width)
@@ -233,6 +235,7 @@ class TableView(QWidget):
             scale,
             fine=self._still,
             coarse=coarse,
+            cut=d.cut,
         )
 
     def _stale(self, *, wait: bool = False) -> None:
@@ -495,7 +498,8 @@ class TableView(QWidget):
 
 def _things(decor: Decor) -> set[str]:
     """What stands on the table beside the frame, wherever it stands."""
-    return {b.id for b in decor.bodies} | {f"stand {s.joint}" for s in decor.stands}
+    alone = {f"piece {p.id}" for p in decor.cut.pieces} if decor.cut and decor.cut.alone else set()
+    return {b.id for b in decor.bodies} | {f"stand {s.joint}" for s in decor.stands} | alone
 
 
 def _corners(body: Body) -> Floats:

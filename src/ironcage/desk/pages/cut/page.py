@@ -33,7 +33,7 @@ from ironcage.desk.pages.cut.turned import TurnedTab
 from ironcage.desk.pages.latertabs import Tabs
 from ironcage.desk.pages.page import Card, Page, add_plates, button, choice, column, row
 from ironcage.desk.session import Session
-from ironcage.desk.table.decor import Decor
+from ironcage.desk.table.decor import CutFrame, Decor
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column, length_column
@@ -62,20 +62,49 @@ class CutPage(Page):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.far: Mapping[str, PieceProgress] = {}
-        self.pieces = Grid(
-            "Pieces to cut",
-            self._columns(),
-            lambda p: p.id,
-            session.do,
-            needs=4,
-        )
-        self.pieces.chose.connect(self._pick)
-        self.preview = SheetView()
-        self.ends, choices = choice(self, ("First end", "Second end"), self._preview)
-        self.detail = ScrolledWords("What the shown end is")
-        self.bill = SmallPrint("", "Bars in all")
-        self.safety = Words(SAFETY, name="quiet", wrap=True)
+        self.result: cut.CutAnswer | None = None
+        self.answered: Job | None = None  # the job that the result is of
+        self.shown_cut: CutFrame | None = None
+        self.piece: cut.Piece | None = None
         self._menus()
+        listed = QWidget()
+        sides = QHBoxLayout(listed)
+        sides.setContentsMargins(0, 4, 0, 0)
+        sides.setSpacing(10)
+        sides.addLayout(self._listing(), 7)
+        sides.addLayout(self._one_end(), 4)
+        self.bars, self.sheets = BarsTab(session), PlatesTab(session)
+        self.turned, self.here = TurnedTab(session), HereTab(session)
+        self.here.works.connect(self.works)
+        self.tabs = Tabs()
+        self.tabs.setAccessibleName("Lists of Cut")
+        self.tabs.addTab(listed, "Pieces")
+        for tab, words in (
+            (self.bars, "Bars"),
+            (self.sheets, "Plates"),
+            (self.turned, "Turned"),
+            (self.here, "Here or out"),
+        ):
+            tab.typing.connect(self.typing)
+            tab.export.connect(self.export)
+            self.tabs.addTab(tab, words)
+        self.tabs.currentChanged.connect(lambda _: self.wants.emit())
+        box = QVBoxLayout(self)
+        box.setContentsMargins(8, 6, 8, 6)
+        box.addWidget(self.empty)
+        box.addWidget(self.tabs, 1)
+
+    def _listing(self) -> QVBoxLayout:
+        """The list of pieces, and what can be done with all of them."""
+        self.pieces = Grid("Pieces to cut", self._columns(), lambda p: p.id, self.session.do, needs=4)
+        self.pieces.chose.connect(self._pick)
+        self.bill = SmallPrint("", "Bars in all")
+        self.plates = QPushButton("Plates…")
+        self.plates.setToolTip("The plate of each bolt pattern that is kept in Place, and of each fitting")
+        self.plating = QMenu(self.plates)
+        self.plating.aboutToShow.connect(self._fill_plates)
+        self.plates.setObjectName("menu")
+        self.plates.setMenu(self.plating)
         files = [
             self.mark,
             button("Cut list…", lambda: self.export.emit("cut-csv", ""), "Every piece as CSV"),
@@ -83,51 +112,25 @@ class CutPage(Page):
                 "All templates…", lambda: self.export.emit("templates-pdf", "A4"), "Wrap templates at 1:1 on A4, as PDF"
             ),
             button("Print them…", lambda: self.prints.emit("templates-pdf", "A4"), "All wrap templates, seen before"),
+            self.plates,
         ]
-        self.plates = QPushButton("Plates…")
-        self.plates.setToolTip("The plate of each bolt pattern that is kept in Place, and of each fitting")
-        self.plating = QMenu(self.plates)
-        self.plating.aboutToShow.connect(self._fill_plates)
-        self.plates.setObjectName("menu")
-        self.plates.setMenu(self.plating)
-        files.append(self.plates)
         left = column(self.pieces, self.bill, row(*files))
         left.setStretch(0, 1)
-        right = column(row(*choices, self.one), self.preview, self.detail, self.safety)
+        return left
+
+    def _one_end(self) -> QVBoxLayout:
+        """The piece in hand: which end of it is shown, its template and what to know of it."""
+        self.preview = SheetView()
+        self.ends, choices = choice(self, ("First end", "Second end"), self._preview)
+        self.alone = QPushButton("Alone")
+        self.alone.setCheckable(True)
+        self.alone.setToolTip("Show nothing but this piece on the table, as it is after cutting")
+        self.alone.toggled.connect(lambda _: self._preview())
+        self.detail = ScrolledWords("What the shown end is")
+        self.safety = Words(SAFETY, name="quiet", wrap=True)
+        right = column(row(*choices, self.alone, self.one), self.preview, self.detail, self.safety)
         right.setStretch(1, 1)
-        listed = QWidget()
-        sides = QHBoxLayout(listed)
-        sides.setContentsMargins(0, 4, 0, 0)
-        sides.setSpacing(10)
-        sides.addLayout(left, 7)
-        sides.addLayout(right, 4)
-        self.bars = BarsTab(session)
-        self.bars.typing.connect(self.typing)
-        self.bars.export.connect(self.export)
-        self.tabs = Tabs()
-        self.tabs.setAccessibleName("Lists of Cut")
-        self.tabs.addTab(listed, "Pieces")
-        self.tabs.addTab(self.bars, "Bars")
-        self.sheets = PlatesTab(session)
-        self.sheets.typing.connect(self.typing)
-        self.sheets.export.connect(self.export)
-        self.tabs.addTab(self.sheets, "Plates")
-        self.turned = TurnedTab(session)
-        self.turned.typing.connect(self.typing)
-        self.turned.export.connect(self.export)
-        self.tabs.addTab(self.turned, "Turned")
-        self.here = HereTab(session)
-        self.here.typing.connect(self.typing)
-        self.here.export.connect(self.export)
-        self.here.works.connect(self.works)
-        self.tabs.addTab(self.here, "Here or out")
-        self.tabs.currentChanged.connect(lambda _: self.wants.emit())
-        box = QVBoxLayout(self)
-        box.setContentsMargins(8, 6, 8, 6)
-        box.addWidget(self.empty)
-        box.addWidget(self.tabs, 1)
-        self.result: cut.CutAnswer | None = None
-        self.piece: cut.Piece | None = None
+        return right
 
     def _menus(self) -> None:
         """The paper of the piece that is shown, and the states that pieces can be marked as."""
@@ -272,6 +275,7 @@ class CutPage(Page):
 
     def show_answer(self, job: Job, shown: CutShown | None, problem: Problem | None) -> None:
         self.result = result = shown.pieces if shown else None
+        self.answered = job
         self.far = shown.progress if shown else {}
         if shown is None or shown.bars is not None:
             self.bars.show_result(shown.bars if shown else None)
@@ -357,13 +361,28 @@ class CutPage(Page):
     def _show_cuts(self) -> None:
         """Draw the cut ends of the chosen piece on the table, the end in hand thicker."""
         piece, job = self.piece, self.session.job
+        self.alone.setEnabled(piece is not None)
         known = piece is not None and all(name in job.tube_by_id for name in piece.tubes)
         known = known and piece is not None and bool({*piece.tubes} & {*self.session.chosen})
         if piece is None or not known or piece.problems:
-            self.put_decor(Decor())
+            self.put_decor(Decor(cut=self._cut_frame()))
             return
-        rims = cut_rims(job, piece)
-        self.put_decor(Decor(paint=lambda brush: self._paint(brush, piece, rims)))
+        rims, shown = cut_rims(job, piece), self._cut_frame()
+        places = np.vstack([rim for end in rims for rim in end]) if shown and shown.alone else None
+        self.put_decor(Decor(cut=shown, paint=lambda brush: self._paint(brush, piece, rims), places=places))
+
+    def _cut_frame(self) -> CutFrame | None:
+        """The pieces that the table shows, the same object while they stay the same: all, or the one that is shown
+        alone."""
+        result, job, before = self.result, self.answered, self.shown_cut
+        if result is None or job is None or not result.pieces:
+            return None
+        alone = self.alone.isChecked() and self.piece is not None
+        pieces = (self.piece,) if alone and self.piece else result.pieces
+        same = before is not None and before.job is job and before.alone == alone
+        if not same or before is None or len(before.pieces) != len(pieces) or before.pieces[0] is not pieces[0]:
+            self.shown_cut = CutFrame(job, pieces, alone)
+        return self.shown_cut
 
     def _paint(self, brush: Brush, piece: cut.Piece, rims: tuple[tuple[Floats, Floats], ...]) -> None:
         for end, (outer, inner) in zip((piece.first, piece.second), rims, strict=True):
