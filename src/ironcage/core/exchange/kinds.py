@@ -23,6 +23,7 @@ from ironcage.core.exchange.report import to_report
 from ironcage.core.exchange.segments import segment_sheets
 from ironcage.core.exchange.share import to_shelf_json
 from ironcage.core.exchange.solver_input import to_solver_input
+from ironcage.core.exchange.step import to_step
 from ironcage.core.exchange.svg import to_svg
 from ironcage.core.exchange.templates import end_of, template, templates
 from ironcage.core.exchange.turning import turned_sheets
@@ -121,6 +122,7 @@ KINDS: tuple[Kind, ...] = (
         lambda job, tubes: to_pdf(card_sheets(job, tubes), f"{job.brief.name}, cards", "A4"),
         "TUBES",
     ),
+    Kind("pieces-step", ".step", "straight pieces as solids, for a tube laser", to_step, "TUBES"),
     Kind("wrap-pdf", ".pdf", "one paper round a straight tube with both its cuts", _wrap, STRAIGHT),
     Kind(
         "bend-pdf",

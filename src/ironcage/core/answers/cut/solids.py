@@ -12,6 +12,7 @@ from ironcage.core.calc.tubes.shells import Shell, bisected, frames, shell
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.values.model import Job
 
+SAME_MM = 1e-6
 LINES = 48  # lines round a tube that its surface is made of, besides its corners
 
 
@@ -22,13 +23,13 @@ def piece_shell(job: Job, piece: Piece, lines: int = LINES) -> Shell:
     shares = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))])
     shares /= shares[-1]
     around = piece.first.shape.contour.lines(lines)[0] / piece.first.shape.contour.girth
-    rings = [_end_ring(piece.first, line[0], axes[0], 1.0, around)]
+    rings = [end_ring(piece.first, line[0], axes[0], 1.0, around)]
     for n in range(1, len(line) - 1):
         flat = _walls(_section(piece, float(shares[n])), around)
         rings.append(
             tuple(bisected(line[n], axes[n - 1], axes[n], side) for side in flat[:2]) + (flat[2] @ axes[n][1:],)
         )
-    rings.append(_end_ring(piece.second, line[-1], axes[-1], -1.0, around))
+    rings.append(end_ring(piece.second, line[-1], axes[-1], -1.0, around))
     outer, inner, facing = (np.array(each) for each in zip(*rings, strict=True))
     return shell(outer, None if isinstance(piece.section.shape, Angle) else inner, facing)
 
@@ -62,10 +63,25 @@ def _walls(section: AnySection, around: Floats) -> tuple[Floats, Floats, Floats]
     return points, section.inside(points, normals), normals
 
 
-def _end_ring(end: EndCut, at: Floats, axes: Floats, way: float, around: Floats) -> tuple[Floats, Floats, Floats]:
-    """Outer wall, inner wall and normals (n, 3) of a cut end."""
+def end_ring(end: EndCut, at: Floats, axes: Floats, way: float, around: Floats) -> tuple[Floats, Floats, Floats]:
+    """Outer wall, inner wall and outward normals (n, 3) of an end whose joint is at a place (3,), at shares of the way
+    round; axes (3, 3): of the tube there; way: +1 at a first end, -1 at a second."""
     outer, inner, normals = _walls(end.shape, around)
     girth = end.shape.contour.girth
     cut = np.interp(around * girth, end.profile.round_mm, end.profile.cut, period=girth)
-    along = (cut * way)[:, None] * axes[0]
-    return at + outer @ axes[1:] + along, at + inner @ axes[1:] + along, normals @ axes[1:]
+    one, other = (np.outer(along * way, axes[0]) for along in (cut, _in_corners(inner, cut)))
+    return at + outer @ axes[1:] + one, at + inner @ axes[1:] + other, normals @ axes[1:]
+
+
+def _in_corners(inner: Floats, cut: Floats) -> Floats:
+    """How far places on the inner surface (n, 2) are cut, where those of the outer one are cut by (n,): in a corner
+    that is sharp inside all have one place, and are cut as the middle of them is."""
+    moved = np.linalg.norm(inner - np.roll(inner, 1, axis=0), axis=1) > SAME_MM
+    starts = np.flatnonzero(moved)
+    if len(starts) in (0, len(inner)):
+        return cut
+    made = cut.copy()
+    for first, after in zip(starts, [*starts[1:], starts[0] + len(inner)], strict=True):
+        corner = np.arange(first, after) % len(inner)
+        made[corner] = cut[corner[len(corner) // 2]]
+    return made

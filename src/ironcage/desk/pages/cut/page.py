@@ -157,6 +157,7 @@ class CutPage(Page):
                 ("Sheet to bend it outside…", "outside-pdf"),
             )
         ]
+        self.ones.addAction("Solid for a tube laser, STEP…", lambda: self._bent("pieces-step"))
         self.folding = self.ones.addAction("Notches at 1:1…", lambda: self._bent("fold-pdf"))
         self.ones.addAction("Labels of all pieces…", lambda: self.export.emit("labels-pdf", "A4"))
         self.one.setObjectName("menu")
