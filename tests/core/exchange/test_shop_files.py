@@ -18,6 +18,7 @@ from ironcage.core.job import edits
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
+from ironcage.samples import sample
 from tests.core.lines import typed
 
 
@@ -95,3 +96,13 @@ def test_a_bent_hoop_is_a_stick_a_leg_in_the_mock_up() -> None:
     assert [math.degrees(a) for a in top.angles] == pytest.approx([45, 45])
     assert top.places == ((-1400, 500, 1200), (-1400, -500, 1200))
     assert len(mockup_sheet(job).items) > 20
+
+
+def test_a_panel_with_folded_edges_has_its_bends_on_a_layer_of_their_own() -> None:
+    job = understand("add panel joints J4L J4R J3R J3L, thickness 1.5, fold 20", sample("skerry")).job
+    name = job.fittings[-1].id
+    drawing = ezdxf.read(io.StringIO(kind("fitting-dxf").make(job, name).decode()))
+    bends = drawing.modelspace().query('LINE[layer=="BEND"]')
+    assert sorted(round((b.dxf.end - b.dxf.start).magnitude, 1) for b in bends) == [324.0, 324.0, 484.0, 484.0]
+    laid = ezdxf.read(io.StringIO(kind("plates-dxf").make(job, "").decode()))
+    assert len(laid.modelspace().query('LINE[layer=="BEND"]')) == 4

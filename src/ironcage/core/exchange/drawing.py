@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 from ironcage.units import METRIC, Units, said
 from ironcage.units.tables import INCH
 
-Weight = Literal["cut", "fine", "mark", "table"]
-WIDTHS_MM: dict[Weight, float] = {"cut": 0.35, "fine": 0.13, "mark": 0.2, "table": 0.5}
+Weight = Literal["cut", "fine", "mark", "bend", "table"]
+WIDTHS_MM: dict[Weight, float] = {"cut": 0.35, "fine": 0.13, "mark": 0.2, "bend": 0.18, "table": 0.5}
 
 
 @dataclass(frozen=True)

@@ -116,6 +116,8 @@ def fitting_plate(job: Job, name: str) -> Sheet:
         sheet.path(np.vstack([flat.outline, flat.outline[:1]]) + shift, "cut")
         for opening in flat.openings:
             sheet.path(np.vstack([opening, opening[:1]]) + shift, "cut")
+        for bend in flat.bends:
+            sheet.path(bend + shift, "bend", dashed=True)
         for x, y, diameter in flat.holes:
             sheet.items.append(SheetCircle(float(x + shift[0]), float(y + shift[1]), diameter / 2, "cut"))
             sheet.cross(float(x + shift[0]), float(y + shift[1]), diameter / 2 + 3)
@@ -181,6 +183,8 @@ def _lay(drawing: Sheet, plate: Plate, at: np.ndarray, *, turned: bool) -> None:
     for opening in plate.openings:
         rim = opening @ turn.T + shift
         drawing.path(np.vstack([rim, rim[:1]]), "cut")
+    for bend in plate.bends:
+        drawing.path(bend @ turn.T + shift, "bend", dashed=True)
     for x, y, diameter in plate.holes:
         hx, hy = turn @ [x, y] + shift
         drawing.items.append(SheetCircle(float(hx), float(hy), diameter / 2, "cut"))

@@ -29,7 +29,8 @@ HOW = (
 @dataclass(frozen=True)
 class Plate:
     """One plate to cut. name: the fitting's id, with its number where it has several; outline (n, 2) and holes (x, y,
-    diameter), mm, its lower left corner at 0, 0; size: of the rectangle round it; openings: other holes (k, 2)."""
+    diameter), mm, its lower left corner at 0, 0; size: of the rectangle round it; openings: other holes (k, 2); bends:
+    middle lines of bends (2, 2)."""
 
     name: str
     kind: str
@@ -37,6 +38,7 @@ class Plate:
     holes: tuple[tuple[float, float, float], ...]
     size: tuple[float, float]
     openings: tuple[Floats, ...] = ()
+    bends: tuple[Floats, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -117,7 +119,8 @@ def _plate(name: str, kind: str, flat: Flat) -> Plate:
     holes = tuple((float(x), float(y), d) for (x, y), (_, _, d) in zip(middles, flat.holes, strict=True))
     width, height = (float(v) for v in np.ptp(outline, axis=0))
     openings = tuple(opening @ turn.T - low for opening in flat.openings)
-    return Plate(name, kind, outline - low, holes, (width, height), openings)
+    bends = tuple(bend @ turn.T - low for bend in flat.bends)
+    return Plate(name, kind, outline - low, holes, (width, height), openings, bends)
 
 
 def _turns(outline: Floats) -> Iterator[Floats]:

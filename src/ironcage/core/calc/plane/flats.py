@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -20,11 +20,12 @@ SAME_MM = 0.02  # corners nearer than this lie on each other
 @dataclass(frozen=True, eq=False)
 class Flat:
     """A plate in its own plane. outline (n, 2), anticlockwise, mm; holes: x, y and diameter of each, mm; openings:
-    other holes by their outlines (k, 2)."""
+    other holes by their outlines (k, 2); bends: middle lines of bends, from end to end (2, 2)."""
 
     outline: Floats
     holes: tuple[tuple[float, float, float], ...] = ()
     openings: tuple[Floats, ...] = ()
+    bends: tuple[Floats, ...] = ()
 
     @cached_property
     def _polygon(self) -> Polygon:
@@ -90,7 +91,7 @@ class Flat:
             x, y = (float(v) for v in grid[best])
             made.append((x, y, diameter))
             room = np.minimum(room, np.hypot(*(grid - [x, y]).T) - diameter / 2)
-        return Flat(self.outline, tuple(made), self.openings)
+        return replace(self, holes=tuple(made))
 
     def holds(self, points: Floats) -> NDArray[np.bool_]:
         """Which points (k, 2) lie inside the outline."""
@@ -123,7 +124,7 @@ def less(flat: Flat, shapes: Sequence[Floats]) -> Flat:
     x, y = outline.T
     if x @ np.roll(y, -1) - y @ np.roll(x, -1) < 0:
         outline = outline[::-1]
-    return Flat(outline, (), tuple(np.array(ring.coords)[:-1] for ring in main.interiors))
+    return Flat(outline, (), tuple(np.array(ring.coords)[:-1] for ring in main.interiors), flat.bends)
 
 
 class Laid(NamedTuple):

@@ -31,7 +31,8 @@ class _Fitting(Value):
 
 
 class Panel(_Fitting):
-    """sheet between joints, given in order round it; pitch: between rivets, bolts or stitches"""
+    """sheet between joints, given in order round it; pitch: between rivets, bolts or stitches; fold: how high its
+    edges are folded square between the tubes; radius: inside a fold, as thick as the sheet where it is not typed"""
 
     kind: Literal["panel"] = "panel"
     joints: Annotated[tuple[Id, ...], Field(min_length=3, max_length=12)]
@@ -39,6 +40,8 @@ class Panel(_Fitting):
     material: Annotated[str, Field(max_length=80)] = ""
     fixing: Literal["welded", "bonded", "riveted", "bolted"] = "welded"
     pitch: Along = 0.0
+    fold: Along = 0.0
+    radius: Along = 0.0
 
 
 class Gusset(_Fitting):

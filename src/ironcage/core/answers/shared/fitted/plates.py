@@ -10,6 +10,7 @@ import numpy as np
 from ironcage.core.answers.shared.fitted.shop import Fitted, Shop, Stiffener, places_of
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.plane.flats import Flat, Laid, laid_flat, less
+from ironcage.core.calc.plane.folded import folded_edges
 from ironcage.core.calc.plane.spines import along_spine, flattened_line, turns_of
 from ironcage.core.calc.plane.tabs import tab_foot
 from ironcage.core.job.edits.fittings import flange_holes
@@ -31,17 +32,28 @@ SAME_FOOT_MM = 0.05  # two tabs of a stack whose feet differ by less are cut ali
 
 
 def panel(shop: Shop, f: kinds.Panel) -> Fitted:
-    """Sheet between joints, to the middles of the tubes round it."""
+    """Sheet between joints: to the middles of the tubes round it, or, with its edges folded, between their faces."""
     places = np.array([shop.job.joint_by_id[j].place for j in f.joints])
     laid = laid_flat(places)
     outline, warp = laid.flat, laid.off
-    whole = Flat(outline)
+    whole, folds = Flat(outline), ""
+    if f.fold:
+        radius = f.radius or f.thickness
+        try:
+            made = folded_edges(outline, _to_faces(shop, f.joints), f.fold, f.thickness, radius)
+        except Problem as problem:
+            words, middle = "can't be folded", places.mean(axis=0)
+            return shop.of_plate(
+                f, f.joints, whole, f.thickness, 1, f.material, middle, words, problem=problem.sentence
+            )
+        whole = Flat(made.outline, bends=tuple(made.bends))
+        outline, folds = made.outline, f", edges folded {said.sizes(f.fold)} high, {said.sizes(radius)} inside the bend"
     through = _through(shop, f, laid) if warp < FLAT_MM else {}
     flat = less(whole, list(through.values())) if through else whole
     material = f.material
     fixings = f", {round(whole.edge / f.pitch)} {FIXINGS[f.fixing]}" if f.pitch else ""
     long, wide = (said.whole_sizes(float(size)) for size in np.ptp(outline, axis=0))
-    words = f"sheet {said.sizes(f.thickness)}, {long} x {wide}, {f.fixing}{fixings}"
+    words = f"sheet {said.sizes(f.thickness)}, {long} x {wide}, {f.fixing}{fixings}{folds}"
     if through:
         words += f", cut out for {', '.join(through)}"
     weld = whole.edge if f.fixing == "welded" else 0.0
@@ -58,6 +70,14 @@ def panel(shop: Shop, f: kinds.Panel) -> Fitted:
         warp=warp,
         shown=places_of(places),
     )
+
+
+def _to_faces(shop: Shop, joints: tuple[str, ...]) -> Floats:
+    """How far inside of the way from each joint to the next the face of the tube between them is, mm (n,): 0 where no
+    tube is."""
+    between = {frozenset(t.ends): max(shop.shape(t.id).size) / 2 for t in shop.job.tubes}
+    following = (*joints[1:], joints[0])
+    return np.array([between.get(frozenset(pair), 0.0) for pair in zip(joints, following, strict=True)])
 
 
 def _through(shop: Shop, f: kinds.Panel, laid: Laid) -> dict[str, Floats]:
