@@ -5,6 +5,8 @@ from PyQt6.QtCore import Qt
 
 from ironcage.core.job.values.model import Job
 from ironcage.desk.widgets.plot import Plot
+from ironcage.samples import sample
+from tests.desk.conftest import Driver
 from tests.desk.test_pages import retype
 from tests.desk.test_true_page import cells
 
@@ -72,5 +74,33 @@ def test_an_axle_that_hangs_on_nothing_says_what_to_do(drive, page) -> None:
     drive.settle()
     assert "The rear axle has no wishbones yet. Type for example: corner rear lower" in drive.read()
     drive.window.session.choose(("J26L", "J29L", "J27L", "J28L", "J27L"))
-    drive.press("Hang…")
+    drive.press("Wishbones…")
     assert drive.window.entry.line.text().startswith("corner rear lower ")
+
+
+def test_a_live_axle_is_hung_moved_and_cured_from_the_screen(drive: Driver) -> None:
+    drive.start(sample("fell-litter")).window.go("run")
+    drive.press("Rear")
+    drive.settle()
+    page = drive.window.page
+    assert figure(page, "shift")[1] == "0.00 mm"
+    page.travel.setValue(100)
+    drive.settle()
+    assert "60.0 mm up, 0.0° of roll" in drive.read()
+    assert figure(page, "shift")[1] == "20.34 mm"
+    page.rack.setValue(100)
+    drive.settle()
+    assert "4.0° of roll, left wheel up" in drive.read()
+    drive.type("joint -2160 330 330")
+    drive.type("axle rear lower J5L upper J6L rod J25R")
+    page.rack.setValue(0)
+    drive.settle()
+    assert figure(page, "shift")[1] == "-2.99 mm"
+    drive.press("Take out")
+    drive.settle()
+    drive.window.session.choose(("J5L", "J6L", "J25R"))
+    drive.press("Live axle…")
+    assert drive.window.entry.line.text() == "axle rear lower J5L upper J6L rod J25R"
+    drive.key(Qt.Key.Key_Return, drive.window.entry.line)
+    drive.settle()
+    assert figure(page, "roll centre")[0] == "roll centre"

@@ -4,7 +4,9 @@ from typing import Any
 
 import numpy as np
 
+from ironcage.core.answers.run import liveaxle
 from ironcage.core.answers.run.corner import ASSUMED, AxleRun, runs
+from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
@@ -13,12 +15,45 @@ EACH = 5  # of the travels that are worked out, one in so many is told
 
 
 def say_run(job: Job) -> Said:
-    """Every hung axle, its left corner over its travel, straight ahead and at full rack."""
+    """Every end on wishbones, its left corner over its travel, straight ahead and at full rack; every live axle over
+    its travel, level and leaning both ways."""
     try:
-        found = runs(job)
+        found = runs(job) if job.wishbones or not job.live_axles else ()
+        live = axle_runs(job)
     except Problem as problem:
         return {"not_told": problem.sentence}
-    return {"axles": [_axle(run) for run in found], "assumptions": list(ASSUMED)}
+    assumed = (*(ASSUMED if found else ()), *(liveaxle.ASSUMED if live else ()))
+    return {"axles": [*map(_axle, found), *map(_live_axle, live)], "assumptions": list(assumed)}
+
+
+def _live_axle(run: LinkedRun) -> Said:
+    hung, told = run.hung, run.told
+    columns = sorted({0, run.straight, len(run.found.rack) - 1})
+    return {
+        "live_axle": hung.axle,
+        "joints": [name for name in (hung.lower, hung.upper, hung.rod, hung.spring) if name],
+        "positions": [
+            {
+                "travel_mm": round(float(run.found.travel[row]), 3),
+                "roll_deg": round(float(np.degrees(run.found.rack[column])), 4),
+                "shift_mm": round(float(told.curves.aside[row, column]), 3),
+                "ahead_mm": round(float(told.curves.ahead[row, column]), 3),
+                "steer_deg": round(float(np.degrees(told.curves.steer[row, column])), 4),
+                "pinion_deg": round(float(np.degrees(told.curves.pinion[row, column])), 4),
+                "roll_centre_mm": round(float(told.curves.roll_centre[row, column]), 3),
+                "roll_steer": round(float(told.curves.roll_steer[row, column]), 5),
+                "anti_squat": _known(told.squat[row, column], 4),
+                "bind_mm": round(float(told.curves.bind[row, column]), 3),
+                "spring_mm": _known(told.spring[row, column], 3),
+            }
+            for column in columns
+            for row in range(0, len(run.found.travel), EACH)
+        ],
+    }
+
+
+def _known(value: float, places: int) -> float | None:
+    return None if np.isnan(value) else round(float(value), places)
 
 
 def _axle(run: AxleRun) -> Said:

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from typing import Any
 
 from ironcage.cli.calc import (
+    axle,
     bend,
     chain,
     corner,
@@ -35,6 +36,7 @@ CALCULATORS: dict[str, Callable[[str], dict[str, Any]]] = {
     "pattern": lambda text: pattern.pattern(asked(pattern.PatternQuestion, text)),
     "bolt": lambda text: pattern.bolt(asked(pattern.BoltQuestion, text)),
     "survey": lambda text: survey.survey(asked(survey.SurveyQuestion, text)),
+    "axle": lambda text: axle.axle(asked(axle.AxleQuestion, text)),
     "corner": lambda text: corner.corner(asked(corner.CornerQuestion, text)),
     "shrink": lambda text: shrink.shrink(asked(shrink.ShrinkQuestion, text)),
     "nest": lambda text: nest.nest(asked(nest.NestQuestion, text)),

@@ -35,7 +35,7 @@ def work(folder, seed):
         job = made.job
         journal.record(job)
         done += 1
-        print(done, flush=True)
+        os.write(1, f"{done}\\n".encode())  # in one go: a kill may come at any moment
 
 for line in sys.stdin:  # each is a process of its own, which need not load everything anew
     folder, seed = line.split()

@@ -48,6 +48,7 @@ CHECKS: tuple[Check, ...] = (
     "truing",
     "logbook",
     "wishbones",
+    "live_axles",
 )
 def find_snags(job: Job) -> tuple[Snag, ...]:
     """Every snag of a job, worst first."""

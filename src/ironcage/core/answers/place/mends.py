@@ -79,7 +79,18 @@ class _Move:
 
 
 @remembered(
-    "parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf", "fittings", "wishbones", "brief"
+    "parts",
+    "people",
+    "wheels",
+    "chains",
+    "shafts",
+    "joints",
+    "tubes",
+    "shelf",
+    "fittings",
+    "wishbones",
+    "live_axles",
+    "brief",
 )
 def find_mends(job: Job) -> tuple[Mended, ...]:
     """What clears each clash, worst first."""

@@ -1,12 +1,19 @@
 """Snags of Run: corners that are incomplete, links that do not reach."""
 
+import math
 from collections.abc import Iterator
 
+import numpy as np
+
 from ironcage.core.answers.run.corner import AxleRun, corner_of, runs
+from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
 from ironcage.core.answers.shared.snag import Snag
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 from ironcage.units import said
+
+BIND_MM = 3.0  # of a link's length, more than which bushes wear
+ASIDE_MM = 8.0  # of a live axle over its travel, beyond which its tyres are looked at
 
 
 def hung(job: Job) -> Iterator[Snag]:
@@ -43,4 +50,42 @@ def _locks(run: AxleRun) -> Snag:
     )
 
 
-CHECKS = (hung,)
+def live_axles(job: Job) -> Iterator[Snag]:
+    """What keeps a live axle from moving, and links that bind on its way."""
+    try:
+        found = axle_runs(job)
+    except Problem as problem:
+        yield Snag("unknown", "axle incomplete", "run", problem.what, (), problem.hint)
+        return
+    for run in found:
+        bind, joints = run.told.curves.bind, tuple(filter(None, (run.hung.lower, run.hung.upper, run.hung.rod)))
+        if bind.max() > BIND_MM:
+            yield Snag(
+                "look",
+                "links bind",
+                "run",
+                f"The {run.hung.axle} axle's links bind by {said.fine(float(bind.max()))} {_worst_at(run)}.",
+                joints,
+                "Make the links more alike in length and slope, or see that bushes take it up.",
+            )
+        aside = float(np.abs(run.told.curves.aside[:, run.straight]).max())
+        if aside > ASIDE_MM:
+            yield Snag(
+                "look",
+                "axle shifts",
+                "run",
+                f"The {run.hung.axle} axle goes {said.length(aside)} aside over its travel, as its track rod swings.",
+                joints,
+                "Make the track rod longer, and level at ride height.",
+            )
+
+
+def _worst_at(run: LinkedRun) -> str:
+    """Where the links bind most, in words."""
+    row, column = np.unravel_index(int(run.told.curves.bind.argmax()), run.told.curves.bind.shape)
+    travel, roll = float(run.found.travel[row]), math.degrees(abs(float(run.found.rack[column])))
+    way = f"at {said.length(abs(travel))} {'up' if travel >= 0 else 'down'}"
+    return f"{way} and {roll:.1f}° of roll"
+
+
+CHECKS = (hung, live_axles)

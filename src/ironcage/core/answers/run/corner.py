@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
+from ironcage.core.answers.run.drawn import DrawnLine
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.linkage.wishbone import (
     CornerCurves,
@@ -174,3 +176,22 @@ def link_lines(found: Poses) -> tuple[CornerLine, ...]:
             ("coil-over", corner.spring_in, spring_end(found)[0]),
         )
     )
+
+
+def drawn_corners(still: Still) -> tuple[DrawnLine, ...]:
+    """Both corners of an axle where they stand, as lines: links, coil-overs, and uprights out to their wheels. Nothing
+    where the links do not reach."""
+    if not still.found.closed[0, 0]:
+        return ()
+    made = []
+    low, high, wheel = (
+        still.found.at(p)[0, 0]
+        for p in (still.run.corner.lower_out, still.run.corner.upper_out, still.run.corner.wheel)
+    )
+    for mirror in (np.ones(3), MIRROR):
+        for line in link_lines(still.found):
+            what: Literal["spring", "link"] = "spring" if line.name == "coil-over" else "link"
+            made.append(DrawnLine(what, line.inner[0, 0] * mirror, line.outer[0, 0] * mirror))
+        made.append(DrawnLine("body", low * mirror, high * mirror))
+        made.append(DrawnLine("body", (low + high) / 2 * mirror, wheel * mirror))
+    return tuple(made)

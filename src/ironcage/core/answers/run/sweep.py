@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
+from contextlib import suppress
 
 import numpy as np
 
 from ironcage.core.answers.run.corner import MIRROR, AxleRun, Still, link_lines, runs
+from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill, axle_lines, axle_runs
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.linkage.wishbone import Ints, Poses
 from ironcage.core.calc.solids.convex import Floats, Solid, cylinder, rod
@@ -19,17 +22,79 @@ from ironcage.units import said
 # moments that are looked at, as shares of the whole travel and of the rack's way from side to side
 TRAVELS = np.linspace(0.0, 1.0, 9)
 STEERS = np.array([0.0, 0.2, 0.5, 0.8, 1.0])
+ROLLS = np.array([0.0, 0.5, 1.0])
 COIL_OVER_MM = 60.0  # diameter of a coil-over with its spring
 
 
-@remembered("wishbones", "joints", "wheels", "tubes")
+@remembered("wishbones", "live_axles", "joints", "wheels", "tubes")
 def swept_bodies(job: Job) -> tuple[Body, ...]:
-    """The tyres and links of every hung axle, both sides. Nothing of an axle whose links are incomplete."""
-    try:
-        found = runs(job)
-    except Problem:
-        return ()
-    return tuple(body for run in found for body in _swept(job, run))
+    """The tyres and links of every hung axle, both sides, and live axles. Nothing of an axle whose links are
+    incomplete."""
+    made: list[Body] = []
+    with suppress(Problem):
+        made += [body for run in runs(job) for body in _swept(job, run)]
+    with suppress(Problem):
+        made += [body for run in axle_runs(job) for body in _swept_axle(job, run)]
+    return tuple(made)
+
+
+def _swept_axle(job: Job, run: LinkedRun) -> Iterator[Body]:
+    """The tyres, the links and the housing of a live axle at moments of its travel and roll."""
+    hung, axle = run.hung, run.axle
+    rows = _at(TRAVELS, len(run.found.travel))
+    columns = _at(ROLLS, len(run.found.rack))
+    moments = [(i, k) for i in rows for k in columns]
+    words = tuple(_lean(float(run.found.travel[i]), float(run.found.rack[k])) for i, k in moments)
+    touches = frozenset(
+        {"link", "tyre", "axle", "differential"} | _at_joints(job, (hung.lower, hung.upper, hung.rod, hung.spring))
+    )
+    left, right = run.found.at(axle.left), run.found.at(axle.right)
+    for wheel in job.wheels:
+        if wheel.corner.startswith(hung.axle):
+            middle = left if wheel.corner.endswith("left") else right
+            tyres = []
+            for i, k in moments:
+                half = (left[i, k] - right[i, k]) / np.linalg.norm(left[i, k] - right[i, k]) * wheel.width / 2
+                tyres.append(cylinder(wheel.diameter / 2, middle[i, k] - half, middle[i, k] + half))
+            yield Body(wheel.id, f"{wheel.corner} tyre", "tyre", tuple(tyres), words, TYRE_MARGIN_MM, "tyre")
+    housing = tuple(rod(hung.housing / 2, left[m], right[m]) for m in moments)
+    yield Body(f"{hung.axle} axle", f"{hung.axle} axle", "link", housing, words, hung.margin, "link", touches)
+    for name, inner, outer in axle_lines(job, run, run.found):
+        radius = (COIL_OVER_MM if "coil-over" in name else hung.link) / 2
+        rods = tuple(rod(radius, inner, outer[m]) for m in moments)
+        called = f"{hung.axle} {name}"
+        yield Body(called, called, "link", rods, words, hung.margin, "link", touches)
+
+
+def _lean(travel: float, roll: float) -> str:
+    parts = []
+    if abs(travel) > 1e-9:
+        parts.append(f"{said.length(abs(travel))} {'up' if travel > 0 else 'down'}")
+    if abs(roll) > 1e-9:
+        parts.append(f"{math.degrees(abs(roll)):.1f}° of roll, {'left' if roll > 0 else 'right'} wheel up")
+    return f"at {', '.join(parts)}" if parts else "at ride height"
+
+
+def _at_joints(job: Job, names: tuple[str | None, ...]) -> set[str]:
+    """The tubes at some joints and their twins, and the fittings on them."""
+    known = [n for n in names if n and n in job.joint_by_id]
+    both = {*known, *(job.joint_by_id[n].twin or n for n in known)}
+    tubes = {t.id for n in both for t in job.tubes_at.get(n, ())}
+    on = {f.id for f in job.fittings if tubes & {getattr(f, "tube", ""), *getattr(f, "tubes", ())}}
+    return tubes | on
+
+
+def axle_tyres_at(job: Job, still: LinkedStill) -> tuple[Body, ...]:
+    """Both tyres of a live axle where it stands, and the other end's as they stand."""
+    made = [tyre_body(w) for w in job.wheels if not w.corner.startswith(still.run.hung.axle)]
+    left, right = (still.found.at(p)[0, 0] for p in (still.run.axle.left, still.run.axle.right))
+    way = (left - right) / np.linalg.norm(left - right)
+    for wheel in job.wheels:
+        if wheel.corner.startswith(still.run.hung.axle):
+            middle = left if wheel.corner.endswith("left") else right
+            tyre = cylinder(wheel.diameter / 2, middle - way * wheel.width / 2, middle + way * wheel.width / 2)
+            made.append(Body(wheel.id, f"{wheel.corner} tyre", "tyre", (tyre,), ("",), TYRE_MARGIN_MM, "tyre"))
+    return tuple(made)
 
 
 def tyre_at(job: Job, still: Still) -> tuple[Body, ...]:

@@ -11,6 +11,7 @@ offcuts; `clippings` what is copied and pasted; `ties` and `following` what foll
 in what was drawn or surveyed elsewhere.
 """
 
+from ironcage.core.job.edits.axles import find_live_axle, hang_axle, hang_axle_spring, set_live_axle, unhang_axle
 from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying, take_offcuts
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
 from ironcage.core.job.edits.cutting import (
@@ -210,6 +211,7 @@ __all__ = [
     "ends_of",
     "find_adapter",
     "find_fitting",
+    "find_live_axle",
     "find_logged",
     "find_measured",
     "find_part",
@@ -220,6 +222,8 @@ __all__ = [
     "find_wishbones",
     "finish_task",
     "hang",
+    "hang_axle",
+    "hang_axle_spring",
     "hoop",
     "keep_done",
     "keep_tape",
@@ -291,6 +295,7 @@ __all__ = [
     "set_cutting",
     "set_ends",
     "set_level",
+    "set_live_axle",
     "set_logbook",
     "set_minutes",
     "set_pieces",
@@ -323,6 +328,7 @@ __all__ = [
     "toggle_stands",
     "turn",
     "unhang",
+    "unhang_axle",
     "unpair",
     "untie",
     "usual_levels",

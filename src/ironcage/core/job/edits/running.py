@@ -48,8 +48,10 @@ def hang(job: Job, axle: Axle, lower: tuple[str, str], upper: tuple[str, str], s
     """Hang an axle's wheels on wishbones at joints of the left side, front then rear, the coil-over at one of them.
     Outer points are proposed from the wheel; those of an axle that has some stay. Refuses joints that are not there, on
     the right or on the centreline, and an arm with both legs at one joint."""
+    if any(a.axle == axle for a in job.live_axles):
+        raise Problem(f"The {axle} wheels are on a live axle.", where=axle, hint=f"Take it out first: axle {axle} gone")
     wheel = left_wheel(job, axle)
-    names = tuple(_left_joint(job, n) for n in (*lower, *upper, spring))
+    names = tuple(left_joint(job, n) for n in (*lower, *upper, spring))
     for arm, (a, b) in (("lower", names[:2]), ("upper", names[2:4])):
         if a == b:
             raise Problem(f"Both legs of the {arm} arm are hung at {a}.", where=a, hint="Name two joints.")
@@ -74,7 +76,8 @@ def _put(job: Job, made: Wishbones) -> Job:
     return job.but(wishbones=(*(w for w in job.wishbones if w.axle != made.axle), made))
 
 
-def _left_joint(job: Job, name: str) -> str:
+def left_joint(job: Job, name: str) -> str:
+    """The id of a joint of the left side; refuses any other."""
     joint = job.joint(name)
     if joint.y <= 0:
         side = "on the centreline" if joint.y == 0 else "on the right"
@@ -100,15 +103,16 @@ def _proposed(job: Job, wheel: Wheel, joints: dict[str, Any], axle: Axle) -> dic
     tie_in[0] = tie_out[0]
     spring_out = lower + SPRING_SHARE * (low - lower) + np.array([0, 0, SPRING_UP_MM])
     return {
-        "lower_out": _three(low),
-        "upper_out": _three(high),
-        "tie_in": _three(tie_in),
-        "tie_out": _three(tie_out),
-        "spring_out": _three(spring_out),
+        "lower_out": three(low),
+        "upper_out": three(high),
+        "tie_in": three(tie_in),
+        "tie_out": three(tie_out),
+        "spring_out": three(spring_out),
         "rack": USUAL_RACK_MM if axle == "front" else 0.0,
     }
 
 
-def _three(v: Any) -> tuple[float, float, float]:
+def three(v: Any) -> tuple[float, float, float]:
+    """A place as it is kept, to 0.1 mm."""
     x, y, z = (round(float(c), 1) for c in v)
     return x, y, z

@@ -95,6 +95,7 @@ FORMS: dict[str, str] = {
     "align": "ground/centreline/square/level/abreast/in line, hole?, =to part or part and hole?",
     "drop": "off the ground {mm}?",
     "corner": "front/rear, =lower joint, joint, =upper joint, joint, =spring joint",
+    "axle": "front/rear, =lower joint, =upper joint, =rod joint?",
     "pattern": "name, holes as 1-2, distance {mm}, =dia {mm}",
     "flat": "name, x {mm} y {mm}; …, =holes x {mm} y {mm} =dia {mm} =nut thread?; …?, =thickness {mm}, "
     "=count number?, =handed?",

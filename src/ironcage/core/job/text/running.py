@@ -16,15 +16,18 @@ CORNER_EXAMPLE = "corner front lower J1L J3L upper J2L J4L spring J2L"
 SET_EXAMPLE = said.example("corner front lower out [5], [590], [180]")
 
 
-def _place(job: Job, text: str) -> Any:
+def read_point(job: Job, text: str) -> Any:
+    """A place, as it is typed."""
     return read_place(job, text)
 
 
-def _length(job: Job, text: str) -> float:
+def read_length(job: Job, text: str) -> float:
+    """A length, mm."""
     return units_of(job).read_length(text)
 
 
-def _angle(job: Job, text: str) -> float:
+def read_angle(job: Job, text: str) -> float:
+    """An angle in degrees, rad."""
     return angle(text.removesuffix("°"))
 
 
@@ -41,19 +44,19 @@ def _carrier(job: Job, text: str) -> str:
 
 Read = Callable[[Job, str], Any]
 FIELDS: Mapping[str, tuple[str, Read]] = {
-    "lower out": ("lower_out", _place),
-    "upper out": ("upper_out", _place),
-    "tie in": ("tie_in", _place),
-    "tie out": ("tie_out", _place),
-    "spring out": ("spring_out", _place),
+    "lower out": ("lower_out", read_point),
+    "upper out": ("upper_out", read_point),
+    "tie in": ("tie_in", read_point),
+    "tie out": ("tie_out", read_point),
+    "spring out": ("spring_out", read_point),
     "spring on": ("spring_on", _carrier),
-    "camber": ("camber", _angle),
-    "toe": ("toe", _angle),
-    "up": ("up", _length),
-    "down": ("down", _length),
-    "rack": ("rack", _length),
-    "link": ("link", _length),
-    "margin": ("margin", _length),
+    "camber": ("camber", read_angle),
+    "toe": ("toe", read_angle),
+    "up": ("up", read_length),
+    "down": ("down", read_length),
+    "rack": ("rack", read_length),
+    "link": ("link", read_length),
+    "margin": ("margin", read_length),
 }
 _JOINTS = re.compile(r"^lower (\S+) (\S+) upper (\S+) (\S+) spring (\S+)$", re.IGNORECASE)
 

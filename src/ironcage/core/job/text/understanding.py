@@ -6,6 +6,7 @@ from pydantic import ValidationError
 
 from ironcage.core.job.geometry.names import called, named_with
 from ironcage.core.job.text import (
+    axles,
     buying,
     car,
     cutting,
@@ -51,6 +52,7 @@ COMMANDS: tuple[Command, ...] = (
     *plans.COMMANDS,
     *placed.COMMANDS,
     *running.COMMANDS,
+    *axles.COMMANDS,
     *patterns.COMMANDS,
     *shop.COMMANDS,
     *proving.COMMANDS,

@@ -40,3 +40,27 @@ class Wishbones(Value):
     rack: Annotated[float, Field(ge=0, le=200, allow_inf_nan=False), LENGTH] = 0.0
     link: Size = 25.0
     margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
+
+
+class LinkedAxle(Value):
+    """A live axle on four links. lower, upper: the joint of the left side that each link is hung at, lower_out,
+    upper_out: its end on the axle; the right side's are their mirror images. rod: the joint that a track rod is hung
+    at, rod_out: its end on the axle; spring: the joint of the left side that a coil-over is hung at, spring_out: its
+    end on the axle; each may be left out. up, down: travel of both wheels; roll: how far the axle leans to either side;
+    link, housing: outside diameters of the links and of the axle; margin: to be kept clear by them."""
+
+    axle: Axle
+    lower: Id
+    upper: Id
+    lower_out: XYZ
+    upper_out: XYZ
+    rod: Id | None = None
+    rod_out: XYZ | None = None
+    spring: Id | None = None
+    spring_out: XYZ | None = None
+    up: Travel = 60.0
+    down: Travel = 60.0
+    roll: Annotated[float, Field(ge=0, le=0.35, allow_inf_nan=False), ANGLE] = 0.07
+    link: Size = 28.0
+    housing: Size = 76.0
+    margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0

@@ -1,6 +1,7 @@
 """Run: the points of a corner, its wheel moved over travel and steer, and what it does on the way as curves."""
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 from typing import Any, get_args
@@ -9,16 +10,20 @@ import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout
 
-from ironcage.core.answers.run.corner import ASSUMED, MIRROR, Still, link_lines, stand_at
-from ironcage.core.answers.run.sweep import tyre_at
+from ironcage.core.answers.run import liveaxle
+from ironcage.core.answers.run.corner import ASSUMED, Still, drawn_corners, stand_at
+from ironcage.core.answers.run.liveaxle import LinkedStill, axle_at
+from ironcage.core.answers.run.sweep import axle_tyres_at, tyre_at
+from ironcage.core.job.geometry.bodies import Body
 from ironcage.core.job.text import Done, understand
+from ironcage.core.job.text.axles import AXLE_EXAMPLE
 from ironcage.core.job.text.running import CORNER_EXAMPLE
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import Axle, Wishbones
+from ironcage.core.job.values.running import Axle, LinkedAxle, Wishbones
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.page import Card, Page, button, choice, column, heading, row
-from ironcage.desk.pages.run.quantities import READS, Read
+from ironcage.desk.pages.run.quantities import AXLE_READS, READS, Read
 from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
@@ -47,25 +52,70 @@ class PointRow:
 
 @dataclass(frozen=True, eq=False)
 class Shown:
-    """A corner where the sliders stand, and the same one at the mark, None where it is not hung or not worked out."""
+    """A corner or a live axle where the sliders stand, and the same one at the mark, None where it is not hung alike or
+    not worked out."""
 
-    still: Still
-    mark: Still | None
+    still: Still | LinkedStill
+    mark: Still | LinkedStill | None
+
+
+def hung_of(job: Job, axle: Axle) -> Wishbones | LinkedAxle | None:
+    """What the wheels of an end are hung on."""
+    on_wishbones = next((w for w in job.wishbones if w.axle == axle), None)
+    return on_wishbones or next((a for a in job.live_axles if a.axle == axle), None)
 
 
 def shown_at(axle: Axle, travel: float, rack: float, mark: Job, job: Job) -> Shown:
-    """What the page asks: shares of the travel and of the rack, -1 to 1. Raises Problem as `stand_at` does."""
-    hung = next((w for w in job.wishbones if w.axle == axle), None)
+    """What the page asks: shares of the travel and of the rack or the roll, -1 to 1. Raises Problem as `stand_at` and
+    `axle_at` do."""
+    hung = hung_of(job, axle)
     up = 0.0 if hung is None else travel * (hung.up if travel > 0 else hung.down)
-    side = 0.0 if hung is None else rack * hung.rack
+    stand: Callable[[Job, Axle, float, float], Still | LinkedStill] = stand_at
+    side = rack * hung.rack if isinstance(hung, Wishbones) else 0.0
+    if isinstance(hung, LinkedAxle):
+        stand, side = axle_at, rack * hung.roll
     try:
-        before = stand_at(mark, axle, up, side) if mark is not job else None
+        before = stand(mark, axle, up, side) if mark is not job else None
     except Problem:
         before = None
-    return Shown(stand_at(job, axle, up, side), before)
+    return Shown(stand(job, axle, up, side), before)
 
 
-def _rows(job: Job, hung: Wishbones, units: Units) -> tuple[PointRow, ...]:
+def _axle_rows(job: Job, hung: LinkedAxle, units: Units) -> tuple[PointRow, ...]:
+    place, joint = _written(job, units)
+    points = [
+        PointRow("", f"{name}, on the frame", joint(at), at)
+        for name, at in (("lower link", hung.lower), ("upper link", hung.upper), ("track rod", hung.rod))
+        if at
+    ]
+    if hung.spring:
+        points.append(PointRow("", "coil-over, top", joint(hung.spring), hung.spring))
+    points += [
+        PointRow(words, name, place(at))
+        for words, name, at in (
+            ("lower out", "lower link, on the axle", hung.lower_out),
+            ("upper out", "upper link, on the axle", hung.upper_out),
+            ("rod out", "track rod, on the axle", hung.rod_out),
+            ("spring out", "coil-over, foot", hung.spring_out),
+        )
+        if at
+    ]
+    points.append(PointRow("roll", "roll, each way", f"{math.degrees(hung.roll):.2f}°"))
+    points += [
+        PointRow(name, words, units.length(value))
+        for name, words, value in (
+            ("up", "travel up", hung.up),
+            ("down", "travel down", hung.down),
+            ("link", "links' diameter", hung.link),
+            ("housing", "axle's diameter", hung.housing),
+            ("margin", "links keep clear", hung.margin),
+        )
+    ]
+    return tuple(points)
+
+
+def _written(job: Job, units: Units) -> tuple[Callable[[tuple[float, float, float]], str], Callable[[str], str]]:
+    """How a place is written from the shown datum, and the place of a joint by its id."""
     zero = job.datum
 
     def place(at: tuple[float, float, float]) -> str:
@@ -75,6 +125,11 @@ def _rows(job: Job, hung: Wishbones, units: Units) -> tuple[PointRow, ...]:
     def joint(name: str) -> str:
         return place(job.joint_by_id[name].place) if name in job.joint_by_id else "has gone"
 
+    return place, joint
+
+
+def _rows(job: Job, hung: Wishbones, units: Units) -> tuple[PointRow, ...]:
+    place, joint = _written(job, units)
     points = [
         PointRow("", f"{arm} arm, {end}", joint(name), name)
         for arm, names in (("lower", hung.lower), ("upper", hung.upper))
@@ -131,12 +186,15 @@ class RunPage(Page):
             session.do,
         )
         self.points.chose.connect(self._choose)
-        self.points.say_when_empty("No wheel of this axle is hung. Choose five joints of the left side and press Hang…")
+        self.points.say_when_empty(
+            "No wheel of this axle is hung. Choose five joints of the left side and press Wishbones…, or two and one "
+            "for a track rod and press Live axle…"
+        )
         self.reads = Grid("At this travel and steer", self._read_columns(), lambda r: r.name, wraps=0)
         self.reads.chose.connect(self._pick_read)
         self.what = Pick()
         self.what.setAccessibleName("What the curve shows")
-        self.what.addItems([r.name for r in READS])
+        self._reads: tuple[Read, ...] = ()
         self.what.activated.connect(lambda _: self._draw())
         self.plot = Plot("What the wheel does over its travel")
         self.travel, self.rack = self._slider("Travel of the wheel"), self._slider("Rack to the left")
@@ -149,15 +207,17 @@ class RunPage(Page):
         left = column(
             row(
                 *axles,
-                button("Hang…", self._hang, "Hang both wheels of the axle at the chosen joints (corner)"),
-                button("Take out", lambda: session.press(f"corner {self._axle} gone"), "corner front gone"),
+                button("Wishbones…", self._hang, "Hang both wheels on wishbones at the chosen joints (corner)"),
+                button("Live axle…", self._hang_axle, "Hang both wheels on a live axle at the chosen joints (axle)"),
+                button("Take out", self._take_out, "Take what the wheels hang on out (corner or axle, … gone)"),
             ),
             self.points,
         )
         left.setStretch(1, 1)
         middle = column(row(QLabel("Curve"), self.what), self.plot, *self._sliders(), self.told)
         middle.setStretch(1, 1)
-        right = column(heading("Left wheel, now"), self.at, self.reads, SmallPrint(" ".join(ASSUMED)))
+        self.of, self.assumed = heading("Left wheel, now"), SmallPrint(" ".join(ASSUMED))
+        right = column(self.of, self.at, self.reads, self.assumed)
         right.setStretch(2, 4)
         right.setStretch(3, 1)
         for part, share in ((left, 9), (middle, 9), (right, 9)):
@@ -175,10 +235,11 @@ class RunPage(Page):
 
     def _sliders(self) -> tuple[QHBoxLayout, QHBoxLayout]:
         """One row for the travel, one for the rack."""
+        self.ways = QLabel("rack right"), QLabel("left")
         centre = button("Ride height", self._centre, "Both sliders back to the middle")
         return (
             row(QLabel("down"), self.travel, QLabel("up"), centre, stretch=False),
-            row(QLabel("rack right"), self.rack, QLabel("left"), stretch=False),
+            row(self.ways[0], self.rack, self.ways[1], stretch=False),
         )
 
     def _centre(self) -> None:
@@ -209,10 +270,27 @@ class RunPage(Page):
             line = f"corner {self._axle} lower {a} {b} upper {c} {d} spring {e}"
         self.typing.emit(line)
 
+    def _hang_axle(self) -> None:
+        """A line to finish, with the chosen joints in it where there are two or three."""
+        picked = [c for c in self.session.chosen if c in self.session.job.joint_by_id]
+        line = AXLE_EXAMPLE.replace("rear", self._axle, 1)
+        if len(picked) in (2, 3):
+            line = f"axle {self._axle} lower {picked[0]} upper {picked[1]}"
+            line += f" rod {picked[2]}" if len(picked) == 3 else ""
+        self.typing.emit(line)
+
+    def _take_out(self) -> None:
+        self.session.press(f"{self._word} {self._axle} gone")
+
+    @property
+    def _word(self) -> str:
+        """The word that lines about what the wheels hang on begin with."""
+        return "axle" if isinstance(hung_of(self.session.job, self._axle), LinkedAxle) else "corner"
+
     def _change(self, job: Job, row_: PointRow, text: str) -> Done:
         if not row_.words:
             raise Problem(f"{row_.joint} is a joint of the frame.", where=row_.joint, hint="Choose it and type z+5.")
-        return understand(f"corner {self._axle} {row_.words} {text}", job)
+        return understand(f"{self._word} {self._axle} {row_.words} {text}", job)
 
     def _choose(self, keys: tuple[str, ...]) -> None:
         joints = [r.joint for r in self.points.model.rows if (r.words or r.name) in keys and r.joint]
@@ -228,23 +306,43 @@ class RunPage(Page):
         return partial(shown_at, self._axle, self.travel.value() / STEPS, self.rack.value() / STEPS, self.session.mark)
 
     def show_job(self, job: Job) -> None:
-        hung = next((w for w in job.wishbones if w.axle == self._axle), None)
-        self.points.show_rows(_rows(job, hung, self.units) if hung else ())
-        self.rack.setEnabled(bool(hung and hung.rack))
+        hung = hung_of(job, self._axle)
+        on_axle = isinstance(hung, LinkedAxle)
+        if isinstance(hung, LinkedAxle):
+            self.points.show_rows(_axle_rows(job, hung, self.units))
+        else:
+            self.points.show_rows(_rows(job, hung, self.units) if hung else ())
+        self.rack.setEnabled(bool(hung and (hung.roll if isinstance(hung, LinkedAxle) else hung.rack)))
+        for label, words in zip(self.ways, ("right up", "left up") if on_axle else ("rack right", "left"), strict=True):
+            label.setText(words)
+        self.rack.setAccessibleName("Roll, the left wheel up" if on_axle else "Rack to the left")
+        self.of.setText("Axle, now" if on_axle else "Left wheel, now")
+        self.assumed.say(" ".join(liveaxle.ASSUMED if on_axle else ASSUMED))
+        reads = AXLE_READS if on_axle else READS
+        if reads is not self._reads:
+            self._reads = reads
+            self.what.clear()
+            self.what.addItems([r.name for r in reads])
 
     def show_answer(self, job: Job, result: Shown | None, problem: Problem | None) -> None:
         self.result = result
         self.tell_empty(problem)
-        self.reads.show_rows(READS if result else ())
+        fits = result is not None and isinstance(result.still, LinkedStill) == (self._reads is AXLE_READS)
+        self.result = result = result if fits else None
+        self.reads.show_rows(self._reads if result else ())
         self.at.setText(self._moment() if result else "")
         self.told.setText(self._closes(result) if result else "")
         self._draw()
-        self.put_decor(Decor(bodies=tyre_at(job, result.still), paint=self._paint) if result else Decor())
+        self.put_decor(Decor(bodies=_tyres(job, result.still), paint=self._paint) if result else Decor())
 
     def _moment(self) -> str:
         if self.result is None:
             return ""
         still, units = self.result.still, self.units
+        if isinstance(still, LinkedStill):
+            side = "left" if still.rack >= 0 else "right"
+            words = f"{units.length(abs(still.travel))} {'up' if still.travel >= 0 else 'down'}"
+            return f"{words}, {math.degrees(abs(still.rack)):.1f}° of roll, {side} wheel up"
         if not still.found.closed[0, 0]:
             return f"{units.length(still.travel)} of travel: the links do not reach."
         steer = math.degrees(float(still.told.steer[0, 0]))
@@ -262,7 +360,7 @@ class RunPage(Page):
         told = [f"{units.length(abs(v))} {w}" for v, w in ((up, "up"), (down, "down")) if v is not None]
         return f"✗ The links lock at {' and '.join(told)}." if told else "✗ The links do not reach at full rack."
 
-    def _value(self, read: Read, still: Still | None) -> float | None:
+    def _value(self, read: Read, still: Still | LinkedStill | None) -> float | None:
         if still is None or not still.found.closed[0, 0]:
             return None
         return float(read.value(still.told)[0, 0])
@@ -290,7 +388,7 @@ class RunPage(Page):
         dashed behind, and the moment as a dot."""
         if self.result is None:
             return None
-        still, read, units = self.result.still, READS[self.what.currentIndex()], self.units
+        still, read, units = self.result.still, self._reads[self.what.currentIndex()], self.units
         curves = list(self._curves(read, self.result.mark, "at the mark", ghost=True)) if self.result.mark else []
         curves += self._curves(read, still, read.name)
         if not any(c.xs.size for c in curves):
@@ -314,7 +412,7 @@ class RunPage(Page):
             spots=spots,
         )
 
-    def _curves(self, read: Read, still: Still, name: str, *, ghost: bool = False) -> list[Curve]:
+    def _curves(self, read: Read, still: Still | LinkedStill, name: str, *, ghost: bool = False) -> list[Curve]:
         run, units = still.run, self.units
         nearest = int(np.abs(run.found.rack - still.rack).argmin())
         good = run.found.closed[:, nearest]
@@ -325,20 +423,16 @@ class RunPage(Page):
     def _paint(self, brush: Brush) -> None:
         if self.result is None or not self.result.still.found.closed[0, 0]:
             return
-        still = self.result.still
-        for mirror in (np.ones(3), MIRROR):
-            for line in link_lines(still.found):
-                brush.pen(brush.look.oxide if line.name == "coil-over" else brush.look.blue, 4)
-                brush.line(_three(line.inner[0, 0] * mirror), _three(line.outer[0, 0] * mirror))
-            low, high, wheel = (
-                still.found.at(p)[0, 0] * mirror
-                for p in (still.run.corner.lower_out, still.run.corner.upper_out, still.run.corner.wheel)
-            )
-            brush.pen(brush.look.ink, 3)
-            brush.line(_three(low), _three(high))
-            brush.line(_three((low + high) / 2), _three(wheel))
-        read = READS[self.what.currentIndex()]
-        wheel = still.found.at(still.run.corner.wheel)[0, 0]
+        still, look = self.result.still, brush.look
+        linked = isinstance(still, LinkedStill)
+        lines = liveaxle.drawn(self.session.job, still) if isinstance(still, LinkedStill) else drawn_corners(still)
+        for line in lines:
+            width = 3 if line.what == "body" and not linked else 8 if line.what == "body" else 4
+            brush.pen({"link": look.blue, "spring": look.oxide, "body": look.ink}[line.what], width)
+            brush.line(_three(line.start), _three(line.stop))
+        read = self._reads[self.what.currentIndex()]
+        middle = still.run.axle.left if isinstance(still, LinkedStill) else still.run.corner.wheel
+        wheel = still.found.at(middle)[0, 0]
         brush.tag(_three(wheel), f"{read.name} {self._now(read)}", brush.look.blue, offset=(10, -18))
 
     def show_look(self, look: Look) -> None:
@@ -349,7 +443,11 @@ class RunPage(Page):
         """Each figure of the moment on a card."""
         if self.result is None:
             return []
-        return [Card(read.name, self._now(read), (self._moment(), read.tip)) for read in READS]
+        return [Card(read.name, self._now(read), (self._moment(), read.tip)) for read in self._reads]
+
+
+def _tyres(job: Job, still: Still | LinkedStill) -> tuple[Body, ...]:
+    return axle_tyres_at(job, still) if isinstance(still, LinkedStill) else tyre_at(job, still)
 
 
 def _side(steer: float) -> str:

@@ -3,31 +3,33 @@
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
-from ironcage.core.calc.linkage.wishbone import CornerCurves, Floats
+from ironcage.core.calc.linkage.wishbone import Floats
 from ironcage.units import Units
 
 
 @dataclass(frozen=True)
 class Read:
-    """value: from the curves, in rad, mm or as a ratio; shown: as the builder reads it; axis: the chart's name with
-    its unit; drawn: a value as the chart counts it; tip: what it means."""
+    """value: from what is told of a corner (`CornerCurves`) or of a live axle (`AxleTold`), in rad, mm or as a ratio;
+    shown: as the builder reads it; axis: the chart's name with its unit; drawn: a value as the chart counts it; tip:
+    what it means."""
 
     name: str
-    value: Callable[[CornerCurves], Floats]
+    value: Callable[[Any], Floats]
     shown: Callable[[Units, float], str]
     axis: Callable[[Units], str]
     drawn: Callable[[Units, float], float]
     tip: str
 
 
-def _angle(name: str, value: Callable[[CornerCurves], Floats], tip: str) -> Read:
+def _angle(name: str, value: Callable[[Any], Floats], tip: str) -> Read:
     return Read(
         name, value, lambda u, v: f"{math.degrees(v):.2f}°", lambda u: f"{name}, °", lambda u, v: math.degrees(v), tip
     )
 
 
-def _length(name: str, value: Callable[[CornerCurves], Floats], tip: str) -> Read:
+def _length(name: str, value: Callable[[Any], Floats], tip: str) -> Read:
     return Read(
         name, value, lambda u, v: u.fine(v), lambda u: f"{name}, {u.length_name}", lambda u, v: u.in_length(v), tip
     )
@@ -52,4 +54,30 @@ READS: tuple[Read, ...] = (
         "How far the coil-over shortens, as a share of the wheel's travel",
     ),
     _length("coil-over length", lambda c: c.spring, "Between both of its ends"),
+)
+
+AXLE_READS: tuple[Read, ...] = (
+    _length("shift", lambda a: a.curves.aside, "Of the axle's middle, to the left"),
+    _length("wheelbase change", lambda a: a.curves.ahead, "Of the axle's middle, forwards"),
+    _angle("axle steer", lambda a: a.curves.steer, "To the left, by the axle's own turn"),
+    _angle("pinion", lambda a: a.curves.pinion, "Its nose up, from ride height"),
+    _length("roll centre", lambda a: a.curves.roll_centre, "Height over the ground, where the axle leans about"),
+    Read(
+        "roll steer",
+        lambda a: a.curves.roll_steer,
+        lambda u, v: f"{100 * v:.1f} %",
+        lambda u: "roll steer, %",
+        lambda u, v: 100 * v,
+        "How far the axle steers to the left for each degree that its left wheel rises over the right one",
+    ),
+    Read(
+        "anti-squat",
+        lambda a: a.squat,
+        lambda u, v: "–" if math.isnan(v) else f"{100 * v:.0f} %",
+        lambda u: "anti-squat, %",
+        lambda u, v: 100 * v,
+        "How much of what moves back under drive the links hold up; needs wheels and masses",
+    ),
+    _length("bind", lambda a: a.curves.bind, "The most that a link would have to be longer or shorter"),
+    _length("coil-over length", lambda a: a.spring, "Of the left one, between both of its ends"),
 )

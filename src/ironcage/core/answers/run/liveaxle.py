@@ -1,0 +1,201 @@
+"""Where a live axle stands over travel and roll, from the job's joints and wheels."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, fields
+
+import numpy as np
+
+from ironcage.core.answers.run.drawn import DrawnLine
+from ironcage.core.answers.shared.cache import remembered
+from ironcage.core.answers.shared.mass import weigh
+from ironcage.core.calc.linkage.axle import AxleCurves, AxlePoses, Floats, LiveAxle, axle_curves, axle_poses
+from ironcage.core.job import edits
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import Axle, LinkedAxle
+from ironcage.problem import Problem
+
+TRAVELS, ROLLS = 41, 11
+MIRROR = np.array([1.0, -1.0, 1.0])
+NAMES = ("lower left link", "lower right link", "upper left link", "upper right link", "track rod")
+ASSUMED = (
+    "Axle and frame are rigid, links' ends are points; what the links can't all keep of their lengths is shared by "
+    "least squares, and told as bind: bushes take it up, rod ends do not.",
+    "Drive works on the axle's housing, all of it at this axle; tyres are thin discs that turn with it. Anti-squat is "
+    "100 % where the drive's own lift holds the car up against all that moves back.",
+)
+
+
+@dataclass(frozen=True, eq=False)
+class AxleGrid:
+    """Where a live axle stands: travel (n,) of both wheels, mm, rack (m,): how far it leans, its left wheel up, rad;
+    closed (n, m): everywhere, for what its links can't keep is told as bind."""
+
+    travel: Floats
+    rack: Floats
+    poses: AxlePoses
+    closed: np.ndarray
+
+    def at(self, point: Floats) -> Floats:
+        """Where a point of the axle stands (n, m, 3)."""
+        return self.poses.at(point).reshape(len(self.travel), len(self.rack), 3)
+
+
+@dataclass(frozen=True, eq=False)
+class AxleTold:
+    """What a live axle does at each travel and roll (n, m). curves: as `axle_curves` tells; squat: anti-squat as a
+    share, nan where the wheelbase or the centre of gravity is not known; spring: the left coil-over's length, mm, nan
+    without one."""
+
+    curves: AxleCurves
+    squat: Floats
+    spring: Floats
+
+
+@dataclass(frozen=True, eq=False)
+class LinkedRun:
+    """A live axle over its travel and roll. lift: height of the centre of gravity over the wheelbase, None where either
+    is not known."""
+
+    hung: LinkedAxle
+    axle: LiveAxle
+    found: AxleGrid
+    told: AxleTold
+    straight: int
+    lift: float | None
+
+    @property
+    def closes(self) -> bool:
+        """A live axle stands everywhere: its links bind instead."""
+        return True
+
+    @property
+    def limits(self) -> tuple[float | None, float | None]:
+        """The travels at which the links lock: none."""
+        return None, None
+
+
+@dataclass(frozen=True, eq=False)
+class LinkedStill:
+    """A live axle at one travel (mm) and roll (rad): its place and what it does there, each (1, 1)."""
+
+    run: LinkedRun
+    travel: float
+    rack: float
+    found: AxleGrid
+    told: AxleTold
+
+
+def axle_of(job: Job, hung: LinkedAxle) -> LiveAxle:
+    """The hard points of a live axle. Raises Problem where a joint or a wheel has gone, or a joint has no twin."""
+    left = edits.left_wheel(job, hung.axle)
+    right = next((w for w in job.wheels if w.corner == f"{hung.axle} right"), left)
+    inner, outer = [], []
+    for name, out in ((hung.lower, hung.lower_out), (hung.upper, hung.upper_out)):
+        inner += [_place(job, name), _twin(job, name)]
+        outer += [np.array(out), np.array(out) * MIRROR]
+    if hung.rod and hung.rod_out:
+        inner.append(_place(job, hung.rod))
+        outer.append(np.array(hung.rod_out))
+    middles = [np.array([w.x, side * abs(w.y), w.z]) for w, side in ((left, 1), (right, -1))]
+    made = LiveAxle(np.array(inner), np.array(outer), middles[0], middles[1], left.diameter / 2)
+    short = [name for name, length in zip(NAMES, made.lengths, strict=False) if length < 1.0]
+    if short:
+        raise Problem(
+            f"The {short[0]} of the {hung.axle} axle has no length.", where=hung.axle, hint="Move its outer end."
+        )
+    if made.free():
+        raise Problem(
+            f"The links of the {hung.axle} axle leave it free to move sideways or to turn.",
+            where=hung.axle,
+            hint=f"Give it a track rod, or bring the upper links together: axle {hung.axle} lower {hung.lower} upper "
+            f"{hung.upper} rod J7R",
+        )
+    return made
+
+
+def _place(job: Job, name: str) -> Floats:
+    joint = job.joint_by_id.get(name)
+    if joint is None:
+        raise Problem(f"A link is hung at {name}, which has gone.", where=name, hint="Hang it again: type axle.")
+    return np.array(joint.place)
+
+
+def _twin(job: Job, name: str) -> Floats:
+    twin = job.joint_by_id.get(job.joint_by_id[name].twin or "")
+    if twin is None:
+        raise Problem(f"{name} has no twin for the right link.", where=name, hint="Pair it, or type: mirror")
+    return np.array(twin.place)
+
+
+@remembered("live_axles", "joints", "wheels", "parts", "people", "tubes", "shelf", "masses", "fittings", "brief")
+def axle_runs(job: Job) -> tuple[LinkedRun, ...]:
+    """Every live axle over its whole travel and roll, front first. Raises Problem where one is incomplete."""
+    return tuple(_run(job, hung) for hung in sorted(job.live_axles, key=lambda a: a.axle))
+
+
+def _run(job: Job, hung: LinkedAxle) -> LinkedRun:
+    axle = axle_of(job, hung)
+    travel = np.linspace(-hung.down, hung.up, TRAVELS)
+    roll = np.linspace(-hung.roll, hung.roll, ROLLS) if hung.roll else np.zeros(1)
+    weighed = weigh(job)
+    known = weighed.car.mass > 0 and weighed.wheelbase
+    lift = float(weighed.car.cg[2]) / weighed.wheelbase if known and weighed.wheelbase else None
+    grid, told = _stand(job, hung, axle, travel, roll, lift)
+    return LinkedRun(hung, axle, grid, told, int(np.abs(roll).argmin()), lift)
+
+
+def _stand(
+    job: Job, hung: LinkedAxle, axle: LiveAxle, travel: Floats, roll: Floats, lift: float | None
+) -> tuple[AxleGrid, AxleTold]:
+    """An axle at each travel and each roll, and what it does there, each (n, m)."""
+    shape = (len(travel), len(roll))
+    half = (axle.left[1] - axle.right[1]) / 2
+    lean = np.tile(half * np.sin(roll), len(travel))
+    rise = np.repeat(travel, len(roll))
+    found = axle_poses(axle, rise + lean, rise - lean)
+    flat = axle_curves(found)
+    curves = AxleCurves(**{f.name: getattr(flat, f.name).reshape(shape) for f in fields(flat)})
+    grid, squat, spring = (
+        AxleGrid(travel, roll, found, np.ones(shape, bool)),
+        np.full(shape, np.nan),
+        np.full(shape, np.nan),
+    )
+    if lift:
+        squat = curves.anti / lift * (1 if hung.axle == "rear" else -1)
+    if hung.spring and hung.spring_out and hung.spring in job.joint_by_id:
+        spring = np.linalg.norm(grid.at(np.array(hung.spring_out)) - _place(job, hung.spring), axis=-1)
+    return grid, AxleTold(curves, squat, spring)
+
+
+def axle_at(job: Job, end: Axle, travel: float, roll: float) -> LinkedStill:
+    """A live axle at a travel (mm) and a roll (rad), kept within what is typed in. Raises Problem where it is not
+    hung."""
+    edits.find_live_axle(job, end)
+    run = next(r for r in axle_runs(job) if r.hung.axle == end)
+    travel = float(np.clip(travel, -run.hung.down, run.hung.up))
+    roll = float(np.clip(roll, -run.hung.roll, run.hung.roll))
+    grid, told = _stand(job, run.hung, run.axle, np.array([travel]), np.array([roll]), run.lift)
+    return LinkedStill(run, travel, roll, grid, told)
+
+
+def axle_lines(job: Job, run: LinkedRun, found: AxleGrid) -> Iterator[tuple[str, Floats, Floats]]:
+    """Each link and coil-over by name, its inner (3,) and its outer end (n, m, 3), mm."""
+    for name, inner, outer in zip(NAMES, run.axle.inner, run.axle.outer, strict=False):
+        yield name, inner, found.at(outer)
+    hung = run.hung
+    if hung.spring and hung.spring_out and hung.spring in job.joint_by_id:
+        top, foot = _place(job, hung.spring), np.array(hung.spring_out)
+        for side, mirror in (("left", np.ones(3)), ("right", MIRROR)):
+            yield f"{side} coil-over", top * mirror, found.at(foot * mirror)
+
+
+def drawn(job: Job, still: LinkedStill) -> tuple[DrawnLine, ...]:
+    """The axle with its links where it stands, as lines."""
+    lines = [
+        DrawnLine("spring" if "coil-over" in name else "link", inner, outer[0, 0])
+        for name, inner, outer in axle_lines(job, still.run, still.found)
+    ]
+    axle = still.run.axle
+    return (*lines, DrawnLine("body", still.found.at(axle.left)[0, 0], still.found.at(axle.right)[0, 0]))

@@ -1,0 +1,66 @@
+"""Commands about live axles: axle."""
+
+import re
+from collections.abc import Mapping
+from typing import cast, get_args
+
+from ironcage.core.job import edits
+from ironcage.core.job.text.command import Chosen, Command, Done
+from ironcage.core.job.text.running import Read, read_angle, read_length, read_point
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import Axle
+from ironcage.problem import Problem
+from ironcage.units import said
+
+AXLE_EXAMPLE = "axle rear lower J5L upper J6L rod J7R"
+SET_EXAMPLE = said.example("axle rear lower out [-2080], [430], [240]")
+FIELDS: Mapping[str, tuple[str, Read]] = {
+    "lower out": ("lower_out", read_point),
+    "upper out": ("upper_out", read_point),
+    "rod out": ("rod_out", read_point),
+    "spring out": ("spring_out", read_point),
+    "up": ("up", read_length),
+    "down": ("down", read_length),
+    "roll": ("roll", read_angle),
+    "link": ("link", read_length),
+    "housing": ("housing", read_length),
+    "margin": ("margin", read_length),
+}
+_JOINTS = re.compile(r"^lower (\S+) upper (\S+)(?: rod (\S+))?$", re.IGNORECASE)
+_SPRING = re.compile(r"^spring (?!out\b)(\S+)$", re.IGNORECASE)
+
+
+def axle(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Hangs both wheels of an end on a live axle, its links at joints of the left side and a track rod at any joint:
+    `axle rear lower J5L upper J6L rod J7R`; then sets its ends, `axle rear lower out -2080, 430, 240` (also upper out,
+    rod out, spring out), `spring J8L` or `spring none`, up, down, roll, link, housing, margin; `axle rear gone`."""
+    word, _, body = rest.strip().partition(" ")
+    if word.lower() not in get_args(Axle):
+        raise Problem(f"‘{word}’ is no axle.", where=word or "axle", hint=f"Write for example: {AXLE_EXAMPLE}")
+    end, body = cast(Axle, word.lower()), " ".join(body.replace(",", ", ").split())
+    low = body.lower()
+    if low == "gone":
+        return Done(f"Take the {end} live axle out", edits.unhang_axle(job, end), chosen)
+    if hung := _JOINTS.match(body):
+        return Done(f"Hang the {end} wheels on a live axle", edits.hang_axle(job, end, *hung.groups()), chosen)
+    if spring := _SPRING.match(body):
+        name = None if spring[1].lower() == "none" else spring[1]
+        return Done(f"Set the spring of the {end} axle", edits.hang_axle_spring(job, end, name), chosen)
+    field = next((f for f in FIELDS if low == f or low.startswith(f"{f} ")), None)
+    if field is None:
+        first = " ".join(low.split()[:2])
+        raise Problem(
+            f"A live axle has no ‘{first}’." if first else "The live axle is incomplete.",
+            where=first or end,
+            hint=f"Write for example: {AXLE_EXAMPLE}, or {SET_EXAMPLE}. It has {', '.join((*FIELDS, 'spring'))}.",
+        )
+    text = body[len(field) :].strip()
+    if not text:
+        raise Problem(f"Nothing was typed for {field}.", where=field, hint=f"Write for example: {SET_EXAMPLE}")
+    name, read = FIELDS[field]
+    return Done(f"Set {field} of the {end} axle", edits.set_live_axle(job, end, **{name: read(job, text)}), chosen)
+
+
+COMMANDS = (
+    Command("axle", AXLE_EXAMPLE, f"hangs an end's wheels on a live axle on links; then {SET_EXAMPLE}, roll …", axle),
+)

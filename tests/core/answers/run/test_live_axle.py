@@ -1,0 +1,88 @@
+"""A live axle in a job: its points, what it passes, what is found, and refusals."""
+
+import numpy as np
+import pytest
+
+from ironcage.core.answers.findings.checks import find_snags
+from ironcage.core.answers.place.clashes import find_clashes
+from ironcage.core.answers.run.liveaxle import axle_at, axle_runs
+from ironcage.core.answers.run.sweep import swept_bodies
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
+from ironcage.problem import Problem, plain
+from ironcage.samples import sample
+from tests.core.lines import typed
+
+
+@pytest.fixture
+def litter() -> Job:
+    return sample("fell-litter")
+
+
+def snags(job: Job) -> dict[str, str]:
+    return {s.code: plain(s.what) for s in find_snags(job)}
+
+
+def test_the_demo_has_a_track_rod_that_swings_and_a_level_one_cures_it(litter: Job) -> None:
+    assert "axle goes 34.3 mm aside over its travel" in snags(litter)["axle shifts"]
+    near = {frozenset((n.first, n.second)) for n in find_clashes(litter).near if n.gap < n.margin}
+    assert near == {frozenset(("W4", "T25R"))}
+    cured = typed(litter, "joint -2160 330 330", "axle rear lower J5L upper J6L rod J25R")
+    assert "axle shifts" not in snags(cured)
+    assert not [n for n in find_clashes(cured).near if n.gap < n.margin]
+    (run,) = axle_runs(cured)
+    rod = 630.0  # level from -330 to 300: what it swings aside at the travel's ends, and no more
+    aside = rod - np.sqrt(rod**2 - np.array([70.0, 60.0]) ** 2)
+    assert np.abs(run.told.curves.aside[[0, -1], run.straight]) == pytest.approx(aside, abs=0.15)
+
+
+def test_links_follow_joints_and_their_lengths_are_kept(litter: Job) -> None:
+    still = axle_at(litter, "rear", 40.0, 0.0)
+    axle = still.run.axle
+    for inner, outer, length in zip(axle.inner, axle.outer, axle.lengths, strict=True):
+        assert np.linalg.norm(still.found.at(outer)[0, 0] - inner) == pytest.approx(length, abs=0.3)  # but for bind
+    moved = axle_at(typed(litter, "z-30", chosen=("J5L",)), "rear", 0.0, 0.0)
+    assert moved.run.axle.inner[0][2] == axle.inner[0][2] - 30
+    assert axle_at(litter, "rear", 900.0, 3.0).travel == 60.0  # no further than what is typed in
+
+
+def test_the_wheels_rise_by_travel_and_roll(litter: Job) -> None:
+    still = axle_at(litter, "rear", 30.0, np.radians(2))
+    lean = 550 * np.sin(np.radians(2))
+    left, right = (still.found.at(p)[0, 0, 2] for p in (still.run.axle.left, still.run.axle.right))
+    assert left == pytest.approx(317.5 + 30 + lean, abs=1e-6)
+    assert right == pytest.approx(317.5 + 30 - lean, abs=1e-6)
+
+
+def test_what_it_sweeps_has_both_tyres_the_housing_and_every_link(litter: Job) -> None:
+    swept = {b.id: b for b in swept_bodies(litter)}
+    assert {"W3", "W4", "rear axle", "rear track rod", "rear upper left link", "rear left coil-over"} <= set(swept)
+    assert "at 70.0 mm down" in plain(" ".join(swept["W4"].labels))
+
+
+@pytest.mark.parametrize(
+    ("line", "words"),
+    [
+        ("axle rear lower J5L upper J5L", "Both links are hung at J5L"),
+        ("axle rear lower J5R upper J6L", "J5R is on the right"),
+        ("axle middle lower J5L upper J6L", "‘middle’ is no axle"),
+        ("axle front lower out 0 0 0", "The front wheels are on no live axle yet"),
+        ("axle rear castor 4", "A live axle has no ‘castor 4’"),
+        ("axle rear up", "Nothing was typed for up"),
+        ("axle rear", "The live axle is incomplete"),
+        ("corner rear lower J5L J6L upper J7L J8L spring J7L", "The rear wheels are on a live axle. Take it out first"),
+    ],
+)
+def test_bad_lines_are_refused_in_one_sentence(litter: Job, line: str, words: str) -> None:
+    with pytest.raises(Problem, match=words):
+        understand(line, litter)
+
+
+def test_an_axle_without_a_rod_or_with_a_joint_gone_is_told_and_loses_nothing(litter: Job) -> None:
+    free = typed(litter, "axle rear lower J5L upper J6L")
+    assert "leave it free to move sideways" in snags(free)["axle incomplete"]
+    assert free.live_axles[0].rod_out is None
+    gone = typed(litter, "delete J6L")
+    assert "A link is hung at J6L, which has gone" in snags(gone)["axle incomplete"]
+    assert not any(b.id == "rear axle" for b in swept_bodies(gone))
+    assert typed(gone, "axle rear gone").live_axles == ()
