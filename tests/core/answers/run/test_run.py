@@ -136,3 +136,14 @@ def test_the_right_side_of_a_parted_frame_has_its_own_joints(hung: Job) -> None:
     with pytest.raises(Problem, match="J4L has no twin"):
         link_reactions(job, "front right", np.array([0.0, -660, 0]), np.array([0, 0, 1000.0]))
     assert "J4L has no twin" in next(s.what for s in find_snags(job) if s.code == "corner incomplete")
+
+
+def test_a_hung_pickup_slides_along_its_own_arm_and_the_wheel_moves_as_before(sandpiper: Job) -> None:
+    (hung,) = sandpiper.wishbones
+    front, rear = hung.upper
+    for name, partner in ((front, rear), (rear, front), (sandpiper.joint(front).twin, sandpiper.joint(rear).twin)):
+        done = understand("slide 20", sandpiper, (name,))
+        assert done.name == f"Slide {name} by 20.0 mm along the line from {name} to {partner}"
+        before, after = runs(sandpiper)[0].told, runs(done.job)[0].told
+        for told in ("camber", "toe_in", "caster", "roll_centre", "out"):
+            assert getattr(after, told) == pytest.approx(getattr(before, told), abs=1e-9)

@@ -342,12 +342,17 @@ def slide(job: Job, name: str, by: float, along: tuple[str, str]) -> Job:
 
 
 def axis_of_pickup(job: Job, name: str) -> tuple[str, str]:
-    """The two joints that a pickup's arm turns about: itself and the pickup of its corner that lies most straight
-    ahead of it or behind it.
+    """The two joints that a pickup's arm turns about: the ends of the arm that is hung at it, or else itself and the
+    pickup of its corner that lies most straight ahead of it or behind it.
 
-    Refuses a joint that is no pickup, and one whose corner has no other pickup within 45° of straight ahead, or two
-    that are as good as each other.
+    Refuses a joint that no arm is hung at and that is no pickup, and one whose corner has no other pickup within 45° of
+    straight ahead, or two that are as good as each other.
     """
+    twin = job.joint_by_id[name].twin
+    for arm in (arm for w in job.wishbones for arm in (w.lower, w.upper)):
+        if name in arm or twin in arm:
+            partner = next(end for end in arm if end not in (name, twin))
+            return name, partner if name in arm else (job.joint_by_id[partner].twin or partner)
     own = next((p for p in job.pickups if p.joint == name), None)
     place = np.array(job.joint_by_id[name].place)
     leans = []
