@@ -2,13 +2,15 @@
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QSize
+from PyQt6.QtCore import QPoint, QSize, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtPrintSupport import QPrinter, QPrintPreviewDialog, QPrintPreviewWidget
+from PyQt6.QtWidgets import QMenu
 
 from ironcage.core.exchange.kinds import kind
 from ironcage.core.job.values.model import Job
+from ironcage.desk.menus import PrintMenu
 from ironcage.desk.printing import Paper
 from ironcage.problem import Problem
 from ironcage.samples import sample
@@ -82,3 +84,34 @@ def test_cut_shows_a_template_as_it_will_be_printed_and_ctrl_p_offers_every_pape
     assert "Build book…" in papers
     assert "All wrap templates at 1:1…" in papers
     assert window.qactions["print_paper"].shortcut().toString() == "Ctrl+P"
+
+
+def test_from_the_first_joint_to_a_printed_card_by_keys_alone(drive, monkeypatch) -> None:
+    """A joint, a rail, a brace onto it; Ctrl+P, the cards of all, down the menu to them, Enter."""
+    seen: list[str] = []
+
+    def look(dialog: QPrintPreviewDialog) -> int:
+        seen.append(dialog.windowTitle())
+        return 0
+
+    def by_keys(menu: QMenu, _: object) -> None:
+        menu.fill()
+        wanted = next(a for a in menu.actions() if a.text().startswith("A card for each piece"))
+        menu.popup(menu.parentWidget().mapToGlobal(QPoint(0, 0)))
+        while menu.activeAction() is not wanted:
+            drive.qtbot.keyClick(menu, Qt.Key.Key_Down)
+        drive.qtbot.keyClick(menu, Qt.Key.Key_Return)
+
+    monkeypatch.setattr(QPrintPreviewDialog, "exec", look)
+    monkeypatch.setattr(PrintMenu, "exec", by_keys)
+    rail = ("joint 0 250 300", "joint -900 250 300", "tube J1L J2L 38 x 2", "split")
+    for line in (*rail, "joint -450 250 620", "tube J3L J4L 25 x 1.5"):
+        drive.type(line)
+        drive.settle()
+    drive.key(Qt.Key.Key_6)
+    drive.settle()
+    assert [p.id for p in drive.window.page.pieces.model.rows] == ["T1L", "T1R", "T3L", "T3R"]
+    drive.window.table.setFocus()
+    drive.key(Qt.Key.Key_P, drive.window, Qt.KeyboardModifier.ControlModifier)
+    drive.qtbot.waitUntil(lambda: bool(seen), timeout=60_000)
+    assert seen == ["Print: A card for each piece, for the bench"]

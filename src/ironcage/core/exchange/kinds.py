@@ -185,6 +185,13 @@ KINDS: tuple[Kind, ...] = (
     ),
     Kind("mockup-csv", ".csv", "mock-up sticks to cut", lambda job, _: mockup_csv(job)),
     Kind("frame-dxf", ".dxf", "frame as lines, one a tube", lambda job, _: to_frame_dxf(job)),
+    Kind(
+        "fitting-pdf",
+        ".pdf",
+        "plate of a fitting on paper, 1:1",
+        lambda job, name: to_pdf([fitting_plate(job, name)], f"{job.brief.name}, {name}", "A4"),
+        FITTING,
+    ),
     Kind("fitting-dxf", ".dxf", "plate of a fitting, 1:1", lambda job, name: to_dxf(fitting_plate(job, name)), FITTING),
     Kind("order-json", ".json", "order of the pieces to be cut, for a shop", lambda job, _: order(job)),
     Kind("plates-dxf", ".dxf", "all plates laid out on sheets", lambda job, _: to_dxf(plates_drawing(job))),

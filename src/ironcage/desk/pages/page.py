@@ -185,7 +185,8 @@ def add_plates(menu: QMenu, job: Job, export: Callable[[str, str], None]) -> Non
         menu.addSeparator()
         menu.addAction("List of sheet and fittings…", lambda: export("fittings-csv", ""))
     for f in plates[:MOST_PLATES]:
-        menu.addAction(f"{f.kind.capitalize()} {f.id} (DXF)…", lambda n=f.id: export("fitting-dxf", n))
+        for words, kind in (("DXF", "fitting-dxf"), ("PDF", "fitting-pdf")):
+            menu.addAction(f"{f.kind.capitalize()} {f.id} ({words})…", lambda k=kind, n=f.id: export(k, n))
 
 
 def heading(text: str) -> QLabel:

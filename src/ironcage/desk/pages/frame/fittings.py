@@ -52,7 +52,8 @@ class FittingsTab(FrameTab):
         self.files = QPushButton("Files")
         menu = QMenu(self.files)
         menu.addAction("List of sheet and fittings…", lambda: self.export.emit("fittings-csv", ""))
-        menu.addAction("Plate of the chosen fitting, DXF…", self._plate)
+        menu.addAction("Plate of the chosen fitting, DXF…", lambda: self._plate("fitting-dxf"))
+        menu.addAction("Plate of the chosen fitting on paper, 1:1…", lambda: self._plate("fitting-pdf"))
         self.files.setObjectName("menu")
         self.files.setMenu(menu)
         self.sum = Words(name="quiet")
@@ -113,10 +114,10 @@ class FittingsTab(FrameTab):
     def _change(job: Job, fitted: Fitted, text: str) -> Done:
         return understand(f"add {fitted.id} {text}", job, (fitted.id,))
 
-    def _plate(self) -> None:
+    def _plate(self, kind: str) -> None:
         chosen = [c for c in self.session.chosen if c in self.session.job.fitting_by_id]
         if chosen:
-            self.export.emit("fitting-dxf", chosen[0])
+            self.export.emit(kind, chosen[0])
         else:
             self.session.told.emit("Pick a fitting of plate in the list first.", True)
 
