@@ -24,7 +24,7 @@ class CutMeshes:
 
     def mesh(self, cut: CutFrame, *, coarse: bool) -> Mesh:
         """The triangles of all pieces, and of the tubes that no piece is made for where they are not shown alone."""
-        from ironcage.core.answers.cut.solids import piece_shell, tube_of_chord
+        from ironcage.core.answers.cut import piece_shell, tube_of_chord
 
         job, lines = cut.job, COARSE if coarse else FINE
         rows = {t.id: n for n, t in enumerate(job.tubes)}
