@@ -1,5 +1,8 @@
 """Run at the window: points typed, the wheel moved by the sliders, figures and curves read."""
 
+import math
+import re
+
 import pytest
 from PyQt6.QtCore import Qt
 
@@ -76,6 +79,20 @@ def test_an_axle_that_hangs_on_nothing_says_what_to_do(drive, page) -> None:
     drive.window.session.choose(("J26L", "J29L", "J27L", "J28L", "J27L"))
     drive.press("Wishbones…")
     assert drive.window.entry.line.text().startswith("corner rear lower ")
+
+
+def test_both_wheels_of_a_steered_axle_are_told(drive, page) -> None:
+    page.rack.setValue(100)
+    drive.settle()
+    said = drive.read()
+    found = re.search(r"Inner wheel ([\d.]+)°, outer ([\d.]+)°: Ackermann (-?\d+) %, turning circle ([\d.]+) m", said)
+    assert found, said
+    inner, outer, ackermann, circle = map(float, found.groups())
+    assert (inner - outer) * ackermann > 0  # this rack steers the outer wheel more: less than none of it
+    assert circle == pytest.approx(2 * 2.3 / math.sin(math.radians(outer)), rel=0.01)  # of a wheelbase of 2.3 m
+    page.rack.setValue(0)
+    drive.settle()
+    assert "Ackermann" not in drive.read()
 
 
 def test_a_live_axle_is_hung_moved_and_cured_from_the_screen(drive: Driver) -> None:

@@ -20,6 +20,7 @@ from ironcage.cli.calc import (
     notch,
     pattern,
     shrink,
+    steer,
     survey,
 )
 from ironcage.cli.calc.question import asked
@@ -38,6 +39,7 @@ CALCULATORS: dict[str, Callable[[str], dict[str, Any]]] = {
     "survey": lambda text: survey.survey(asked(survey.SurveyQuestion, text)),
     "axle": lambda text: axle.axle(asked(axle.AxleQuestion, text)),
     "corner": lambda text: corner.corner(asked(corner.CornerQuestion, text)),
+    "steer": lambda text: steer.steer(asked(steer.SteerQuestion, text)),
     "shrink": lambda text: shrink.shrink(asked(shrink.ShrinkQuestion, text)),
     "nest": lambda text: nest.nest(asked(nest.NestQuestion, text)),
     "mass": lambda text: mass.answer(asked(mass.MassQuestion, text)),

@@ -13,7 +13,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout
 from ironcage.core.answers.run import liveaxle
 from ironcage.core.answers.run.corner import ASSUMED, Still, drawn_corners, stand_at
 from ironcage.core.answers.run.liveaxle import LinkedStill, axle_at
+from ironcage.core.answers.run.steering import turn_at
 from ironcage.core.answers.run.sweep import axle_tyres_at, tyre_at
+from ironcage.core.calc.linkage.steering import Turn
 from ironcage.core.job.geometry.bodies import Body
 from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.axles import AXLE_EXAMPLE
@@ -53,10 +55,11 @@ class PointRow:
 @dataclass(frozen=True, eq=False)
 class Shown:
     """A corner or a live axle where the sliders stand, and the same one at the mark, None where it is not hung alike or
-    not worked out."""
+    not worked out. turn: what both wheels make of it, where they are steered."""
 
     still: Still | LinkedStill
     mark: Still | LinkedStill | None
+    turn: Turn | None = None
 
 
 def hung_of(job: Job, axle: Axle) -> Wishbones | LinkedAxle | None:
@@ -78,7 +81,8 @@ def shown_at(axle: Axle, travel: float, rack: float, mark: Job, job: Job) -> Sho
         before = stand(mark, axle, up, side) if mark is not job else None
     except Problem:
         before = None
-    return Shown(stand(job, axle, up, side), before)
+    still = stand(job, axle, up, side)
+    return Shown(still, before, turn_at(job, still) if isinstance(still, Still) else None)
 
 
 def _axle_rows(job: Job, hung: LinkedAxle, units: Units) -> tuple[PointRow, ...]:
@@ -350,7 +354,14 @@ class RunPage(Page):
         if not still.run.hung.rack:
             return words
         side = "left" if still.rack >= 0 else "right"
-        return f"{words}, rack {units.length(abs(still.rack))} {side}, steer {abs(steer):.1f}° {_side(steer)}"
+        told = f"{words}, rack {units.length(abs(still.rack))} {side}, steer {abs(steer):.1f}° {_side(steer)}"
+        turn = self.result.turn
+        if turn is None or math.isnan(turn.ackermann):
+            return told
+        return (
+            f"{told}. Inner wheel {math.degrees(turn.inner):.1f}°, outer {math.degrees(turn.outer):.1f}°: Ackermann "
+            f"{100 * turn.ackermann:.0f} %, turning circle {units.metres(turn.circle)}"
+        )
 
     def _closes(self, result: Shown) -> str:
         run, units = result.still.run, self.units
