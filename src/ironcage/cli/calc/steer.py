@@ -24,9 +24,9 @@ class DropArm(Asked):
 
 
 class SteerQuestion(Asked):
-    """A beam axle's left side straight ahead, mm: x forward, y left, z up; the right side mirrors it. kingpin: its
-    lower and its upper end; arm: the steering arm's end; rod: the tie rod's inner end; wheel: its centre; rack: moves to
-    the left, mm, or drop_arm; wheelbase: for Ackermann and the turning circle; toe_deg, camber_deg: as set."""
+    """A beam axle, its left side straight ahead, mm: x forward, y left, z up; the right mirrors it. kingpin: its
+    lower and its upper end; arm: the steering arm's end; rod: the tie rod's inner end; wheel: its centre; rack: moves
+    to the left, mm, or drop_arm; wheelbase: for Ackermann and the turning circle; toe_deg, camber_deg: as set."""
 
     kingpin: tuple[Place, Place]
     arm: Place

@@ -18,8 +18,8 @@ from scipy.spatial.transform import Rotation
 from ironcage.core.calc.vectors import cross
 
 Floats = NDArray[np.float64]
-STEP_MM = 20.0  # of travel, from one position to the guess of the next
-SETTLED = 1e-10  # of a step, mm and rad
+STEP_MM = 50.0  # of travel, from one position to the guess of the next
+SETTLED, NEAR = 1e-9, 1e-2  # of a step, mm and rad: of a position that is told, and of one on the way to it
 MOST_TRIES = 60
 LOOSE = 1e-6  # of the least singular value of all that holds an axle, against the largest: it can still move
 ARM_MM = 500.0  # what a turn is weighed with against a move, for that
@@ -89,7 +89,8 @@ def axle_poses(axle: LiveAxle, left: Floats, right: Floats) -> AxlePoses:
     place = np.repeat(axle.middle[None], len(left), axis=0)
     count = max(int(np.ceil(np.abs([left, right]).max(initial=0.0) / STEP_MM)), 1)
     for k in range(1, count + 1):
-        turn, place = _settled(axle, turn, place, left * k / count, right * k / count)
+        within = SETTLED if k == count else NEAR
+        turn, place = _settled(axle, turn, place, left * k / count, right * k / count, within)
     misses = _misses(axle, turn, place, left, right)
     rows = _rows(axle, turn, place)
     return AxlePoses(
@@ -104,11 +105,17 @@ def axle_poses(axle: LiveAxle, left: Floats, right: Floats) -> AxlePoses:
     )
 
 
-def _settled(axle: LiveAxle, turn: Floats, place: Floats, left: Floats, right: Floats) -> tuple[Floats, Floats]:
+def _settled(
+    axle: LiveAxle, turn: Floats, place: Floats, left: Floats, right: Floats, within: float
+) -> tuple[Floats, Floats]:
+    """The axle's turn and place at travels (n,), from ones near by, to within a step."""
+    turn, place, go = turn.copy(), place.copy(), np.arange(len(turn))
     for _ in range(MOST_TRIES):
-        step = _step(_rows(axle, turn, place), -_misses(axle, turn, place, left, right))
-        turn, place = Rotation.from_rotvec(step[:, 3:]).as_matrix() @ turn, place + step[:, :3]
-        if np.abs(step).max(initial=0.0) < SETTLED:
+        step = _step(_rows(axle, turn[go], place[go]), -_misses(axle, turn[go], place[go], left[go], right[go]))
+        turn[go] = Rotation.from_rotvec(step[:, 3:]).as_matrix() @ turn[go]
+        place[go] += step[:, :3]
+        go = go[np.abs(step).max(axis=1) >= within]
+        if not go.size:
             break
     return turn, place
 
