@@ -67,9 +67,9 @@ def test_what_it_sweeps_has_both_tyres_the_housing_and_every_link(litter: Job) -
         ("axle rear lower J5R upper J6L", "J5R is on the right"),
         ("axle middle lower J5L upper J6L", "‘middle’ is no axle"),
         ("axle front lower out 0 0 0", "The front wheels are on no live axle yet"),
-        ("axle rear castor 4", "A live axle has no ‘castor 4’"),
+        ("axle rear castor 4", "The rear axle has no ‘castor 4’"),
         ("axle rear up", "Nothing was typed for up"),
-        ("axle rear", "The live axle is incomplete"),
+        ("axle rear", "The rear axle is incomplete"),
         ("corner rear lower J5L J6L upper J7L J8L spring J7L", "The rear wheels are on a live axle. Take it out first"),
     ],
 )

@@ -54,7 +54,7 @@ def test_outer_points_are_proposed_and_stay_when_joints_are_named_again(hung: Jo
         ("corner front lower J4R J8L upper J5L J9L spring J9L", "J4R is on the right"),
         ("corner front lower J4L J99L upper J5L J9L spring J9L", "J99L"),
         ("corner rear lower out 1, 2, 3", "The rear axle has no wishbones yet"),
-        ("corner front castor 4", "A corner has no ‘castor 4’"),
+        ("corner front castor 4", "The front corner has no ‘castor 4’"),
         ("corner front camber 60", "it must be at most"),
         ("corner front spring on wheel", "A coil-over does not stand on ‘wheel’"),
         ("corner front lower out", "Nothing was typed for lower out"),

@@ -6,7 +6,7 @@ from typing import cast, get_args
 
 from ironcage.core.job import edits
 from ironcage.core.job.text.command import Chosen, Command, Done
-from ironcage.core.job.text.running import Read, read_angle, read_length, read_point
+from ironcage.core.job.text.running import Read, read_angle, read_length, read_point, typed_field
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import Axle
 from ironcage.problem import Problem
@@ -46,19 +46,8 @@ def axle(job: Job, chosen: Chosen, rest: str) -> Done:
     if spring := _SPRING.match(body):
         name = None if spring[1].lower() == "none" else spring[1]
         return Done(f"Set the spring of the {end} axle", edits.hang_axle_spring(job, end, name), chosen)
-    field = next((f for f in FIELDS if low == f or low.startswith(f"{f} ")), None)
-    if field is None:
-        first = " ".join(low.split()[:2])
-        raise Problem(
-            f"A live axle has no ‘{first}’." if first else "The live axle is incomplete.",
-            where=first or end,
-            hint=f"Write for example: {AXLE_EXAMPLE}, or {SET_EXAMPLE}. It has {', '.join((*FIELDS, 'spring'))}.",
-        )
-    text = body[len(field) :].strip()
-    if not text:
-        raise Problem(f"Nothing was typed for {field}.", where=field, hint=f"Write for example: {SET_EXAMPLE}")
-    name, read = FIELDS[field]
-    return Done(f"Set {field} of the {end} axle", edits.set_live_axle(job, end, **{name: read(job, text)}), chosen)
+    name, value = typed_field(job, FIELDS, body, f"{end} axle", f"{AXLE_EXAMPLE}, or {SET_EXAMPLE}")
+    return Done(f"Set {name} of the {end} axle", edits.set_live_axle(job, end, **{FIELDS[name][0]: value}), chosen)
 
 
 COMMANDS = (

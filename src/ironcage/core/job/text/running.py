@@ -77,19 +77,26 @@ def corner(job: Job, chosen: Chosen, rest: str) -> Done:
     if hung:
         made = edits.hang(job, axle, (hung[1], hung[2]), (hung[3], hung[4]), hung[5])
         return Done(f"Hang the {axle} wheels on wishbones", made, chosen)
-    name = next((f for f in FIELDS if low == f or low.startswith(f"{f} ")), None)
+    name, value = typed_field(job, FIELDS, body, f"{axle} corner", SET_EXAMPLE)
+    return Done(f"Set {name} of the {axle} corner", edits.set_wishbones(job, axle, **{FIELDS[name][0]: value}), chosen)
+
+
+def typed_field(job: Job, fields: Mapping[str, tuple[str, Read]], body: str, of: str, example: str) -> tuple[str, Any]:
+    """The field that a line names, and its value. Raises Problem for a word that is none of its fields, and for one
+    with nothing after it."""
+    low = body.lower()
+    name = next((f for f in fields if low == f or low.startswith(f"{f} ")), None)
     if name is None:
         first = " ".join(low.split()[:2])
         raise Problem(
-            f"A corner has no ‘{first}’.",
-            where=first or axle,
-            hint=f"Write for example: {CORNER_EXAMPLE}, or {SET_EXAMPLE}. It has {', '.join(FIELDS)}.",
+            f"The {of} has no ‘{first}’." if first else f"The {of} is incomplete.",
+            where=first or of,
+            hint=f"Write for example: {example}. It has {', '.join(fields)}.",
         )
     text = body[len(name) :].strip()
     if not text:
-        raise Problem(f"Nothing was typed for {name}.", where=name, hint=f"Write for example: {SET_EXAMPLE}")
-    field, read = FIELDS[name]
-    return Done(f"Set {name} of the {axle} corner", edits.set_wishbones(job, axle, **{field: read(job, text)}), chosen)
+        raise Problem(f"Nothing was typed for {name}.", where=name, hint=f"Write for example: {example}")
+    return name, fields[name][1](job, text)
 
 
 COMMANDS = (
