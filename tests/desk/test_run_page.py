@@ -77,7 +77,7 @@ def test_an_axle_that_hangs_on_nothing_says_what_to_do(drive, page) -> None:
     drive.settle()
     assert "The rear axle has no wishbones yet. Type for example: corner rear lower" in drive.read()
     drive.window.session.choose(("J26L", "J29L", "J27L", "J28L", "J27L"))
-    drive.press("Wishbones…")
+    drive.from_menu(page.hanging, "On wishbones")
     assert drive.window.entry.line.text().startswith("corner rear lower ")
 
 
@@ -116,7 +116,7 @@ def test_a_live_axle_is_hung_moved_and_cured_from_the_screen(drive: Driver) -> N
     drive.press("Take out")
     drive.settle()
     drive.window.session.choose(("J5L", "J6L", "J25R"))
-    drive.press("Live axle…")
+    drive.from_menu(page.hanging, "On a live axle")
     assert drive.window.entry.line.text() == "axle rear lower J5L upper J6L rod J25R"
     drive.key(Qt.Key.Key_Return, drive.window.entry.line)
     drive.settle()

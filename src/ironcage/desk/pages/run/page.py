@@ -8,7 +8,7 @@ from typing import Any, get_args
 
 import numpy as np
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSlider, QVBoxLayout
 
 from ironcage.core.answers.run import liveaxle
 from ironcage.core.answers.run.corner import ASSUMED, Still, drawn_corners, stand_at
@@ -191,8 +191,8 @@ class RunPage(Page):
         )
         self.points.chose.connect(self._choose)
         self.points.say_when_empty(
-            "No wheel of this axle is hung. Choose five joints of the left side and press Wishbones…, or two and one "
-            "for a track rod and press Live axle…"
+            "No wheel of this axle is hung. Choose five joints of the left side and press Hang, On wishbones; or two "
+            "and one for a track rod, and press Hang, On a live axle."
         )
         self.reads = Grid("At this travel and steer", self._read_columns(), lambda r: r.name, wraps=0)
         self.reads.chose.connect(self._pick_read)
@@ -211,8 +211,7 @@ class RunPage(Page):
         left = column(
             row(
                 *axles,
-                button("Wishbones…", self._hang, "Hang both wheels on wishbones at the chosen joints (corner)"),
-                button("Live axle…", self._hang_axle, "Hang both wheels on a live axle at the chosen joints (axle)"),
+                self._hanging(),
                 button("Take out", self._take_out, "Take what the wheels hang on out (corner or axle, … gone)"),
             ),
             self.points,
@@ -228,6 +227,17 @@ class RunPage(Page):
             lists.addLayout(part, share)
         box.addWidget(self.empty)
         box.addLayout(lists, 1)
+
+    def _hanging(self) -> QPushButton:
+        """The button with what both wheels can be hung on."""
+        self.hanging = QPushButton("Hang")
+        self.hanging.setToolTip("Hang both wheels of this end at the chosen joints (corner, axle)")
+        menu = QMenu(self.hanging)
+        menu.addAction("On wishbones…", self._hang)
+        menu.addAction("On a live axle…", self._hang_axle)
+        self.hanging.setObjectName("menu")
+        self.hanging.setMenu(menu)
+        return self.hanging
 
     def _slider(self, name: str) -> QSlider:
         made = QSlider(Qt.Orientation.Horizontal)
