@@ -177,7 +177,7 @@ class PlacePage(Page):
             ),
             Column("one", lambda n: self._name(n.first)),
             Column("other", lambda n: self._name(n.second)),
-            Column("which piece", lambda n: n.part),
+            Column("which piece", lambda n: self.units.say(n.part)),
             Column("wanted", lambda n: self.units.length(n.margin, unit=False), True, unit=self.length_name),
         )
 
