@@ -31,6 +31,9 @@ def _live_axle(run: LinkedRun) -> Said:
     columns = sorted({0, run.straight, len(run.found.rack) - 1})
     return {
         "live_axle": hung.axle,
+        "locks_up_mm": run.limits[0],
+        "locks_down_mm": run.limits[1],
+        "closes": run.closes,
         "joints": [name for name in (hung.lower, hung.upper, hung.rod, hung.spring) if name],
         "positions": [
             {
@@ -48,6 +51,7 @@ def _live_axle(run: LinkedRun) -> Said:
             }
             for column in columns
             for row in range(0, len(run.found.travel), EACH)
+            if run.found.closed[row, column]
         ],
     }
 

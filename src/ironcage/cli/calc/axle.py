@@ -60,12 +60,16 @@ def axle(question: AxleQuestion) -> dict[str, Any]:
         np.array([t - rise for (t, _), rise in zip(each, lean, strict=True)]),
     )
     told = axle_curves(found)
-    rows = []
+    rows: list[dict[str, Any]] = []
     for n, (travel, roll) in enumerate(each):
+        if not found.closed[n]:
+            rows.append({"travel": travel, "roll_deg": roll, "closes": False})
+            continue
         rows.append(
             {
                 "travel": travel,
                 "roll_deg": roll,
+                "closes": True,
                 "left": plain(found.at(made.left)[n], 6),
                 "right": plain(found.at(made.right)[n], 6),
                 "shift": round(float(told.aside[n]), 6),

@@ -2,6 +2,8 @@
 
 import numpy as np
 import pytest
+from scipy.optimize import least_squares, minimize_scalar
+from scipy.spatial.transform import Rotation
 
 from ironcage.core.answers.findings.checks import find_snags
 from ironcage.core.answers.place.clashes import find_clashes
@@ -86,3 +88,30 @@ def test_an_axle_without_a_rod_or_with_a_joint_gone_is_told_and_loses_nothing(li
     assert "A link is hung at J6L, which has gone" in snags(gone)["axle incomplete"]
     assert not any(b.id == "rear axle" for b in swept_bodies(gone))
     assert typed(gone, "axle rear gone").live_axles == ()
+
+
+def test_travel_that_links_can_not_reach_is_told_with_the_place(litter: Job) -> None:
+    far = typed(litter, "axle rear up 400", "axle rear down 400", "axle rear roll 20")
+    assert snags(far)["links lock"] == ("The rear links lock at 172.4 mm down, before the travel that is typed in.")
+    (run,) = axle_runs(far)
+    assert run.limits[0] is None
+    low = axle_at(far, "rear", run.limits[1] - 1, 0.0)
+    assert not low.found.closed[0, 0]
+    axle = run.axle
+
+    def height(pitch: float) -> float:
+        """Of the axle's middle at a pitch, where a lower link, an upper one and the rod keep their lengths."""
+        turn = Rotation.from_rotvec([0, pitch, 0]).as_matrix()
+        arms = (axle.outer - axle.middle) @ turn.T
+
+        def misses(place: np.ndarray) -> np.ndarray:
+            return (np.linalg.norm(arms + place - axle.inner, axis=1) - axle.lengths)[[0, 2, 4]]
+
+        found = least_squares(misses, axle.middle + [60.0, -70, -150], xtol=1e-14, ftol=1e-14, gtol=1e-14)
+        assert found.cost < 1e-12
+        return float(found.x[2]) - axle.middle[2]
+
+    pitch = Rotation.from_matrix(axle_at(far, "rear", run.limits[1], 0.0).found.poses.turn[0]).as_rotvec()[1]
+    lowest = minimize_scalar(height, bounds=(pitch - 0.1, pitch + 0.1), method="bounded", options={"xatol": 1e-9})
+    assert run.limits[1] == pytest.approx(lowest.fun, abs=0.1)
+    assert all(np.isfinite(b.bounds).all() for b in swept_bodies(far))

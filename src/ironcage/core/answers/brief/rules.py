@@ -292,7 +292,7 @@ def _wheels(job: Job, rule: rules.Wheels) -> _Found:
     w = weigh(job)
     value = {"wheelbase": w.wheelbase, "front track": w.tracks[0], "rear track": w.tracks[1]}[rule.size]
     if value is None:
-        return _unknown("The wheels are incomplete.")
+        return _unknown("Wheels are missing at the front or at the rear.")
     return _between([(value, ())], rule.least, rule.most, LENGTH)
 
 

@@ -9,6 +9,7 @@ from ironcage.core.answers.run.corner import AxleRun, corner_of, runs
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
 from ironcage.core.answers.shared.snag import Snag
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import LinkedAxle
 from ironcage.problem import Problem
 from ironcage.units import said
 
@@ -32,22 +33,31 @@ def hung(job: Job) -> Iterator[Snag]:
             yield _locks(run)
 
 
-def _locks(run: AxleRun) -> Snag:
+def _locks(run: AxleRun | LinkedRun) -> Snag:
     up, down = run.limits
     if up is not None or down is not None:
         ways = [(up, "up"), (down, "down")]
         where = " and ".join(f"{said.length(abs(v))} {word}" for v, word in ways if v is not None)
         what = f"The {run.hung.axle} links lock at {where}, before the travel that is typed in."
     else:
-        what = f"The {run.hung.axle} links do not reach at full rack and full travel together."
+        other = "roll" if isinstance(run, LinkedRun) else "rack"
+        what = f"The {run.hung.axle} links do not reach at full {other} and full travel together."
     return Snag(
         "wrong",
         "links lock",
         "run",
         what,
-        (*run.hung.lower, *run.hung.upper),
+        _joints(run),
         "Move an outer point, or type less travel.",
     )
+
+
+def _joints(run: AxleRun | LinkedRun) -> tuple[str, ...]:
+    """The joints of the left side that links are hung at."""
+    hung = run.hung
+    if isinstance(hung, LinkedAxle):
+        return tuple(filter(None, (hung.lower, hung.upper, hung.rod)))
+    return *hung.lower, *hung.upper
 
 
 def live_axles(job: Job) -> Iterator[Snag]:
@@ -58,8 +68,10 @@ def live_axles(job: Job) -> Iterator[Snag]:
         yield Snag("unknown", "axle incomplete", "run", problem.what, (), problem.hint)
         return
     for run in found:
-        bind, joints = run.told.curves.bind, tuple(filter(None, (run.hung.lower, run.hung.upper, run.hung.rod)))
-        if bind.max() > BIND_MM:
+        bind, joints = run.told.curves.bind, _joints(run)
+        if not run.closes:
+            yield _locks(run)
+        elif bind.max() > BIND_MM:
             yield Snag(
                 "look",
                 "links bind",
@@ -68,7 +80,7 @@ def live_axles(job: Job) -> Iterator[Snag]:
                 joints,
                 "Make the links more alike in length and slope, or see that bushes take it up.",
             )
-        aside = float(np.abs(run.told.curves.aside[:, run.straight]).max())
+        aside = float(np.nanmax(np.abs(run.told.curves.aside[:, run.straight])))
         if aside > ASIDE_MM:
             yield Snag(
                 "look",

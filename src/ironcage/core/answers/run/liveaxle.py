@@ -10,7 +10,7 @@ import numpy as np
 from ironcage.core.answers.run.drawn import DrawnLine
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.mass import weigh
-from ironcage.core.calc.linkage.axle import AxleCurves, AxlePoses, Floats, LiveAxle, axle_curves, axle_poses
+from ironcage.core.calc.linkage.axle import AxleCurves, AxlePoses, Floats, LiveAxle, axle_curves, axle_limit, axle_poses
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import Axle, LinkedAxle
@@ -30,7 +30,7 @@ ASSUMED = (
 @dataclass(frozen=True, eq=False)
 class AxleGrid:
     """Where a live axle stands: travel (n,) of both wheels, mm, rack (m,): how far it leans, its left wheel up, rad;
-    closed (n, m): everywhere, for what its links can't keep is told as bind."""
+    closed (n, m): whether its links reach."""
 
     travel: Floats
     rack: Floats
@@ -56,7 +56,7 @@ class AxleTold:
 @dataclass(frozen=True, eq=False)
 class LinkedRun:
     """A live axle over its travel and roll. lift: height of the centre of gravity over the wheelbase, None where either
-    is not known."""
+    is not known; limits: the travel beyond which its links do not reach, upwards and downwards, None where they do."""
 
     hung: LinkedAxle
     axle: LiveAxle
@@ -64,16 +64,12 @@ class LinkedRun:
     told: AxleTold
     straight: int
     lift: float | None
+    limits: tuple[float | None, float | None]
 
     @property
     def closes(self) -> bool:
-        """A live axle stands everywhere: its links bind instead."""
-        return True
-
-    @property
-    def limits(self) -> tuple[float | None, float | None]:
-        """The travels at which the links lock: none."""
-        return None, None
+        """Whether the links reach everywhere within the travel and roll."""
+        return bool(self.found.closed.all())
 
 
 @dataclass(frozen=True, eq=False)
@@ -143,7 +139,8 @@ def _run(job: Job, hung: LinkedAxle) -> LinkedRun:
     known = weighed.car.mass > 0 and weighed.wheelbase
     lift = float(weighed.car.cg[2]) / weighed.wheelbase if known and weighed.wheelbase else None
     grid, told = _stand(job, hung, axle, travel, roll, lift)
-    return LinkedRun(hung, axle, grid, told, int(np.abs(roll).argmin()), lift)
+    limits = axle_limit(axle, 1.0, hung.up), axle_limit(axle, -1.0, hung.down)
+    return LinkedRun(hung, axle, grid, told, int(np.abs(roll).argmin()), lift, limits)
 
 
 def _stand(
@@ -158,7 +155,7 @@ def _stand(
     flat = axle_curves(found)
     curves = AxleCurves(**{f.name: getattr(flat, f.name).reshape(shape) for f in fields(flat)})
     grid, squat, spring = (
-        AxleGrid(travel, roll, found, np.ones(shape, bool)),
+        AxleGrid(travel, roll, found, found.closed.reshape(shape)),
         np.full(shape, np.nan),
         np.full(shape, np.nan),
     )
@@ -192,7 +189,9 @@ def axle_lines(job: Job, run: LinkedRun, found: AxleGrid) -> Iterator[tuple[str,
 
 
 def drawn(job: Job, still: LinkedStill) -> tuple[DrawnLine, ...]:
-    """The axle with its links where it stands, as lines."""
+    """The axle with its links where it stands, as lines; nothing where they do not reach."""
+    if not still.found.closed[0, 0]:
+        return ()
     lines = [
         DrawnLine("spring" if "coil-over" in name else "link", inner, outer[0, 0])
         for name, inner, outer in axle_lines(job, still.run, still.found)

@@ -43,7 +43,9 @@ def _swept_axle(job: Job, run: LinkedRun) -> Iterator[Body]:
     hung, axle = run.hung, run.axle
     rows = _at(TRAVELS, len(run.found.travel))
     columns = _at(ROLLS, len(run.found.rack))
-    moments = [(i, k) for i in rows for k in columns]
+    moments = [(i, k) for i in rows for k in columns if run.found.closed[i, k]]
+    if not moments:
+        return
     words = tuple(_lean(float(run.found.travel[i]), float(run.found.rack[k])) for i, k in moments)
     touches = frozenset(
         {"link", "tyre", "axle", "differential"} | _at_joints(job, (hung.lower, hung.upper, hung.rod, hung.spring))
@@ -87,6 +89,8 @@ def _at_joints(job: Job, names: tuple[str | None, ...]) -> set[str]:
 def axle_tyres_at(job: Job, still: LinkedStill) -> tuple[Body, ...]:
     """Both tyres of a live axle where it stands, and the other end's as they stand."""
     made = [tyre_body(w) for w in job.wheels if not w.corner.startswith(still.run.hung.axle)]
+    if not still.found.closed[0, 0]:
+        return tuple(made)
     left, right = (still.found.at(p)[0, 0] for p in (still.run.axle.left, still.run.axle.right))
     way = (left - right) / np.linalg.norm(left - right)
     for wheel in job.wheels:

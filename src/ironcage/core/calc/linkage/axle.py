@@ -21,6 +21,9 @@ Floats = NDArray[np.float64]
 STEP_MM = 50.0  # of travel, from one position to the guess of the next
 SETTLED, NEAR = 1e-9, 1e-2  # of a step, mm and rad: of a position that is told, and of one on the way to it
 MOST_TRIES = 60
+LARGEST_TURN, LARGEST_MOVE_MM = 0.5, 300.0  # in one of Newton's steps: beyond them the links are being folded over
+MOST_BIND_MM = 25.0  # that a link would have to be longer or shorter: beyond it nothing gives
+LIMIT_WITHIN_MM, TINY = 0.01, 1e-12
 LOOSE = 1e-6  # of the least singular value of all that holds an axle, against the largest: it can still move
 ARM_MM = 500.0  # what a turn is weighed with against a move, for that
 
@@ -59,7 +62,8 @@ class AxlePoses:
     """Where an axle stands, each for n pairs of travels. left, right (n,): of the wheels' centres upwards; turn
     (n, 3, 3) and shift (n, 3): a point at q stands at turn q + shift; bind (n, k): how much longer each link would have
     to be; heave, roll (n, 6): how the axle moves and turns about its middle for each mm that both wheels rise, and for
-    each mm that the left one rises and the right one falls."""
+    each mm that the left one rises and the right one falls; closed (n,): whether the links reach, within MOST_BIND_MM.
+    Where they do not, all is nan."""
 
     axle: LiveAxle
     left: Floats
@@ -69,6 +73,7 @@ class AxlePoses:
     bind: Floats
     heave: Floats
     roll: Floats
+    closed: NDArray[np.bool_]
 
     def at(self, point: Floats) -> Floats:
         """Where a point of the axle stands (n, 3)."""
@@ -87,37 +92,61 @@ def axle_poses(axle: LiveAxle, left: Floats, right: Floats) -> AxlePoses:
     left, right = np.asarray(left, float), np.asarray(right, float)
     turn = np.repeat(np.eye(3)[None], len(left), axis=0)
     place = np.repeat(axle.middle[None], len(left), axis=0)
+    closed = np.ones(len(left), bool)
     count = max(int(np.ceil(np.abs([left, right]).max(initial=0.0) / STEP_MM)), 1)
     for k in range(1, count + 1):
         within = SETTLED if k == count else NEAR
-        turn, place = _settled(axle, turn, place, left * k / count, right * k / count, within)
-    misses = _misses(axle, turn, place, left, right)
+        turn, place, closed = _settled(axle, turn, place, closed, left * k / count, right * k / count, within)
+    bind = _misses(axle, turn, place, left, right)[:, 2:]
+    closed &= np.abs(bind).max(axis=1) <= MOST_BIND_MM
     rows = _rows(axle, turn, place)
-    return AxlePoses(
-        axle,
-        left,
-        right,
-        turn,
-        place - turn @ axle.middle,
-        misses[:, 2:],
-        _rate(rows, np.array([1.0, 1.0])),
-        _rate(rows, np.array([1.0, -1.0])),
-    )
+    heave, roll = (_rate(rows, wheels) for wheels in (np.array([1.0, 1.0]), np.array([1.0, -1.0])))
+    for told in (turn, place, bind, heave, roll):
+        told[~closed] = np.nan
+    return AxlePoses(axle, left, right, turn, place - turn @ axle.middle, bind, heave, roll, closed)
+
+
+def axle_limit(axle: LiveAxle, way: float, far: float) -> float | None:
+    """The travel of both wheels, mm, beyond which the links do not reach, upwards (way 1) or downwards (-1), to
+    0.01 mm; None where they still do at `far`."""
+
+    def reaches(travel: float) -> bool:
+        return bool(axle_poses(axle, np.array([travel]), np.array([travel])).closed[0])
+
+    good, bad = 0.0, far
+    if reaches(way * far):
+        return None
+    while bad - good > LIMIT_WITHIN_MM:
+        middle = (good + bad) / 2
+        good, bad = (middle, bad) if reaches(way * middle) else (good, middle)
+    return way * good
 
 
 def _settled(
-    axle: LiveAxle, turn: Floats, place: Floats, left: Floats, right: Floats, within: float
-) -> tuple[Floats, Floats]:
-    """The axle's turn and place at travels (n,), from ones near by, to within a step."""
-    turn, place, go = turn.copy(), place.copy(), np.arange(len(turn))
+    axle: LiveAxle,
+    turn: Floats,
+    place: Floats,
+    closed: NDArray[np.bool_],
+    left: Floats,
+    right: Floats,
+    within: float,
+) -> tuple[Floats, Floats, NDArray[np.bool_]]:
+    """The axle's turn and place at travels (n,), from ones near by, to within a step, and which still are closed."""
+    turn, place, closed = turn.copy(), place.copy(), closed.copy()
+    go = np.flatnonzero(closed)
     for _ in range(MOST_TRIES):
+        if not go.size:
+            return turn, place, closed
         step = _step(_rows(axle, turn[go], place[go]), -_misses(axle, turn[go], place[go], left[go], right[go]))
+        sizes = np.linalg.norm(step[:, 3:], axis=1), np.linalg.norm(step[:, :3], axis=1)
+        lost = ~(np.isfinite(step).all(axis=1) & (sizes[0] < LARGEST_TURN) & (sizes[1] < LARGEST_MOVE_MM))
+        closed[go[lost]] = False
+        go, step = go[~lost], step[~lost]
         turn[go] = Rotation.from_rotvec(step[:, 3:]).as_matrix() @ turn[go]
         place[go] += step[:, :3]
-        go = go[np.abs(step).max(axis=1) >= within]
-        if not go.size:
-            break
-    return turn, place
+        go = go[np.abs(step).max(axis=1, initial=0.0) >= within]
+    closed[go] = False
+    return turn, place, closed
 
 
 def _misses(axle: LiveAxle, turn: Floats, place: Floats, left: Floats, right: Floats) -> Floats:
@@ -151,7 +180,7 @@ def _step(rows: Floats, right: Floats) -> Floats:
     heights, links = rows[:, :2], rows[:, 2:]
     across = np.swapaxes(links, 1, 2)
     system = np.zeros((len(rows), 8, 8))
-    system[:, :6, :6] = across @ links
+    system[:, :6, :6] = across @ links + TINY * np.eye(6)  # so that nothing is quite locked
     system[:, :6, 6:] = np.swapaxes(heights, 1, 2)
     system[:, 6:, :6] = heights
     told = np.concatenate([(across @ right[:, 2:, None])[..., 0], right[:, :2]], axis=1)

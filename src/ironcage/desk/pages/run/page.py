@@ -353,11 +353,11 @@ class RunPage(Page):
         if self.result is None:
             return ""
         still, units = self.result.still, self.units
-        if isinstance(still, LinkedStill):
+        if isinstance(still, LinkedStill) and still.found.closed[0, 0]:
             side = "left" if still.rack >= 0 else "right"
             words = f"{units.length(abs(still.travel))} {'up' if still.travel >= 0 else 'down'}"
             return f"{words}, {math.degrees(abs(still.rack)):.1f}° of roll, {side} wheel up"
-        if not still.found.closed[0, 0]:
+        if isinstance(still, LinkedStill) or not still.found.closed[0, 0]:
             return f"{units.length(still.travel)} of travel: the links do not reach."
         steer = math.degrees(float(still.told.steer[0, 0]))
         words = f"{units.length(abs(still.travel))} {'up' if still.travel >= 0 else 'down'}"
