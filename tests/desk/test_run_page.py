@@ -103,7 +103,7 @@ def test_a_live_axle_is_hung_moved_and_cured_from_the_screen(drive: Driver) -> N
     assert figure(page, "shift")[1] == "0.00 mm"
     page.travel.setValue(100)
     drive.settle()
-    assert "60.0 mm up, 0.0° of roll" in drive.read()
+    assert "60.0 mm up, level from side to side" in drive.read()
     assert figure(page, "shift")[1] == "20.34 mm"
     page.rack.setValue(100)
     drive.settle()

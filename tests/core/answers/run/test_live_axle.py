@@ -7,6 +7,7 @@ from scipy.spatial.transform import Rotation
 
 from ironcage.core.answers.findings.checks import find_snags
 from ironcage.core.answers.place.clashes import find_clashes
+from ironcage.core.answers.run.grid import travels
 from ironcage.core.answers.run.liveaxle import axle_at, axle_runs
 from ironcage.core.answers.run.sweep import swept_bodies
 from ironcage.core.job.text import understand
@@ -115,3 +116,15 @@ def test_travel_that_links_can_not_reach_is_told_with_the_place(litter: Job) -> 
     lowest = minimize_scalar(height, bounds=(pitch - 0.1, pitch + 0.1), method="bounded", options={"xatol": 1e-9})
     assert run.limits[1] == pytest.approx(lowest.fun, abs=0.1)
     assert all(np.isfinite(b.bounds).all() for b in swept_bodies(far))
+
+
+@pytest.mark.parametrize(("down", "up"), [(60, 60), (70, 60), (10, 90), (0, 40), (50, 0), (1, 399)])
+def test_ride_height_is_among_the_travels(down: float, up: float) -> None:
+    found = travels(down, up)
+    assert (found[0], found[-1], len(found)) == (-down, up, 41)
+    assert 0.0 in found
+    assert (np.diff(found) > 0).all()
+
+
+def test_a_wheel_without_travel_is_looked_at_where_it_stands() -> None:
+    assert travels(0, 0).tolist() == [0.0]

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ironcage.core.answers.run.drawn import DrawnLine
+from ironcage.core.answers.run.grid import travels
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.linkage.wishbone import (
     CornerCurves,
@@ -27,7 +28,7 @@ from ironcage.problem import Problem
 from ironcage.units import said
 
 Floats = NDArray[np.float64]
-TRAVELS, STEERS = 41, 11
+STEERS = 11
 MIRROR = np.array([1.0, -1.0, 1.0])
 ASSUMED = (
     "Links, upright and frame are rigid, joints are points without play; the tyre is a thin disc that is not squashed; "
@@ -124,7 +125,7 @@ def run_of(job: Job, axle: Axle) -> AxleRun:
 
 def _run(job: Job, hung: Wishbones) -> AxleRun:
     corner = corner_of(job, hung)
-    travel = np.linspace(-hung.down, hung.up, TRAVELS)
+    travel = travels(hung.down, hung.up)
     rack = np.linspace(-hung.rack, hung.rack, STEERS) if hung.rack else np.zeros(1)
     try:
         found = poses(corner, travel, rack)

@@ -8,6 +8,7 @@ from dataclasses import dataclass, fields
 import numpy as np
 
 from ironcage.core.answers.run.drawn import DrawnLine
+from ironcage.core.answers.run.grid import travels
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.linkage.axle import AxleCurves, AxlePoses, Floats, LiveAxle, axle_curves, axle_limit, axle_poses
@@ -16,7 +17,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import Axle, LinkedAxle
 from ironcage.problem import Problem
 
-TRAVELS, ROLLS = 41, 11
+ROLLS = 11
 MIRROR = np.array([1.0, -1.0, 1.0])
 NAMES = ("lower left link", "lower right link", "upper left link", "upper right link", "track rod")
 ASSUMED = (
@@ -133,7 +134,7 @@ def axle_runs(job: Job) -> tuple[LinkedRun, ...]:
 
 def _run(job: Job, hung: LinkedAxle) -> LinkedRun:
     axle = axle_of(job, hung)
-    travel = np.linspace(-hung.down, hung.up, TRAVELS)
+    travel = travels(hung.down, hung.up)
     roll = np.linspace(-hung.roll, hung.roll, ROLLS) if hung.roll else np.zeros(1)
     weighed = weigh(job)
     known = weighed.car.mass > 0 and weighed.wheelbase

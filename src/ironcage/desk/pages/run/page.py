@@ -88,7 +88,7 @@ def shown_at(axle: Axle, travel: float, rack: float, mark: Job, job: Job) -> Sho
 def _axle_rows(job: Job, hung: LinkedAxle, units: Units) -> tuple[PointRow, ...]:
     place, joint = _written(job, units)
     points = [
-        PointRow("", f"{name}, on the frame", joint(at), at)
+        PointRow("", f"{name}, frame", joint(at), at)
         for name, at in (("lower link", hung.lower), ("upper link", hung.upper), ("track rod", hung.rod))
         if at
     ]
@@ -97,9 +97,9 @@ def _axle_rows(job: Job, hung: LinkedAxle, units: Units) -> tuple[PointRow, ...]
     points += [
         PointRow(words, name, place(at))
         for words, name, at in (
-            ("lower out", "lower link, on the axle", hung.lower_out),
-            ("upper out", "upper link, on the axle", hung.upper_out),
-            ("rod out", "track rod, on the axle", hung.rod_out),
+            ("lower out", "lower link, axle", hung.lower_out),
+            ("upper out", "upper link, axle", hung.upper_out),
+            ("rod out", "track rod, axle", hung.rod_out),
             ("spring out", "coil-over, foot", hung.spring_out),
         )
         if at
@@ -198,6 +198,7 @@ class RunPage(Page):
         self.reads.chose.connect(self._pick_read)
         self.what = Pick()
         self.what.setAccessibleName("What the curve shows")
+        self.what.setSizeAdjustPolicy(Pick.SizeAdjustPolicy.AdjustToContents)
         self._reads: tuple[Read, ...] = ()
         self.what.activated.connect(lambda _: self._draw())
         self.plot = Plot("What the wheel does over its travel")
@@ -347,7 +348,6 @@ class RunPage(Page):
         self.at.setText(self._moment() if result else "")
         self.told.setText(self._closes(result) if result else "")
         self._draw()
-        self.put_decor(Decor(bodies=_tyres(job, result.still), paint=self._paint) if result else Decor())
 
     def _moment(self) -> str:
         if self.result is None:
@@ -356,7 +356,10 @@ class RunPage(Page):
         if isinstance(still, LinkedStill) and still.found.closed[0, 0]:
             side = "left" if still.rack >= 0 else "right"
             words = f"{units.length(abs(still.travel))} {'up' if still.travel >= 0 else 'down'}"
-            return f"{words}, {math.degrees(abs(still.rack)):.1f}° of roll, {side} wheel up"
+            roll = math.degrees(abs(still.rack))
+            return (
+                f"{words}, {roll:.1f}° of roll, {side} wheel up" if roll > 0.05 else f"{words}, level from side to side"
+            )
         if isinstance(still, LinkedStill) or not still.found.closed[0, 0]:
             return f"{units.length(still.travel)} of travel: the links do not reach."
         steer = math.degrees(float(still.told.steer[0, 0]))
@@ -394,7 +397,7 @@ class RunPage(Page):
         if self.result is None:
             return ""
         run = self.result.still.run
-        at_rest = len(run.found.travel) // 2 if run.hung.up == run.hung.down else int(np.abs(run.found.travel).argmin())
+        at_rest = int(np.abs(run.found.travel).argmin())
         value, start = self._value(read, self.result.still), float(read.value(run.told)[at_rest, run.straight])
         if value is None or not math.isfinite(start):
             return ""
@@ -402,7 +405,10 @@ class RunPage(Page):
         return f"{'+' if change >= 0 else '−'}{read.shown(self.units, abs(change))}"
 
     def _draw(self) -> None:
+        """Show the curve of what is picked, and the wheels on the table with its figure."""
         self.plot.show_chart(self._chart())
+        shown, job = self.result, self.session.job
+        self.put_decor(Decor(bodies=_tyres(job, shown.still), paint=self._paint) if shown else Decor())
 
     def _chart(self) -> Chart | None:
         """The curve over the travel at this rack's nearest steer, straight ahead thin where it is steered, the mark's

@@ -24,9 +24,12 @@ class Read:
 
 
 def _angle(name: str, value: Callable[[Any], Floats], tip: str) -> Read:
-    return Read(
-        name, value, lambda u, v: f"{math.degrees(v):.2f}°", lambda u: f"{name}, °", lambda u, v: math.degrees(v), tip
-    )
+    return Read(name, value, lambda u, v: _degrees(v), lambda u: f"{name}, °", lambda u, v: math.degrees(v), tip)
+
+
+def _degrees(radians: float) -> str:
+    text = f"{math.degrees(radians):.2f}"
+    return f"{text.removeprefix('-') if float(text) == 0 else text}°"
 
 
 def _length(name: str, value: Callable[[Any], Floats], tip: str) -> Read:
