@@ -5,12 +5,14 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QCoreApplication, QEvent, QPoint, Qt
 from PyQt6.QtWidgets import QLabel, QPushButton
 
 from ironcage.core.job.values.model import Job
 from ironcage.desk.app import application
 from ironcage.desk.window import Window
+
+LAYOUT_ROUNDS = 3  # as deep as our layouts lie within each other
 
 
 @pytest.fixture(scope="session")
@@ -25,10 +27,14 @@ class Driver:
         self.window, self.qtbot = window, qtbot
 
     def settle(self) -> None:
-        """Until every answer is on the screen."""
+        """Until every answer is on the screen and all words have their places."""
         window = self.window
         self.qtbot.waitUntil(lambda: window.at_rest, timeout=60_000)
         self.qtbot.wait(20)
+        for _ in range(
+            LAYOUT_ROUNDS
+        ):  # a slow drawing takes all of that wait, and layouts within layouts come after it
+            QCoreApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest)
 
     def start(self, job: Job) -> "Driver":
         self.window.session.start(job, None)

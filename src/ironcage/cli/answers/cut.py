@@ -8,7 +8,7 @@ from ironcage.core.answers.cut.bars import SectionBars, find_bars
 from ironcage.core.answers.cut.bending import BendCard, bend_cards
 from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.answers.cut.here import cut_here
-from ironcage.core.answers.cut.markout import Mark, marks
+from ironcage.core.answers.cut.markout import Mark, Spot, marks, spots
 from ironcage.core.answers.cut.pieces import Piece, answer
 from ironcage.core.answers.cut.progress import PieceProgress, progress
 from ironcage.core.answers.cut.turned import TurnedRow, find_turned
@@ -111,6 +111,17 @@ def _mark(mark: Mark) -> Said:
     }
 
 
+def _spot(spot: Spot) -> Said:
+    """Where a piece is drilled, or where a fitting goes on it."""
+    return {
+        "fitting": spot.fitting,
+        "what": spot.what,
+        "from_first_end_mm": [round(at, 2) for at in spot.at],
+        "clock_deg": None if spot.clock is None else round(math.degrees(spot.clock), 2),
+        "clock_from": spot.zero,
+    }
+
+
 def _progress(far: PieceProgress) -> Said:
     """How far a piece is, and whether what was measured can be used."""
     return {
@@ -206,6 +217,7 @@ def say_cut(job: Job) -> Said:
                 "needs_vent": p.sealed,
                 "bends": _bends(p),
                 "marks": [_mark(m) for m in marks(job, p)],
+                "fitted": [_spot(s) for s in spots(job, p)],
                 "notes": list(p.notes),
                 "progress": _progress(far[p.id]),
             }

@@ -9,7 +9,7 @@ import numpy as np
 
 from ironcage.core.answers.cut.bending import bend_cards, words
 from ironcage.core.answers.cut.ends import EndCut
-from ironcage.core.answers.cut.markout import marks
+from ironcage.core.answers.cut.markout import marks, spots
 from ironcage.core.answers.cut.pieces import Piece, answer
 from ironcage.core.answers.cut.progress import progress
 from ironcage.core.calc.frames.beams import Floats
@@ -25,6 +25,7 @@ WORDS_MM = 53.0  # from the title down to the words
 DRAWN_HIGH_MM = 11.0  # a tube on its card, from the side
 LINE_MM, TYPE_MM, TITLE_LETTERS = 4.4, 2.75, 56
 LEAST_TYPE_MM = 1.9
+ROWS_ABOVE, ROWS_BELOW, MARK_GAP_MM = 3, 2, 1.0  # of figures and of names beside a piece; between two in a row
 
 
 def card_sheets(job: Job, tubes: str) -> list[Sheet]:
@@ -94,20 +95,42 @@ def _draw(sheet: Sheet, job: Job, piece: Piece, y: float) -> None:
         sheet.line(x, y - half - 2, x, y + half + 2, "fine", dashed=True)
     sheet.words(left - 2, y - 1, piece.first.joint, 3.2, "right")
     sheet.words(right + 2, y - 1, piece.second.joint, 3.2)
+    _draw_marks(sheet, job, piece, y, left, right)
+    way, word = towards(job, piece)
+    tip, back = (right, -4.0) if way > 0 else (left, 4.0)
+    sheet.line(tip + 8 * back, y - half - 11, tip, y - half - 11, "mark")
+    for off in (1.3, -1.3):
+        sheet.line(tip, y - half - 11, tip + back / 2, y - half - 11 + off, "mark")
+    sheet.words(tip + 9 * back, y - half - 12, word, 2.4, "right" if way > 0 else "left")
+
+
+def _draw_marks(sheet: Sheet, job: Job, piece: Piece, y: float, left: float, right: float) -> None:
+    """What lands along a piece, is drilled in it or goes on it: a line each, how far along above it and its name below.
+    Figures that would meet go a row further out; where there is no room there either, the words below tell them."""
+    from reportlab.pdfbase.pdfmetrics import stringWidth  # slow to import, and needed here alone
+
     at: dict[float, list[str]] = {}
     for mark in marks(job, piece):
         at.setdefault(round(mark.at, 1), []).append(mark.tube)
-    for along, tubes in at.items():
+    for spot in spots(job, piece):
+        for along in spot.at:
+            at.setdefault(round(along, 1), []).append(spot.fitting)
+    half = DRAWN_HIGH_MM / 2
+    above, below = [-math.inf] * ROWS_ABOVE, [-math.inf] * ROWS_BELOW
+    for along, names in sorted(at.items()):
         x = left + (right - left) * min(max(along / piece.bar, 0.0), 1.0)
         sheet.line(x, y - half, x, y + half, "mark")
-        sheet.words(x, y + half + 2.5, sheet.units.length(along, unit=False), 2.3, "middle")
-        sheet.words(x, y - half - 4, " ".join(tubes[:3]) + ("…" if len(tubes) > 3 else ""), 2.0, "middle")
-    way, word = towards(job, piece)
-    tip, back = (right, -4.0) if way > 0 else (left, 4.0)
-    sheet.line(tip + 8 * back, y - half - 8, tip, y - half - 8, "mark")
-    for off in (1.3, -1.3):
-        sheet.line(tip, y - half - 8, tip + back / 2, y - half - 8 + off, "mark")
-    sheet.words(tip + 9 * back, y - half - 9, word, 2.4, "right" if way > 0 else "left")
+        figure = sheet.units.length(along, unit=False)
+        told = " ".join(names[:3]) + ("…" if len(names) > 3 else "")
+        for text, size, taken, first, step in (
+            (figure, 2.3, above, half + 2.5, 3.2),
+            (told, 2.0, below, -half - 4, -3),
+        ):
+            wide = stringWidth(text, FONT, size * BY_CAPITALS)
+            row = next((n for n, end in enumerate(taken) if x - wide / 2 > end), None)
+            if row is not None:
+                sheet.words(x, y + first + row * step, text, size, "middle")
+                taken[row] = x + wide / 2 + MARK_GAP_MM
 
 
 def _side(piece: Piece, end: EndCut, half: float) -> Floats:

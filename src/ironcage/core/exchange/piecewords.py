@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from itertools import groupby
 
 from ironcage.core.answers.cut.ends import EndCut
-from ironcage.core.answers.cut.markout import marks
+from ironcage.core.answers.cut.markout import marks, spots
 from ironcage.core.answers.cut.pieces import Piece
 from ironcage.core.answers.cut.progress import PieceProgress
 from ironcage.core.job.geometry.names import name_of
@@ -39,6 +39,7 @@ def piece_lines(
         "" if piece.clock is None else f"second mark {math.degrees(piece.clock):.1f}° clockwise",
         *(bend_lines or tuple(f"bend at {b}" for b in bend_words(piece, units))),
         mark_words(job, piece, units),
+        spot_words(job, piece, units),
         " · ".join(filter(None, (_order(piece), units.mass(piece.mass)))),
         VENT if piece.sealed else "",
         progress_words(far, units),
@@ -88,6 +89,21 @@ def mark_words(job: Job, piece: Piece, units: Units) -> str:
     zero = "its mark" if piece.first.kind != "square" else "the first of them"
     clock = "" if found[0].clock is None else f", clockwise from {zero}"
     return f"From the square end of the bar at {piece.first.joint}{clock}: {'; '.join(told)}{more}."
+
+
+def spot_words(job: Job, piece: Piece, units: Units) -> str:
+    """Where a piece is drilled and where fittings go on it."""
+    told = []
+    found = spots(job, piece)
+    for spot in found[:MOST_MARKS]:
+        at = [units.length(a, unit=False) for a in spot.at[:MOST_MARKS]]
+        at += ["…"] if len(spot.at) > MOST_MARKS else []
+        turned = 0 if spot.clock is None else round(math.degrees(spot.clock)) % 360
+        faces = f", {turned}° clockwise from {spot.zero}" if turned else f", in line with {spot.zero}"
+        faces = "" if spot.clock is None or spot.zero == spot.fitting else faces
+        told.append(f"{spot.fitting} at {' '.join(at)}: {units.say(spot.what)}{faces}")
+    more = f"; and {len(found) - MOST_MARKS} more" if len(found) > MOST_MARKS else ""
+    return f"Drilled and fitted, from the square end at {piece.first.joint}: {'; '.join(told)}{more}." if told else ""
 
 
 def progress_words(far: PieceProgress | None, units: Units) -> str:

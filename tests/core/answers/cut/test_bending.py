@@ -6,16 +6,18 @@ import numpy as np
 import pytest
 
 from ironcage.core.answers.cut.bending import BendCard, bend_cards, words
-from ironcage.core.answers.cut.markout import marks
+from ironcage.core.answers.cut.markout import marks, spots
 from ironcage.core.answers.cut.pieces import answer
 from ironcage.core.calc.tubes.centreline import Route, from_card
 from ironcage.core.exchange.bending import bend_sheet, outside_sheet
 from ironcage.core.exchange.drawing import Path, Sheet, SheetWords
+from ironcage.core.exchange.piecewords import spot_words
 from ironcage.core.job import edits
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 from ironcage.told import plain
+from ironcage.units import Units
 from tests.core.lines import typed
 
 STUFF = "38 x 2 round", "Drawn mild steel tube"
@@ -174,6 +176,29 @@ def test_what_lands_on_a_piece_is_marked_from_its_square_end() -> None:
     assert up.clock == 0  # the first that is marked
     assert math.degrees(left.clock or 0) == pytest.approx(90)  # the rail runs back: left is a quarter clockwise from up
     assert marks(job, answer(job).piece("T3")) == ()
+
+
+def test_holes_and_fittings_are_marked_from_the_square_end_of_their_piece() -> None:
+    job = typed(Job(), "joint 0 0 300 alone", "joint -1000 0 300 alone", "joint -400 0 300 alone")
+    for a, b in (("J1", "J3"), ("J2", "J3")):  # one piece, whose second tube runs against it
+        job = edits.add_tube(job, a, b, "38 x 2 round", "Drawn mild steel tube")
+    job = typed(job, "add tube holes tube T2, at 100, diameter 12, count 3, pitch 50")
+    job = typed(job, "add tube holes tube T1, at 150, diameter 6, clock 90, walls 1")
+    job = typed(job, "add tab tube T1, at 250, width 30, height 45, thickness 5, hole 10, clock -90")
+    job = typed(job, "add crush tube tube T2, at 450, od 15, bore 10")
+    piece = answer(job).piece("T1")
+    assert piece.tubes == ("T1", "T2")
+    drain, tab, crush, lightened = spots(job, piece)
+    assert drain.at == (pytest.approx(150),)
+    assert tab.at == (pytest.approx(250),)
+    assert crush.at == (pytest.approx(550),)  # 450 from the far end of 1000
+    assert lightened.at == pytest.approx((800, 850, 900))
+    assert (drain.zero, drain.clock, crush.clock) == (drain.fitting, 0, None)  # both ends square and nothing lands
+    assert math.degrees(tab.clock or 0) == pytest.approx(180)
+    assert math.degrees(lightened.clock or 0) == pytest.approx(270)  # on top, and the drain a quarter clockwise of it
+    shown = spot_words(job, piece, Units())
+    assert "from the square end at J1" in shown
+    assert "at 800.0 850.0 900.0: 12 mm holes through, 270° clockwise from" in shown
 
 
 def test_a_die_keeps_what_is_not_typed_anew() -> None:

@@ -1,16 +1,31 @@
-"""What is marked on a piece before it is fitted: where other tubes land along it, from its first end."""
+"""What is marked on a piece before it is fitted: where other tubes land along it, where it is drilled and where
+fittings go, from its first end."""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
 from ironcage.core.answers.cut.pieces import Piece
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.geometry.routes import end_axes, route_of
+from ironcage.core.job.geometry.tabs import clocked, tab_stand
+from ironcage.core.job.values.fittings import (
+    AnyFitting,
+    CrushTube,
+    Doubler,
+    FishPlate,
+    Insert,
+    SlipJoint,
+    Tab,
+    TubeHoles,
+)
 from ironcage.core.job.values.model import Job, Tube
+from ironcage.problem import Problem
+from ironcage.units import said
 
 
 @dataclass(frozen=True)
@@ -25,19 +40,28 @@ class Mark:
     clock: float | None
 
 
+@dataclass(frozen=True)
+class Spot:
+    """Where a piece is drilled, or where a fitting goes on it. what: in words; at: along the piece from the square end
+    of its bar at its first end, of each of a row, mm; clock: which way it faces, from `zero`, clockwise looking from
+    the first end to the second, rad; None on a bent piece and of what goes all round or right through."""
+
+    fitting: str
+    what: str
+    at: tuple[float, ...]
+    clock: float | None
+    zero: str
+
+
 def marks(job: Job, piece: Piece) -> tuple[Mark, ...]:
     """Every tube that lands on a piece between its ends, in order from the first."""
     axes = end_axes(job)
     found: list[tuple[str, str, float, float]] = []
-    along = -piece.first.profile.bar
-    joint = piece.first.joint
-    for name in piece.tubes[:-1]:
-        tube = job.tube_by_id[name]
-        joint = tube.b if tube.a == joint else tube.a
-        along += route_of(job, tube).length
-        for other in job.tubes_at[joint]:
+    for before, after in pairwise(_laid(job, piece)):
+        for other in job.tubes_at[after.start]:
             if other.id not in piece.tubes:
-                found.append((joint, other.id, along, _round(piece, _away(other, joint, axes))))
+                turned = _round(piece, _away(other, after.start, axes))
+                found.append((after.start, other.id, before.at + before.length, turned))
     if not found:
         return ()
     zero = found[0][3] if piece.first.kind == "square" else piece.first.profile.mark
@@ -46,6 +70,94 @@ def marks(job: Job, piece: Piece) -> tuple[Mark, ...]:
         Mark(at_joint, name, at, None if bent else (turned - zero) % (2 * math.pi))
         for at_joint, name, at, turned in found
     )
+
+
+def spots(job: Job, piece: Piece) -> tuple[Spot, ...]:
+    """Every hole and every fitting along a piece, in order from its first end; tabs whose hole has come to be inside
+    their tube are left out, and the frame's checks tell of them."""
+    laid = {one.tube.id: one for one in _laid(job, piece)}
+    found = []
+    for fitting in job.fittings:
+        if (one := laid.get(getattr(fitting, "tube", ""))) and (placed := _placed(job, fitting)):
+            what, along, faces = placed
+            turned = None if faces is None or piece.bends else _round(piece, faces)
+            found.append((fitting.id, what, tuple(sorted(one.along(at) for at in along)), turned))
+    found.sort(key=lambda f: f[2])
+    zero, of = _zero(job, piece, [(name, turned) for name, _, _, turned in found if turned is not None])
+    return tuple(
+        Spot(name, what, at, None if turned is None else (turned - zero) % (2 * math.pi), of)
+        for name, what, at, turned in found
+    )
+
+
+@dataclass(frozen=True)
+class _Laid:
+    """One of a piece's tubes as it lies in it. start: the joint that comes first; at: where that is along the piece,
+    mm; length: of its route, mm."""
+
+    tube: Tube
+    start: str
+    at: float
+    length: float
+
+    def along(self, at: float) -> float:
+        """How far along the piece a distance from the tube's own first joint is, mm."""
+        return self.at + (at if self.tube.a == self.start else self.length - at)
+
+
+def _laid(job: Job, piece: Piece) -> list[_Laid]:
+    made: list[_Laid] = []
+    joint, along = piece.first.joint, -piece.first.profile.bar
+    for name in piece.tubes:
+        tube = job.tube_by_id[name]
+        made.append(_Laid(tube, joint, along, route_of(job, tube).length))
+        joint, along = tube.b if tube.a == joint else tube.a, along + made[-1].length
+    return made
+
+
+def _placed(job: Job, f: AnyFitting) -> tuple[str, tuple[float, ...], Floats | None] | None:
+    """What is done to a tube for a fitting, how far along the tube, mm, and which way it faces there (3,), None all
+    round; None of what is not on a tube between its ends."""
+    if isinstance(f, TubeHoles):
+        middle, way = route_of(job, job.tube_by_id[f.tube]).at(f.at)
+        holes = "holes" if f.count > 1 else "hole"
+        through = "through" if f.walls == 2 else "in one wall"
+        return f"{said.size(f.diameter)} {holes} {through}", _row(f), clocked(way, float(middle[1]), f.clock)
+    if isinstance(f, CrushTube):
+        what = f"{f.shape} {'holes' if f.count > 1 else 'hole'} of {said.size(f.od)} right through"
+        return f"{what} for {'crush tubes' if f.count > 1 else 'a crush tube'}", _row(f), None
+    if isinstance(f, Tab):
+        try:
+            stand = tab_stand(job, f)
+        except Problem:
+            return None
+        return "a tab's middle" if f.tabs == 1 else f"the middle of {f.tabs} tabs", (stand.at,), stand.off
+    if isinstance(f, Insert):
+        what = f"cut in two, an insert {said.size(f.depth)} into each"
+        what += f", {said.size(f.gap)} open for the weld" if f.gap else ""
+        what += f", {said.size(f.hole)} hole to look through" if f.hole else ""
+        plugs = f"{f.rosettes} {said.size(f.rosette)} holes a side for plug welds"
+        return what + (f", {plugs}" if f.rosettes else ""), (f.at,), None
+    if isinstance(f, SlipJoint):
+        return f"a slip joint, its tube {said.size(f.engaged)} in", (f.at,), None
+    if isinstance(f, Doubler | FishPlate):
+        return f"the middle of a {f.kind} {said.size(f.length)} long", (f.at,), None
+    return None
+
+
+def _row(f: TubeHoles | CrushTube) -> tuple[float, ...]:
+    return tuple(f.at + n * f.pitch for n in range(f.count))
+
+
+def _zero(job: Job, piece: Piece, faced: list[tuple[str, float]]) -> tuple[float, str]:
+    """Where the clock of a piece starts, rad from its y towards its z, and what is there: the mark of its first end;
+    or, where that is square, the first tube that lands on it; or the first of what faces a way, which is given."""
+    if piece.first.kind != "square":
+        return piece.first.profile.mark, "its mark"
+    if landed := marks(job, piece):
+        away = _away(job.tube_by_id[landed[0].tube], landed[0].joint, end_axes(job))
+        return _round(piece, away), landed[0].tube
+    return (faced[0][1], faced[0][0]) if faced else (0.0, "")
 
 
 def _away(tube: Tube, joint: str, axes: dict[tuple[str, str], Floats]) -> Floats:
