@@ -92,7 +92,13 @@ def mark_words(job: Job, piece: Piece, units: Units) -> str:
 
 
 def spot_words(job: Job, piece: Piece, units: Units) -> str:
-    """Where a piece is drilled and where fittings go on it."""
+    """Where a piece is drilled and where fittings go on it, and from where that is measured."""
+    told = spots_told(job, piece, units)
+    return f"Drilled and fitted, from the square end at {piece.first.joint}: {told}." if told else ""
+
+
+def spots_told(job: Job, piece: Piece, units: Units) -> str:
+    """Where a piece is drilled and where fittings go on it, from the square end of its bar at its first end."""
     told = []
     found = spots(job, piece)
     for spot in found[:MOST_MARKS]:
@@ -103,7 +109,7 @@ def spot_words(job: Job, piece: Piece, units: Units) -> str:
         faces = "" if spot.clock is None or spot.zero == spot.fitting else faces
         told.append(f"{spot.fitting} at {' '.join(at)}: {units.say(spot.what)}{faces}")
     more = f"; and {len(found) - MOST_MARKS} more" if len(found) > MOST_MARKS else ""
-    return f"Drilled and fitted, from the square end at {piece.first.joint}: {'; '.join(told)}{more}." if told else ""
+    return "; ".join(told) + more
 
 
 def progress_words(far: PieceProgress | None, units: Units) -> str:

@@ -17,7 +17,7 @@ from ironcage.core.answers.cut.progress import PieceProgress, progress
 from ironcage.core.answers.cut.sheets import SheetPlates, find_sheets
 from ironcage.core.answers.cut.turned import TurnedAnswer, find_turned
 from ironcage.core.calc.frames.beams import Floats
-from ironcage.core.exchange.piecewords import bend_words, end_words, progress_words, sawn, spot_words, tool_words
+from ironcage.core.exchange.piecewords import bend_words, end_words, progress_words, sawn, spots_told, tool_words
 from ironcage.core.exchange.templates import SAFETY, placing, template
 from ironcage.core.job import text as lines
 from ironcage.core.job.geometry.names import name_of
@@ -218,6 +218,11 @@ class CutPage(Page):
                 "of its plane",
             ),
             Column(
+                "drilled and fitted",
+                lambda p: spots_told(self.session.job, p, self.units),
+                tip="Holes and fittings, from the square end of the bar at its first end",
+            ),
+            Column(
                 "turn",
                 lambda p: str(self.session.job.tube(p.id).sequence),
                 True,
@@ -351,7 +356,6 @@ class CutPage(Page):
             + (f" {sawn(end, self.units)}" if end.hole_saw else "")
             + (f" Note: {self.units.say('; '.join(notes))}." if notes else "")
             + (f" {told}" if (told := progress_words(self.far.get(self.piece.id), self.units)) else "")
-            + (f" {told}" if (told := spot_words(self.session.job, self.piece, self.units)) else "")
         )
         try:
             self.preview.show_sheet(template(self.session.job, self.piece, end))
