@@ -95,6 +95,18 @@ def test_both_wheels_of_a_steered_axle_are_told(drive, page) -> None:
     assert "Ackermann" not in drive.read()
 
 
+def test_run_opens_on_the_end_that_is_hung(drive: Driver) -> None:
+    drive.start(sample("fell-litter"))
+    drive.key(Qt.Key.Key_3)
+    drive.settle()
+    page = drive.window.page
+    assert cells(page.points, row(page, "lower link, frame"))[0] == "lower link, frame J5L"
+    assert figure(page, "roll steer")
+    drive.press("Front")
+    drive.settle()
+    assert "The front axle has no wishbones yet" in drive.read()
+
+
 def test_a_live_axle_is_hung_moved_and_cured_from_the_screen(drive: Driver) -> None:
     drive.start(sample("fell-litter")).window.go("run")
     drive.press("Rear")

@@ -25,6 +25,7 @@ from ironcage.core.job.values.running import Axle, LinkedAxle, Wishbones
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.page import Card, Page, button, choice, column, heading, row
+from ironcage.desk.pages.run.points import PointRow, point_rows
 from ironcage.desk.pages.run.quantities import AXLE_READS, READS, Read
 from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
@@ -35,21 +36,9 @@ from ironcage.desk.widgets.plot import Axis, Chart, Curve, Plot, Spot
 from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import SmallPrint, Words
 from ironcage.problem import Problem
-from ironcage.units import Units
 
 STEPS = 100  # of each slider, to either side
 AXLES: tuple[Axle, ...] = get_args(Axle)
-
-
-@dataclass(frozen=True)
-class PointRow:
-    """A point or a setting of a corner: its words in `corner AXLE WORDS VALUE`, what it is called, and its value as it
-    is typed; joint: the joint that it is, where it is one."""
-
-    words: str
-    name: str
-    shown: str
-    joint: str = ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -85,95 +74,13 @@ def shown_at(axle: Axle, travel: float, rack: float, mark: Job, job: Job) -> Sho
     return Shown(still, before, turn_at(job, still) if isinstance(still, Still) else None)
 
 
-def _axle_rows(job: Job, hung: LinkedAxle, units: Units) -> tuple[PointRow, ...]:
-    place, joint = _written(job, units)
-    points = [
-        PointRow("", f"{name}, frame", joint(at), at)
-        for name, at in (("lower link", hung.lower), ("upper link", hung.upper), ("track rod", hung.rod))
-        if at
-    ]
-    if hung.spring:
-        points.append(PointRow("", "coil-over, top", joint(hung.spring), hung.spring))
-    points += [
-        PointRow(words, name, place(at))
-        for words, name, at in (
-            ("lower out", "lower link, axle", hung.lower_out),
-            ("upper out", "upper link, axle", hung.upper_out),
-            ("rod out", "track rod, axle", hung.rod_out),
-            ("spring out", "coil-over, foot", hung.spring_out),
-        )
-        if at
-    ]
-    points.append(PointRow("roll", "roll, each way", f"{math.degrees(hung.roll):.2f}°"))
-    points += [
-        PointRow(name, words, units.length(value))
-        for name, words, value in (
-            ("up", "travel up", hung.up),
-            ("down", "travel down", hung.down),
-            ("link", "links' diameter", hung.link),
-            ("housing", "axle's diameter", hung.housing),
-            ("margin", "links keep clear", hung.margin),
-        )
-    ]
-    return tuple(points)
-
-
-def _written(job: Job, units: Units) -> tuple[Callable[[tuple[float, float, float]], str], Callable[[str], str]]:
-    """How a place is written from the shown datum, and the place of a joint by its id."""
-    zero = job.datum
-
-    def place(at: tuple[float, float, float]) -> str:
-        parts = zip(at, (zero.x, zero.y, zero.z), strict=True)
-        return ", ".join(units.length(v - o, unit=False) for v, o in parts)
-
-    def joint(name: str) -> str:
-        return place(job.joint_by_id[name].place) if name in job.joint_by_id else "has gone"
-
-    return place, joint
-
-
-def _rows(job: Job, hung: Wishbones, units: Units) -> tuple[PointRow, ...]:
-    place, joint = _written(job, units)
-    points = [
-        PointRow("", f"{arm} arm, {end}", joint(name), name)
-        for arm, names in (("lower", hung.lower), ("upper", hung.upper))
-        for end, name in zip(("front", "rear"), names, strict=True)
-    ]
-    points.append(PointRow("", "coil-over, top", joint(hung.spring), hung.spring))
-    points += [
-        PointRow(words, name, place(at))
-        for words, name, at in (
-            ("lower out", "lower ball joint", hung.lower_out),
-            ("upper out", "upper ball joint", hung.upper_out),
-            ("tie out", "tie rod, outer", hung.tie_out),
-            ("tie in", "tie rod, inner", hung.tie_in),
-            ("spring out", "coil-over, foot", hung.spring_out),
-        )
-    ]
-    points.append(PointRow("spring on", "its foot stands on", hung.spring_on))
-    points += [
-        PointRow(name, words, f"{math.degrees(value):.2f}°")
-        for name, words, value in (("camber", "camber set", hung.camber), ("toe", "toe in set", hung.toe))
-    ]
-    points += [
-        PointRow(name, words, units.length(value))
-        for name, words, value in (
-            ("up", "travel up", hung.up),
-            ("down", "travel down", hung.down),
-            ("rack", "rack, each way", hung.rack),
-            ("link", "links' diameter", hung.link),
-            ("margin", "links keep clear", hung.margin),
-        )
-    ]
-    return tuple(points)
-
-
 class RunPage(Page):
     """Points on the left, a curve in the middle with the sliders under it, the figures of the moment on the right."""
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.result: Shown | None = None
+        self.end_chosen = False
         self.axle, axles = choice(self, ("Front", "Rear"), self._other_axle)
         self.points = Grid(
             "Points of the corner",
@@ -188,6 +95,7 @@ class RunPage(Page):
             ),
             lambda r: r.words or r.name,
             session.do,
+            wraps=0,
         )
         self.points.chose.connect(self._choose)
         self.points.say_when_empty(
@@ -272,12 +180,22 @@ class RunPage(Page):
     def _axle(self) -> Axle:
         return AXLES[self.axle.checkedId()]
 
+    def _open_where_hung(self, job: Job) -> None:
+        """Show the end that is hung where only one is, until a person has worked with an end."""
+        if self.end_chosen or hung_of(job, self._axle):
+            return
+        for n, axle in enumerate(AXLES):
+            if hung_of(job, axle) and (end := self.axle.button(n)):
+                end.setChecked(True)
+
     def _other_axle(self) -> None:
+        self.end_chosen = True
         self.show_job(self.session.job)
         self.wants.emit()
 
     def _hang(self) -> None:
         """A line to finish, with the chosen joints in it where there are five."""
+        self.end_chosen = True
         picked = [c for c in self.session.chosen if c in self.session.job.joint_by_id]
         line = CORNER_EXAMPLE.replace("front", self._axle, 1)
         if len(picked) == 5:
@@ -287,6 +205,7 @@ class RunPage(Page):
 
     def _hang_axle(self) -> None:
         """A line to finish, with the chosen joints in it where there are two or three."""
+        self.end_chosen = True
         picked = [c for c in self.session.chosen if c in self.session.job.joint_by_id]
         line = AXLE_EXAMPLE.replace("rear", self._axle, 1)
         if len(picked) in (2, 3):
@@ -295,6 +214,7 @@ class RunPage(Page):
         self.typing.emit(line)
 
     def _take_out(self) -> None:
+        self.end_chosen = True
         self.session.press(f"{self._word} {self._axle} gone")
 
     @property
@@ -321,12 +241,10 @@ class RunPage(Page):
         return partial(shown_at, self._axle, self.travel.value() / STEPS, self.rack.value() / STEPS, self.session.mark)
 
     def show_job(self, job: Job) -> None:
+        self._open_where_hung(job)
         hung = hung_of(job, self._axle)
         on_axle = isinstance(hung, LinkedAxle)
-        if isinstance(hung, LinkedAxle):
-            self.points.show_rows(_axle_rows(job, hung, self.units))
-        else:
-            self.points.show_rows(_rows(job, hung, self.units) if hung else ())
+        self.points.show_rows(point_rows(job, hung, self.units) if hung else ())
         self.rack.setEnabled(bool(hung and (hung.roll if isinstance(hung, LinkedAxle) else hung.rack)))
         for label, words in zip(self.ways, ("right up", "left up") if on_axle else ("rack right", "left"), strict=True):
             label.setText(words)

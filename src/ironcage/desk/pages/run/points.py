@@ -1,0 +1,84 @@
+"""The list of Run: the points and settings of what both wheels of an end hang on, as they are typed."""
+
+import math
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import LinkedAxle, Wishbones
+from ironcage.units import Units
+
+Place = tuple[float, float, float]
+
+
+@dataclass(frozen=True)
+class PointRow:
+    """A point or a setting of a corner: its words in `corner AXLE WORDS VALUE`, what it is called, and its value as it
+    is typed; joint: the joint that it is, where it is one."""
+
+    words: str
+    name: str
+    shown: str
+    joint: str = ""
+
+
+def point_rows(job: Job, hung: Wishbones | LinkedAxle, units: Units) -> tuple[PointRow, ...]:
+    """All points and settings, places from the shown datum: joints of the frame first, then what moves, then sizes."""
+
+    def place(at: Place) -> str:
+        zero = job.datum
+        parts = zip(at, (zero.x, zero.y, zero.z), strict=True)
+        return ", ".join(units.length(v - o, unit=False) for v, o in parts)
+
+    def joint(called: str, name: str) -> PointRow:
+        at = job.joint_by_id.get(name)
+        return PointRow("", called, place(at.place) if at else "has gone", name)
+
+    if isinstance(hung, LinkedAxle):
+        return tuple(_of_axle(hung, joint, place, units))
+    return tuple(_of_wishbones(hung, joint, place, units))
+
+
+def _of_wishbones(
+    hung: Wishbones, joint: Callable[[str, str], PointRow], place: Callable[[Place], str], units: Units
+) -> Iterable[PointRow]:
+    for arm, names in (("lower", hung.lower), ("upper", hung.upper)):
+        for end, name in zip(("front", "rear"), names, strict=True):
+            yield joint(f"{arm} arm, {end}", name)
+    yield joint("coil-over, top", hung.spring)
+    yield PointRow("lower out", "lower ball joint", place(hung.lower_out))
+    yield PointRow("upper out", "upper ball joint", place(hung.upper_out))
+    yield PointRow("tie out", "tie rod, outer", place(hung.tie_out))
+    yield PointRow("tie in", "tie rod, inner", place(hung.tie_in))
+    yield PointRow("spring out", "coil-over, foot", place(hung.spring_out))
+    yield PointRow("spring on", "its foot stands on", hung.spring_on)
+    yield PointRow("camber", "camber set", f"{math.degrees(hung.camber):.2f}°")
+    yield PointRow("toe", "toe in set", f"{math.degrees(hung.toe):.2f}°")
+    yield PointRow("up", "travel up", units.length(hung.up))
+    yield PointRow("down", "travel down", units.length(hung.down))
+    yield PointRow("rack", "rack, each way", units.length(hung.rack))
+    yield PointRow("link", "links' diameter", units.length(hung.link))
+    yield PointRow("margin", "links keep clear", units.length(hung.margin))
+
+
+def _of_axle(
+    hung: LinkedAxle, joint: Callable[[str, str], PointRow], place: Callable[[Place], str], units: Units
+) -> Iterable[PointRow]:
+    yield joint("lower link, frame", hung.lower)
+    yield joint("upper link, frame", hung.upper)
+    if hung.rod:
+        yield joint("track rod, frame", hung.rod)
+    if hung.spring:
+        yield joint("coil-over, top", hung.spring)
+    yield PointRow("lower out", "lower link, axle", place(hung.lower_out))
+    yield PointRow("upper out", "upper link, axle", place(hung.upper_out))
+    if hung.rod_out:
+        yield PointRow("rod out", "track rod, axle", place(hung.rod_out))
+    if hung.spring_out:
+        yield PointRow("spring out", "coil-over, foot", place(hung.spring_out))
+    yield PointRow("roll", "roll, each way", f"{math.degrees(hung.roll):.2f}°")
+    yield PointRow("up", "travel up", units.length(hung.up))
+    yield PointRow("down", "travel down", units.length(hung.down))
+    yield PointRow("link", "links' diameter", units.length(hung.link))
+    yield PointRow("housing", "axle's diameter", units.length(hung.housing))
+    yield PointRow("margin", "links keep clear", units.length(hung.margin))
