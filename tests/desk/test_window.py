@@ -1,6 +1,7 @@
 """The window as a whole: what stays right when the job changes under it, keys that mean one thing, lists that agree."""
 
 import re
+import sys
 from pathlib import Path
 
 import pytest
@@ -376,17 +377,21 @@ def test_an_ending_is_added_and_what_is_there_is_asked_about(
 def test_a_fault_in_the_logs_own_solve_does_not_stop_the_save(
     drive: Driver, box: Job, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    from ironcage.core.answers.prove import stiffness
+    from ironcage.core.answers import prove
 
     window = drive.start(box).window
     drive.type("name Kept")
+    reported = []
 
     def breaks(*_: object) -> None:
         raise ZeroDivisionError
 
-    monkeypatch.setattr(stiffness, "answer", breaks)
+    # Only the log's own question breaks: the window's other questions are still being worked out in their threads.
+    monkeypatch.setattr(prove, "logged_if_changed", breaks)
+    monkeypatch.setattr(sys, "excepthook", lambda kind, fault, trace: reported.append(kind))
     window.session.save(tmp_path / "kept.cage")
     assert file.read(tmp_path / "kept.cage").brief.name == "Kept"
+    drive.qtbot.waitUntil(lambda: reported == [ZeroDivisionError], timeout=60_000)
 
 
 def test_files_dropped_on_the_window_are_opened_brought_in_or_refused(
