@@ -119,7 +119,8 @@ def _grid(grid: Grid) -> Iterator[str]:
     for n, column in enumerate(grid.model.columns):
         left, width = header.sectionViewportPosition(n), header.sectionSize(n)
         if grid.list.isColumnHidden(n):
-            if n < grid.room.needs and not grid.room.left_out(n):
+            named = column.below and n != grid.list.below
+            if (n < grid.room.needs or named) and not grid.room.left_out(n):
                 yield f"column ‘{column.heading}’ of {name} is away"
             continue
         if left + width > wide + SLACK_PX:

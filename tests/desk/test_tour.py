@@ -2,7 +2,7 @@
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QImage
+from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtWidgets import QApplication, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ironcage.core.job.values.model import Job
@@ -71,7 +71,7 @@ def test_a_list_with_too_little_room_keeps_names_and_numbers_and_says_the_rest_b
     drive.settle()
     pieces = window.page.pieces
     heads = [c.name for c in pieces.model.columns]
-    away = [h for n, h in enumerate(heads) if pieces.list.isColumnHidden(n)]
+    away = [h for n, h in enumerate(heads) if pieces.list.isColumnHidden(n) and h != "name"]
     assert heads[:3] == [h for h in heads[:3] if h not in away]
     assert away
     assert pieces.rest.text() == f"F12 shows {', '.join(away)} too."
@@ -86,7 +86,40 @@ def test_a_list_with_too_little_room_keeps_names_and_numbers_and_says_the_rest_b
     assert not any(pieces.list.isColumnHidden(n) for n in range(len(heads)))
     assert pieces.list.horizontalScrollBar().maximum() > 0
     drive.key(Qt.Key.Key_F12)
-    assert [h for n, h in enumerate(heads) if pieces.list.isColumnHidden(n)] == away
+    assert [h for n, h in enumerate(heads) if pieces.list.isColumnHidden(n) and h != "name"] == away
+
+
+def test_names_without_room_for_a_column_stand_on_a_second_line(drive) -> None:
+    drive.start(sample("sandpiper"))
+    window = drive.window
+    window.go("cut")
+    pieces = window.page.pieces
+    name = [c.name for c in pieces.model.columns].index("name")
+
+    def painted() -> list[str]:
+        """The words that rows in sight are painted with beside their columns."""
+        kept: list[str] = []
+        draw = QPainter.drawText
+        with pytest.MonkeyPatch.context() as patch:
+            patch.setattr(QPainter, "drawText", lambda self, *given: (kept.append(given[-1]), draw(self, *given))[1])
+            pieces.list.viewport().repaint()
+        return kept
+
+    window.resize(1024, 700)
+    drive.settle()
+    assert pieces.list.isColumnHidden(name)
+    assert painted()[:2] == ["main hoop 1, left", "main hoop 1, right"]
+    assert "name" not in pieces.rest.text()
+    one_line = pieces.list.line_height
+    assert pieces.list.rowHeight(0) > one_line * 1.4
+    drive.type("call T1L the left leg")
+    drive.settle()
+    assert painted()[0] == "left leg, left"
+    window.resize(2200, 1000)
+    drive.settle()
+    assert not pieces.list.isColumnHidden(name)
+    assert "left leg, left" not in painted()  # in its column, by the list itself
+    assert pieces.list.rowHeight(0) == one_line
 
 
 def test_seldom_used_lists_are_opened_by_a_button_and_tabs_say_their_answer(drive) -> None:

@@ -2,21 +2,33 @@
 
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QEvent, QModelIndex, QObject, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QKeySequence, QResizeEvent
-from PyQt6.QtWidgets import QAbstractItemView, QHeaderView, QLineEdit, QStyledItemDelegate, QTableView, QWidget
+from PyQt6.QtCore import QEvent, QModelIndex, QObject, QRect, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QFontMetrics, QKeyEvent, QKeySequence, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QLineEdit,
+    QStyle,
+    QStyledItemDelegate,
+    QTableView,
+    QWidget,
+)
 
 from ironcage.desk.widgets.rowmodel import RowModel
 
 if TYPE_CHECKING:
     from ironcage.desk.widgets.grid import Grid
 
+LEADING_PX = 8  # of a row over the height of its letters
+SECOND_SHARE = 0.85  # of the size of type, of a second line
+SECOND_IN_PX = 6  # how far in it begins
 _COPY, _PASTE = QKeySequence.StandardKey.Copy, QKeySequence.StandardKey.Paste
 _BEGINS = (*"0123456789.+-−",)  # what a number begins with
 
 
 class CellDelegate(QStyledItemDelegate):
-    """A cell's editor stays open with its text when what was typed is refused."""
+    """A cell's editor stays open with its text when what was typed is refused. Where rows have a second line, cells
+    have the first."""
 
     def __init__(self, grid: "Grid") -> None:
         super().__init__(grid)
@@ -24,6 +36,18 @@ class CellDelegate(QStyledItemDelegate):
 
     def createEditor(self, parent: QWidget | None, option: Any, index: QModelIndex) -> QWidget:
         return QLineEdit(parent)
+
+    def paint(self, painter: QPainter | None, option: Any, index: QModelIndex) -> None:
+        if self.grid.list.below is not None:
+            style = option.widget.style()
+            style.drawPrimitive(QStyle.PrimitiveElement.PE_PanelItemViewItem, option, painter, option.widget)
+            option.rect.setHeight(self.grid.list.line_height)
+        super().paint(painter, option, index)
+
+    def updateEditorGeometry(self, editor: QWidget | None, option: Any, index: QModelIndex) -> None:
+        if editor is not None:
+            option.rect.setHeight(self.grid.list.line_height)
+            editor.setGeometry(option.rect)
 
     def eventFilter(self, editor: QObject | None, event: Any) -> bool:
         if isinstance(editor, QLineEdit) and isinstance(event, QKeyEvent) and event.type() == QKeyEvent.Type.KeyPress:
@@ -56,6 +80,8 @@ class KeyedList(QTableView):
     def __init__(self, name: str, model: RowModel, *, wraps: bool) -> None:
         """`wraps`: words go on below, each row as high as it needs to be; else they are shortened in the middle."""
         super().__init__()
+        self.rows = model
+        self.below: int | None = None  # the column whose words stand on a second line
         self.setAccessibleName(name)
         self.setModel(model)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
@@ -67,13 +93,51 @@ class KeyedList(QTableView):
         self.setTextElideMode(Qt.TextElideMode.ElideMiddle)
         self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.verticalHeader().hide()
-        self.verticalHeader().setDefaultSectionSize(24)
         if wraps:
             self.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
             self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         header = self.horizontalHeader()
         header.setSectionsClickable(True)
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+
+    @property
+    def line_height(self) -> int:
+        """Of a line of a row, pixels."""
+        return self.fontMetrics().height() + LEADING_PX
+
+    def show_below(self, column: int | None) -> None:
+        """Put a column's words on a second line of each row, over all its width; None: one line a row."""
+        self.below = column
+        second = 0 if column is None else QFontMetrics(self._second_font).height()
+        self.verticalHeader().setDefaultSectionSize(self.line_height + second)
+        self.viewport().update()
+
+    @property
+    def _second_font(self) -> QFont:
+        """Of words on a second line."""
+        font = QFont(self.font())
+        font.setPointSizeF(font.pointSizeF() * SECOND_SHARE)
+        return font
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        first = self.rowAt(0)
+        if self.below is None or first < 0:
+            return
+        painter = QPainter(self.viewport())
+        painter.setFont(self._second_font)
+        picked, room = self.selectionModel(), self.viewport().rect()
+        for row in range(first, self.rows.rowCount()):
+            top = self.rowViewportPosition(row)
+            if top > room.bottom():
+                break
+            line = QRect(SECOND_IN_PX, top, room.width() - 2 * SECOND_IN_PX, self.rowHeight(row) - LEADING_PX // 4)
+            text, _ = self.rows.painted(row, self.below)
+            shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideMiddle, line.width())
+            chosen = picked is not None and picked.isRowSelected(row, QModelIndex())
+            painter.setPen(QColor(self.rows.look.ink if chosen else self.rows.look.quiet))
+            painter.drawText(line, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom, shown)
+        painter.end()
 
     def event(self, event: QEvent | None) -> bool:
         asked = isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride

@@ -1,11 +1,13 @@
 """The columns of a list in the room it has: their widths, and what has no room."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QGuiApplication
-from PyQt6.QtWidgets import QHeaderView, QTableView
+from PyQt6.QtWidgets import QHeaderView
 
+from ironcage.desk.widgets.cells import KeyedList
 from ironcage.desk.widgets.rowmodel import Column, RowModel
 from ironcage.desk.widgets.widths import AWAY, Wish, widths
 
@@ -18,7 +20,7 @@ class ColumnRoom:
     """Gives a list's columns their widths. The first `needs` never make way; `wraps` is the number of the column that
     takes what room is left, its words going on below, None where no column does."""
 
-    def __init__(self, shown: QTableView, model: RowModel, *, needs: int, wraps: int | None) -> None:
+    def __init__(self, shown: KeyedList, model: RowModel, *, needs: int, wraps: int | None) -> None:
         self.list, self.model, self.needs, self.wraps = shown, model, needs, wraps
         count = len(model.columns)
         self._letters = [0] * count  # of the longest words that each column is wide enough for
@@ -74,8 +76,11 @@ class ColumnRoom:
         if self._by_hand:
             return
         room = self.list.viewport().width()
-        wishes = [Wish(0, 0, needed=False) if n in self._out else w for n, w in enumerate(self._wishes)]
-        shared = [w.whole for w in wishes] if self.whole else widths(wishes, room)
+        shared, below = self._shared(room), None
+        if AWAY in shared:
+            gone = [n for n, c in enumerate(self.model.columns) if c.below and shared[n] == AWAY and n not in self._out]
+            below = gone[0] if gone else None
+            shared = self._shared(room, below)
         there = [n for n, width in enumerate(shared) if width != AWAY]
         last_grows = self.wraps is None and bool(there) and not self.model.columns[there[-1]].number
         self.list.horizontalHeader().setStretchLastSection(last_grows)  # a number stays beside what it belongs to
@@ -83,11 +88,23 @@ class ColumnRoom:
             self.list.setColumnHidden(n, width == AWAY)
             if width != AWAY and n != self.wraps:
                 self.list.setColumnWidth(n, width)
+        if below != self.list.below:
+            self.list.show_below(below)
+
+    def _shared(self, room: int, below: int | None = None) -> Sequence[int]:
+        """The width of each column, pixels. below: one that takes no room, for its words stand on a second line."""
+        none = Wish(0, 0, needed=False)
+        wishes = [none if n in self._out or n == below else w for n, w in enumerate(self._wishes)]
+        return [w.whole for w in wishes] if self.whole else widths(wishes, room)
 
     def show_whole(self, *, on: bool) -> None:
         """Show all columns whole, to be scrolled sideways, or as many as there is room for."""
         self.whole, self._by_hand = on, False
         self.share()
+
+    def _away(self) -> list[int]:
+        """The columns that have no room."""
+        return [n for n, _ in enumerate(self.model.columns) if self.list.isColumnHidden(n) and n not in self._out]
 
     def _resized(self, _column: int, _before: int, _after: int) -> None:
         """A column that is drawn to a width by the mouse stays so."""
@@ -96,7 +113,7 @@ class ColumnRoom:
 
     def rest(self, row: Any | None) -> str:
         """What a row says that has no room in the list; without a row, the headings of those columns."""
-        away = [c for n, c in enumerate(self.model.columns) if self.list.isColumnHidden(n) and n not in self._out]
+        away = [self.model.columns[n] for n in self._away() if n != self.list.below]
         if row is None:
             return f"F12 shows {', '.join(c.name for c in away)} too." if away else ""
         seen = [n for n, _ in enumerate(self.model.columns) if not self.list.isColumnHidden(n)]

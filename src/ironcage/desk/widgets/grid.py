@@ -286,7 +286,7 @@ class Grid(QWidget):
     def restyle(self, look: Look) -> None:
         """Use other colours and size of type."""
         self.model.look = look
-        self.list.verticalHeader().setDefaultSectionSize(self.list.fontMetrics().height() + 8)
+        self.list.show_below(self.list.below)
         self.room.forget()
         self._size_shown()
 

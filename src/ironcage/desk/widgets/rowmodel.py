@@ -22,7 +22,8 @@ class Column:
     """A column. head, tip: words, or what gives them where they tell the builder's units. text: a row to what is
     shown. change: a typed cell as an edit of the job; None for a column that can't be changed. number: right-aligned in
     tabular figures. room: words that must fit in, where the first rows say too little. whole: its words are never
-    shortened, others down to `letters`. unit: gives what its figures count in, for the heading."""
+    shortened, others down to `letters`. unit: gives what its figures count in, for the heading. below: where it has no
+    room as a column, its words stand on a second line of their row."""
 
     head: str | Callable[[], str]
     text: Callable[[Row], str]
@@ -33,6 +34,7 @@ class Column:
     whole: bool = False
     letters: int = 9
     unit: Callable[[], str] | None = None
+    below: bool = False
 
     @property
     def name(self) -> str:
@@ -48,6 +50,18 @@ class Column:
     def hint(self) -> str:
         """What is said of it now where the pointer rests."""
         return self.tip if isinstance(self.tip, str) else self.tip()
+
+
+def name_column(text: Callable[[Row], str], change: Callable[[Job, Row, str], Done] | None = None) -> Column:
+    """A column of what joints or tubes are called in words. A row is found by it, so it is seen in every list."""
+    return Column(
+        "name",
+        text,
+        change=change,
+        letters=NAME_LETTERS,
+        tip="What it is called: your name for it, or by role and place",
+        below=True,
+    )
 
 
 def length_column(
@@ -140,11 +154,7 @@ class RowModel(QAbstractTableModel):
     def multiData(self, index: QModelIndex, roleDataSpan: Any) -> None:
         """All that a cell is painted with in one go: a call from Qt waits for the interpreter each time, while other
         threads work."""
-        cell, column = (index.row(), index.column()), self.columns[index.column()]
-        self._painted.pop(cell, None)
-        self._painted[cell] = shown = self._shown(*cell)
-        if len(self._painted) > MOST_PAINTED:
-            del self._painted[next(iter(self._painted))]  # the one painted longest ago, out of sight by now
+        column, shown = self.columns[index.column()], self.painted(index.row(), index.column())
         for n in range(len(roleDataSpan)):
             asked = roleDataSpan[n]
             value = self._value(asked.role(), column, *shown)
@@ -152,6 +162,15 @@ class RowModel(QAbstractTableModel):
                 asked.clearData()
             else:
                 asked.setData(value)
+
+    def painted(self, row: int, column: int) -> tuple[str, bool]:
+        """What a cell is painted with, its words and whether as wrong; it is painted again when that changes."""
+        cell = (row, column)
+        self._painted.pop(cell, None)
+        self._painted[cell] = shown = self._shown(*cell)
+        if len(self._painted) > MOST_PAINTED:
+            del self._painted[next(iter(self._painted))]  # the one painted longest ago, out of sight by now
+        return shown
 
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:

@@ -36,7 +36,7 @@ from ironcage.desk.session import Session
 from ironcage.desk.table.decor import CutFrame, Decor
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Grid
-from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column, length_column
+from ironcage.desk.widgets.rowmodel import Column, length_column, name_column
 from ironcage.desk.widgets.sheetview import SheetView
 from ironcage.desk.words import ScrolledWords, SmallPrint, Words
 from ironcage.problem import Problem
@@ -188,12 +188,7 @@ class CutPage(Page):
                 lambda p: p.template_tip,
                 tip="Over the longest points of a cut along the paper, square through the wall",
             ),
-            Column(
-                "name",
-                lambda p: name_of(self.session.job, p.id),
-                letters=NAME_LETTERS,
-                tip="What the tube is called in the frame",
-            ),
+            name_column(lambda p: name_of(self.session.job, p.id)),
             Column(
                 "state",
                 self._state,

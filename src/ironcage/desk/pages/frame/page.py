@@ -44,7 +44,7 @@ from ironcage.desk.table import sheets
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Grid
-from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column
+from ironcage.desk.widgets.rowmodel import Column, name_column
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 from ironcage.units import said
@@ -213,13 +213,7 @@ class FramePage(Page):
     def _joint_columns(self) -> tuple[Column, ...]:
         return (
             Column("joint", lambda j: j.id),
-            Column(
-                "name",
-                self._called,
-                letters=NAME_LETTERS,
-                change=typed("call"),
-                tip="What it is called: yours, or by role and place",
-            ),
+            name_column(self._called, typed("call")),
             *(Column(axis, self._read(axis), True, typed(axis), unit=self.length_name) for axis in "xyz"),
             Column("mirror", lambda j: "centreline" if j.twin == j.id else j.twin or "parted"),
             Column("tubes", lambda j: str(len(self.session.job.tubes_at.get(j.id, ()))), True),
@@ -243,13 +237,7 @@ class FramePage(Page):
     def _tube_columns(self) -> tuple[Column, ...]:
         return (
             Column("tube", lambda t: t.id),
-            Column(
-                "name",
-                self._called,
-                letters=NAME_LETTERS,
-                change=typed("call"),
-                tip="What it is called: yours, or by role and place",
-            ),
+            name_column(self._called, typed("call")),
             Column("from", lambda t: t.a),
             Column("to", lambda t: t.b),
             Column("section", lambda t: t.section, change=typed("section")),

@@ -17,7 +17,7 @@ from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Grid
-from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column, length_column
+from ironcage.desk.widgets.rowmodel import Column, length_column, name_column
 from ironcage.desk.words import Words
 from ironcage.problem import Problem
 
@@ -103,7 +103,7 @@ class JigPage(Page):
             self._length("x", lambda s: s.x, tip=f"{corner}, forward"),
             self._length("y", lambda s: s.y, tip=f"{corner}, to the left"),
             self._length("saddle", lambda s: s.saddle, tip="Underside of the carried tube above the table top"),
-            Column("name", lambda s: name_of(self.session.job, s.joint), letters=NAME_LETTERS),
+            name_column(lambda s: name_of(self.session.job, s.joint)),
             Column("carries", lambda s: s.tube or "nothing level"),
             Column("slope", lambda s: f"{math.degrees(s.slope):.1f}°", True),
         )

@@ -122,7 +122,7 @@ class CompareTab(ProveTab):
                 True,
             ),
             Column("frame", lambda e: self.units.mass(e.mass, unit=False), True, unit=self.mass_name),
-            Column("what was done", lambda e: e.note),
+            Column("what was done", lambda e: e.note, below=True),
         )
 
     def _linear(self, stiffness: float | None) -> str:

@@ -24,7 +24,7 @@ from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.widgets.plot import Axis, Band, Chart, Curve, Plot, Spot
-from ironcage.desk.widgets.rowmodel import Column
+from ironcage.desk.widgets.rowmodel import Column, name_column
 from ironcage.desk.words import SmallPrint, Words
 from ironcage.problem import Problem
 from ironcage.units import Units
@@ -125,7 +125,7 @@ class StiffnessTab(ProveTab):
                 tip="Share of the strain energy of the twist test: where it is high, a larger section or a brace "
                 "helps most",
             ),
-            Column("name", lambda r: name_of(self.job, r[0].id)),
+            name_column(lambda r: name_of(self.job, r[0].id)),
             Column("section", lambda r: r[0].section),
             Column("role", lambda r: r[0].role),
         )

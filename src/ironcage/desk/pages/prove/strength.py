@@ -14,7 +14,7 @@ from ironcage.desk.pages.prove.tab import ProveTab
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.widgets.grid import Grid
-from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column
+from ironcage.desk.widgets.rowmodel import Column, name_column
 from ironcage.desk.words import SmallPrint, Words
 
 CAUTION = (
@@ -32,7 +32,7 @@ class StrengthTab(ProveTab):
             "Tubes by what they use",
             (
                 Column("tube", lambda t: t.tube),
-                Column("name", lambda t: name_of(self.job, t.tube), letters=NAME_LETTERS),
+                name_column(lambda t: name_of(self.job, t.tube)),
                 Column(
                     "used",
                     lambda t: f"{t.use:.0%}",

@@ -18,7 +18,7 @@ from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Grid
-from ironcage.desk.widgets.rowmodel import NAME_LETTERS, Column
+from ironcage.desk.widgets.rowmodel import Column, name_column
 from ironcage.desk.words import SmallPrint, Words
 from ironcage.problem import Problem
 
@@ -160,7 +160,7 @@ class TruePage(Page):
                 True,
                 tip="Give or take two standard deviations, in the direction that is known least well",
             ),
-            Column("name", lambda j: name_of(self.session.job, j.joint), letters=NAME_LETTERS),
+            name_column(lambda j: name_of(self.session.job, j.joint)),
             Column("stands", lambda j: self.units.say(j.words), tip="From where it is drawn"),
         )
 
