@@ -10,7 +10,7 @@ from PyQt6.QtGui import QColor, QImage, QPainter, QPolygonF
 
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.geometry.routes import pieces
-from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.model import Job, Joint
 from ironcage.core.job.values.shown import units_of
 from ironcage.desk.look import Look, text_font
 from ironcage.desk.table import overlay, tapes
@@ -106,22 +106,30 @@ class Painting:
     def _tag(self, painter: QPainter, seen: Seen) -> None:
         """Names and places, over everything else so that they can be read, and clear of the step's labels."""
         brush = Brush(painter, seen.camera, seen.look, list(self._labels))
+        for tape in self._tapes:
+            for joint in _read(seen):
+                tape.read(brush, joint)
         overlay.tags(brush, seen.job, seen.chosen, seen.hovered, all_tags=seen.all_tags)
         overlay.kept_tapes(brush, seen.job)
         brush.count_folded()
         self.labels = tuple(brush.taken)
 
     def _mark(self, painter: QPainter, seen: Seen) -> None:
-        """What is painted on the picture and follows the job: readings and dots."""
+        """What is painted on the picture and follows the job: lines to the tapes and dots."""
         brush, job = Brush(painter, seen.camera, seen.look), seen.job
-        joints = [job.joint_by_id[c] for c in seen.chosen if c in job.joint_by_id]
         for tape in self._tapes:
-            for joint in joints[: overlay.MOST_READINGS]:
-                tape.read(brush, joint)
+            for joint in _read(seen):
+                tape.lead(brush, joint)
         hidden = seen.hidden | seen.decor.alone  # joints of tubes that are not shown would float about it
         overlay.dots(brush, job, np.where(hidden[:, None], np.nan, seen.spots), seen.chosen)
         if not job.joints and seen.decor.places is None:
             _teach(brush, seen.size, units_of(seen.job))
+
+
+def _read(seen: Seen) -> list[Joint]:
+    """The chosen joints whose readings the tapes tell."""
+    joints = seen.job.joint_by_id
+    return [joints[c] for c in seen.chosen if c in joints][: overlay.MOST_READINGS]
 
 
 def _stretch(painter: QPainter, seen: Seen, image: QImage) -> None:

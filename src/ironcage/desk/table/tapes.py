@@ -68,14 +68,19 @@ class Tape:
                     brush.painter.drawText(QPointF(left, base), text)
                     last = here
 
-    def read(self, brush: Brush, joint: Joint) -> None:
-        """A joint's reading thrown on the tape."""
-        value = joint.place[self.axis]
-        foot = self.at(value)
-        brush.painter.setFont(text_font(8))
+    def lead(self, brush: Brush, joint: Joint) -> None:
+        """The line from a joint to its place on the tape."""
         brush.pen(brush.look.blue, 1, Qt.PenStyle.DashLine)
-        brush.line(joint.place, foot)
-        x, y = brush.camera.project(np.array([foot]))[0, :2] + self.outward * 38
+        brush.line(joint.place, self.at(joint.place[self.axis]))
+
+    def read(self, brush: Brush, joint: Joint) -> None:
+        """A joint's reading on the tape where that is on the screen, clear of other labels."""
+        value, room = joint.place[self.axis], brush.camera
+        foot = room.project(np.array([self.at(value)]))[0, :2]
+        if not (0 <= foot[0] <= room.width and 0 <= foot[1] <= room.height):
+            return
+        brush.painter.setFont(text_font(8))
+        x, y = foot + self.outward * 38
         text = f"{'xy'[self.axis]} {self.units.length(value - self.zero, unit=False)}"
         brush.label(x - 24, y + 8, text, brush.look.blue, filled=True)
 
