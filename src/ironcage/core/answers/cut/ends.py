@@ -382,17 +382,16 @@ class Joints:
 
     def _overhang(self, plan: JointPlan, joint: str, at: Floats, outward: Floats) -> float:
         """How far the tube that runs through must pass the joint to carry every foot that lands on it."""
-        reach = 0.0
-        receiver = self._receiver(plan.through[0], joint, at)
+        feet = []
         for name in plan.receiver_of:
             if name in plan.bolted:
                 continue
             t, axes = self.job.tube_by_id[name], self.axes[name, joint]
-            if float(np.linalg.norm(np.cross(axes[0], outward))) < math.sin(cope.PARALLEL):
+            if abs(float(axes[0] @ outward)) > math.cos(cope.PARALLEL):
                 continue
             way = 1.0 if t.a == joint else -1.0
-            reach = max(reach, cope.overhang(self.shape(t, joint), axes, at, way, receiver, outward))
-        return reach
+            feet.append(cope.Foot(self.shape(t, joint), axes, way))
+        return cope.overhang(feet, at, self._receiver(plan.through[0], joint, at), outward)
 
 
 def _passing(at: Floats, into: Floats, place: Floats, along: Floats) -> tuple[float, float]:

@@ -115,7 +115,7 @@ class CutAnswer:
         raise Problem(f"There is no piece ‘{name}’ in the cut list.", where=name)
 
 
-_PIECES, _LAST = Kept[Piece](), Kept[tuple[AskedEnd, EndCut]]()
+_PIECES, _LAST = Kept[Piece](), Kept["_LastEnd"]()
 
 
 @remembered("joints", "tubes", "shelf", "fittings", "cutting")
@@ -144,22 +144,26 @@ def answer(job: Job) -> CutAnswer:
 
 
 def _cut(
-    shop: _Shop, wanted: Mapping[tuple[int, int], _PieceEnd], last: Round[tuple[AskedEnd, EndCut]]
+    shop: _Shop, wanted: Mapping[tuple[int, int], _PieceEnd], last: Round[_LastEnd]
 ) -> dict[tuple[int, int], EndCut]:
     """The cuts of some ends: those that come to the same as in the last frame are taken from there, all others worked
     out together."""
     cuts: dict[tuple[int, int], EndCut] = {}
     fresh: dict[tuple[int, int], AskedEnd] = {}
     for where, end in wanted.items():
-        asked = shop.joints.ask(end.tube, end.joint, end.at, end.way, end.axes)
         before = last.find((), (end.tube.id, end.joint))
-        if before and asked.alike(before[0]):
-            cuts[where] = before[1]
+        if before and before.stands(end, shop):
+            cuts[where] = before.cut
+            continue
+        asked = shop.joints.ask(end.tube, end.joint, end.at, end.way, end.axes)
+        if before and asked.alike(before.asked):
+            cuts[where] = before.cut
+            last.hold(_LastEnd(shop.beside(end.joint), end, asked, before.cut), (), (end.tube.id, end.joint))
         else:
             fresh[where] = asked
     for (where, asked), cut in zip(fresh.items(), cut_all(tuple(fresh.values())), strict=True):
         end = wanted[where]
-        last.hold((asked, cut), (), (end.tube.id, end.joint))
+        last.hold(_LastEnd(shop.beside(end.joint), end, asked, cut), (), (end.tube.id, end.joint))
         cuts[where] = cut
     return cuts
 
@@ -180,6 +184,26 @@ class _PieceEnd:
 
 
 @dataclass(frozen=True)
+class _LastEnd:
+    """How an end was cut in the last frame. beside: all that told what its joint was like."""
+
+    beside: tuple[object, ...]
+    end: _PieceEnd
+    asked: AskedEnd
+    cut: EndCut
+
+    def stands(self, end: _PieceEnd, shop: _Shop) -> bool:
+        """Whether an end lies as it did, at a joint where nothing has been touched."""
+        beside, before = shop.beside(end.joint), self.end
+        return (
+            len(beside) == len(self.beside)
+            and all(one is other for one, other in zip(beside, self.beside, strict=True))
+            and end.at.tobytes() == before.at.tobytes()
+            and end.axes.tobytes() == before.axes.tobytes()
+        )
+
+
+@dataclass(frozen=True)
 class _Begun:
     """A piece before its ends are worked out."""
 
@@ -194,7 +218,7 @@ class _Shop:
     def __init__(self, job: Job) -> None:
         self.job = job
         for t in job.tubes:
-            if route_of(job, t).length < 1e-3:
+            if _length(job, t) < 1e-3:
                 raise Problem(f"{t.id} has no length.", where=t.id, hint="Move or merge one of its joints.")
         self.axes = end_axes(job)
         self.plans: dict[str, JointPlan] = plans(job, self.axes)
@@ -202,6 +226,10 @@ class _Shop:
         self.shapes = {s.name: s for s in job.shelf.sections}
         self.joints = Joints(job, self.axes, self.plans, self.shapes)
         self._per_mm: dict[tuple[str, str, str], float] = {}
+
+    def beside(self, joint: str) -> tuple[object, ...]:
+        """All that the cut of an end depends on, at a joint."""
+        return (self.job.cutting, *self.around[joint])
 
     def things(self, chain: Chain) -> tuple[object, ...]:
         """All that a piece of these tubes depends on."""
@@ -330,6 +358,11 @@ class _Shop:
             y = math.cos(turn) * there[1] + math.sin(turn) * there[2]
             axes = np.stack([there[0], y, cross(there[0], y)])
         return (axes if first is None else first), axes
+
+
+def _length(job: Job, tube: Tube) -> float:
+    """Along a tube's centreline, mm."""
+    return route_of(job, tube).length if tube.shaped else math.dist(*(job.joint_by_id[e].place for e in tube.ends))
 
 
 @dataclass(frozen=True)

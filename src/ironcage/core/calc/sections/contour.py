@@ -35,18 +35,22 @@ class Silhouette:
 
 
 class Silhouettes:
-    """Many sides of outlines (n). Those with as many runs and arcs are worked out together."""
+    """Many sides of outlines (n), the same one told once. Those with as many runs and arcs are worked out together."""
 
     def __init__(self, sides: Sequence[Silhouette]) -> None:
-        self.low, self.high = (np.array([getattr(s, end) for s in sides])[:, None] for end in ("low", "high"))
+        told = list({id(side): side for side in sides}.values())
+        number = {id(side): n for n, side in enumerate(told)}
+        which = np.array([number[id(side)] for side in sides], dtype=np.intp)
+        self.low, self.high = (np.array([getattr(s, end) for s in told])[which, None] for end in ("low", "high"))
         groups: dict[tuple[int, int], list[int]] = {}
-        for n, side in enumerate(sides):
+        for n, side in enumerate(told):
             groups.setdefault((side.flats.shape[1], side.arcs.shape[1]), []).append(n)
-        self._group, self._slot = np.empty(len(sides), dtype=np.intp), np.empty(len(sides), dtype=np.intp)
+        group, slot = np.empty(len(told), dtype=np.intp), np.empty(len(told), dtype=np.intp)
         self._runs = []
-        for number, members in enumerate(groups.values()):
-            self._group[members], self._slot[members] = number, np.arange(len(members))
-            self._runs.append(tuple(np.array([getattr(sides[n], kind) for n in members]) for kind in ("flats", "arcs")))
+        for n, members in enumerate(groups.values()):
+            group[members], slot[members] = n, np.arange(len(members))
+            self._runs.append(tuple(np.array([getattr(told[m], kind) for m in members]) for kind in ("flats", "arcs")))
+        self._group, self._slot = group[which], slot[which]
 
     def furthest(self, rows: NDArray[np.intp], aside: Floats) -> tuple[Floats, Floats]:
         """How far along lines leave outlines, and by how much each passes beside its own, 0 where it touches (r, k),

@@ -17,6 +17,7 @@ towards +z, right-handed about x.
 """
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 
@@ -24,7 +25,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ironcage.core.calc.sections import AnySection
-from ironcage.core.calc.tubes.receivers import Receiver, facing
+from ironcage.core.calc.tubes.receivers import Receiver, Sights
 from ironcage.problem import Problem
 
 Floats = NDArray[np.float64]
@@ -88,16 +89,29 @@ def cautions(angle: float, misses: float, onto: str) -> tuple[str, ...]:
     return tuple(found)
 
 
-def overhang(
-    section: AnySection, axes: Floats, joint: Floats, way: float, receiver: Receiver, outward: Floats
-) -> float:
-    """How far past the joint, along the receiver's unit `outward` (3,), a tube end's footprint reaches, mm."""
-    into = way * axes[0]
-    origins = joint + section.contour.lines(LINES)[1] @ axes[1:]
-    distance, beside = facing(receiver, into)(origins)
-    touches = beside == 0
-    feet = origins[touches] + distance[touches, None] * into - joint
-    return float((feet @ outward).max(initial=0.0))
+@dataclass(frozen=True, eq=False)
+class Foot:
+    """A tube end that lands on another at a joint: its section, and `axes` and `way` as of `TubeEnd`."""
+
+    section: AnySection
+    axes: Floats
+    way: float
+
+
+def overhang(feet: Sequence[Foot], joint: Floats, receiver: Receiver, outward: Floats) -> float:
+    """How far past the joint (3,), along the receiver's unit `outward` (3,), the footprints of tube ends reach, mm."""
+    if not feet:
+        return 0.0
+    walls = [foot.section.contour.lines(LINES)[1] for foot in feet]
+    whose = np.repeat(np.arange(len(feet)), [len(wall) for wall in walls])
+    across, wall = np.array([foot.axes[1:] for foot in feet])[whose], np.concatenate(walls)
+    asides = np.einsum("ni,nij->nj", wall, across)  # of the lines from their tubes' axes
+    ways = np.array([foot.way * foot.axes[0] for foot in feet])
+    sights = Sights([receiver] * len(feet), ways)
+    places = np.einsum("nij,nj->ni", sights.turn[whose], joint + asides) + sights.shift[whose]
+    far, beside = sights.leave(whose, *(lambda some, k=k: places[some, k, None] for k in range(3)))
+    reached = asides @ outward + far[:, 0] * (ways @ outward)[whose]
+    return float(reached[beside[:, 0] == 0].max(initial=0.0))
 
 
 # Hole saws in common series, mm.

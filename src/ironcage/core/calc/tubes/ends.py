@@ -133,9 +133,9 @@ class _Bundle:
         self.girth = np.array([e.section.contour.girth for e in ends])
         pairs = [(n, receiver) for n, e in enumerate(ends) for receiver in (e.main, *e.others)]
         owner = np.array([n for n, _ in pairs])
-        into = [e.way * e.axes[0] for e in ends]
-        self.sights = Sights([receiver.seen(into[n]) for n, receiver in pairs])
         axes, joints = np.array([e.axes for e in ends])[owner], np.array([e.joint for e in ends])[owner]
+        ways = np.array([e.way for e in ends])[owner]
+        self.sights = Sights([receiver for _, receiver in pairs], ways[:, None] * axes[:, 0])
         turn = self.sights.turn
         # how a receiver sees a place on the wall: by where the joint is, and by the place's own y and z
         self._seen = np.stack(
