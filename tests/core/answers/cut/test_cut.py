@@ -1,6 +1,7 @@
 """Pieces: what is cut to what, how long, at which angle, and the same on both sides."""
 
 import math
+import random
 
 import numpy as np
 import pytest
@@ -9,16 +10,19 @@ from ironcage.core.answers.cut import pieces as cut
 from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.answers.findings import find_snags
 from ironcage.core.answers.frame import materials
+from ironcage.core.answers.shared.kept import Kept, Latest
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.exchange.drawing import SheetWords
 from ironcage.core.exchange.templates import template
 from ironcage.core.job import edits
+from ironcage.core.job.store import file
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 from ironcage.samples import SAMPLES, sample
 from ironcage.told import plain
 from ironcage.units import METRIC
+from tests.core.job.edits import walk
 from tests.core.lines import typed
 
 STEEL = "Drawn mild steel tube"
@@ -38,6 +42,47 @@ def tee() -> Job:
     job = edits.add_tube(job, "J1", "J3", "38 x 2 round", STEEL)
     job = edits.add_tube(job, "J3", "J2", "38 x 2 round", STEEL)
     return edits.add_tube(job, "J3", "J4", "30 x 1.5 round", STEEL)
+
+
+def figures(answer: cut.CutAnswer) -> dict[str, list[float]]:
+    """Every length that each piece is cut to, and every tenth line of its cuts."""
+    made = {}
+    for piece in answer.pieces:
+        ends = (piece.first, piece.second)
+        cuts = [v for e in ends for v in (*e.profile.cut[::10], *e.profile.outer[::10])]
+        made[f"{piece.id} {ends[0].words} {ends[1].words}"] = [piece.bar, piece.shoulder, piece.mass, *cuts]
+    return made
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_what_is_taken_from_the_frame_before_is_what_it_would_be_anew(
+    sandpiper: Job, seed: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    rng, job, compared = random.Random(seed), sandpiper, 0
+    for _ in range(40):
+        done = walk.step(job, rng)
+        if done is None:
+            continue
+        job = done.job if rng.random() < 0.8 else with_root(job, rng.choice((0.0, 1.5)))
+        try:
+            warm = cut.answer(job)
+        except Problem:
+            continue
+        if compared % 4 == 0:
+            with monkeypatch.context() as cold:
+                cold.setattr(cut, "_PIECES", Kept())
+                cold.setattr(cut, "_LAST", Latest(16))
+                anew = figures(cut.answer(file.from_text(file.to_text(job))))
+            assert figures(warm).keys() == anew.keys()
+            for piece, made in figures(warm).items():
+                assert made == pytest.approx(anew[piece], abs=1e-6), piece
+        compared += 1
+    assert compared > 12
+
+
+def with_root(job: Job, gap: float) -> Job:
+    """The job with another gap left for the weld."""
+    return understand(f"piece root {gap:g}", job).job
 
 
 def test_a_straight_rail_is_one_piece_and_the_stub_is_coped_to_it(tee: Job) -> None:

@@ -214,6 +214,7 @@ class Joints:
         self.job, self.axes, self.plans, self._shapes = job, axes, plans, shapes
         self.flanges, self.slots, self.feet = flanges(job), slots(job), feet(job)
         self.root = job.cutting.root  # the gap left for the weld, mm
+        self._stubs: dict[tuple[str, str], Stub] = {}
 
     def shape(self, tube: Tube, joint: str) -> AnySection:
         """The section of a tube at one of its joints."""
@@ -305,6 +306,13 @@ class Joints:
         end = TubeEnd(shape, axes, at, way, Plane(at + back * into, into))
         return AskedEnd(plan.joint, "square", end, notes=(told,))
 
+    def _stub(self, tube: str, joint: str) -> Stub:
+        """A tube as something to land on that begins at its joint; kept, for most ends there meet it."""
+        if (tube, joint) not in self._stubs:
+            start = self._axis_place(tube, joint)
+            self._stubs[tube, joint] = Stub(self._receiver(tube, joint, start), start, self.away(tube, joint))
+        return self._stubs[tube, joint]
+
     def _receiver(self, tube: str, joint: str, at: Floats) -> Prism:
         """A tube as something to land on, passing through its joint at `at`, straight on where it is bent there."""
         shape = self.shape(self.job.tube_by_id[tube], joint)
@@ -326,7 +334,8 @@ class Joints:
             square = TubeEnd(shape, axes, at, way, Plane(at, way * axes[0]))
             told = f"{tube.id} onto {onto}: {problem.sentence}"
             return AskedEnd(plan.joint, "square", square, onto, max(target.size), 0.0, problem=told)
-        place = self._axis_place(onto, plan.joint)
+        whole = self._stub(onto, plan.joint).whole
+        place = whole.point
         others, flat = self._others(tube, plan, at, way, axes)
         into, frame = way * axes[0], self.axes[onto, plan.joint]
         past, offset = _passing(at, into, place, frame[0])
@@ -337,7 +346,7 @@ class Joints:
         return AskedEnd(
             plan.joint,
             "cope" if target.is_round else "flat",
-            TubeEnd(shape, axes, at, way, self._receiver(onto, plan.joint, place), tuple(others.values())),
+            TubeEnd(shape, axes, at, way, whole, tuple(others.values())),
             onto,
             max(target.size),
             angle,
@@ -361,13 +370,12 @@ class Joints:
         for name in (*plan.through, *before):
             if name in (onto, mirror, *plan.bolted) or (plan.continues and name in plan.through):
                 continue
-            away = self.away(name, plan.joint)
-            along = float(way * axes[0] @ away)
+            stub = self._stub(name, plan.joint)
+            along = way * float(axes[0] @ stub.away)
             if abs(along) > math.cos(cope.PARALLEL):
                 flat += [name] if along > 0 else []  # else they leave the joint on either side of it
                 continue
-            start = self._axis_place(name, plan.joint)
-            met[name] = Stub(self._receiver(name, plan.joint, start), start, away)
+            met[name] = stub
         if mirror:
             between = np.array([0.0, 1.0 if (way * axes[0])[1] > 0 else -1.0, 0.0])
             met[mirror] = Plane(np.array([at[0], self.root / 2 * between[1], at[2]]), between)

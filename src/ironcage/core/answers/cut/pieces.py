@@ -16,7 +16,7 @@ import numpy as np
 from ironcage.core.answers.cut.ends import AskedEnd, EndCut, Joints, cut_all
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.joint_plans import JointPlan, plans
-from ironcage.core.answers.shared.kept import Kept, Round, around
+from ironcage.core.answers.shared.kept import Kept, Latest, around
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.sections import Angle, along_taper, depth
 from ironcage.core.calc.tubes.centreline import Route
@@ -115,7 +115,8 @@ class CutAnswer:
         raise Problem(f"There is no piece ‘{name}’ in the cut list.", where=name)
 
 
-_PIECES, _LAST = Kept[Piece](), Kept["_LastEnd"]()
+MOST_ENDS = 20_000  # that are kept: of a job of five thousand tubes, and of others
+_PIECES, _LAST = Kept[Piece](), Latest["_LastEnd"](MOST_ENDS)
 
 
 @remembered("joints", "tubes", "shelf", "fittings", "cutting")
@@ -126,13 +127,7 @@ def answer(job: Job) -> CutAnswer:
     things = [shop.things(chain) for chain in chains]
     found = [kept.find(of, job.cutting.root) for of in things]
     begun = {n: shop.begin(chain) for n, chain in enumerate(chains) if found[n] is None}
-    last = _LAST.round()
-    for chain, piece in zip(chains, found, strict=True):
-        if piece:  # its cuts stay those of the last frame
-            last.find((), (chain[0][0].id, piece.first.joint))
-            last.find((), (chain[-1][0].id, piece.second.joint))
-    cuts = _cut(shop, {(n, which): end for n, start in begun.items() for which, end in enumerate(start.ends)}, last)
-    last.close()
+    cuts = _cut(shop, {(n, which): end for n, start in begun.items() for which, end in enumerate(start.ends)})
     for n, start in begun.items():
         found[n] = kept.keep(shop.piece(start, cuts[n, 0], cuts[n, 1]), things[n], job.cutting.root)
     kept.close()
@@ -143,27 +138,25 @@ def answer(job: Job) -> CutAnswer:
     return CutAnswer(pieces, by_section)
 
 
-def _cut(
-    shop: _Shop, wanted: Mapping[tuple[int, int], _PieceEnd], last: Round[_LastEnd]
-) -> dict[tuple[int, int], EndCut]:
+def _cut(shop: _Shop, wanted: Mapping[tuple[int, int], _PieceEnd]) -> dict[tuple[int, int], EndCut]:
     """The cuts of some ends: those that come to the same as in the last frame are taken from there, all others worked
     out together."""
     cuts: dict[tuple[int, int], EndCut] = {}
     fresh: dict[tuple[int, int], AskedEnd] = {}
     for where, end in wanted.items():
-        before = last.find((), (end.tube.id, end.joint))
+        before = _LAST.find((end.tube.id, end.joint))
         if before and before.stands(end, shop):
             cuts[where] = before.cut
             continue
         asked = shop.joints.ask(end.tube, end.joint, end.at, end.way, end.axes)
         if before and asked.alike(before.asked):
             cuts[where] = before.cut
-            last.hold(_LastEnd(shop.beside(end.joint), end, asked, before.cut), (), (end.tube.id, end.joint))
+            _LAST.hold((end.tube.id, end.joint), _LastEnd(shop.beside(end.joint), end, asked, before.cut))
         else:
             fresh[where] = asked
     for (where, asked), cut in zip(fresh.items(), cut_all(tuple(fresh.values())), strict=True):
         end = wanted[where]
-        last.hold(_LastEnd(shop.beside(end.joint), end, asked, cut), (), (end.tube.id, end.joint))
+        _LAST.hold((end.tube.id, end.joint), _LastEnd(shop.beside(end.joint), end, asked, cut))
         cuts[where] = cut
     return cuts
 

@@ -32,6 +32,25 @@ class Kept(Generic[V]):
             self._held = held
 
 
+class Latest(Generic[V]):
+    """What was last worked out under each name, so many names at most. Safe from several threads: a name holds one
+    whole value or another."""
+
+    def __init__(self, most: int) -> None:
+        self._most = most
+        self._held: dict[Hashable, V] = {}
+
+    def find(self, name: Hashable) -> V | None:
+        """What was last worked out under a name; None where nothing was."""
+        return self._held.get(name)
+
+    def hold(self, name: Hashable, value: V) -> None:
+        """Keep what only who keeps it reads."""
+        if len(self._held) >= self._most:
+            self._held = {}  # they are worked out again, once
+        self._held[name] = value
+
+
 class Round(Generic[V]):
     """The answers of one job while they are worked out: taken from the last one, or new."""
 
@@ -50,12 +69,9 @@ class Round(Generic[V]):
         return found[1]
 
     def keep(self, value: V, objects: tuple[object, ...], more: Hashable = None) -> V:
-        """Keep what was worked out from some objects, its arrays read-only."""
+        """Keep what was worked out from some objects, its arrays read-only. The objects are held, so that no other is
+        taken for one."""
         freeze_part(value)
-        return self.hold(value, objects, more)
-
-    def hold(self, value: V, objects: tuple[object, ...], more: Hashable = None) -> V:
-        """Keep what only who keeps it reads. The objects are held, so that no other is taken for one."""
         self._now[*map(id, objects), more] = (objects, value)
         return value
 

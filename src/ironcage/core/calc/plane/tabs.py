@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from ironcage.core.calc.tubes.receivers import Receiver, facing
+from ironcage.core.calc.tubes.receivers import Receiver, facing, passing
 
 Floats = NDArray[np.float64]
 AROUND = 24  # chords that the foot of a tab is drawn in: a hundredth of a mm on tubes in use
@@ -19,5 +19,6 @@ def tab_foot(receiver: Receiver, hole: Floats, off: Floats, across: Floats, widt
     (negative: towards the tube), mm; and by how much the widest part misses the tube, mm, 0 where all of it lands.
     """
     aside = np.linspace(-width / 2, width / 2, AROUND + 1)
-    left, beside = facing(receiver, off)(hole + aside[:, None] * across)
-    return np.column_stack([aside, left]), float(beside.max())
+    places = hole + aside[:, None] * across
+    left, _ = facing(receiver, off)(places)
+    return np.column_stack([aside, left]), float(passing(receiver, off, places).max())

@@ -52,42 +52,52 @@ class Silhouettes:
             self._runs.append(tuple(np.array([getattr(told[m], kind) for m in members]) for kind in ("flats", "arcs")))
         self._group, self._slot = group[which], slot[which]
 
-    def furthest(self, rows: NDArray[np.intp], aside: Floats) -> tuple[Floats, Floats]:
-        """How far along lines leave outlines, and by how much each passes beside its own, 0 where it touches (r, k),
-        mm; rows (r,): whose; aside (r, k): where the lines are. One that misses gets the end of the side that it
-        passes."""
-        low, high = self.low[rows], self.high[rows]
-        place = np.minimum(np.maximum(aside, low), high)
+    def furthest(self, rows: NDArray[np.intp], aside: Floats) -> tuple[Floats, NDArray[np.bool_]]:
+        """How far along lines leave outlines, mm, and whether each touches its own (r, k); rows (r,): whose; aside
+        (r, k): where the lines are. One that misses gets the end of the side that it passes."""
+        touches = aside >= self.low[rows] - TOUCH_MM
+        touches &= aside <= self.high[rows] + TOUCH_MM
         group = self._group[rows]
         if (group == group[0]).all():
-            far = self._along(int(group[0]), self._slot[rows], place)
-        else:
-            far = np.empty_like(place)
-            for number in np.unique(group).tolist():
-                here = np.flatnonzero(group == number)
-                far[here] = self._along(number, self._slot[rows[here]], place[here])
-        beside = np.abs(aside - place)
-        return far, np.where(beside > TOUCH_MM, beside, 0.0)
+            return self._along(int(group[0]), rows, aside), touches
+        far = np.empty_like(aside)
+        for number in np.unique(group).tolist():
+            here = np.flatnonzero(group == number)
+            far[here] = self._along(number, rows[here], aside[here])
+        return far, touches
 
-    def _along(self, group: int, slots: NDArray[np.intp], place: Floats) -> Floats:
-        """How far along the furthest run is at places within an outline (r, k)."""
-        flats, arcs = (runs[slots] for runs in self._runs[group])
+    def beside(self, rows: NDArray[np.intp], aside: Floats) -> Floats:
+        """By how much lines pass beside outlines (r, k), mm, 0 where they touch; rows, aside: as of `furthest`."""
+        past = np.maximum(self.low[rows] - aside, aside - self.high[rows])
+        return np.where(past > TOUCH_MM, past, 0.0)
+
+    def _along(self, group: int, rows: NDArray[np.intp], aside: Floats) -> Floats:
+        """How far along the furthest run is (r, k), beside an outline at its edge."""
+        flats, arcs = (runs[self._slot[rows]] for runs in self._runs[group])
+        if not flats.shape[2] and arcs.shape[2] == 1:
+            return _round(aside, arcs[:, :, 0])
+        place = np.minimum(np.maximum(aside, self.low[rows]), self.high[rows])
         far: Floats | None = None
         for n in range(flats.shape[2]):
             start, stop, along, slope = (flats[:, k, n, None] for k in range(4))
             far = _greater(far, along + (place - start) * slope, place, start, stop)
-        alone = far is None and arcs.shape[2] == 1  # a circle: it counts wherever it is asked for
         for n in range(arcs.shape[2]):
-            start, stop, u, v, radius = (arcs[:, k, n, None] for k in range(5))
-            curved = place - u
-            curved *= -curved
-            curved += radius**2
-            np.maximum(curved, 0.0, out=curved)
-            np.sqrt(curved, out=curved)
-            curved += v
-            far = curved if alone else _greater(far, curved, place, start, stop)
+            far = _greater(far, _round(place, arcs[:, :, n]), place, arcs[:, 0, n, None], arcs[:, 1, n, None])
         assert far is not None
         return far
+
+
+def _round(place: Floats, arcs: Floats) -> Floats:
+    """How far along circles are at places (r, k), and their middle beside them; arcs (r, 5): as of `Silhouette`."""
+    u, v, radius = (arcs[:, k, None] for k in (2, 3, 4))
+    curved = place - u if u.any() else place.copy()
+    curved *= curved
+    np.subtract(radius**2, curved, out=curved)
+    np.maximum(curved, 0.0, out=curved)
+    np.sqrt(curved, out=curved)
+    if v.any():
+        curved += v
+    return curved
 
 
 def _greater(far: Floats | None, values: Floats, place: Floats, start: Floats, stop: Floats) -> Floats:

@@ -109,9 +109,9 @@ def overhang(feet: Sequence[Foot], joint: Floats, receiver: Receiver, outward: F
     ways = np.array([foot.way * foot.axes[0] for foot in feet])
     sights = Sights([receiver] * len(feet), ways)
     places = np.einsum("nij,nj->ni", sights.turn[whose], joint + asides) + sights.shift[whose]
-    far, beside = sights.leave(whose, *(lambda some, k=k: places[some, k, None] for k in range(3)))
+    far, touches = sights.leave(whose, *(lambda some, k=k: places[some, k, None] for k in range(3)))
     reached = asides @ outward + far[:, 0] * (ways @ outward)[whose]
-    return float(reached[beside[:, 0] == 0].max(initial=0.0))
+    return float(reached[touches[:, 0]].max(initial=0.0))
 
 
 # Hole saws in common series, mm.

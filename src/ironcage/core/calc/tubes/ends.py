@@ -157,8 +157,9 @@ class _Bundle:
         begin = np.cumsum(counts) - counts
         return self._pairs[self._first[ends][rows] + np.arange(len(rows)) - begin[rows]], rows, begin
 
-    def _leave(self, pairs: Rows, rows: Rows, y: Floats, z: Floats) -> tuple[Floats, Floats]:
-        """Where lines leave what they meet, for pairs (p,) whose ends are at `rows` (p,) of places y, z (1 or r, n)."""
+    def _leave(self, pairs: Rows, rows: Rows, y: Floats, z: Floats) -> tuple[Floats, Lands]:
+        """Where lines leave what they meet, and whether they touch it, for pairs (p,) whose ends are at `rows` (p,) of
+        places y, z (1 or r, n)."""
         seen = self._seen[pairs]
         if len(y) == 1:
             basis = np.vstack([np.ones_like(y), y, z])
@@ -185,12 +186,12 @@ class _Bundle:
             some = max(1, AT_ONCE // (3 * y.shape[1]))
             for start in range(0, len(rows), some):
                 pairs, at, begin = self._of(rows[start : start + some])
-                far, beside = self._leave(pairs, at, y, z)
-                touches = np.where(beside == 0, far, -np.inf)  # a line that misses the main one still meets another
-                keep[pairs] = (touches > touches[begin][at] + TRIMS_MM).any(axis=1)
+                far, touches = self._leave(pairs, at, y, z)
+                reached = np.where(touches, far, -np.inf)  # a line that misses the main one still meets another
+                keep[pairs] = (reached > (reached[begin] + TRIMS_MM)[at]).any(axis=1)
                 keep[pairs[begin]] = True
-                touches[~keep[pairs]] = -np.inf
-                parts.append(_furthest(far, beside, touches, begin))
+                reached[~keep[pairs]] = -np.inf
+                parts.append(_furthest(far[begin], reached, begin))
             self.begun.append(_walls(*map(np.concatenate, zip(*parts, strict=True))))
         trims = [
             tuple(keep[first + 1 : first + count].tolist())
@@ -208,8 +209,8 @@ class _Bundle:
         for start in range(0, len(ends), some):
             here = slice(start, start + some)
             pairs, rows, begin = self._of(ends[here])
-            far, beside = self._leave(pairs, rows, *(p if len(p) == 1 else p[here] for p in (y, z)))
-            parts.append(_furthest(far, beside, np.where(beside == 0, far, -np.inf), begin))
+            far, touches = self._leave(pairs, rows, *(p if len(p) == 1 else p[here] for p in (y, z)))
+            parts.append(_furthest(far[begin], np.where(touches, far, -np.inf), begin))
         return _walls(*map(np.concatenate, zip(*parts, strict=True)))
 
     def walls_at(self, ends: Rows, places: Floats) -> Walls:
@@ -249,21 +250,20 @@ class _Bundle:
         return where[order], np.concatenate(curves)[order], whose[order]
 
 
-def _furthest(far: Floats, beside: Floats, touches: Floats, begin: Rows) -> tuple[Floats, Floats]:
-    """Where lines leave all that they meet (r, n), and by how much they pass beside it, from each receiver's (p, n), an
-    end's from `begin` on; touches: the same where a line touches and counts, else minus infinity."""
-    if len(begin) == len(far):
-        return far, beside
-    most = np.maximum.reduceat(touches, begin, axis=0)
+def _furthest(main: Floats, reached: Floats, begin: Rows) -> tuple[Floats, Lands]:
+    """Where lines leave all that they meet (r, n), and whether they touch any of it. main (r, n): where they leave what
+    each end lands on; reached (p, n): where they leave each receiver that they touch and are cut to, else minus
+    infinity, an end's from `begin` on."""
+    most = np.maximum.reduceat(reached, begin, axis=0) if len(begin) < len(reached) else reached
     touched = most > -np.inf
-    return np.where(touched, most, far[begin]), np.where(touched, 0.0, beside[begin])
+    return np.where(touched, most, main), touched
 
 
-def _walls(far: Floats, beside: Floats) -> Walls:
+def _walls(far: Floats, touched: Lands) -> Walls:
     """Walls from places on their outer and then on their inner surface (r, 2n)."""
     half = far.shape[1] // 2
     outer, inner = far[:, :half], far[:, half:]
-    lands = (beside == 0).reshape(len(far), 2, half).swapaxes(0, 1)
+    lands = touched.reshape(len(far), 2, half).swapaxes(0, 1)
     one_lands = lands[0] != lands[1]
     return Walls(outer, inner, np.where(one_lands, np.where(lands[0], outer, inner), np.maximum(outer, inner)), lands)
 
@@ -292,7 +292,7 @@ def _least(shop: _Bundle, places: Floats, at: Floats, owner: Rows) -> Floats:
 
     An interval that would reach lower than what is known if it fell as steeply as it and those beside it do, and
     whose ends, following their slopes across it, reach lower too, is looked at again, more finely each time, until
-    nothing changes by SETTLED_MM.
+    the curve is level to SETTLED_MM about its lowest place.
     """
     begin = np.searchsorted(owner, np.arange(len(shop.ends)))
     last = np.append(begin[1:], len(owner)) - 1
@@ -317,7 +317,7 @@ def _least(shop: _Bundle, places: Floats, at: Floats, owner: Rows) -> Floats:
     with np.errstate(invalid="ignore"):
         low = np.fmin(left - np.fmax(left - left_on, 0) * steps, right - np.fmax(right - right_on, 0) * steps)
     row, curve = np.nonzero(low < least[ends] - SETTLED_MM)
-    start, stop, ends, known = start[row], stop[row], ends[row], np.minimum(left, right)[row, curve]
+    start, stop, ends = start[row], stop[row], ends[row]
     shares = np.linspace(0, 1, BETWEEN)
     for _ in range(ROUNDS):
         if not len(ends):
@@ -326,10 +326,11 @@ def _least(shop: _Bundle, places: Floats, at: Floats, owner: Rows) -> Floats:
         each = np.arange(len(ends))
         values = shop.walls_at(ends, grid).tips[each, curve]
         best = values.argmin(axis=1)
+        before, after = np.maximum(best - 1, 0), np.minimum(best + 1, BETWEEN - 1)
         lower = values[each, best]
         np.minimum.at(least, (ends, curve), lower)
-        go = known - lower >= SETTLED_MM
-        known = np.minimum(known, lower)
-        start, stop = grid[each, np.maximum(best - 1, 0)], grid[each, np.minimum(best + 1, BETWEEN - 1)]
-        start, stop, ends, curve, known = (array[go] for array in (start, stop, ends, curve, known))
+        # a curve with a kink beside its lowest place may fall on by as much as it fell to there
+        falls = np.maximum(values[each, before], values[each, after]) - lower
+        go = lower - falls < least[ends, curve] - SETTLED_MM
+        start, stop, ends, curve = (array[go] for array in (grid[each, before], grid[each, after], ends, curve))
     return least

@@ -12,10 +12,11 @@ from ironcage.core.calc.sections.contour import OutlineContour, Silhouette, Silh
 
 Floats = NDArray[np.float64]
 Rows = NDArray[np.intp]
+Lands = NDArray[np.bool_]
 Told = Callable[[Rows | slice], Floats]
 _ALL = slice(None)
 SQUARE_ON = 1e-9  # of a line and a plane, as a cosine: they never meet
-WIDE_MM = 1e9  # of a plane, to either side
+WIDE_MM = 1e9  # of a plane, to either side, and to where a tube that does not end begins
 _PLANE = Silhouette(-WIDE_MM, WIDE_MM, np.array([[-WIDE_MM], [WIDE_MM], [0.0], [0.0]]), np.empty((5, 0)))
 
 
@@ -67,15 +68,17 @@ class Sights:
     """Receivers (n), each as lines of one direction see it.
 
     turn (n, 3, 3) and shift (n, 3) take a place to how far it is aside of the receiver's middle, how far along, and how
-    far before where the receiver begins, mm. slant (n, 1): of the lines to the receiver's axis, as a sine. begins (n,):
-    whether it begins somewhere (a stub), and away (n, 1): how steeply the lines go into it there, as a cosine.
+    far before where the receiver begins, mm, far past that where it does not. slant (n, 1): of the lines to
+    the receiver's axis, as a sine. begins (n,): whether it begins somewhere (a stub), and away (n, 1): how steeply the
+    lines go into it there, as a cosine.
     """
 
     def __init__(self, receivers: Sequence[Receiver], ways: Floats) -> None:
         """ways (n, 3): the unit direction of the lines that each is seen along."""
         count = len(receivers)
         self.turn, self.shift = np.zeros((count, 3, 3)), np.zeros((count, 3))
-        self.slant, self.away = np.empty((count, 1)), np.zeros((count, 1))
+        self.shift[:, 2] = -WIDE_MM
+        self.slant, self.away = np.empty((count, 1)), np.ones((count, 1))
         self.begins = np.array([isinstance(r, Stub) for r in receivers])
         self._sides = Silhouettes(self._see(receivers, ways))
         self._backs = Silhouettes(self._begin(receivers, ways))
@@ -99,7 +102,8 @@ class Sights:
             a, b = across / slant, upward / slant
             for k, (p, q) in enumerate(((-b, a), (a, b))):
                 self.turn[rows, k] = p[:, None] * axes[:, 1] + q[:, None] * axes[:, 2]
-            self.shift[rows] = -np.einsum("nij,nj->ni", self.turn[rows], np.array([r.point for _, r in tubes]))
+            points = np.array([r.point for _, r in tubes])
+            self.shift[rows, :2] = -np.einsum("nij,nj->ni", self.turn[rows, :2], points)
             self.slant[rows, 0] = slant
             for (n, prism), way in zip(tubes, np.stack([a, b], axis=1), strict=True):
                 sides[n] = prism.outline.facing(way)
@@ -119,46 +123,55 @@ class Sights:
                     backs[n] = stub.whole.outline.facing(-(stub.whole.axes[1:] @ ways[n]) / self.slant[n])
         return backs
 
-    def leave(self, rows: Rows, aside: Told, along: Told, before: Told) -> tuple[Floats, Floats]:
-        """Where lines leave receivers for good, and by how much each passes beside its own, 0 where it touches (r, k),
-        mm along them; rows (r,): whose. aside, along, before: what tells of places, for some of those rows, how they
-        lie (s, k), as turn and shift say. A line that misses gets the place nearest to it."""
+    def leave(self, rows: Rows, aside: Told, along: Told, before: Told) -> tuple[Floats, Lands]:
+        """Where lines leave receivers for good (r, k), mm along them, and whether each touches its own; rows (r,):
+        whose. aside, along, before: what tells of places, for some of those rows, how they lie (s, k), as turn and
+        shift say. A line that misses gets the place nearest to it."""
         aside_of, along_of = aside(_ALL), along(_ALL)
-        far, beside = self._sides.furthest(rows, aside_of)
+        far, touches = self._sides.furthest(rows, aside_of)
         far -= along_of
         far /= self.slant[rows]
-        stubs = np.flatnonzero(self.begins[rows])
-        if stubs.size:
-            away = self.away[rows[stubs]]
-            start = before(stubs)
+        if self.begins[rows].any():
+            start, away = before(_ALL), self.away[rows]
             level = np.flatnonzero(np.abs(away[:, 0]) < SQUARE_ON)
-            start[level] = np.where(start[level] <= 0, -np.inf, np.inf)
-            start /= np.where(np.abs(away) < SQUARE_ON, 1.0, away)
-            reached = far[stubs]
-            here = reached > start
-            out = np.flatnonzero(away[:, 0] < -SQUARE_ON)  # these go out through its start
+            if level.size:
+                start[level], away[level] = np.where(start[level] <= 0, -np.inf, np.inf), 1.0
+            start /= away
+            here = far > start
+            out = np.flatnonzero(away[:, 0] < 0)  # these go out through its start
             if out.size:
-                which = stubs[out]
-                back, _ = self._backs.furthest(rows[which], -aside_of[which])
-                back += along_of[which]
-                back /= -self.slant[rows[which]]
+                back, _ = self._backs.furthest(rows[out], -aside_of[out])
+                back += along_of[out]
+                back /= -self.slant[rows[out]]
                 here[out] = back < start[out]
-                far[which] = np.minimum(reached[out], start[out])
-            beside[stubs] = np.where(here, beside[stubs], np.inf)
-        return far, beside
+                far[out] = np.minimum(far[out], start[out])
+            touches &= here
+        return far, touches
+
+    def beside(self, rows: Rows, aside: Floats) -> Floats:
+        """By how much lines pass beside receivers (r, k), 0 where they touch, mm; aside: as `leave` is told."""
+        return self._sides.beside(rows, aside)
 
 
-def facing(receiver: Receiver, way: Floats) -> Callable[[Floats], tuple[Floats, Floats]]:
+def facing(receiver: Receiver, way: Floats) -> Callable[[Floats], tuple[Floats, Lands]]:
     """What tells, for lines from origins (n, 3) along the unit `way` (3,), the distances (n,) at which they leave a
-    receiver for good, and by how much each passes beside it, mm, 0 where it touches."""
+    receiver for good, mm, and whether they touch it."""
     sights, row = Sights([receiver], way[None]), np.zeros(1, dtype=np.intp)
 
-    def leave(origins: Floats) -> tuple[Floats, Floats]:
+    def leave(origins: Floats) -> tuple[Floats, Lands]:
         places = origins @ sights.turn[0].T + sights.shift[0]
-        far, beside = sights.leave(row, *(lambda some, n=n: places.T[n : n + 1] for n in range(3)))
-        return far[0], beside[0]
+        far, touches = sights.leave(row, *(lambda some, n=n: places.T[n : n + 1].copy() for n in range(3)))
+        return far[0], touches[0]
 
     return leave
+
+
+def passing(receiver: Receiver, way: Floats, origins: Floats) -> Floats:
+    """By how much lines from origins (n, 3) along the unit `way` (3,) pass beside a receiver (n,), mm, 0 where they
+    touch it or would if it did not begin."""
+    sights = Sights([receiver], way[None])
+    aside = origins @ sights.turn[0, 0] + sights.shift[0, 0]
+    return sights.beside(np.zeros(1, dtype=np.intp), aside[None])[0]
 
 
 def _dots(one: Floats, other: Floats) -> Floats:
