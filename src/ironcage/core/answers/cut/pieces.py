@@ -29,6 +29,7 @@ from ironcage.units import said
 
 SAME_BEND_MM, SAME_BEND_CLOCK = 0.1, math.radians(0.5)  # nearer than this, two bends either side of a joint are one
 KEPT_MM = 0.05  # a size that changes by less does not taper
+_BACK = np.array([[-1.0], [-1.0], [1.0]])  # turns the axes of a tube that a piece runs along against its own way
 KINK = math.radians(0.05)  # of a piece at a joint it runs through: told when it turns further
 
 
@@ -215,6 +216,11 @@ class _Shop:
                 raise Problem(f"{t.id} has no length.", where=t.id, hint="Move or merge one of its joints.")
         self.axes = end_axes(job)
         self.plans: dict[str, JointPlan] = plans(job, self.axes)
+        self._following: dict[tuple[str, str], str] = {}  # the tube that a piece goes on in, by tube and joint
+        for plan in self.plans.values():
+            if plan.continues:
+                one, other = plan.through
+                self._following |= {(one, plan.joint): other, (other, plan.joint): one}
         self.around = around(job)
         self.shapes = {s.name: s for s in job.shelf.sections}
         self.joints = Joints(job, self.axes, self.plans, self.shapes)
@@ -226,7 +232,10 @@ class _Shop:
 
     def things(self, chain: Chain) -> tuple[object, ...]:
         """All that a piece of these tubes depends on."""
-        return (*self.around[chain[0][1]], *(thing for _, _, out in chain for thing in self.around[out]))
+        found = self.around[chain[0][1]]
+        for _, _, out in chain:
+            found += self.around[out]
+        return found
 
     def per_mm(self, tube: Tube) -> float:
         """What a millimetre of a tube weighs, kg; of a tapered one on the average."""
@@ -261,16 +270,14 @@ class _Shop:
     def _walk(self, tube: Tube, joint: str) -> Chain:
         found: Chain = []
         start = tube.id
-        while True:
-            plan = self.plans[joint]
-            if not plan.continues or tube.id not in plan.through:
-                return found
-            tube = self.job.tube_by_id[plan.through[0] if plan.through[1] == tube.id else plan.through[1]]
+        while following := self._following.get((tube.id, joint)):
+            tube = self.job.tube_by_id[following]
             if tube.id == start or tube.donor:
-                return found
+                break
             out = tube.b if tube.a == joint else tube.a
             found.append((tube, joint, out))
             joint = out
+        return found
 
     def begin(self, chain: Chain) -> _Begun:
         """A piece and how its ends stand."""
@@ -339,11 +346,12 @@ class _Shop:
         turn, axes = 0.0, np.eye(3)
         first: Floats | None = None
         for tube, into, out in chain:
-            back = np.array([[1.0], [1.0], [1.0]] if tube.a == into else [[-1.0], [-1.0], [1.0]])
-            here, there = self.axes[tube.id, into] * back, self.axes[tube.id, out] * back
+            against = tube.a != into
+            here = self.axes[tube.id, into] * _BACK if against else self.axes[tube.id, into]
             if not tube.shaped and (first is None or (axes == here).all()):  # straight on, as most rails go
                 first, axes = here if first is None else first, here
                 continue
+            there = self.axes[tube.id, out] * _BACK if against else self.axes[tube.id, out]
             if first is None:
                 first = here
             else:
@@ -355,7 +363,10 @@ class _Shop:
 
 def _length(job: Job, tube: Tube) -> float:
     """Along a tube's centreline, mm."""
-    return route_of(job, tube).length if tube.shaped else math.dist(*(job.joint_by_id[e].place for e in tube.ends))
+    if tube.shaped:
+        return route_of(job, tube).length
+    a, b = job.joint_by_id[tube.a], job.joint_by_id[tube.b]
+    return math.hypot(a.x - b.x, a.y - b.y, a.z - b.z)
 
 
 @dataclass(frozen=True)

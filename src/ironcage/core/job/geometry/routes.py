@@ -42,9 +42,9 @@ def route_between(a: Place, b: Place, corners: tuple[Place, ...], radius: float)
 
 def landings(job: Job, tube: Tube) -> tuple[Place, Place]:
     """Where a tube's centreline starts and stops, mm: at its joints, or beside them."""
-    (ax, ay, az), (bx, by, bz) = (job.joint_by_id[e].place for e in tube.ends)
+    a, b = job.joint_by_id[tube.a], job.joint_by_id[tube.b]
     (p, q, r), (s, t, u) = tube.offset_a, tube.offset_b
-    return (ax + p, ay + q, az + r), (bx + s, by + t, bz + u)
+    return (a.x + p, a.y + q, a.z + r), (b.x + s, b.y + t, b.z + u)
 
 
 def route_of(job: Job, tube: Tube) -> Route:
