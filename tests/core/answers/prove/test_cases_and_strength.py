@@ -41,14 +41,23 @@ def _case(job: Job, name: str) -> Loaded:
     return next(c for c in cases.load_cases(job) if c.name == name)
 
 
-def _wheels(case: Loaded) -> dict[str, np.ndarray]:
-    """What each wheel gives to the frame, N: by its pickups, or by all of its links together."""
+def _wheels(job: Job, case: Loaded) -> dict[str, np.ndarray]:
+    """What each wheel gives to the frame, N: by its pickups, by all of its links together, or by those of the live axle
+    that it shares, which bear half of it each, and more on the side that they lift more."""
     found: dict[str, np.ndarray] = {}
+    on_axle = {p.what.split()[0] for p in case.pushes if p.what.endswith("lower left link")}
     for p in case.pushes:
         for corner in CORNERS:
-            if p.what.startswith(corner):
+            axle = corner.split()[0]
+            if p.what.startswith(corner) and axle not in on_axle:
                 found[corner] = found.get(corner, np.zeros(3)) + p.force
-    return found
+            elif p.what.startswith(axle) and axle in on_axle:
+                wheel = next(w for w in job.wheels if w.corner == corner)
+                ground = wheel.z - wheel.diameter / 2
+                leaning = p.at[1] * p.force[2] - (p.at[2] - ground) * p.force[1]
+                share = p.force / 2 + np.array([0, 0, leaning / (2 * wheel.y)])
+                found[corner] = found.get(corner, np.zeros(3)) + share
+    return {corner: found[corner] for corner in CORNERS}
 
 
 def test_every_case_of_a_demo_balances_on_its_own(demo: Job) -> None:
@@ -69,7 +78,7 @@ def test_at_rest_the_wheels_carry_the_car_and_stand_as_place_says(demo: Job) -> 
     assert told.applied == pytest.approx([0, 0, weigh(demo).car.mass * G], rel=1e-6, abs=1e-9)
     front = sum(p.force[2] for p in told.pushes if p.what.startswith("front"))
     assert front / told.applied[2] == pytest.approx(weigh(demo).front_share, abs=0.01)
-    assert [f[2] / G for f in _wheels(told).values()] == pytest.approx(stood.stance.corners, abs=1e-6)
+    assert [f[2] / G for f in _wheels(demo, told).values()] == pytest.approx(stood.stance.corners, abs=1e-6)
 
 
 def test_levels_scale_what_they_say(demo: Job) -> None:
@@ -79,10 +88,10 @@ def test_levels_scale_what_they_say(demo: Job) -> None:
     assert _case(demo, "braking").applied[0] == pytest.approx(-level.brake * weight)
     assert _case(demo, "acceleration").applied[0] == pytest.approx(level.drive * weight)
     assert abs(_case(demo, "cornering left").applied[1]) == pytest.approx(level.corner * weight)
-    rest, bumped = (_wheels(_case(demo, name)) for name in ("static", "bump front left"))
+    rest, bumped = (_wheels(demo, _case(demo, name)) for name in ("static", "bump front left"))
     assert bumped["front left"][2] == pytest.approx(level.bump * rest["front left"][2])
     assert bumped["rear right"][2] == pytest.approx(rest["rear right"][2])
-    harder = _wheels(_case(typed(demo, "level bump 5"), "bump front left"))
+    harder = _wheels(demo, _case(typed(demo, "level bump 5"), "bump front left"))
     assert harder["front left"][2] == pytest.approx(5 * rest["front left"][2])
 
 
@@ -107,7 +116,7 @@ def test_a_jack_and_two_wheels_carry_the_car() -> None:
     jack = next(p for p in told.pushes if p.what == "jack")
     assert 0 < jack.force[2] < weight
     assert jack.joints == ("J13",)
-    carried = [f[2] for f in _wheels(told).values()]
+    carried = [f[2] for f in _wheels(demo, told).values()]
     assert sorted(v > 1 for v in carried) == [False, False, True, True]
     with pytest.raises(Problem, match="There is no joint"):
         understand("case jack at J99", job)
@@ -131,7 +140,7 @@ def test_cases_that_can_and_can_not_be_told(line: str, name: str, says: str) -> 
 def test_straps_press_the_car_on_its_wheels() -> None:
     job = typed(sample("sandpiper"), "case strap at J1L J1R J30L J30R", "level strap 3000")
     told = _case(job, "strap")
-    wheels = sum(f[2] for f in _wheels(told).values())
+    wheels = sum(f[2] for f in _wheels(job, told).values())
     assert wheels == pytest.approx(weigh(job).car.mass * G + 4 * 3000 / math.sqrt(2), rel=1e-6)
     assert told.applied[0] == pytest.approx(0, abs=1.0)
 

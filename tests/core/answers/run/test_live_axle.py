@@ -7,6 +7,8 @@ from scipy.spatial.transform import Rotation
 
 from ironcage.core.answers.findings.checks import find_snags
 from ironcage.core.answers.place.clashes import find_clashes
+from ironcage.core.answers.prove.cases import load_cases
+from ironcage.core.answers.run import axle_reactions
 from ironcage.core.answers.run.grid import travels
 from ironcage.core.answers.run.liveaxle import axle_at, axle_runs
 from ironcage.core.answers.run.sweep import swept_bodies
@@ -128,3 +130,25 @@ def test_ride_height_is_among_the_travels(down: float, up: float) -> None:
 
 def test_a_wheel_without_travel_is_looked_at_where_it_stands() -> None:
     assert travels(0, 0).tolist() == [0.0]
+
+
+def test_prove_pushes_through_the_links_of_an_axle(litter: Job) -> None:
+    told = {c.name: c for c in load_cases(litter)}
+    drive = {p.what: p for p in told["acceleration"].pushes}
+    assert "rear left wheel" not in drive
+    assert "Prop shaft on the differential" not in drive  # it turns the axle, which its links hold
+    assert {"rear lower left link", "rear upper right link", "rear track rod", "rear left coil-over"} <= drive.keys()
+    assert drive["rear lower left link"].force[0] > 0 > drive["rear upper left link"].force[0]  # thrust and reaction
+    links = [p for what, p in drive.items() if what.startswith("rear")]
+    pickups = {c.name: c for c in load_cases(typed(litter, "axle rear gone"))}["acceleration"]
+    ahead = sum(p.force[0] for p in pickups.pushes if p.what.startswith("rear"))
+    assert sum(p.force[0] for p in links) == pytest.approx(ahead)
+    assert told["acceleration"].applied == pytest.approx(pickups.applied, abs=1e-6)
+    without = {c.name: c for c in load_cases(typed(litter, "axle rear spring none"))}["acceleration"]
+    assert "rear left wheel" in [p.what for p in without.pushes]
+
+
+def test_an_axle_hung_at_a_joint_on_no_tube_says_so(litter: Job) -> None:
+    job = typed(litter, "joint -1700 300 250", "axle rear lower J25L upper J6L rod J7R")
+    with pytest.raises(Problem, match="J25L, where a link is hung, is on no tube"):
+        axle_reactions(job, "rear", np.zeros(3), np.array([0, 0, 1.0]), np.zeros(3))

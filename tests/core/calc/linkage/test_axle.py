@@ -5,7 +5,7 @@ import pytest
 from scipy.optimize import least_squares
 from scipy.spatial.transform import Rotation
 
-from ironcage.core.calc.linkage.axle import LiveAxle, axle_curves, axle_poses
+from ironcage.core.calc.linkage.axle import LiveAxle, axle_curves, axle_forces, axle_poses
 
 X, HALF, Z, RADIUS = -2200.0, 600.0, 310.0, 310.0
 LEFT, RIGHT = np.array([X, HALF, Z]), np.array([X, -HALF, Z])
@@ -121,3 +121,35 @@ def test_an_axle_without_a_track_rod_on_parallel_links_is_free() -> None:
     assert not whole.free()
     with pytest.raises(ValueError, match="free to move"):
         axle_poses(loose, np.zeros(1), np.zeros(1))
+
+
+SPRINGS = np.array([[[X, y, 700], [X, y, 350]] for y in (450.0, -450.0)])
+STILL = np.zeros(3)
+
+
+def test_level_links_bear_drive_as_a_lever_does_and_springs_the_weight() -> None:
+    """By hand: 1000 N forward on the ground of each wheel; links at 230 and 400 of height: the lower pair pushes the
+    frame by 2000·400/170, the upper pair pulls it by 2000·230/170."""
+    axle = parallel()
+    push = np.array([1000.0, 0, 800])
+    pulls = sum(axle_forces(axle, SPRINGS, wheel - [0, 0, RADIUS], push, STILL) for wheel in (LEFT, RIGHT))
+    assert pulls[:2] == pytest.approx([-2000 * 400 / 170 / 2] * 2)
+    assert pulls[2:4] == pytest.approx([2000 * 230 / 170 / 2] * 2)
+    assert pulls[4:] == pytest.approx([0, -800, -800], abs=1e-6)
+
+
+@pytest.mark.parametrize("make", [parallel, triangulated, converging])
+def test_links_and_springs_balance_what_pushes(make) -> None:
+    axle, rng = make(), np.random.default_rng(8)
+    inner, outer = np.vstack([axle.inner, SPRINGS[:, 0]]), np.vstack([axle.outer, SPRINGS[:, 1]])
+    ways = (inner - outer) / np.linalg.norm(inner - outer, axis=1)[:, None]
+    for _ in range(20):
+        at, force, moment = rng.uniform(-700, 700, 3), rng.normal(0, 2000, 3), rng.normal(0, 3e5, 3)
+        pulls = axle_forces(axle, SPRINGS, at, force, moment)[:, None] * ways
+        np.testing.assert_allclose(pulls.sum(axis=0), -force, atol=1e-6)
+        np.testing.assert_allclose(np.cross(outer, pulls).sum(axis=0), -moment - np.cross(at, force), atol=1e-2)
+
+
+def test_an_axle_that_nothing_holds_up_bears_nothing() -> None:
+    with pytest.raises(ValueError, match="leave the axle free"):
+        axle_forces(parallel(), np.empty((0, 2, 3)), LEFT, np.array([0, 0, 1000.0]), STILL)

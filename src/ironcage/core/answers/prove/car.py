@@ -3,8 +3,10 @@ masses' answer."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -48,6 +50,17 @@ class AppliedLoad:
     force: Floats
     moment: Floats
     joints: tuple[str, ...]
+
+
+def _summed(pushes: list[AppliedLoad]) -> list[AppliedLoad]:
+    """Loads with all that one link gives as one: both wheels of a live axle push through the same links."""
+    made: dict[tuple[str, tuple[str, ...]], AppliedLoad] = {}
+    for push in pushes:
+        before = made.get((push.what, push.joints))
+        if before is not None:
+            push = replace(push, force=before.force + push.force, moment=before.moment + push.moment)
+        made[push.what, push.joints] = push
+    return list(made.values())
 
 
 @dataclass(frozen=True, eq=False)
@@ -289,16 +302,38 @@ class Car:
         for n, corner in enumerate(CORNERS):
             w = self.wheels[corner]
             force = np.array([0.0 if along is None else along[n], 0.0 if across is None else across[n], up[n]])
-            place = np.array([w.x, w.y, w.z]) if at_hub and corner.startswith("rear") else contacts[n]
-            made += self._through_links(corner, place, force)
-        return made
+            hub = at_hub and corner.startswith("rear") and not self._on_axle
+            made += self._through_links(corner, np.array([w.x, w.y, w.z]) if hub else contacts[n], force)
+        return _summed(made)
 
     def _through_links(self, corner: str, place: Floats, force: Floats) -> list[AppliedLoad]:
         """A wheel's push as its links give it to the frame; shared by its pickups where it hangs on none."""
         links = run.link_reactions(self.job, corner, place, force)
         if links is None:
             return [AppliedLoad(f"{corner} wheel", place, force, np.zeros(3), self._pickups(corner))]
-        return [AppliedLoad(f"{corner} {name}", at, f, np.zeros(3), joints) for name, joints, at, f in links]
+        axle = corner.partition(" ")[0]
+        whose = axle if any(a.axle == axle for a in self.job.live_axles) else corner
+        return [AppliedLoad(f"{whose} {name}", at, f, np.zeros(3), joints) for name, joints, at, f in links]
+
+    @cached_property
+    def _on_axle(self) -> bool:
+        """Whether the rear wheels are on a live axle that is driven itself, by a chain or a shaft that ends at it, and
+        whose links bear that: the drive's torque then acts from its housing on its wheels, within the axle."""
+        if not any(a.axle == "rear" and a.spring for a in self.job.live_axles):
+            return False
+        wheel = self.wheels["rear left"]
+        driven = [(c.driven.x, c.driven.z) for c in self.job.chains[:1]] or [s.stop[::2] for s in self.job.shafts[:1]]
+        return all(math.dist(place, (wheel.x, wheel.z)) < wheel.diameter / 2 for place in driven)
+
+    def _driven_end(
+        self, what: str, at: Floats, force: Floats, moment: Floats, joints: Callable[[], tuple[int, ...]]
+    ) -> list[AppliedLoad]:
+        """What drive does to a driven shaft or a differential beside the torque of its wheels: through the links of a
+        live axle that it is on, else at joints of the frame."""
+        links = run.axle_reactions(self.job, "rear", at, force, moment) if self._on_axle else None
+        if links is None:
+            return [AppliedLoad(what, at, force, moment, self._named(joints()))]
+        return [AppliedLoad(f"rear {name}", inner, f, np.zeros(3), on) for name, on, inner, f in links]
 
     def _driven(self, forward: float) -> list[AppliedLoad]:
         """Braking at all wheels as they are loaded, or driving at the rear ones."""
@@ -310,9 +345,11 @@ class Car:
         along = np.array([0.0, 0.0, 0.5, 0.5]) * total
         torque = total * self.wheels["rear left"].diameter / 2
         if self.job.chains:
-            return self._wheel_pushes(up, along=along, at_hub=True) + self._chain_pull(self.job.chains[0], torque)
+            pulled = self._chain_pull(self.job.chains[0], torque)
+            return _summed([*self._wheel_pushes(up, along=along, at_hub=True), *pulled])
         if self.job.shafts:
-            return self._wheel_pushes(up, along=along, at_hub=True) + self._shaft_torque(self.job.shafts[0], torque)
+            turned = self._shaft_torque(self.job.shafts[0], torque)
+            return _summed([*self._wheel_pushes(up, along=along, at_hub=True), *turned])
         return self._wheel_pushes(up, along=along)
 
     def _chain_pull(self, chain: Chain, torque: float) -> list[AppliedLoad]:
@@ -324,8 +361,8 @@ class Car:
         pull = torque / radii[1] * (meets - leaves) / np.linalg.norm(meets - leaves)
         return [
             AppliedLoad(f"{chain.name} on the engine", leaves, pull, np.zeros(3), self._named(self.unit(small))),
-            AppliedLoad(
-                f"{chain.name} on the driven shaft", large, -pull, np.zeros(3), self._named(self.bearings(chain))
+            *self._driven_end(
+                f"{chain.name} on the driven shaft", large, -pull, np.zeros(3), lambda: self.bearings(chain)
             ),
         ]
 
@@ -334,15 +371,11 @@ class Car:
         torque as well."""
         start, stop = np.array(shaft.start), np.array(shaft.stop)
         twist = np.array(shaft.drive) / np.linalg.norm(shaft.drive) * torque / self.job.proving.levels.final_drive
-        engine, back = self.unit(start), self.near(stop)
+        wheels = np.zeros(3) if self._on_axle else np.array([0.0, -torque, 0.0])
         return [
-            AppliedLoad(f"{shaft.name} on the engine", start, np.zeros(3), twist, self._named(engine)),
-            AppliedLoad(
-                f"{shaft.name} on the differential",
-                stop,
-                np.zeros(3),
-                -twist + np.array([0.0, -torque, 0.0]),
-                self._named(back),
+            AppliedLoad(f"{shaft.name} on the engine", start, np.zeros(3), twist, self._named(self.unit(start))),
+            *self._driven_end(
+                f"{shaft.name} on the differential", stop, np.zeros(3), wheels - twist, lambda: self.near(stop)
             ),
         ]
 

@@ -24,15 +24,19 @@ CASE_PARTS = (
     "chains",
     "shafts",
     "wishbones",
+    "live_axles",
 )  # what loads and strength depend on
 ASSUMED = (
-    "Wheel loads by equilibrium of the rigid car, its tyres and springs not squashed. A corner that hangs on links "
-    "loads their joints by statics at ride height, the rack's two nearest joints sharing the tie rod's pull; the "
-    "pickups of one that does not share its load as bolts in a plate do.",
+    "Wheel loads by equilibrium of the rigid car, its tyres and springs not squashed.",
+    "A corner that hangs on links "
+    "loads their joints by statics at ride height, the rack's two nearest joints sharing the tie rod's pull; so does "
+    "a live axle with coil-overs, whose links share what statics leaves open as evenly as can be. The pickups of one "
+    "that does not share its load as bolts in a plate do.",
     "Sideways load is shared by the axles as their roll stiffness is, or as their weight where that is not typed in; "
     "the masses answer each case with their inertia.",
     "Masses that no joint is tied to are carried by the four nearest joints. Braking is at the wheels, drive at the "
-    "rear hubs; engine torque is taken where the chain or shaft starts.",
+    "rear hubs, or on the ground under a live axle on links that a chain or shaft drives; engine "
+    "torque is taken where the chain or shaft starts.",
     "Straps pull down and outwards at 45°; harness straps pull forward. No crash is in this: for that ask your "
     "sanctioning body and a licensed engineer.",
 )

@@ -7,14 +7,14 @@ from ironcage.core.lazily import exports
 
 if TYPE_CHECKING:
     from ironcage.core.answers.run.checks import CHECKS
-    from ironcage.core.answers.run.reactions import link_reactions
+    from ironcage.core.answers.run.reactions import axle_reactions, link_reactions
     from ironcage.core.answers.run.sweep import swept_bodies
 else:
     __getattr__ = exports(
         __name__,
         checks="CHECKS",
-        reactions="link_reactions",
+        reactions="axle_reactions link_reactions",
         sweep="swept_bodies",
     )
 
-__all__ = ["CHECKS", "link_reactions", "swept_bodies"]
+__all__ = ["CHECKS", "axle_reactions", "link_reactions", "swept_bodies"]

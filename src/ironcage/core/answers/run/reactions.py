@@ -6,6 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ironcage.core.answers.run.corner import MIRROR, corner_of
+from ironcage.core.answers.run.liveaxle import NAMES, axle_of
+from ironcage.core.calc.linkage.axle import axle_forces
 from ironcage.core.calc.linkage.wishbone import link_forces, poses
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import Wishbones
@@ -19,9 +21,12 @@ def link_reactions(
     job: Job, corner: str, at: Floats, force: Floats
 ) -> tuple[tuple[str, tuple[str, ...], Floats, Floats], ...] | None:
     """At ride height, each link's name, the joints it reaches the frame at, where it acts (3,) mm, and its force there
-    (3,) N, for a force (3,) N at a place (3,) mm on the upright; None where that corner hangs on no links. Joints of
-    the tie rod are those nearest to the rack. Raises Problem where the links do not bear it."""
+    (3,) N, for a force (3,) N at a place (3,) mm on the upright, or on the live axle; None where that corner hangs on
+    no links, or on a live axle without coil-overs. Joints of the tie rod are those nearest to the rack. Raises Problem
+    where the links do not bear it."""
     axle, _, side = corner.partition(" ")
+    if any(a.axle == axle for a in job.live_axles):
+        return axle_reactions(job, axle, at, force, np.zeros(3))
     hung = next((w for w in job.wishbones if w.axle == axle), None)
     if hung is None:
         return None
@@ -49,6 +54,39 @@ def link_reactions(
     return tuple(made)
 
 
+def axle_reactions(
+    job: Job, end: str, at: Floats, force: Floats, moment: Floats
+) -> tuple[tuple[str, tuple[str, ...], Floats, Floats], ...] | None:
+    """As `link_reactions`, for a force (3,) N at a place (3,) mm and a moment (3,) N·mm on the live axle of an end;
+    None where there is none with coil-overs."""
+    hung = next((a for a in job.live_axles if a.axle == end), None)
+    if hung is None or not hung.spring or not hung.spring_out:
+        return None
+    axle, top, foot = axle_of(job, hung), _on_tube(job, hung.spring), np.array(hung.spring_out)
+    springs = np.array([[np.array(job.joint(top).place) * way, foot * way] for way in (np.ones(3), MIRROR)])
+    try:
+        pulls = axle_forces(axle, springs, at, force, moment)
+    except ValueError as fault:
+        raise Problem(f"The {end} axle bears no load: {fault}.", where=end, hint="See Run.") from None
+    joints = [name for left in (hung.lower, hung.upper) for name in (left, job.joint(left).twin or "")]
+    joints += [hung.rod] if hung.rod else []
+    names = (*NAMES[: len(joints)], "left coil-over", "right coil-over")
+    joints += [top, job.joint(top).twin or ""]
+    inner, outer = np.vstack([axle.inner, springs[:, 0]]), np.vstack([axle.outer, springs[:, 1]])
+    ways = (outer - inner) / np.linalg.norm(outer - inner, axis=1, keepdims=True)
+    return tuple(
+        (name, (_on_tube(job, joint),), place, float(pull) * way)
+        for name, joint, place, pull, way in zip(names, joints, inner, pulls, ways, strict=True)
+    )
+
+
+def _on_tube(job: Job, name: str) -> str:
+    """A joint that a link is hung at. Raises Problem where it is on no tube."""
+    if name not in job.tubes_at:
+        raise Problem(f"{name}, where a link is hung, is on no tube.", where=name, hint="Join it to the frame.")
+    return name
+
+
 def _joints(job: Job, hung: Wishbones, end: str, place: Floats, *, right: bool) -> tuple[str, ...]:
     named = {
         "lower front": hung.lower[0],
@@ -58,10 +96,7 @@ def _joints(job: Job, hung: Wishbones, end: str, place: Floats, *, right: bool) 
         "spring": hung.spring,
     }
     if end in named:
-        name = (job.joint_by_id[named[end]].twin or "") if right else named[end]
-        if name not in job.tubes_at:
-            raise Problem(f"{name}, where a link is hung, is on no tube.", where=name, hint="Join it to the frame.")
-        return (name,)
+        return (_on_tube(job, (job.joint_by_id[named[end]].twin or "") if right else named[end]),)
     there = place * (MIRROR if right else 1.0)
     used = [j for j in job.joints if j.id in job.tubes_at]
     used.sort(key=lambda j: float(np.linalg.norm(np.array(j.place) - there)))

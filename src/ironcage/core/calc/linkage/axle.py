@@ -237,3 +237,21 @@ def axle_curves(found: AxlePoses) -> AxleCurves:
         anti=-contact[:, 0] / contact[:, 2],
         bind=np.abs(found.bind).max(axis=1),
     )
+
+
+def axle_forces(axle: LiveAxle, springs: Floats, at: Floats, force: Floats, moment: Floats) -> Floats:
+    """What each link and then each coil-over pulls with at ride height (k + s,), N, negative where it pushes, by
+    statics of the rigid axle: a force (3,) N at a place (3,) mm and a moment (3,) N·mm on it. springs (s, 2, 3): their
+    ends on the frame and on the axle. Where there are more of them than statics tells, the sum of squares is the least.
+
+    Raises ValueError where they do not hold the axle.
+    """
+    inner, outer = np.vstack([axle.inner, springs[:, 0]]), np.vstack([axle.outer, springs[:, 1]])
+    ways = (inner - outer) / np.linalg.norm(inner - outer, axis=1, keepdims=True)
+    arms = (outer - axle.middle) / ARM_MM
+    rows = np.vstack([ways.T, cross(arms, ways).T])
+    sizes = np.linalg.svd(rows, compute_uv=False)
+    if len(sizes) < 6 or sizes[5] < LOOSE * sizes[0]:
+        raise ValueError("the links and coil-overs leave the axle free to move")
+    turning = moment + cross(at - axle.middle, force)
+    return np.asarray(np.linalg.lstsq(rows, -np.concatenate([force, turning / ARM_MM]), rcond=None)[0])
