@@ -133,3 +133,36 @@ def test_a_live_axle_is_hung_moved_and_cured_from_the_screen(drive: Driver) -> N
     drive.key(Qt.Key.Key_Return, drive.window.entry.line)
     drive.settle()
     assert figure(page, "roll centre")[0] == "roll centre"
+
+
+def test_springs_are_typed_in_cells_and_tell_loads_rates_and_what_is_left(drive, page) -> None:
+    assert cells(page.points, row(page, "spring's rate")) == ["spring's rate", "60.0 N/mm"]
+    assert figure(page, "ride frequency") == ["ride frequency", "1.73 Hz", "+0.00 Hz"]
+    assert "Roll stiffness 181 N·m/deg. Springs of 44.0 N/mm for 1.5 Hz" in drive.read()
+    retype(drive, page.points, row(page, "spring's rate"), "x, y, z or value, mm", "81.9")
+    drive.settle()
+    assert figure(page, "ride frequency")[1] == "2.00 Hz"
+    page.travel.setFocus()
+    drive.key(Qt.Key.Key_End, page.travel)
+    drive.settle()
+    assert figure(page, "to solid") == ["to solid", "-5.2 mm", "−21.9 mm"]
+    page.reads.list.selectRow(next(n for n, r in enumerate(page.reads.model.rows) if r.name == "wheel load"))
+    chart = page.findChild(Plot).chart
+    assert chart.up.name.startswith("wheel load, ")
+    assert [c.ghost for c in chart.curves] == [True, False]
+
+    drive.type("corner front spring out 4, 470, 188")
+    drive.settle()
+    assert figure(page, "to solid")[1] == "3.9 mm"
+    retype(drive, page.points, row(page, "coils touching, length"), "x, y, z or value, mm", "200")
+    assert "200.0 mm long with its coils touching" in page.points.refusal.text()
+    drive.key(Qt.Key.Key_Escape, page.points.list)
+
+
+def test_an_end_without_known_springs_lists_none_of_their_figures(drive, page) -> None:
+    for name in ("rate", "free", "solid", "open", "closed", "stop", "unsprung"):
+        drive.type(f"corner front {name} 0")
+    drive.settle()
+    assert "ride frequency" not in [r.name for r in page.reads.model.rows]
+    assert "camber" in [r.name for r in page.reads.model.rows]
+    assert "Roll stiffness" not in drive.read()

@@ -227,6 +227,13 @@ _RUN = (  # the front wishbones; the rear axle is a live spool
     "corner front camber -0.8",
     "corner front up 50",
     "corner front down 50",
+    "corner front rate 60",
+    "corner front free 190",
+    "corner front solid 90",
+    "corner front open 445",
+    "corner front closed 390",  # too long pressed together: the fault that docs/steps/run.md cures
+    "corner front stop 12",
+    "corner front unsprung 16",
 )
 _LOG = (
     "log week 16 h",

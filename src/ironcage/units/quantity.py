@@ -73,8 +73,14 @@ TORSIONAL_STIFFNESS = Quantity(
     Units.torsional_stiffness,
     lambda u, text: u.read_torsional_stiffness(text),
 )
-
-
+LINEAR_STIFFNESS = Quantity(
+    "linear stiffness",
+    "N/mm",
+    1.0,
+    Units.linear_stiffness,
+    Units.linear_stiffness,
+    lambda u, text: u.read_linear_stiffness(text),
+)
 STRESS = Quantity("stress", "MPa", 1.0, lambda u, mpa: f"{mpa:.0f} MPa", lambda u, mpa: f"{mpa:g}", _number)
 NUMBER = Quantity("number", "", 1.0, lambda u, n: f"{n:.4g}", lambda u, n: f"{n:g}", _number)
 TURNS = Quantity("turns", "1/min", 1.0, lambda u, n: f"{n:,.0f} rpm", lambda u, n: f"{n:g}", _number)

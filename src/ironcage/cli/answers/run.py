@@ -7,8 +7,12 @@ import numpy as np
 from ironcage.core.answers.run import liveaxle
 from ironcage.core.answers.run.corner import ASSUMED, AxleRun, runs
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
+from ironcage.core.answers.run.springs import ASSUMED as springs_assumed
+from ironcage.core.answers.run.springs import Sprung, sprung
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import CoilOver
 from ironcage.problem import Problem
+from ironcage.units.tables import N_M_PER_DEGREE
 
 Said = dict[str, Any]
 EACH = 5  # of the travels that are worked out, one in so many is told
@@ -20,10 +24,34 @@ def say_run(job: Job) -> Said:
     try:
         found = runs(job) if job.wishbones or not job.live_axles else ()
         live = axle_runs(job)
+        springs = sprung(job)
     except Problem as problem:
         return {"not_told": problem.sentence}
     assumed = (*(ASSUMED if found else ()), *(liveaxle.ASSUMED if live else ()))
-    return {"axles": [*map(_axle, found), *map(_live_axle, live)], "assumptions": list(assumed)}
+    told = [_coil_over(end, of) for end, of in springs.items() if of.coil != CoilOver()]
+    assumed = (*assumed, springs_assumed) if told else assumed
+    return {
+        "axles": [*map(_axle, found), *map(_live_axle, live)],
+        "coil_overs": told,
+        "assumptions": list(assumed),
+    }
+
+
+def _coil_over(end: str, of: Sprung) -> Said:
+    """At ride height, and at which travel its reserves are used up."""
+    return {
+        "end": end,
+        "carries_kg": None if of.rest.mass is None else round(of.rest.mass, 3),
+        "motion_ratio": round(of.rest.ratio, 5),
+        "length_mm": round(of.rest.length, 3),
+        "force_N": None if of.rest.force is None else round(of.rest.force, 1),
+        "squeeze_mm": _known(of.over.squeeze[of.middle], 3),
+        "wheel_rate_N_per_mm": _known(of.over.rate[of.middle], 4),
+        "swings_hz": _known(of.over.swings[of.middle], 4),
+        "roll_stiffness_Nm_per_deg": None if of.roll is None else round(of.roll * N_M_PER_DEGREE, 2),
+        "used_up_at_mm": {name: round(at, 3) for name, at in of.ends.items()},
+        "rate_for_hz_N_per_mm": {f"{swings:g}": round(rate, 3) for swings, rate in of.rates().items()},
+    }
 
 
 def _live_axle(run: LinkedRun) -> Said:

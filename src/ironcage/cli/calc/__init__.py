@@ -20,6 +20,7 @@ from ironcage.cli.calc import (
     notch,
     pattern,
     shrink,
+    spring,
     steer,
     survey,
 )
@@ -39,6 +40,7 @@ CALCULATORS: dict[str, Callable[[str], dict[str, Any]]] = {
     "survey": lambda text: survey.survey(asked(survey.SurveyQuestion, text)),
     "axle": lambda text: axle.axle(asked(axle.AxleQuestion, text)),
     "corner": lambda text: corner.corner(asked(corner.CornerQuestion, text)),
+    "spring": lambda text: spring.spring(asked(spring.SpringQuestion, text)),
     "steer": lambda text: steer.steer(asked(steer.SteerQuestion, text)),
     "shrink": lambda text: shrink.shrink(asked(shrink.ShrinkQuestion, text)),
     "nest": lambda text: nest.nest(asked(nest.NestQuestion, text)),

@@ -236,7 +236,7 @@ def test_how_stiff_is_enough_follows_the_frame_and_asks_for_roll_stiffness() -> 
     assert balance.roll_balance(typed(job, "welds 0.3")).share < told.share
     assert balance.roll_balance(typed(job, "rollstiff front 3800 rear 3000")).share < told.share
     with pytest.raises(Problem, match="roll stiffness of both axles is not known"):
-        balance.roll_balance(typed(job, "rollstiff front 0"))
+        balance.roll_balance(typed(job, "rollstiff front 0 rear 0"))
 
 
 def test_readings_of_a_twist_test_give_back_the_joint_factor_they_were_made_with() -> None:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ironcage.core.answers.prove import stiffness as prove
+from ironcage.core.answers.run import roll_stiffnesses
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.car.rollbalance import front_share, passed_on, stiffness_for
 from ironcage.core.calc.frames.beams import Floats
@@ -28,7 +29,8 @@ ASSUMED = (
 class BalanceAnswer:
     """share: of a change that reaches the tyres, at this frame's `torsion` (N·mm/rad); front: what the front takes
     of what leans the car over, rigid: what it would with a rigid frame; curve (k, 2): frame stiffness and share;
-    needs: frame stiffness for each of PARTS."""
+    needs: frame stiffness for each of PARTS; rolls: roll stiffness of both axles, as typed or as their springs give
+    it, N·mm/rad."""
 
     share: float
     torsion: float
@@ -36,23 +38,27 @@ class BalanceAnswer:
     rigid: float
     curve: Floats
     needs: tuple[tuple[float, float], ...]
+    rolls: tuple[float, float]
 
 
 def roll_balance(job: Job) -> BalanceAnswer:
     """The curve and this frame on it. Raises Problem until both roll stiffnesses, wheels and masses are known."""
-    p, weighed = job.proving, weigh(job)
-    if not p.roll_front or not p.roll_rear:
+    (front, rear), weighed = roll_stiffnesses(job), weigh(job)
+    if not front or not rear:
         raise Problem(
             "The roll stiffness of both axles is not known.",
             where="rollstiff",
-            hint=said.example("Type for example: rollstiff front [300 N·m/deg] rear [220 N·m/deg]"),
+            hint=said.example(
+                "Type for example: rollstiff front [300 N·m/deg] rear [220 N·m/deg]; or hang both axles in Run and "
+                "type their springs' rates"
+            ),
         )
     if weighed.front_share is None:
         raise Problem(
             "The front's share of the weight is not known.", where="wheels", hint="Put in wheels and what weighs."
         )
     torsion = prove.twist(job).stiffness
-    asked = (p.roll_front, p.roll_rear, weighed.front_share)
+    asked = (front, rear, weighed.front_share)
     needs = tuple((part, stiffness_for(part, *asked)) for part in PARTS)
     most = BEYOND * max(torsion, needs[-1][1])
     stiffness = most * np.linspace(0.0, 1.0, POINTS + 1)[1:] ** 2  # closer together where the curve is steep
@@ -60,7 +66,8 @@ def roll_balance(job: Job) -> BalanceAnswer:
         float(passed_on(np.array(torsion), *asked)),
         torsion,
         float(front_share(np.array(torsion), *asked)),
-        p.roll_front / (p.roll_front + p.roll_rear),
+        front / (front + rear),
         np.column_stack([stiffness, passed_on(stiffness, *asked)]),
         needs,
+        (front, rear),
     )

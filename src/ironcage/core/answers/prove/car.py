@@ -283,13 +283,12 @@ class Car:
         return self._loads(0.0, 0.0)
 
     def _loads(self, forward: float, left: float) -> Floats:
-        p = self.job.proving
-        stiff = p.roll_front + p.roll_rear
+        roll_front, roll_rear = run.roll_stiffnesses(self.job)
         contacts = self._contacts()
         cg, (front, rear) = self.weights.cg, (contacts[:2, 0].mean(), contacts[2:, 0].mean())
         share = (
-            p.roll_front / stiff
-            if stiff > 0 and p.roll_front and p.roll_rear
+            roll_front / (roll_front + roll_rear)
+            if roll_front and roll_rear
             else float(np.clip((cg[0] - rear) / (front - rear or 1.0), 0, 1))
         )
         return wheel_loads(contacts, self.weights, forward, left, share)

@@ -2,18 +2,46 @@
 
 import math
 from collections.abc import Iterator
+from typing import Literal
 
 import numpy as np
 
 from ironcage.core.answers.run.corner import AxleRun, corner_of, runs
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
+from ironcage.core.answers.run.springs import Sprung, sprung
 from ironcage.core.answers.shared.snag import Snag
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import LinkedAxle
+from ironcage.core.job.values.running import CoilOver, LinkedAxle, Wishbones
 from ironcage.problem import Problem
 from ironcage.units import said
 
 BIND_MM = 3.0  # of a link's length, more than which bushes wear
+_ENDS: tuple[tuple[str, Literal["wrong", "look"], str, str], ...] = (
+    (
+        "solid",
+        "wrong",
+        "The {axle} dampers are solid at {where}, before the travel that is typed in.",
+        "Hang them higher, use shorter ones, or type less travel up.",
+    ),
+    (
+        "bind",
+        "wrong",
+        "The {axle} springs' coils touch at {where}, before the travel that is typed in.",
+        "Use stiffer springs, or ones with more room between their coils.",
+    ),
+    (
+        "full",
+        "look",
+        "The {axle} dampers are at full length at {where}: the wheels hang no further.",
+        "Use longer dampers, or type less travel down.",
+    ),
+    (
+        "loose",
+        "look",
+        "The {axle} springs hang loose from {where} on.",
+        "Use softer springs, or let the dampers hold the wheels before.",
+    ),
+)
 ASIDE_MM = 8.0  # of a live axle over its travel, beyond which its tyres are looked at
 
 
@@ -100,4 +128,38 @@ def _worst_at(run: LinkedRun) -> str:
     return f"{way} and {roll:.1f}° of roll"
 
 
-CHECKS = (hung, live_axles)
+def coil_overs(job: Job) -> Iterator[Snag]:
+    """Coil-overs that do not fit at ride height, and those that end, bind or hang loose within the travel that is typed
+    in."""
+    ends: tuple[Wishbones | LinkedAxle, ...] = (*job.wishbones, *job.live_axles)
+    if not any(end.coil != CoilOver() for end in ends):
+        return
+    try:
+        found = sprung(job)
+    except Problem:  # said where the links are looked at
+        return
+    for hung in ends:
+        if of := found.get(hung.axle):
+            yield from _springs(hung, of)
+
+
+def _springs(hung: Wishbones | LinkedAxle, of: Sprung) -> Iterator[Snag]:
+    joints, coil = (hung.spring,) if hung.spring else (), of.coil
+    between = f"{said.length(of.rest.length)} between their eyes at ride height"
+    unfit = {
+        "full": (of.ends.get("full", -1.0) >= 0, f"{said.length(coil.open)} at full length"),
+        "solid": (of.ends.get("solid", 1.0) <= 0, f"{said.length(coil.closed)} pressed together"),
+    }
+    for name, (does, end) in unfit.items():
+        if does:
+            what = f"The {hung.axle} dampers do not fit: {between}, and {end}."
+            yield Snag("wrong", f"coil-over {name}", "run", what, joints, "Move one of their ends, or use others.")
+    for name, state, says, cure in _ENDS:
+        if name in of.ends and not unfit.get(name, (False,))[0]:
+            at = of.ends[name]
+            where = f"{said.length(abs(at))} {'up' if at >= 0 else 'down'}"
+            what = says.format(axle=hung.axle, where=where)
+            yield Snag(state, f"coil-over {name}", "run", what, joints, cure)
+
+
+CHECKS = (hung, live_axles, coil_overs)

@@ -46,12 +46,13 @@ class AxleGrid:
 @dataclass(frozen=True, eq=False)
 class AxleTold:
     """What a live axle does at each travel and roll (n, m). curves: as `axle_curves` tells; squat: anti-squat as a
-    share, nan where the wheelbase or the centre of gravity is not known; spring: the left coil-over's length, mm, nan
-    without one."""
+    share, nan where the wheelbase or the centre of gravity is not known; spring: the left coil-over's length, mm,
+    motion_ratio: its shortening for each mm that both wheels rise, nan without one."""
 
     curves: AxleCurves
     squat: Floats
     spring: Floats
+    motion_ratio: Floats
 
 
 @dataclass(frozen=True, eq=False)
@@ -155,16 +156,22 @@ def _stand(
     found = axle_poses(axle, rise + lean, rise - lean)
     flat = axle_curves(found)
     curves = AxleCurves(**{f.name: getattr(flat, f.name).reshape(shape) for f in fields(flat)})
-    grid, squat, spring = (
-        AxleGrid(travel, roll, found, found.closed.reshape(shape)),
-        np.full(shape, np.nan),
-        np.full(shape, np.nan),
-    )
+    grid = AxleGrid(travel, roll, found, found.closed.reshape(shape))
+    squat, spring, ratio = (np.full(shape, np.nan) for _ in range(3))
     if lift:
         squat = curves.anti / lift * (1 if hung.axle == "rear" else -1)
     if hung.spring and hung.spring_out and hung.spring in job.joint_by_id:
-        spring = np.linalg.norm(grid.at(np.array(hung.spring_out)) - _place(job, hung.spring), axis=-1)
-    return grid, AxleTold(curves, squat, spring)
+        foot = np.array(hung.spring_out)
+        along = grid.at(foot) - _place(job, hung.spring)
+        spring = np.linalg.norm(along, axis=-1)
+        ratio = -(along * found.moves(found.heave, foot).reshape(along.shape)).sum(axis=-1) / spring
+    return grid, AxleTold(curves, squat, spring, ratio)
+
+
+def lengths_at(job: Job, run: LinkedRun, travel: Floats, roll: Floats) -> tuple[Floats, Floats]:
+    """The left coil-over's length and motion ratio (n, m) at travels (n,) and rolls (m,)."""
+    told = _stand(job, run.hung, run.axle, travel, roll, run.lift)[1]
+    return told.spring, told.motion_ratio
 
 
 def axle_at(job: Job, end: Axle, travel: float, roll: float) -> LinkedStill:

@@ -14,6 +14,7 @@ in what was drawn or surveyed elsewhere.
 from ironcage.core.job.edits.axles import find_live_axle, hang_axle, hang_axle_spring, set_live_axle, unhang_axle
 from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying, take_offcuts
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
+from ironcage.core.job.edits.coilovers import set_coil_over
 from ironcage.core.job.edits.cutting import (
     met_by,
     put_flat,
@@ -292,6 +293,7 @@ __all__ = [
     "set_bars",
     "set_brief",
     "set_buying",
+    "set_coil_over",
     "set_cutting",
     "set_ends",
     "set_level",

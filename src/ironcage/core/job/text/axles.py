@@ -6,7 +6,7 @@ from typing import cast, get_args
 
 from ironcage.core.job import edits
 from ironcage.core.job.text.command import Chosen, Command, Done
-from ironcage.core.job.text.running import Read, read_angle, read_length, read_point, typed_field
+from ironcage.core.job.text.running import COIL_FIELDS, Read, read_angle, read_length, read_point, typed_field
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import Axle
 from ironcage.problem import Problem
@@ -33,7 +33,8 @@ _SPRING = re.compile(r"^spring (?!out\b)(\S+)$", re.IGNORECASE)
 def axle(job: Job, chosen: Chosen, rest: str) -> Done:
     """Hangs both wheels of an end on a live axle, its links at joints of the left side and a track rod at any joint:
     `axle rear lower J5L upper J6L rod J7R`; then sets its ends, `axle rear lower out -2080, 430, 240` (also upper out,
-    rod out, spring out), `spring J8L` or `spring none`, up, down, roll, link, housing, margin; `axle rear gone`."""
+    rod out, spring out), `spring J8L` or `spring none`, up, down, roll, link, housing, margin; rate, free, solid, open,
+    closed, stop and unsprung of its coil-overs, as of `corner`; `axle rear gone`."""
     word, _, body = rest.strip().partition(" ")
     if word.lower() not in get_args(Axle):
         raise Problem(f"‘{word}’ is no axle.", where=word or "axle", hint=f"Write for example: {AXLE_EXAMPLE}")
@@ -46,7 +47,9 @@ def axle(job: Job, chosen: Chosen, rest: str) -> Done:
     if spring := _SPRING.match(body):
         name = None if spring[1].lower() == "none" else spring[1]
         return Done(f"Set the spring of the {end} axle", edits.hang_axle_spring(job, end, name), chosen)
-    name, value = typed_field(job, FIELDS, body, f"{end} axle", f"{AXLE_EXAMPLE}, or {SET_EXAMPLE}")
+    name, value = typed_field(job, {**FIELDS, **COIL_FIELDS}, body, f"{end} axle", f"{AXLE_EXAMPLE}, or {SET_EXAMPLE}")
+    if name in COIL_FIELDS:
+        return Done(f"Set {name} of the {end} coil-overs", edits.set_coil_over(job, end, **{name: value}), chosen)
     return Done(f"Set {name} of the {end} axle", edits.set_live_axle(job, end, **{FIELDS[name][0]: value}), chosen)
 
 

@@ -212,11 +212,13 @@ def stress(job: Job, chosen: Chosen, rest: str) -> Done:
     return Done(says, made, chosen)
 
 
+_ROLL = re.compile(r"\b(front|rear)\s+([^\s,]+(?:\s+(?!front\b|rear\b)[^\s,]+)?)", re.IGNORECASE)
+
+
 def rollstiff(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Roll stiffness of both axles: `rollstiff front 300 rear 220`."""
-    words = rest.lower().split()
-    found = dict(zip(words[::2], words[1::2], strict=False))
-    if len(words) % 2 or set(found) - {"front", "rear"} or not found:
+    """Roll stiffness of both axles: `rollstiff front 300 rear 220`; 0 leaves it to the springs that Run knows."""
+    found = {end.lower(): text for end, text in _ROLL.findall(rest)}
+    if not found or _ROLL.sub("", rest).strip(" ,"):
         raise Problem(
             f"‘{rest.strip()}’ is no roll stiffness.",
             where="rollstiff",
@@ -225,7 +227,8 @@ def rollstiff(job: Job, chosen: Chosen, rest: str) -> Done:
     units = units_of(job)
     changes = {f"roll_{end}": units.read_torsional_stiffness(text) for end, text in found.items()}
     return Done(
-        f"Set the roll stiffness {rest.strip()} {units.torsional_stiffness_name}",
+        "Set the roll stiffness: "
+        + ", ".join(f"{end} {units.torsional_stiffness(changes[f'roll_{end}'])}" for end in found),
         edits.set_proving(job, **changes),
         chosen,
     )

@@ -58,14 +58,24 @@ FIELDS: Mapping[str, tuple[str, Read]] = {
     "link": ("link", read_length),
     "margin": ("margin", read_length),
 }
+COIL_FIELDS: Mapping[str, tuple[str, Read]] = {
+    "rate": ("rate", lambda job, text: units_of(job).read_linear_stiffness(text)),
+    "free": ("free", read_length),
+    "solid": ("solid", read_length),
+    "open": ("open", read_length),
+    "closed": ("closed", read_length),
+    "stop": ("stop", read_length),
+    "unsprung": ("unsprung", lambda job, text: units_of(job).read_mass(text)),
+}
 _JOINTS = re.compile(r"^lower (\S+) (\S+) upper (\S+) (\S+) spring (\S+)$", re.IGNORECASE)
 
 
 def corner(job: Job, chosen: Chosen, rest: str) -> Done:
     """Hangs both wheels of an axle on double wishbones at joints of the left side, front then rear: `corner front lower
     J5L J9L upper J6L J10L spring J6L`; then sets its points, `corner front lower out 5, 590, 180` (also upper out, tie
-    in, tie out, spring out), `spring on lower`, upper or upright, camber, toe, up, down, rack, link, margin; `corner
-    front gone`."""
+    in, tie out, spring out), `spring on lower`, upper or upright, camber, toe, up, down, rack, link, margin; and what
+    is known of the coil-over, `corner front rate 28`, free and solid (the spring's lengths), open and closed (between
+    the damper's eyes), stop (the bump stop's height), unsprung (a wheel's mass); `corner front gone`."""
     word, _, body = rest.strip().partition(" ")
     if word.lower() not in get_args(Axle):
         raise Problem(f"‘{word}’ is no axle.", where=word or "corner", hint=f"Write for example: {CORNER_EXAMPLE}")
@@ -77,7 +87,9 @@ def corner(job: Job, chosen: Chosen, rest: str) -> Done:
     if hung:
         made = edits.hang(job, axle, (hung[1], hung[2]), (hung[3], hung[4]), hung[5])
         return Done(f"Hang the {axle} wheels on wishbones", made, chosen)
-    name, value = typed_field(job, FIELDS, body, f"{axle} corner", SET_EXAMPLE)
+    name, value = typed_field(job, {**FIELDS, **COIL_FIELDS}, body, f"{axle} corner", SET_EXAMPLE)
+    if name in COIL_FIELDS:
+        return Done(f"Set {name} of the {axle} coil-overs", edits.set_coil_over(job, axle, **{name: value}), chosen)
     return Done(f"Set {name} of the {axle} corner", edits.set_wishbones(job, axle, **{FIELDS[name][0]: value}), chosen)
 
 

@@ -7,12 +7,27 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ironcage.core.job.values.base import XYZ, Id, Size, Value
-from ironcage.units.quantity import ANGLE, LENGTH
+from ironcage.units.quantity import ANGLE, LENGTH, LINEAR_STIFFNESS, MASS
 
 Lean = Annotated[float, Field(ge=-0.5, le=0.5, allow_inf_nan=False), ANGLE]
 Travel = Annotated[float, Field(ge=0, le=400, allow_inf_nan=False), LENGTH]
+Length = Annotated[float, Field(ge=0, le=3000, allow_inf_nan=False), LENGTH]
 SpringOn = Literal["lower", "upper", "upright"]
 Axle = Literal["front", "rear"]
+
+
+class CoilOver(Value):
+    """A spring on its damper, one at each wheel; 0 where a figure is not known. rate: of the spring, N/mm; free, solid:
+    its length alone, and pressed until its coils touch; open, closed: between the damper's eyes at full length and
+    pressed together; stop: how high its bump stop is; unsprung: what moves with the wheel, kg."""
+
+    rate: Annotated[float, Field(ge=0, le=5000, allow_inf_nan=False), LINEAR_STIFFNESS] = 0.0
+    free: Length = 0.0
+    solid: Length = 0.0
+    open: Length = 0.0
+    closed: Length = 0.0
+    stop: Length = 0.0
+    unsprung: Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False), MASS] = 0.0
 
 
 class Wishbones(Value):
@@ -21,7 +36,7 @@ class Wishbones(Value):
     spring: the joint that the coil-over is hung at, spring_out: its outer end, spring_on: what carries that end;
     camber, toe: as set at ride height, negative with the top in, positive with the front edge in; up, down: the
     wheel's travel; rack: its travel to either side, 0 where nothing steers; link: outside diameter of the arms and
-    the rod; margin: to be kept clear by them."""
+    the rod; margin: to be kept clear by them; coil: what is known of the coil-over."""
 
     axle: Axle
     lower: tuple[Id, Id]
@@ -40,6 +55,7 @@ class Wishbones(Value):
     rack: Annotated[float, Field(ge=0, le=200, allow_inf_nan=False), LENGTH] = 0.0
     link: Size = 25.0
     margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
+    coil: CoilOver = CoilOver()
 
 
 class LinkedAxle(Value):
@@ -47,7 +63,8 @@ class LinkedAxle(Value):
     upper_out: its end on the axle; the right side's are their mirror images. rod: the joint that a track rod is hung
     at, rod_out: its end on the axle; spring: the joint of the left side that a coil-over is hung at, spring_out: its
     end on the axle; each may be left out. up, down: travel of both wheels; roll: how far the axle leans to either side;
-    link, housing: outside diameters of the links and of the axle; margin: to be kept clear by them."""
+    link, housing: outside diameters of the links and of the axle; margin: to be kept clear by them; coil: what is known
+    of each coil-over."""
 
     axle: Axle
     lower: Id
@@ -64,3 +81,4 @@ class LinkedAxle(Value):
     link: Size = 28.0
     housing: Size = 76.0
     margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
+    coil: CoilOver = CoilOver()

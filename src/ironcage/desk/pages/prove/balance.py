@@ -69,6 +69,8 @@ class BalanceTab(ProveTab):
             self.said.setText("")
             return
         units = units_of(self.job)
+        for field, roll in zip((self.front, self.rear), told.rolls, strict=True):
+            field.setPlaceholderText(f"{units.in_torsional_stiffness(roll):.0f} by its springs")
         self.share.setText(f"{told.share:.0%}")
         needs = ", ".join(f"{part:.0%} takes {units.torsional_stiffness(k)}" for part, k in told.needs)
         self.said.setText(

@@ -11,8 +11,10 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSlider, QVBoxLayout
 
 from ironcage.core.answers.run import liveaxle
-from ironcage.core.answers.run.corner import ASSUMED, Still, drawn_corners, stand_at
-from ironcage.core.answers.run.liveaxle import LinkedStill, axle_at
+from ironcage.core.answers.run import springs as coil_overs
+from ironcage.core.answers.run.corner import ASSUMED, AxleRun, Still, drawn_corners, stand_at
+from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill, axle_at
+from ironcage.core.answers.run.springs import SpringCurves, Sprung, springs_at, sprung
 from ironcage.core.answers.run.steering import turn_at
 from ironcage.core.answers.run.sweep import axle_tyres_at, tyre_at
 from ironcage.core.calc.linkage.steering import Turn
@@ -21,12 +23,12 @@ from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.axles import AXLE_EXAMPLE
 from ironcage.core.job.text.running import CORNER_EXAMPLE
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import Axle, LinkedAxle, Wishbones
+from ironcage.core.job.values.running import Axle, CoilOver, LinkedAxle, Wishbones
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.page import Card, Page, button, choice, column, heading, row
 from ironcage.desk.pages.run.points import PointRow, point_rows
-from ironcage.desk.pages.run.quantities import AXLE_READS, READS, Read
+from ironcage.desk.pages.run.quantities import AXLE_READS, READS, SPRING_READS, Read, rate_words
 from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
@@ -44,11 +46,15 @@ AXLES: tuple[Axle, ...] = get_args(Axle)
 @dataclass(frozen=True, eq=False)
 class Shown:
     """A corner or a live axle where the sliders stand, and the same one at the mark, None where it is not hung alike or
-    not worked out. turn: what both wheels make of it, where they are steered."""
+    not worked out. turn: what both wheels make of it, where they are steered. springs, sprung: what its coil-over does
+    there and over the travel, None where it has none or none is known; mark_sprung: over the travel at the mark."""
 
     still: Still | LinkedStill
     mark: Still | LinkedStill | None
     turn: Turn | None = None
+    springs: SpringCurves | None = None
+    sprung: Sprung | None = None
+    mark_sprung: Sprung | None = None
 
 
 def hung_of(job: Job, axle: Axle) -> Wishbones | LinkedAxle | None:
@@ -71,7 +77,14 @@ def shown_at(axle: Axle, travel: float, rack: float, mark: Job, job: Job) -> Sho
     except Problem:
         before = None
     still = stand(job, axle, up, side)
-    return Shown(still, before, turn_at(job, still) if isinstance(still, Still) else None)
+    return Shown(
+        still,
+        before,
+        turn_at(job, still) if isinstance(still, Still) else None,
+        springs_at(job, still),
+        sprung(job).get(axle),
+        sprung(mark).get(axle) if before else None,
+    )
 
 
 class RunPage(Page):
@@ -250,9 +263,13 @@ class RunPage(Page):
             label.setText(words)
         self.rack.setAccessibleName("Roll, the left wheel up" if on_axle else "Rack to the left")
         self.of.setText("Axle, now" if on_axle else "Left wheel, now")
-        self.assumed.say(" ".join(liveaxle.ASSUMED if on_axle else ASSUMED))
+        known = hung is not None and hung.coil != CoilOver()
+        assumed = (*(liveaxle.ASSUMED if on_axle else ASSUMED), *((coil_overs.ASSUMED,) if known else ()))
+        self.assumed.say(assumed[0], more=" ".join(assumed[1:]))
         reads = AXLE_READS if on_axle else READS
-        if reads is not self._reads:
+        if known:
+            reads = (*reads, *SPRING_READS)
+        if reads != self._reads:
             self._reads = reads
             self.what.clear()
             self.what.addItems([r.name for r in reads])
@@ -260,11 +277,11 @@ class RunPage(Page):
     def show_answer(self, job: Job, result: Shown | None, problem: Problem | None) -> None:
         self.result = result
         self.tell_empty(problem)
-        fits = result is not None and isinstance(result.still, LinkedStill) == (self._reads is AXLE_READS)
+        fits = result is not None and isinstance(result.still, LinkedStill) == (self._reads[:1] == AXLE_READS[:1])
         self.result = result = result if fits else None
         self.reads.show_rows(self._reads if result else ())
         self.at.setText(self._moment() if result else "")
-        self.told.setText(self._closes(result) if result else "")
+        self.told.setText(" ".join(filter(None, (self._closes(result), self._rates(result)))) if result else "")
         self._draw()
 
     def _moment(self) -> str:
@@ -302,13 +319,28 @@ class RunPage(Page):
         told = [f"{units.length(abs(v))} {w}" for v, w in ((up, "up"), (down, "down")) if v is not None]
         return f"✗ The links lock at {' and '.join(told)}." if told else "✗ The links do not reach at full rack."
 
-    def _value(self, read: Read, still: Still | LinkedStill | None) -> float | None:
-        if still is None or not still.found.closed[0, 0]:
+    def _rates(self, result: Shown) -> str:
+        """What the springs hold a leaning car with, and what rate swings how fast."""
+        if result.sprung is None or result.sprung.coil == CoilOver():
+            return ""
+        units, said = self.units, []
+        if result.sprung.roll:
+            said.append(f"Roll stiffness {units.torsional_stiffness(result.sprung.roll)}.")
+        if rates := result.sprung.rates():
+            told = ", ".join(f"{rate_words(units, rate)} for {swings:g} Hz" for swings, rate in rates.items())
+            said.append(f"Springs of {told}.")
+        return " ".join(said)
+
+    def _value(self, read: Read) -> float | None:
+        """A figure of the moment; None where the links do not reach, or it is not known."""
+        if self.result is None or not self.result.still.found.closed[0, 0]:
             return None
-        return float(read.value(still.told)[0, 0])
+        of: Any = self.result.springs if read.sprung else self.result.still.told
+        value = math.nan if of is None else float(read.value(of)[0, 0])
+        return None if math.isnan(value) and read.sprung else value
 
     def _now(self, read: Read) -> str:
-        value = self._value(read, self.result.still if self.result else None)
+        value = self._value(read)
         return "–" if value is None else read.shown(self.units, value)
 
     def _change_of(self, read: Read) -> str:
@@ -316,11 +348,15 @@ class RunPage(Page):
             return ""
         run = self.result.still.run
         at_rest = int(np.abs(run.found.travel).argmin())
-        value, start = self._value(read, self.result.still), float(read.value(run.told)[at_rest, run.straight])
+        over = _over(read, run, self.result.sprung)
+        start = math.nan if over is None else float(over[at_rest, run.straight])
+        value = self._value(read)
         if value is None or not math.isfinite(start):
             return ""
         change = value - start
-        return f"{'+' if change >= 0 else '−'}{read.shown(self.units, abs(change))}"
+        text = read.shown(self.units, abs(change))
+        fell = change < 0 and any(digit in text for digit in "123456789")  # no figure falls by nothing
+        return f"{'−' if fell else '+'}{text}"
 
     def _draw(self) -> None:
         """Show the curve of what is picked, and the wheels on the table with its figure."""
@@ -334,11 +370,13 @@ class RunPage(Page):
         if self.result is None:
             return None
         still, read, units = self.result.still, self._reads[self.what.currentIndex()], self.units
-        curves = list(self._curves(read, self.result.mark, "at the mark", ghost=True)) if self.result.mark else []
-        curves += self._curves(read, still, read.name)
+        mark, curves = self.result.mark, list[Curve]()
+        if mark:
+            curves += self._curves(read, mark, self.result.mark_sprung, "at the mark", ghost=True)
+        curves += self._curves(read, still, self.result.sprung, read.name)
         if not any(c.xs.size for c in curves):
             return None
-        value = self._value(read, still)
+        value = self._value(read)
         spots = (
             ()
             if value is None
@@ -357,12 +395,16 @@ class RunPage(Page):
             spots=spots,
         )
 
-    def _curves(self, read: Read, still: Still | LinkedStill, name: str, *, ghost: bool = False) -> list[Curve]:
-        run, units = still.run, self.units
+    def _curves(
+        self, read: Read, still: Still | LinkedStill, of: Sprung | None, name: str, *, ghost: bool = False
+    ) -> list[Curve]:
+        run, units, over = still.run, self.units, _over(read, still.run, of)
+        if over is None:
+            return []
         nearest = int(np.abs(run.found.rack - still.rack).argmin())
-        good = run.found.closed[:, nearest]
+        good = run.found.closed[:, nearest] & np.isfinite(over[:, nearest])
         xs = np.array([units.in_length(float(t)) for t in run.found.travel[good]])
-        ys = np.array([read.drawn(units, float(v)) for v in read.value(run.told)[good, nearest]])
+        ys = np.array([read.drawn(units, float(v)) for v in over[good, nearest]])
         return [Curve(name, xs, ys, ghost=ghost)] if xs.size else []
 
     def _paint(self, brush: Brush) -> None:
@@ -393,6 +435,13 @@ class RunPage(Page):
 
 def _tyres(job: Job, still: Still | LinkedStill) -> tuple[Body, ...]:
     return axle_tyres_at(job, still) if isinstance(still, LinkedStill) else tyre_at(job, still)
+
+
+def _over(read: Read, run: AxleRun | LinkedRun, of: Sprung | None) -> Any:
+    """A figure over the whole travel (n, m); None where nothing is known of it."""
+    if read.sprung:
+        return read.value(of.over) if of else None
+    return read.value(run.told)
 
 
 def _side(steer: float) -> str:

@@ -5,7 +5,8 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import LinkedAxle, Wishbones
+from ironcage.core.job.values.running import CoilOver, LinkedAxle, Wishbones
+from ironcage.desk.pages.run.quantities import rate_words
 from ironcage.units import Units
 
 Place = tuple[float, float, float]
@@ -59,6 +60,21 @@ def _of_wishbones(
     yield PointRow("rack", "rack, each way", units.length(hung.rack))
     yield PointRow("link", "links' diameter", units.length(hung.link))
     yield PointRow("margin", "links keep clear", units.length(hung.margin))
+    yield from _of_coil(hung.coil, units)
+
+
+def _of_coil(coil: CoilOver, units: Units) -> Iterable[PointRow]:
+    """What is known of a coil-over."""
+    yield PointRow("rate", "spring's rate", rate_words(units, coil.rate) if coil.rate else "–")
+    for words, name, value in (
+        ("free", "spring alone, length", coil.free),
+        ("solid", "coils touching, length", coil.solid),
+        ("open", "damper, full length", coil.open),
+        ("closed", "damper, pressed together", coil.closed),
+        ("stop", "bump stop's height", coil.stop),
+    ):
+        yield PointRow(words, name, units.length(value) if value else "–")
+    yield PointRow("unsprung", "moves with a wheel", units.mass(coil.unsprung) if coil.unsprung else "–")
 
 
 def _of_axle(
@@ -82,3 +98,5 @@ def _of_axle(
     yield PointRow("link", "links' diameter", units.length(hung.link))
     yield PointRow("housing", "axle's diameter", units.length(hung.housing))
     yield PointRow("margin", "links keep clear", units.length(hung.margin))
+    if hung.spring:
+        yield from _of_coil(hung.coil, units)

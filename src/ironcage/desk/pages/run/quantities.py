@@ -11,9 +11,9 @@ from ironcage.units import Units
 
 @dataclass(frozen=True)
 class Read:
-    """value: from what is told of a corner (`CornerCurves`) or of a live axle (`AxleTold`), in rad, mm or as a ratio;
-    shown: as the builder reads it; axis: the chart's name with its unit; drawn: a value as the chart counts it; tip:
-    what it means."""
+    """value: from what is told of a corner (`CornerCurves`), of a live axle (`AxleTold`) or, where `sprung`, of its
+    springs (`SpringCurves`), in rad, mm, N or as a ratio; shown: as the builder reads it; axis: the chart's name with
+    its unit; drawn: a value as the chart counts it; tip: what it means."""
 
     name: str
     value: Callable[[Any], Floats]
@@ -21,6 +21,7 @@ class Read:
     axis: Callable[[Units], str]
     drawn: Callable[[Units, float], float]
     tip: str
+    sprung: bool = False
 
 
 def _angle(name: str, value: Callable[[Any], Floats], tip: str) -> Read:
@@ -38,6 +39,15 @@ def _length(name: str, value: Callable[[Any], Floats], tip: str) -> Read:
     )
 
 
+_MOTION_RATIO = Read(
+    "motion ratio",
+    lambda c: c.motion_ratio,
+    lambda u, v: "–" if math.isnan(v) else f"{v:.3f}",
+    lambda u: "motion ratio",
+    lambda u, v: v,
+    "How far the coil-over shortens, as a share of the wheel's travel",
+)
+
 READS: tuple[Read, ...] = (
     _angle("camber", lambda c: c.camber, "Positive with the top of the wheel out"),
     _angle("toe in", lambda c: c.toe_in, "Positive with the front edge in; over the travel it is bump steer"),
@@ -48,14 +58,7 @@ READS: tuple[Read, ...] = (
     _length("track change", lambda c: c.out, "Of this wheel, outwards"),
     _length("wheelbase change", lambda c: c.ahead, "Of this wheel, forwards"),
     _length("roll centre", lambda c: c.roll_centre, "Height over the ground"),
-    Read(
-        "motion ratio",
-        lambda c: c.motion_ratio,
-        lambda u, v: f"{v:.3f}",
-        lambda u: "motion ratio",
-        lambda u, v: v,
-        "How far the coil-over shortens, as a share of the wheel's travel",
-    ),
+    _MOTION_RATIO,
     _length("coil-over length", lambda c: c.spring, "Between both of its ends"),
 )
 
@@ -83,4 +86,60 @@ AXLE_READS: tuple[Read, ...] = (
     ),
     _length("bind", lambda a: a.curves.bind, "The most that a link would have to be longer or shorter"),
     _length("coil-over length", lambda a: a.spring, "Of the left one, between both of its ends"),
+    _MOTION_RATIO,
+)
+
+
+def rate_words(units: Units, n_per_mm: float) -> str:
+    """A spring's or a wheel's rate, finer than a frame's stiffness is told."""
+    return f"{units.in_linear_stiffness(n_per_mm):.1f} {units.linear_stiffness_name}"
+
+
+def _reserve(name: str, value: Callable[[Any], Floats], tip: str) -> Read:
+    """What is left of a coil-over's travel, mm."""
+    return Read(
+        name,
+        value,
+        lambda u, v: "–" if math.isnan(v) else u.length(v),
+        lambda u: f"{name}, {u.length_name}",
+        lambda u, v: u.in_length(v),
+        tip,
+        sprung=True,
+    )
+
+
+SPRING_READS: tuple[Read, ...] = (
+    Read(
+        "wheel load",
+        lambda s: s.load,
+        lambda u, v: "–" if math.isnan(v) else u.force(v),
+        lambda u: f"wheel load, {u.force_name}",
+        lambda u, v: float(u.in_force(v).replace(",", "")),
+        "What the spring presses the wheel down with; at ride height half of its axle's weight, less the unsprung part",
+        sprung=True,
+    ),
+    Read(
+        "wheel rate",
+        lambda s: s.rate,
+        lambda u, v: "–" if math.isnan(v) else rate_words(u, v),
+        lambda u: f"wheel rate, {u.linear_stiffness_name}",
+        lambda u, v: u.in_linear_stiffness(v),
+        "How much more load each mm of travel takes",
+        sprung=True,
+    ),
+    Read(
+        "ride frequency",
+        lambda s: s.swings,
+        lambda u, v: "–" if math.isnan(v) else f"{v:.2f} Hz",
+        lambda u: "ride frequency, Hz",
+        lambda u, v: v,
+        "How often in a second this end swings on its springs, the tyres not counted",
+        sprung=True,
+    ),
+    _reserve("to the bump stop", lambda s: s.to_stop, "What is left until the damper touches its bump stop"),
+    _reserve("to solid", lambda s: s.to_solid, "What is left until the damper is pressed together"),
+    _reserve("to coil bind", lambda s: s.to_bind, "What is left until the spring's coils touch"),
+    _reserve(
+        "to full length", lambda s: s.to_full, "What is left until the damper is at full length and holds the wheel"
+    ),
 )

@@ -1,0 +1,216 @@
+"""What the coil-overs of each end do over travel: their squeeze and force, the wheel's rate and ride frequency, and
+what is left until a bump stop, a solid damper, touching coils or full length."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from ironcage.core.answers.run.corner import AxleRun, Still, runs
+from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill, axle_runs, lengths_at
+from ironcage.core.answers.shared.cache import remembered
+from ironcage.core.answers.shared.mass import weigh
+from ironcage.core.calc.car.springs import (
+    Floats,
+    frequency,
+    leaning_stiffness,
+    rate_for,
+    roll_stiffness,
+    wheel_rate,
+)
+from ironcage.core.calc.frames.load_distribution import G
+from ironcage.core.calc.linkage.wishbone import curves, poses
+from ironcage.core.job import edits
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import CoilOver, LinkedAxle, Wishbones
+from ironcage.problem import Problem
+
+SLOPE_MM, LEAN_RAD = 0.5, 0.002  # the steps by which the motion ratio's and a leaning spring's changes are taken
+SWINGS = (1.5, 2.0, 2.5)  # ride frequencies that a rate is told for, in a second
+ASSUMED = (
+    "At ride height a spring carries half of its axle's weight less what moves with the wheel; bump stops, dampers, "
+    "anti-roll bars, bushes and tyres add no rate."
+)
+
+
+@dataclass(frozen=True, eq=False)
+class SpringCurves:
+    """A coil-over at each travel and rack or roll (n, m); nan where a figure is not known. length: between its eyes,
+    squeeze: how far the spring is pressed together, mm; force: in it, load: of it on the wheel, N; rate: at the wheel,
+    N/mm; swings: ride frequency, Hz; to_stop, to_solid, to_bind, to_full: what is left until the bump stop is touched,
+    the damper is solid, coils touch, and the damper is at full length, mm, negative beyond that."""
+
+    length: Floats
+    squeeze: Floats
+    force: Floats
+    load: Floats
+    rate: Floats
+    swings: Floats
+    to_stop: Floats
+    to_solid: Floats
+    to_bind: Floats
+    to_full: Floats
+
+
+@dataclass(frozen=True)
+class AtRest:
+    """A coil-over at ride height. mass: that it carries, kg, None where that is not known; ratio: its shortening for
+    each mm of travel, slope: how that changes, 1/mm; length: between its eyes, mm."""
+
+    mass: float | None
+    ratio: float
+    slope: float
+    length: float
+
+    @property
+    def force(self) -> float | None:
+        """In the spring, N."""
+        return None if self.mass is None else self.mass * G / self.ratio
+
+
+@dataclass(frozen=True, eq=False)
+class Sprung:
+    """The coil-overs of an end over its whole travel, and at ride height. roll: what both hold a leaning car with,
+    N·mm/rad, None where a rate or what they carry is not known; ends: at which travel each of SpringCurves' reserves is
+    used up, mm, by its name without `to_`; only those that are, level and straight ahead; middle: the row and column of
+    ride height in `over`."""
+
+    coil: CoilOver
+    over: SpringCurves
+    middle: tuple[int, int]
+    rest: AtRest
+    roll: float | None
+    ends: Mapping[str, float]
+
+    def rates(self) -> dict[float, float]:
+        """The spring's rate, N/mm, for each of SWINGS; nothing where what it carries is not known."""
+        rest = self.rest
+        if rest.mass is None or rest.force is None:
+            return {}
+        told = {s: rate_for(s, rest.mass, rest.force, rest.ratio, rest.slope) for s in SWINGS}
+        return {s: rate for s, rate in told.items() if rate > 0}
+
+
+@remembered("wishbones", "live_axles", "joints", "wheels", "parts", "people", "tubes", "shelf", "masses", "fittings",
+            "brief")  # fmt: skip
+def sprung(job: Job) -> dict[str, Sprung]:
+    """The coil-overs of each end that has some, by its name. Raises Problem as `runs` and `axle_runs` do."""
+    found: list[AxleRun | LinkedRun] = [*(runs(job) if job.wishbones else ()), *axle_runs(job)]
+    return {run.hung.axle: made for run in found if (made := _sprung(job, run)) is not None}
+
+
+def _sprung(job: Job, run: AxleRun | LinkedRun) -> Sprung | None:
+    told, travel = run.told, run.found.travel
+    row = int(np.abs(travel).argmin())
+    length, ratio = float(told.spring[row, run.straight]), float(told.motion_ratio[row, run.straight])
+    if not np.isfinite(length) or abs(ratio) < 1e-6:
+        return None
+    near = _near(job, run, float(travel[row]), float(run.found.rack[run.straight]))
+    slope = float(near[1][2, 0] - near[1][0, 0]) / (2 * SLOPE_MM)
+    rest = AtRest(_carried(job, run.hung), ratio, slope, length)
+    slopes = np.gradient(told.motion_ratio, travel, axis=0) if len(travel) > 1 else np.full_like(told.spring, slope)
+    over = _curves(run.hung.coil, rest, told.spring, told.motion_ratio, slopes)
+    return Sprung(
+        run.hung.coil, over, (row, run.straight), rest, _roll(job, run, rest), _ends(over, travel, run.straight)
+    )
+
+
+def roll_stiffnesses(job: Job) -> tuple[float, float]:
+    """Of the front and the rear axle, N·mm/rad: as typed, else as their springs give it; 0 where neither is known."""
+    p = job.proving
+    if p.roll_front and p.roll_rear:
+        return p.roll_front, p.roll_rear
+    try:
+        found = sprung(job)
+    except Problem:  # Run says so
+        found = {}
+    front, rear = (found[end].roll or 0.0 if end in found else 0.0 for end in ("front", "rear"))
+    return p.roll_front or front, p.roll_rear or rear
+
+
+def springs_at(job: Job, still: Still | LinkedStill) -> SpringCurves | None:
+    """The coil-over of the left wheel at one travel and rack or roll (1, 1); None where there is none."""
+    of = sprung(job).get(still.run.hung.axle)
+    if of is None or not still.found.closed[0, 0]:
+        return None
+    lengths, ratios = _near(job, still.run, still.travel, still.rack)
+    slope = (ratios[2:] - ratios[:1]) / (2 * SLOPE_MM)
+    return _curves(of.coil, of.rest, lengths[1:2], ratios[1:2], slope)
+
+
+def _near(job: Job, run: AxleRun | LinkedRun, travel: float, rack: float) -> tuple[Floats, Floats]:
+    """The coil-over's length and motion ratio (3, 1) just under a travel, at it, and just over it."""
+    rows = travel + np.array([-SLOPE_MM, 0.0, SLOPE_MM])
+    if isinstance(run, LinkedRun):
+        return lengths_at(job, run, rows, np.array([rack]))
+    told = curves(poses(run.corner, rows, np.array([rack])))
+    return told.spring, told.motion_ratio
+
+
+def _curves(coil: CoilOver, rest: AtRest, length: Floats, ratio: Floats, slope: Floats) -> SpringCurves:
+    nothing = np.full_like(length, np.nan)
+    squeeze = force = load = rate = swings = nothing
+    if coil.rate and rest.force is not None and rest.mass is not None:
+        squeeze = np.maximum(rest.force / coil.rate + rest.length - length, 0.0)  # beyond that it hangs loose
+        force = coil.rate * squeeze
+        load = force * ratio
+        rate = np.where(squeeze > 0, wheel_rate(coil.rate, force, ratio, slope), 0.0)
+        swings = frequency(rate, rest.mass)
+    return SpringCurves(
+        length,
+        squeeze,
+        force,
+        load,
+        rate,
+        swings,
+        to_stop=length - coil.closed - coil.stop if coil.closed and coil.stop else nothing,
+        to_solid=length - coil.closed if coil.closed else nothing,
+        to_bind=coil.free - coil.solid - squeeze if coil.free and coil.solid else nothing,
+        to_full=coil.open - length if coil.open else nothing,
+    )
+
+
+def _carried(job: Job, hung: Wishbones | LinkedAxle) -> float | None:
+    """What one spring of an end carries at rest, kg; None where wheels or masses are missing, or less is left than
+    moves with the wheel."""
+    weighed = weigh(job)
+    if weighed.front_share is None or weighed.car.mass <= 0:
+        return None
+    share = weighed.front_share if hung.axle == "front" else 1 - weighed.front_share
+    carried = share * weighed.car.mass / 2 - hung.coil.unsprung
+    return carried if carried > 0 else None
+
+
+def _roll(job: Job, run: AxleRun | LinkedRun, rest: AtRest) -> float | None:
+    rate, force = run.hung.coil.rate, rest.force
+    if not rate or force is None:
+        return None
+    if isinstance(run, AxleRun):
+        track = 2 * abs(edits.left_wheel(job, run.hung.axle).y)
+        return roll_stiffness(wheel_rate(rate, force, rest.ratio, rest.slope), track)
+    lengths = lengths_at(job, run, np.zeros(1), np.array([-LEAN_RAD, 0.0, LEAN_RAD]))[0][0]
+    rise = float(lengths[2] - lengths[0]) / (2 * LEAN_RAD)
+    bend = float(lengths[2] - 2 * lengths[1] + lengths[0]) / LEAN_RAD**2
+    return leaning_stiffness(rate, force / rate, rise, bend)
+
+
+def _ends(over: SpringCurves, travel: Floats, straight: int) -> dict[str, float]:
+    """Where each reserve is used up first, going up, or down for full length and a loose spring."""
+    reserves = {
+        "stop": over.to_stop,
+        "solid": over.to_solid,
+        "bind": over.to_bind,
+        "full": over.to_full,
+        "loose": over.squeeze,
+    }
+    made = {}
+    for name, values in reserves.items():
+        way = -1 if name in ("full", "loose") else 1
+        left, at = values[::way, straight], travel[::way]
+        past = np.flatnonzero(left <= 0)
+        if past.size:
+            n = int(past[0])
+            made[name] = float(at[n]) if n == 0 else float(np.interp(0.0, -left[n - 1 : n + 1], at[n - 1 : n + 1]))
+    return made

@@ -1,0 +1,48 @@
+"""A wheel on its spring: rates, ride frequencies and roll stiffness, by the motion ratio that its links give it.
+
+The ratio r is how far the spring shortens for each mm that the wheel rises. By virtual work a force F in the spring is
+F·r at the wheel, and the wheel's rate is its derivative over the travel z, k·r² + F·dr/dz. Tyres are rigid; N, mm, kg.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Figures = TypeVar("Figures", float, Floats)
+N_PER_KG_HZ2 = (2 * math.pi) ** 2 / 1000  # the rate, N/mm, that swings a kilogram once a second
+
+
+def wheel_rate(rate: float, force: Figures, ratio: Figures, slope: Figures) -> Figures:
+    """The rate at the wheel, N/mm, of a spring's rate, N/mm, with a force in it, N; ratio: how far the spring shortens
+    for each mm of travel, slope: how that changes, 1/mm."""
+    return rate * ratio**2 + force * slope
+
+
+def frequency(rate: Figures, mass: float) -> Figures:
+    """How often in a second a sprung mass, kg, swings on a wheel's rate, N/mm; not a number where the rate pushes the
+    wrong way."""
+    with np.errstate(invalid="ignore"):
+        return np.sqrt(rate / (N_PER_KG_HZ2 * mass))
+
+
+def rate_for(swings: float, mass: float, force: float, ratio: float, slope: float) -> float:
+    """The spring's rate, N/mm, on which a mass swings so often in a second; other figures as of `wheel_rate`. Not
+    positive where the links alone swing it faster."""
+    return (N_PER_KG_HZ2 * mass * swings**2 - force * slope) / ratio**2
+
+
+def roll_stiffness(rate: float, track: float) -> float:
+    """What two wheels of a rate each, N/mm, a track apart, mm, hold a leaning car with, N·mm/rad."""
+    return rate * track**2 / 2
+
+
+def leaning_stiffness(rate: float, squeeze: float, rise: float, bend: float) -> float:
+    """The same of two springs between the car and an axle that leans as one, N·mm/rad: the second derivative of their
+    energy. squeeze: how far each is pressed together, mm; rise, bend: the first and second derivative of its length by
+    the lean, mm/rad and mm/rad²."""
+    return 2 * rate * (rise**2 - squeeze * bend)

@@ -1,0 +1,34 @@
+"""What is known of the springs and dampers of an end."""
+
+from __future__ import annotations
+
+from ironcage.core.job.edits.axles import find_live_axle, set_live_axle
+from ironcage.core.job.edits.running import set_wishbones
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import LinkedAxle
+from ironcage.problem import Problem
+from ironcage.units import said
+
+
+def set_coil_over(job: Job, axle: str, **changes: float) -> Job:
+    """Change what is known of the coil-overs of an end on wishbones or a live axle: mm, N/mm, kg. Refuses a spring that
+    is longer solid than free, and a damper that is longer closed than open."""
+    hung = next((w for w in job.wishbones if w.axle == axle), None) or find_live_axle(job, axle)
+    coil = hung.coil.but(**changes)
+    if coil.free and coil.solid >= coil.free:
+        raise Problem(
+            f"The spring would be {said.length(coil.solid)} long with its coils touching and {said.length(coil.free)} "
+            "alone.",
+            where="solid",
+            hint="Measure it alone (free), and pressed together (solid).",
+        )
+    if coil.open and coil.closed >= coil.open:
+        raise Problem(
+            f"The damper would be {said.length(coil.closed)} long pressed together and {said.length(coil.open)} at "
+            "full length.",
+            where="closed",
+            hint="Measure between its eyes, at full length (open) and pressed together (closed).",
+        )
+    if isinstance(hung, LinkedAxle):
+        return set_live_axle(job, axle, coil=coil)
+    return set_wishbones(job, axle, coil=coil)

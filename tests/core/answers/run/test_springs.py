@@ -1,0 +1,118 @@
+"""Springs and dampers in a job: what is told of them, what is found, and what Prove takes from them."""
+
+import numpy as np
+import pytest
+
+from ironcage.core.answers.findings.checks import find_snags
+from ironcage.core.answers.prove.balance import roll_balance
+from ironcage.core.answers.run import roll_stiffnesses
+from ironcage.core.answers.run.corner import stand_at
+from ironcage.core.answers.run.springs import Sprung, springs_at, sprung
+from ironcage.core.answers.shared.mass import weigh
+from ironcage.core.job import edits
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
+from ironcage.problem import Problem, plain
+from ironcage.samples import sample
+from tests.core.lines import typed
+
+CURE = "corner front spring out 4, 470, 188"
+
+
+@pytest.fixture
+def car() -> Job:
+    return sample("sandpiper")
+
+
+def front(job: Job) -> Sprung:
+    return sprung(job)["front"]
+
+
+def found(job: Job) -> dict[str, str]:
+    return {s.code: plain(s.what) for s in find_snags(job) if s.code.startswith("coil-over")}
+
+
+def test_the_demos_dampers_are_solid_too_soon_and_the_second_hole_cures_it(car: Job) -> None:
+    assert found(car) == {
+        "coil-over solid": "The front dampers are solid at 38.4 mm up, before the travel that is typed in."
+    }
+    solid = stand_at(car, "front", front(car).ends["solid"], 0.0)
+    assert float(solid.told.spring[0, 0]) == pytest.approx(390, abs=0.01)
+    cured = typed(car, CURE)
+    assert found(cured) == {}
+    assert front(cured).ends == {"stop": pytest.approx(31.4, abs=0.1)}
+
+
+def test_a_spring_carries_half_of_its_axle_less_what_moves_with_the_wheel(car: Job) -> None:
+    of, weighed = front(car), weigh(car)
+    assert of.rest.mass == pytest.approx(weighed.front_share * weighed.car.mass / 2 - 16)
+    assert of.over.load[of.middle] == pytest.approx(of.rest.mass * 9.80665, rel=1e-6)
+    assert of.over.squeeze[of.middle] == pytest.approx(of.rest.mass * 9.80665 / of.rest.ratio / 60, rel=1e-6)
+
+
+def test_rate_is_how_the_load_changes_over_the_travel(car: Job) -> None:
+    of = front(car)
+    travel = np.linspace(-50, 50, len(of.over.load))
+    by_load = np.gradient(of.over.load[:, of.middle[1]], travel)
+    assert of.over.rate[2:-2, of.middle[1]] == pytest.approx(by_load[2:-2], rel=2e-4)
+    here = springs_at(car, stand_at(car, "front", 25.0, 0.0))
+    assert here is not None
+    assert here.rate[0, 0] == pytest.approx(np.interp(25, travel, of.over.rate[:, of.middle[1]]), rel=2e-4)
+    assert here.to_solid[0, 0] == pytest.approx(here.length[0, 0] - 390)
+
+
+def test_the_rate_that_is_told_for_a_frequency_swings_so(car: Job) -> None:
+    for swings, rate in front(car).rates().items():
+        of = front(typed(car, f"corner front rate {rate:.4f}"))
+        assert of.over.swings[of.middle] == pytest.approx(swings, abs=2e-4)
+
+
+@pytest.mark.parametrize(
+    ("lines", "code", "says"),
+    [
+        (["corner front solid 140"], "coil-over bind", "springs' coils touch at"),
+        (["corner front open 395"], "coil-over full", "do not fit: 406.7 mm between their eyes"),
+        (["corner front open 420"], "coil-over full", "are at full length at"),
+        (["corner front closed 410"], "coil-over solid", "and 410.0 mm pressed together"),
+        (["corner front rate 200"], "coil-over loose", "hang loose from"),
+    ],
+)
+def test_what_ends_a_coil_over_is_found(car: Job, lines: list[str], code: str, says: str) -> None:
+    assert says in found(typed(car, *lines))[code]
+
+
+def test_prove_takes_roll_stiffness_from_springs_until_it_is_typed() -> None:
+    litter = typed(sample("fell-litter"), "axle rear rate 30", "rollstiff front 0 rear 0")
+    front_roll, rear_roll = roll_stiffnesses(typed(litter, "rollstiff front 300 N·m/deg"))
+    assert rear_roll == sprung(litter)["rear"].roll > 0
+    assert roll_balance(typed(litter, "rollstiff front 300 N·m/deg")).rigid == front_roll / (front_roll + rear_roll)
+    typed_in = roll_stiffnesses(typed(litter, "rollstiff front 300 N·m/deg rear 200 N·m/deg"))
+    assert typed_in[1] != rear_roll
+    with pytest.raises(Problem, match="roll stiffness of both axles is not known"):
+        roll_balance(litter)
+
+
+@pytest.mark.parametrize(
+    ("line", "says"),
+    [
+        ("corner front solid 200", "The spring would be 200.0 mm long with its coils touching and 190.0 mm alone"),
+        ("corner front closed 500", "The damper would be 500.0 mm long pressed together and 445.0 mm at full length"),
+        ("corner front rate soft", "soft"),
+        ("corner rear rate 20", "rear"),
+        ("corner front sprung 20", "The front corner has no ‘sprung 20’"),
+    ],
+)
+def test_springs_that_can_not_be_are_refused(car: Job, line: str, says: str) -> None:
+    with pytest.raises(Problem) as refused:
+        understand(line, car)
+    assert says in plain(str(refused.value))
+
+
+def test_figures_that_are_not_known_are_left_open(car: Job) -> None:
+    bare = typed(car, "corner front rate 0", "corner front closed 0", "corner front open 0", "corner front stop 0")
+    of = front(bare)
+    assert np.isnan(of.over.rate).all()
+    assert np.isnan(of.over.to_solid).all()
+    assert of.roll is None
+    assert of.ends == {}
+    assert sprung(edits.set_coil_over(car, "front", unsprung=900.0))["front"].rest.mass is None
