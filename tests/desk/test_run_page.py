@@ -166,3 +166,34 @@ def test_an_end_without_known_springs_lists_none_of_their_figures(drive, page) -
     assert "ride frequency" not in [r.name for r in page.reads.model.rows]
     assert "camber" in [r.name for r in page.reads.model.rows]
     assert "Roll stiffness" not in drive.read()
+
+
+def test_a_beam_is_hung_from_the_menu_steered_by_the_slider_and_told_over_its_steering(drive) -> None:
+    window = drive.start(sample("skerry")).window
+    drive.key(Qt.Key.Key_3)
+    drive.settle()
+    page = window.pages["run"]
+    assert cells(page.points, row(page, "steering arm's end")) == ["steering arm's end", "-85.0, 440.0, 165.0"]
+    assert not page.travel.isEnabled()
+    drive.key(Qt.Key.Key_End, page.rack)
+    drive.settle()
+    assert "drop arm 45.0° to the left" in drive.read()
+    assert figure(page, "left wheel steers")[:2] == ["left wheel steers", "26.94°"]
+    assert figure(page, "Ackermann") == ["Ackermann", "-7 %", ""]
+    retype(drive, page.points, row(page, "steering arm's end"), "x, y, z or value, mm", "-85, 380, 165")
+    drive.settle()
+    assert figure(page, "Ackermann")[1] == "98 %"
+    page.reads.list.selectRow(next(n for n, r in enumerate(page.reads.model.rows) if r.name == "turning circle"))
+    chart = page.findChild(Plot).chart
+    assert (chart.across.name, chart.up.name) == ("drop arm to the left, °", "turning circle, mm")
+    assert [c.ghost for c in chart.curves] == [True, False]
+
+    drive.press("Take out")
+    drive.settle()
+    assert not page.points.model.rows
+    drive.from_menu(page.hanging, "On a beam with kingpins")
+    drive.settle()
+    assert cells(page.points, row(page, "drop arm's pivot"))[1] == "none: a rack"
+    retype(drive, page.points, row(page, "kingpin, upper end"), "x, y, z or value, mm", "0, 380, 10")
+    assert "would be upside down" in page.points.refusal.text()
+    drive.key(Qt.Key.Key_Escape, page.points.list)

@@ -97,6 +97,16 @@ _LINES = (
     "add panel joints J2L J3L J3R J2R, thickness 1.2, fixing riveted, pitch 40",
     "add panel joints J3L J4L J4R J3R, thickness 1.2, fixing riveted, pitch 40",
     "lock 28",
+    "beam front",
+    "beam front lower 8, 392, 90",
+    "beam front upper -8, 376, 170",
+    "beam front arm -85, 440, 165",  # splayed outwards: the fault that docs/steps/run.md cures
+    "beam front rod -105, 25, 165",
+    "beam front pivot -65, 0, 200",
+    "beam front column -200, 0, 484",
+    "beam front turn 45",
+    "beam front toe 0.1",
+    "beam front link 10",
     "level landing 2",
     "case jack at J7L J7R",
 )

@@ -4,7 +4,8 @@ from typing import Any
 
 import numpy as np
 
-from ironcage.core.answers.run import liveaxle
+from ironcage.core.answers.run import beam, liveaxle
+from ironcage.core.answers.run.beam import BeamRun, beam_runs
 from ironcage.core.answers.run.corner import ASSUMED, AxleRun, runs
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
 from ironcage.core.answers.run.springs import ASSUMED as springs_assumed
@@ -22,16 +23,18 @@ def say_run(job: Job) -> Said:
     """Every end on wishbones, its left corner over its travel, straight ahead and at full rack; every live axle over
     its travel, level and leaning both ways."""
     try:
-        found = runs(job) if job.wishbones or not job.live_axles else ()
+        found = runs(job) if job.wishbones or not (job.live_axles or job.beams) else ()
+        beams = beam_runs(job)
         live = axle_runs(job)
         springs = sprung(job)
     except Problem as problem:
         return {"not_told": problem.sentence}
-    assumed = (*(ASSUMED if found else ()), *(liveaxle.ASSUMED if live else ()))
+    assumed: tuple[str, ...] = (*(ASSUMED if found else ()), *(liveaxle.ASSUMED if live else ()))
+    assumed = (*assumed, *(beam.ASSUMED if beams else ()))
     told = [_coil_over(end, of) for end, of in springs.items() if of.coil != CoilOver()]
     assumed = (*assumed, springs_assumed) if told else assumed
     return {
-        "axles": [*map(_axle, found), *map(_live_axle, live)],
+        "axles": [*map(_axle, found), *map(_live_axle, live), *map(_beam, beams)],
         "coil_overs": told,
         "assumptions": list(assumed),
     }
@@ -51,6 +54,31 @@ def _coil_over(end: str, of: Sprung) -> Said:
         "roll_stiffness_Nm_per_deg": None if of.roll is None else round(of.roll * N_M_PER_DEGREE, 2),
         "used_up_at_mm": {name: round(at, 3) for name, at in of.ends.items()},
         "rate_for_hz_N_per_mm": {f"{swings:g}": round(rate, 3) for swings, rate in of.rates().items()},
+    }
+
+
+def _beam(run: BeamRun) -> Said:
+    told, turns = run.told, run.hung.pivot is not None
+    return {
+        "beam": run.hung.axle,
+        "closes": run.closes,
+        "caster_deg": round(float(np.degrees(told.caster[0, run.straight])), 4),
+        "kingpin_deg": round(float(np.degrees(told.kingpin[0, run.straight])), 4),
+        "scrub_mm": round(float(told.scrub[0, run.straight]), 3),
+        "trail_mm": round(float(told.trail[0, run.straight]), 3),
+        "positions": [
+            {
+                ("drop_arm_deg" if turns else "rack_mm"): round(float(np.degrees(way) if turns else way), 3),
+                "left_deg": round(float(np.degrees(told.left[0, n])), 4),
+                "right_deg": round(float(np.degrees(told.right[0, n])), 4),
+                "camber_deg": round(float(np.degrees(told.camber[0, n])), 4),
+                "rise_mm": round(float(told.rise[0, n]), 3),
+                "ackermann": _known(told.ackermann[0, n], 4),
+                "circle_mm": _known(told.circle[0, n], 1),
+            }
+            for n, way in enumerate(run.found.rack)
+            if run.found.closed[0, n] and n % EACH == 0
+        ],
     }
 
 

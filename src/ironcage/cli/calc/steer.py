@@ -7,11 +7,11 @@ import numpy as np
 from pydantic import Field
 
 from ironcage.cli.calc.question import Asked, Number, Place
-from ironcage.core.calc.linkage.steering import KingpinWheel, steered, turn_of
+from ironcage.core.calc.linkage.steering import MIRROR, KingpinWheel, steered, swung, turn_of
 from ironcage.problem import Problem
 
 Moves = Annotated[list[Annotated[float, Field(ge=-200, le=200)]], Field(min_length=1, max_length=200)]
-MIRROR, SIDEWAYS = np.array([1.0, -1.0, 1.0]), np.array([0.0, 1.0, 0.0])
+SIDEWAYS = np.array([0.0, 1.0, 0.0])
 
 
 class DropArm(Asked):
@@ -57,11 +57,8 @@ def steer(question: SteerQuestion) -> dict[str, Any]:
     pin = (high - low) / np.linalg.norm(high - low)
     pin = pin if pin[2] > 0 else -pin
     left = KingpinWheel(low, pin, np.array(q.arm, float), np.array(q.wheel, float), axis, q.tyre_radius)
-    right = KingpinWheel(
-        low * MIRROR, pin * MIRROR, left.arm * MIRROR, left.wheel * MIRROR, axis * [-1.0, 1.0, -1.0], q.tyre_radius
-    )
     moved, ends = _inner(q)
-    one, other = (steered(stub, end, length) for stub, end in zip((left, right), ends, strict=True))
+    one, other = (steered(stub, end, length) for stub, end in zip((left, left.mirrored), ends, strict=True))
     track = 2 * abs(float(left.wheel[1]))
     rows = []
     for n, move in enumerate(moved):
@@ -94,9 +91,5 @@ def _inner(q: SteerQuestion) -> tuple[list[float], tuple[np.ndarray, np.ndarray]
         raise Problem("The drop arm's axis has no direction.", where="axis", hint="An upright column is 0 0 1.")
     way /= np.linalg.norm(way)
     turned = np.radians(q.drop_arm.turned_deg)
-    made = []
-    for end in ends:
-        arm = end - pivot
-        c, s = np.cos(turned)[:, None], np.sin(turned)[:, None]
-        made.append(pivot + arm * c + np.cross(way, arm) * s + way * (way @ arm) * (1 - c))
-    return list(q.drop_arm.turned_deg), (made[0], made[1])
+    left, right = (swung(end, pivot, way, turned) for end in ends)
+    return list(q.drop_arm.turned_deg), (left, right)

@@ -75,7 +75,10 @@ def test_what_it_sweeps_has_both_tyres_the_housing_and_every_link(litter: Job) -
         ("axle rear castor 4", "The rear axle has no ‘castor 4’"),
         ("axle rear up", "Nothing was typed for up"),
         ("axle rear", "The rear axle is incomplete"),
-        ("corner rear lower J5L J6L upper J7L J8L spring J7L", "The rear wheels are on a live axle. Take it out first"),
+        (
+            "corner rear lower J5L J6L upper J7L J8L spring J7L",
+            "The rear wheels are on a live axle. Take that out first",
+        ),
     ],
 )
 def test_bad_lines_are_refused_in_one_sentence(litter: Job, line: str, words: str) -> None:

@@ -49,6 +49,7 @@ CHECKS: tuple[Check, ...] = (
     "logbook",
     "wishbones",
     "live_axles",
+    "beams",
 )
 def find_snags(job: Job) -> tuple[Snag, ...]:
     """Every snag of a job, worst first."""

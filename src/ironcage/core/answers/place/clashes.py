@@ -259,9 +259,8 @@ def standing_bodies(job: Job) -> list[Body]:
 _PAIRS, _WAYS = Pairs(), Pairs()
 
 
-@remembered(
-    "parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf", "fittings", "wishbones", "live_axles"
-)
+@remembered("parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf", "fittings", "wishbones",
+            "live_axles", "beams")  # fmt: skip
 def find_clashes(job: Job) -> ClashAnswer:
     """Every pair that is near, and every part that can't come out."""
     placed, tubes = standing_bodies(job), frame_bodies(job)

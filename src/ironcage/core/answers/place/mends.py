@@ -90,6 +90,7 @@ class _Move:
     "fittings",
     "wishbones",
     "live_axles",
+    "beams",
     "brief",
 )
 def find_mends(job: Job) -> tuple[Mended, ...]:

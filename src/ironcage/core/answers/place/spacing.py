@@ -61,9 +61,8 @@ class Spacing:
         return min((n for n in self.needs if n.side == "outside"), key=lambda n: n.width, default=None)
 
 
-@remembered(
-    "parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf", "wishbones", "live_axles", "pickups"
-)
+@remembered("parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf", "wishbones", "live_axles",
+            "beams", "pickups")  # fmt: skip
 def rail_spacing(job: Job) -> tuple[Spacing, ...]:
     """Every pair of rails that something is between or outside of, in the job's order."""
     pairs = list(_rails(job))

@@ -6,6 +6,7 @@ from typing import Literal
 
 import numpy as np
 
+from ironcage.core.answers.run.beam import beam_runs
 from ironcage.core.answers.run.corner import AxleRun, corner_of, runs
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
 from ironcage.core.answers.run.springs import Sprung, sprung
@@ -162,4 +163,38 @@ def _springs(hung: Wishbones | LinkedAxle, of: Sprung) -> Iterator[Snag]:
             yield Snag(state, f"coil-over {name}", "run", what, joints, cure)
 
 
-CHECKS = (hung, live_axles, coil_overs)
+def beams(job: Job) -> Iterator[Snag]:
+    """Tie rods that do not reach, and wheels that steer further outside than inside a turn."""
+    try:
+        found = beam_runs(job)
+    except Problem as problem:
+        yield Snag("unknown", "beam incomplete", "run", problem.what, (), problem.hint)
+        return
+    for run in found:
+        good, told = run.found.closed[0], run.told
+        if not good.all():
+            most = float(np.abs(run.found.rack[good]).max(initial=0.0))
+            reached = f"{math.degrees(most):.1f}° of the drop arm" if run.hung.pivot else f"{said.length(most)} of rack"
+            yield Snag(
+                "wrong",
+                "tie rod short",
+                "run",
+                f"The {run.hung.axle} tie rods do not reach beyond {reached}.",
+                (),
+                "Move the steering arms' ends, or steer less far: turn, or rack.",
+            )
+        share = float(told.ackermann[0, -1])
+        if share < 0:
+            inner, outer = sorted((abs(float(told.left[0, -1])), abs(float(told.right[0, -1]))))
+            yield Snag(
+                "look",
+                "steers outwards",
+                "run",
+                f"At full lock the {run.hung.axle} wheel outside the turn steers {math.degrees(outer):.1f}°, the one "
+                f"inside it {math.degrees(inner):.1f}°: they scrub.",
+                (),
+                "Bring the steering arms' ends nearer to each other behind the axle, or further apart in front of it.",
+            )
+
+
+CHECKS = (hung, live_axles, beams, coil_overs)

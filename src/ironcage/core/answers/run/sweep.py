@@ -8,6 +8,7 @@ from contextlib import suppress
 
 import numpy as np
 
+from ironcage.core.answers.run.beam import BeamRun, BeamStill, beam_runs, rods, wheels
 from ironcage.core.answers.run.corner import MIRROR, AxleRun, Still, link_lines, runs
 from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill, axle_lines, axle_runs
 from ironcage.core.answers.shared.cache import remembered
@@ -23,10 +24,11 @@ from ironcage.units import said
 TRAVELS = np.linspace(0.0, 1.0, 9)
 STEERS = np.array([0.0, 0.2, 0.5, 0.8, 1.0])
 ROLLS = np.array([0.0, 0.5, 1.0])
+STEERED = np.linspace(0.0, 1.0, 9)
 COIL_OVER_MM = 60.0  # diameter of a coil-over with its spring
 
 
-@remembered("wishbones", "live_axles", "joints", "wheels", "tubes")
+@remembered("wishbones", "live_axles", "beams", "joints", "wheels", "tubes")
 def swept_bodies(job: Job) -> tuple[Body, ...]:
     """The tyres and links of every hung axle, both sides, and live axles. Nothing of an axle whose links are
     incomplete."""
@@ -35,7 +37,52 @@ def swept_bodies(job: Job) -> tuple[Body, ...]:
         made += [body for run in runs(job) for body in _swept(job, run)]
     with suppress(Problem):
         made += [body for run in axle_runs(job) for body in _swept_axle(job, run)]
+    with suppress(Problem):
+        made += [body for run in beam_runs(job) for body in _swept_beam(job, run)]
     return tuple(made)
+
+
+def _swept_beam(job: Job, run: BeamRun) -> Iterator[Body]:
+    """The tyres and tie rods of a beam at moments of its steering, to both sides."""
+    rows = [int(n) for n in _at(STEERED, len(run.found.rack)) if run.found.closed[0, n]]
+    words = tuple(steered_words(run, float(run.found.rack[n])) for n in rows)
+    for side, centre, axis in wheels(run, run.found):
+        wheel = next((w for w in job.wheels if w.corner == f"{run.hung.axle} {side}"), None)
+        if wheel and rows:
+            tyres = tuple(_disc(wheel, centre[n], axis[n]) for n in rows)
+            yield Body(wheel.id, f"{wheel.corner} tyre", "tyre", tyres, words, TYRE_MARGIN_MM, "tyre")
+    touches = frozenset({"link", "tyre"})
+    for name, inner, outer in rods(run, run.found) if rows else ():
+        bars = tuple(rod(run.hung.link / 2, inner[n], outer[n]) for n in rows)
+        called = f"{run.hung.axle} {name}"
+        yield Body(called, called, "link", bars, words, run.hung.margin, "link", touches)
+
+
+def steered_words(run: BeamRun, way: float) -> str:
+    """How far a beam is steered, in words."""
+    if abs(way) < 1e-9:
+        return "straight ahead"
+    side = "left" if way > 0 else "right"
+    if run.hung.pivot:
+        return f"drop arm {math.degrees(abs(way)):.1f}° to the {side}"
+    return f"rack {said.length(abs(way))} to the {side}"
+
+
+def beam_tyres_at(job: Job, still: BeamStill) -> tuple[Body, ...]:
+    """Both tyres of a beam where it is steered, and the other end's as they stand."""
+    made = [tyre_body(w) for w in job.wheels if not w.corner.startswith(still.run.hung.axle)]
+    if still.found.closed[0, 0]:
+        for side, centre, axis in wheels(still.run, still.found):
+            wheel = next((w for w in job.wheels if w.corner == f"{still.run.hung.axle} {side}"), None)
+            if wheel:
+                tyre = _disc(wheel, centre[0], axis[0])
+                made.append(Body(wheel.id, f"{wheel.corner} tyre", "tyre", (tyre,), ("",), TYRE_MARGIN_MM, "tyre"))
+    return tuple(made)
+
+
+def _disc(wheel: Wheel, centre: Floats, axis: Floats) -> Solid:
+    half = axis * wheel.width / 2
+    return cylinder(wheel.diameter / 2, centre - half, centre + half)
 
 
 def _swept_axle(job: Job, run: LinkedRun) -> Iterator[Body]:

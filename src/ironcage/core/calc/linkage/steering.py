@@ -6,6 +6,7 @@ A·cos θ + B·sin θ = C, closed exactly. Angles to the left positive; x forwar
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,6 +15,7 @@ from numpy.typing import NDArray
 from ironcage.core.calc.vectors import cross
 
 Floats = NDArray[np.float64]
+MIRROR = np.array([1.0, -1.0, 1.0])
 STRAIGHT = 1e-6  # rad: a wheel that steers less goes straight ahead
 
 
@@ -30,17 +32,44 @@ class KingpinWheel:
     axis: Floats
     radius: float
 
+    @property
+    def mirrored(self) -> KingpinWheel:
+        """The stub axle of the other side."""
+        return KingpinWheel(
+            self.kingpin * MIRROR,
+            self.pin * MIRROR,
+            self.arm * MIRROR,
+            self.wheel * MIRROR,
+            self.axis * np.array([-1.0, 1.0, -1.0]),
+            self.radius,
+        )
+
+    @property
+    def contact_height(self) -> float:
+        """Of the tyre's lowest point, straight ahead, mm."""
+        return float(self.wheel[2]) - self.radius * math.hypot(self.axis[0], self.axis[1])
+
+    def at(self, point: Floats, turn: Floats) -> Floats:
+        """Where a point (3,) of the stub axle stands (n, 3) at turns about its kingpin (n,)."""
+        from_pin = np.broadcast_to(point - self.kingpin, (*turn.shape, 3))
+        return self.kingpin + _turned(from_pin, self.pin, turn)
+
+    def axis_at(self, turn: Floats) -> Floats:
+        """Where its axle points, to the left (n, 3)."""
+        return _turned(np.broadcast_to(self.axis, (*turn.shape, 3)), self.pin, turn)
+
 
 @dataclass(frozen=True, eq=False)
 class Steered:
     """A stub axle that is turned (n,). turn: about its kingpin, to the left; steer: how its wheel heads, from above;
     camber: positive with the wheel's top out of the car's middle; rise: of the car there as the wheel stands on the
-    ground; nan where the rod does not reach."""
+    ground; contact (n, 3): the tyre's lowest point; nan where the rod does not reach."""
 
     turn: Floats
     steer: Floats
     camber: Floats
     rise: Floats
+    contact: Floats
 
 
 def steered(stub: KingpinWheel, inner: Floats, length: float) -> Steered:
@@ -58,13 +87,23 @@ def steered(stub: KingpinWheel, inner: Floats, length: float) -> Steered:
     middle = np.arctan2(b, a)
     ways = np.stack([_wrapped(middle + half), _wrapped(middle - half)])
     turn = np.where(np.abs(ways[0]) <= np.abs(ways[1]), ways[0], ways[1])
-    axis = _turned(np.broadcast_to(stub.axis, inner.shape), stub.pin, turn)
-    wheel = stub.kingpin + _turned(np.broadcast_to(stub.wheel - stub.kingpin, inner.shape), stub.pin, turn)
+    axis, wheel = stub.axis_at(turn), stub.at(stub.wheel, turn)
     up = np.array([0.0, 0.0, 1.0]) - axis[..., 2:] * axis
-    contact = wheel[..., 2] - stub.radius * np.linalg.norm(up, axis=-1)
+    contact = wheel - stub.radius * up / np.linalg.norm(up, axis=-1, keepdims=True)
     side = 1.0 if stub.wheel[1] >= 0 else -1.0
-    at_rest = stub.wheel[2] - stub.radius * float(np.hypot(stub.axis[0], stub.axis[1]))
-    return Steered(turn, np.arctan2(-axis[..., 0], axis[..., 1]), -side * np.arcsin(axis[..., 2]), at_rest - contact)
+    return Steered(
+        turn,
+        np.arctan2(-axis[..., 0], axis[..., 1]),
+        -side * np.arcsin(axis[..., 2]),
+        stub.contact_height - contact[..., 2],
+        contact,
+    )
+
+
+def swung(point: Floats, pivot: Floats, way: Floats, angle: Floats) -> Floats:
+    """Where a point (3,) of a drop arm stands (n, 3), turned to the left by angles (n,) about the unit `way` (3,)
+    through its pivot (3,)."""
+    return pivot + _turned(np.broadcast_to(point - pivot, (*angle.shape, 3)), way, angle)
 
 
 def _wrapped(angle: Floats) -> Floats:

@@ -12,6 +12,7 @@ in what was drawn or surveyed elsewhere.
 """
 
 from ironcage.core.job.edits.axles import find_live_axle, hang_axle, hang_axle_spring, set_live_axle, unhang_axle
+from ironcage.core.job.edits.beams import find_beam, hang_beam, set_beam, unhang_beam
 from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying, take_offcuts
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
 from ironcage.core.job.edits.coilovers import set_coil_over
@@ -211,6 +212,7 @@ __all__ = [
     "drop_tapes",
     "ends_of",
     "find_adapter",
+    "find_beam",
     "find_fitting",
     "find_live_axle",
     "find_logged",
@@ -225,6 +227,7 @@ __all__ = [
     "hang",
     "hang_axle",
     "hang_axle_spring",
+    "hang_beam",
     "hoop",
     "keep_done",
     "keep_tape",
@@ -291,6 +294,7 @@ __all__ = [
     "scale_picture",
     "seat_for",
     "set_bars",
+    "set_beam",
     "set_brief",
     "set_buying",
     "set_coil_over",
@@ -331,6 +335,7 @@ __all__ = [
     "turn",
     "unhang",
     "unhang_axle",
+    "unhang_beam",
     "unpair",
     "untie",
     "usual_levels",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from ironcage.core.job.edits.running import left_joint, left_wheel, three
+from ironcage.core.job.edits.running import demand_unhung, left_joint, left_wheel, three
 from ironcage.core.job.values.model import Job, Wheel
 from ironcage.core.job.values.running import Axle, LinkedAxle
 from ironcage.problem import Problem
@@ -29,10 +29,7 @@ def hang_axle(job: Job, axle: Axle, lower: str, upper: str, rod: str | None) -> 
     """Hang an axle on links at joints of the left side, and on a track rod at any joint. Ends on the axle are proposed
     from its wheels; those of an axle that is hung already stay. Refuses an axle on wishbones, and both links at one
     joint."""
-    if any(w.axle == axle for w in job.wishbones):
-        raise Problem(
-            f"The {axle} wheels hang on wishbones.", where=axle, hint=f"Take those out first: corner {axle} gone"
-        )
+    demand_unhung(job, axle, but="axle")
     wheel = left_wheel(job, axle)
     low, high = left_joint(job, lower), left_joint(job, upper)
     if low == high:

@@ -48,8 +48,7 @@ def hang(job: Job, axle: Axle, lower: tuple[str, str], upper: tuple[str, str], s
     """Hang an axle's wheels on wishbones at joints of the left side, front then rear, the coil-over at one of them.
     Outer points are proposed from the wheel; those of an axle that has some stay. Refuses joints that are not there, on
     the right or on the centreline, and an arm with both legs at one joint."""
-    if any(a.axle == axle for a in job.live_axles):
-        raise Problem(f"The {axle} wheels are on a live axle.", where=axle, hint=f"Take it out first: axle {axle} gone")
+    demand_unhung(job, axle, but="corner")
     wheel = left_wheel(job, axle)
     names = tuple(left_joint(job, n) for n in (*lower, *upper, spring))
     for arm, (a, b) in (("lower", names[:2]), ("upper", names[2:4])):
@@ -59,6 +58,18 @@ def hang(job: Job, axle: Axle, lower: tuple[str, str], upper: tuple[str, str], s
     before = next((w for w in job.wishbones if w.axle == axle), None)
     made = before.but(**joints) if before else Wishbones(axle=axle, **joints, **_proposed(job, wheel, joints, axle))
     return _put(job, made)
+
+
+def demand_unhung(job: Job, axle: str, *, but: str) -> None:
+    """Refuses an end whose wheels are on anything else than the lines of one word (`but`) hang them on."""
+    held: dict[str, tuple[str, Any]] = {
+        "corner": ("hang on wishbones", job.wishbones),
+        "axle": ("are on a live axle", job.live_axles),
+        "beam": ("are on a beam axle", job.beams),
+    }
+    for word, (says, ends) in held.items():
+        if word != but and any(end.axle == axle for end in ends):
+            raise Problem(f"The {axle} wheels {says}.", where=axle, hint=f"Take that out first: {word} {axle} gone")
 
 
 def set_wishbones(job: Job, axle: str, **changes: Any) -> Job:

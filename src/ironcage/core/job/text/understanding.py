@@ -7,6 +7,7 @@ from pydantic import ValidationError
 from ironcage.core.job.geometry.names import called, named_with
 from ironcage.core.job.text import (
     axles,
+    beams,
     buying,
     car,
     cutting,
@@ -53,6 +54,7 @@ COMMANDS: tuple[Command, ...] = (
     *placed.COMMANDS,
     *running.COMMANDS,
     *axles.COMMANDS,
+    *beams.COMMANDS,
     *patterns.COMMANDS,
     *shop.COMMANDS,
     *proving.COMMANDS,

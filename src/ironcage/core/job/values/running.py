@@ -58,6 +58,28 @@ class Wishbones(Value):
     coil: CoilOver = CoilOver()
 
 
+class KingpinBeam(Value):
+    """A beam axle that stays where it is, its wheels steered about kingpins. lower, upper: the left kingpin's ends;
+    arm: the end of its steering arm; rod: the tie rod's inner end; the right side mirrors them. pivot, column: the foot
+    of the drop arm that moves both tie rods, and a place higher up on the axis that it turns about, None where a rack
+    moves them; turn, rack: how far either goes to each side; camber, toe: as set straight ahead, negative with the top
+    in, positive with the front edge in; link: outside diameter of the tie rods; margin: to be kept clear by them."""
+
+    axle: Axle
+    lower: XYZ
+    upper: XYZ
+    arm: XYZ
+    rod: XYZ
+    pivot: XYZ | None = None
+    column: XYZ | None = None
+    turn: Annotated[float, Field(ge=0, le=1.4, allow_inf_nan=False), ANGLE] = 0.4
+    rack: Annotated[float, Field(ge=0, le=200, allow_inf_nan=False), LENGTH] = 30.0
+    camber: Lean = 0.0
+    toe: Lean = 0.0
+    link: Size = 12.0
+    margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
+
+
 class LinkedAxle(Value):
     """A live axle on four links. lower, upper: the joint of the left side that each link is hung at, lower_out,
     upper_out: its end on the axle; the right side's are their mirror images. rod: the joint that a track rod is hung

@@ -1,7 +1,6 @@
 """Run: the points of a corner, its wheel moved over travel and steer, and what it does on the way as curves."""
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 from typing import Any, get_args
@@ -10,25 +9,24 @@ import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSlider, QVBoxLayout
 
-from ironcage.core.answers.run import liveaxle
 from ironcage.core.answers.run import springs as coil_overs
-from ironcage.core.answers.run.corner import ASSUMED, AxleRun, Still, drawn_corners, stand_at
-from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill, axle_at
+from ironcage.core.answers.run.beam import BeamStill
+from ironcage.core.answers.run.corner import ASSUMED
+from ironcage.core.answers.run.liveaxle import LinkedStill
 from ironcage.core.answers.run.springs import SpringCurves, Sprung, springs_at, sprung
-from ironcage.core.answers.run.steering import turn_at
-from ironcage.core.answers.run.sweep import axle_tyres_at, tyre_at
 from ironcage.core.calc.linkage.steering import Turn
-from ironcage.core.job.geometry.bodies import Body
 from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.axles import AXLE_EXAMPLE
+from ironcage.core.job.text.beams import BEAM_EXAMPLE
 from ironcage.core.job.text.running import CORNER_EXAMPLE
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import Axle, CoilOver, LinkedAxle, Wishbones
+from ironcage.core.job.values.running import Axle, CoilOver, KingpinBeam
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.page import Card, Page, button, choice, column, heading, row
+from ironcage.desk.pages.run.kinds import Kind, Runs, Stills, coil_of, hung_of, kind_of
 from ironcage.desk.pages.run.points import PointRow, point_rows
-from ironcage.desk.pages.run.quantities import AXLE_READS, READS, SPRING_READS, Read, rate_words
+from ironcage.desk.pages.run.quantities import SPRING_READS, Read, rate_words
 from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
@@ -38,6 +36,7 @@ from ironcage.desk.widgets.plot import Axis, Chart, Curve, Plot, Spot
 from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import SmallPrint, Words
 from ironcage.problem import Problem
+from ironcage.units import Units
 
 STEPS = 100  # of each slider, to either side
 AXLES: tuple[Axle, ...] = get_args(Axle)
@@ -45,42 +44,38 @@ AXLES: tuple[Axle, ...] = get_args(Axle)
 
 @dataclass(frozen=True, eq=False)
 class Shown:
-    """A corner or a live axle where the sliders stand, and the same one at the mark, None where it is not hung alike or
-    not worked out. turn: what both wheels make of it, where they are steered. springs, sprung: what its coil-over does
-    there and over the travel, None where it has none or none is known; mark_sprung: over the travel at the mark."""
+    """An end where the sliders stand, and the same one at the mark, None where it is not hung alike or not worked out.
+    turn: what both wheels make of it, where they are steered; springs, sprung: what its coil-over does there and over
+    the travel, None where it has none or none is known; mark_sprung: over the travel at the mark."""
 
-    still: Still | LinkedStill
-    mark: Still | LinkedStill | None
+    kind: Kind
+    still: Stills
+    mark: Stills | None
     turn: Turn | None = None
     springs: SpringCurves | None = None
     sprung: Sprung | None = None
     mark_sprung: Sprung | None = None
 
 
-def hung_of(job: Job, axle: Axle) -> Wishbones | LinkedAxle | None:
-    """What the wheels of an end are hung on."""
-    on_wishbones = next((w for w in job.wishbones if w.axle == axle), None)
-    return on_wishbones or next((a for a in job.live_axles if a.axle == axle), None)
-
-
-def shown_at(axle: Axle, travel: float, rack: float, mark: Job, job: Job) -> Shown:
-    """What the page asks: shares of the travel and of the rack or the roll, -1 to 1. Raises Problem as `stand_at` and
-    `axle_at` do."""
+def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
+    """What the page asks: shares of the travel and of the second slider's way, -1 to 1. Raises Problem as `stand_at`,
+    `axle_at` and `beam_at` do."""
     hung = hung_of(job, axle)
-    up = 0.0 if hung is None else travel * (hung.up if travel > 0 else hung.down)
-    stand: Callable[[Job, Axle, float, float], Still | LinkedStill] = stand_at
-    side = rack * hung.rack if isinstance(hung, Wishbones) else 0.0
-    if isinstance(hung, LinkedAxle):
-        stand, side = axle_at, rack * hung.roll
+    kind = kind_of(hung)
+    up = 0.0 if hung is None or isinstance(hung, KingpinBeam) else travel * (hung.up if travel > 0 else hung.down)
+    side = 0.0 if hung is None else second * kind.most(hung)
     try:
-        before = stand(mark, axle, up, side) if mark is not job else None
+        before = kind.stand(mark, axle, up, side) if mark is not job and kind_of(hung_of(mark, axle)) is kind else None
     except Problem:
         before = None
-    still = stand(job, axle, up, side)
+    still = kind.stand(job, axle, up, side)
+    if isinstance(still, BeamStill):
+        return Shown(kind, still, before)
     return Shown(
+        kind,
         still,
         before,
-        turn_at(job, still) if isinstance(still, Still) else None,
+        kind.turn(job, still),
         springs_at(job, still),
         sprung(job).get(axle),
         sprung(mark).get(axle) if before else None,
@@ -113,7 +108,7 @@ class RunPage(Page):
         self.points.chose.connect(self._choose)
         self.points.say_when_empty(
             "No wheel of this axle is hung. Choose five joints of the left side and press Hang, On wishbones; or two "
-            "and one for a track rod, and press Hang, On a live axle."
+            "and one for a track rod, and press Hang, On a live axle; or press Hang, On a beam with kingpins."
         )
         self.reads = Grid("At this travel and steer", self._read_columns(), lambda r: r.name, wraps=0)
         self.reads.chose.connect(self._pick_read)
@@ -157,6 +152,7 @@ class RunPage(Page):
         menu = QMenu(self.hanging)
         menu.addAction("On wishbones…", self._hang)
         menu.addAction("On a live axle…", self._hang_axle)
+        menu.addAction("On a beam with kingpins", self._hang_beam)
         self.hanging.setObjectName("menu")
         self.hanging.setMenu(menu)
         return self.hanging
@@ -226,6 +222,10 @@ class RunPage(Page):
             line += f" rod {picked[2]}" if len(picked) == 3 else ""
         self.typing.emit(line)
 
+    def _hang_beam(self) -> None:
+        self.end_chosen = True
+        self.session.press(BEAM_EXAMPLE.replace("front", self._axle, 1))
+
     def _take_out(self) -> None:
         self.end_chosen = True
         self.session.press(f"{self._word} {self._axle} gone")
@@ -233,7 +233,7 @@ class RunPage(Page):
     @property
     def _word(self) -> str:
         """The word that lines about what the wheels hang on begin with."""
-        return "axle" if isinstance(hung_of(self.session.job, self._axle), LinkedAxle) else "corner"
+        return kind_of(hung_of(self.session.job, self._axle)).word
 
     def _change(self, job: Job, row_: PointRow, text: str) -> Done:
         if not row_.words:
@@ -256,19 +256,17 @@ class RunPage(Page):
     def show_job(self, job: Job) -> None:
         self._open_where_hung(job)
         hung = hung_of(job, self._axle)
-        on_axle = isinstance(hung, LinkedAxle)
+        kind, coil = kind_of(hung), coil_of(hung)
         self.points.show_rows(point_rows(job, hung, self.units) if hung else ())
-        self.rack.setEnabled(bool(hung and (hung.roll if isinstance(hung, LinkedAxle) else hung.rack)))
-        for label, words in zip(self.ways, ("right up", "left up") if on_axle else ("rack right", "left"), strict=True):
+        self.rack.setEnabled(bool(hung and kind.most(hung)))
+        self.travel.setEnabled(not isinstance(hung, KingpinBeam))
+        for label, words in zip(self.ways, kind.sides, strict=True):
             label.setText(words)
-        self.rack.setAccessibleName("Roll, the left wheel up" if on_axle else "Rack to the left")
-        self.of.setText("Axle, now" if on_axle else "Left wheel, now")
-        known = hung is not None and hung.coil != CoilOver()
-        assumed = (*(liveaxle.ASSUMED if on_axle else ASSUMED), *((coil_overs.ASSUMED,) if known else ()))
+        self.rack.setAccessibleName(kind.second)
+        self.of.setText(kind.heading)
+        assumed = (*kind.assumed, *((coil_overs.ASSUMED,) if coil else ()))
         self.assumed.say(assumed[0], more=" ".join(assumed[1:]))
-        reads = AXLE_READS if on_axle else READS
-        if known:
-            reads = (*reads, *SPRING_READS)
+        reads = (*kind.reads, *(SPRING_READS if coil else ()))
         if reads != self._reads:
             self._reads = reads
             self.what.clear()
@@ -277,7 +275,7 @@ class RunPage(Page):
     def show_answer(self, job: Job, result: Shown | None, problem: Problem | None) -> None:
         self.result = result
         self.tell_empty(problem)
-        fits = result is not None and isinstance(result.still, LinkedStill) == (self._reads[:1] == AXLE_READS[:1])
+        fits = result is not None and result.kind.reads[0] is (self._reads or (None,))[0]
         self.result = result = result if fits else None
         self.reads.show_rows(self._reads if result else ())
         self.at.setText(self._moment() if result else "")
@@ -288,28 +286,9 @@ class RunPage(Page):
         if self.result is None:
             return ""
         still, units = self.result.still, self.units
-        if isinstance(still, LinkedStill) and still.found.closed[0, 0]:
-            side = "left" if still.rack >= 0 else "right"
-            words = f"{units.length(abs(still.travel))} {'up' if still.travel >= 0 else 'down'}"
-            roll = math.degrees(abs(still.rack))
-            return (
-                f"{words}, {roll:.1f}° of roll, {side} wheel up" if roll > 0.05 else f"{words}, level from side to side"
-            )
-        if isinstance(still, LinkedStill) or not still.found.closed[0, 0]:
+        if not still.found.closed[0, 0]:
             return f"{units.length(still.travel)} of travel: the links do not reach."
-        steer = math.degrees(float(still.told.steer[0, 0]))
-        words = f"{units.length(abs(still.travel))} {'up' if still.travel >= 0 else 'down'}"
-        if not still.run.hung.rack:
-            return words
-        side = "left" if still.rack >= 0 else "right"
-        told = f"{words}, rack {units.length(abs(still.rack))} {side}, steer {abs(steer):.1f}° {_side(steer)}"
-        turn = self.result.turn
-        if turn is None or math.isnan(turn.ackermann):
-            return told
-        return (
-            f"{told}. Inner wheel {math.degrees(turn.inner):.1f}°, outer {math.degrees(turn.outer):.1f}°: Ackermann "
-            f"{100 * turn.ackermann:.0f} %, turning circle {units.metres(turn.circle)}"
-        )
+        return self.result.kind.moment(still, self.result.turn, units)
 
     def _closes(self, result: Shown) -> str:
         run, units = result.still.run, self.units
@@ -317,7 +296,7 @@ class RunPage(Page):
             return ""
         up, down = run.limits
         told = [f"{units.length(abs(v))} {w}" for v, w in ((up, "up"), (down, "down")) if v is not None]
-        return f"✗ The links lock at {' and '.join(told)}." if told else "✗ The links do not reach at full rack."
+        return f"✗ The links lock at {' and '.join(told)}." if told else "✗ The links do not reach to the end."
 
     def _rates(self, result: Shown) -> str:
         """What the springs hold a leaning car with, and what rate swings how fast."""
@@ -351,7 +330,7 @@ class RunPage(Page):
         over = _over(read, run, self.result.sprung)
         start = math.nan if over is None else float(over[at_rest, run.straight])
         value = self._value(read)
-        if value is None or not math.isfinite(start):
+        if value is None or not math.isfinite(start) or not math.isfinite(value):
             return ""
         change = value - start
         text = read.shown(self.units, abs(change))
@@ -362,7 +341,7 @@ class RunPage(Page):
         """Show the curve of what is picked, and the wheels on the table with its figure."""
         self.plot.show_chart(self._chart())
         shown, job = self.result, self.session.job
-        self.put_decor(Decor(bodies=_tyres(job, shown.still), paint=self._paint) if shown else Decor())
+        self.put_decor(Decor(bodies=shown.kind.tyres(job, shown.still), paint=self._paint) if shown else Decor())
 
     def _chart(self) -> Chart | None:
         """The curve over the travel at this rack's nearest steer, straight ahead thin where it is steered, the mark's
@@ -380,47 +359,42 @@ class RunPage(Page):
         spots = (
             ()
             if value is None
-            else (Spot(read.shown(units, value), units.in_length(still.travel), read.drawn(units, value), dot=True),)
+            else (
+                Spot(read.shown(units, value), _along(still, _way(still), units), read.drawn(units, value), dot=True),
+            )
         )
         return Chart(
-            Axis(
-                f"travel up, {units.length_name}",
-                lambda t: f"{t:g}",
-                lambda t: (
-                    f"{t:.1f} {units.length_name}" if units.length_name == "mm" else f"{t:.2f} {units.length_name}"
-                ),
-            ),
+            _along_axis(still, units),
             Axis(read.axis(units), lambda v: f"{v:g}", lambda v: f"{v:.3f}"),
             tuple(curves),
             spots=spots,
         )
 
-    def _curves(
-        self, read: Read, still: Still | LinkedStill, of: Sprung | None, name: str, *, ghost: bool = False
-    ) -> list[Curve]:
+    def _curves(self, read: Read, still: Stills, of: Sprung | None, name: str, *, ghost: bool = False) -> list[Curve]:
         run, units, over = still.run, self.units, _over(read, still.run, of)
         if over is None:
             return []
-        nearest = int(np.abs(run.found.rack - still.rack).argmin())
-        good = run.found.closed[:, nearest] & np.isfinite(over[:, nearest])
-        xs = np.array([units.in_length(float(t)) for t in run.found.travel[good]])
-        ys = np.array([read.drawn(units, float(v)) for v in over[good, nearest]])
+        if isinstance(still, BeamStill):
+            at, closed, values = run.found.rack, run.found.closed[0], over[0]
+        else:
+            nearest = int(np.abs(run.found.rack - still.rack).argmin())
+            at, closed, values = run.found.travel, run.found.closed[:, nearest], over[:, nearest]
+        good = closed & np.isfinite(values)
+        xs = np.array([_along(still, float(t), units) for t in at[good]])
+        ys = np.array([read.drawn(units, float(v)) for v in values[good]])
         return [Curve(name, xs, ys, ghost=ghost)] if xs.size else []
 
     def _paint(self, brush: Brush) -> None:
         if self.result is None or not self.result.still.found.closed[0, 0]:
             return
         still, look = self.result.still, brush.look
-        linked = isinstance(still, LinkedStill)
-        lines = liveaxle.drawn(self.session.job, still) if isinstance(still, LinkedStill) else drawn_corners(still)
-        for line in lines:
-            width = 3 if line.what == "body" and not linked else 8 if line.what == "body" else 4
+        kind = self.result.kind
+        for line in kind.drawn(self.session.job, still):
+            width = 4 if line.what != "body" else 8 if isinstance(still, LinkedStill) else 3
             brush.pen({"link": look.blue, "spring": look.oxide, "body": look.ink}[line.what], width)
             brush.line(_three(line.start), _three(line.stop))
         read = self._reads[self.what.currentIndex()]
-        middle = still.run.axle.left if isinstance(still, LinkedStill) else still.run.corner.wheel
-        wheel = still.found.at(middle)[0, 0]
-        brush.tag(_three(wheel), f"{read.name} {self._now(read)}", brush.look.blue, offset=(10, -18))
+        brush.tag(_three(kind.middle(still)), f"{read.name} {self._now(read)}", brush.look.blue, offset=(10, -18))
 
     def show_look(self, look: Look) -> None:
         super().show_look(look)
@@ -433,19 +407,33 @@ class RunPage(Page):
         return [Card(read.name, self._now(read), (self._moment(), read.tip)) for read in self._reads]
 
 
-def _tyres(job: Job, still: Still | LinkedStill) -> tuple[Body, ...]:
-    return axle_tyres_at(job, still) if isinstance(still, LinkedStill) else tyre_at(job, still)
-
-
-def _over(read: Read, run: AxleRun | LinkedRun, of: Sprung | None) -> Any:
+def _over(read: Read, run: Runs, of: Sprung | None) -> Any:
     """A figure over the whole travel (n, m); None where nothing is known of it."""
     if read.sprung:
         return read.value(of.over) if of else None
     return read.value(run.told)
 
 
-def _side(steer: float) -> str:
-    return "left" if steer >= -0.05 else "right"
+def _way(still: Stills) -> float:
+    """Where an end stands on what its curves are drawn over: its travel, or how far a beam is steered."""
+    return still.rack if isinstance(still, BeamStill) else still.travel
+
+
+def _along(still: Stills, value: float, units: Units) -> float:
+    """A value of what curves are drawn over, as the chart counts it."""
+    turns = isinstance(still, BeamStill) and still.run.hung.pivot
+    return math.degrees(value) if turns else units.in_length(value)
+
+
+def _along_axis(still: Stills, units: Units) -> Axis:
+    """What curves are drawn over."""
+    if isinstance(still, BeamStill) and still.run.hung.pivot:
+        return Axis("drop arm to the left, °", lambda t: f"{t:g}", lambda t: f"{t:.1f}°")
+    name = units.length_name
+    called = "rack to the left" if isinstance(still, BeamStill) else "travel up"
+    return Axis(
+        f"{called}, {name}", lambda t: f"{t:g}", lambda t: f"{t:.1f} {name}" if name == "mm" else f"{t:.2f} {name}"
+    )
 
 
 def _three(v: Any) -> tuple[float, float, float]:

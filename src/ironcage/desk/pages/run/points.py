@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import CoilOver, LinkedAxle, Wishbones
+from ironcage.core.job.values.running import CoilOver, KingpinBeam, LinkedAxle, Wishbones
 from ironcage.desk.pages.run.quantities import rate_words
 from ironcage.units import Units
 
@@ -23,7 +23,7 @@ class PointRow:
     joint: str = ""
 
 
-def point_rows(job: Job, hung: Wishbones | LinkedAxle, units: Units) -> tuple[PointRow, ...]:
+def point_rows(job: Job, hung: Wishbones | LinkedAxle | KingpinBeam, units: Units) -> tuple[PointRow, ...]:
     """All points and settings, places from the shown datum: joints of the frame first, then what moves, then sizes."""
 
     def place(at: Place) -> str:
@@ -37,7 +37,27 @@ def point_rows(job: Job, hung: Wishbones | LinkedAxle, units: Units) -> tuple[Po
 
     if isinstance(hung, LinkedAxle):
         return tuple(_of_axle(hung, joint, place, units))
+    if isinstance(hung, KingpinBeam):
+        return tuple(_of_beam(hung, place, units))
     return tuple(_of_wishbones(hung, joint, place, units))
+
+
+def _of_beam(hung: KingpinBeam, place: Callable[[Place], str], units: Units) -> Iterable[PointRow]:
+    yield PointRow("lower", "kingpin, lower end", place(hung.lower))
+    yield PointRow("upper", "kingpin, upper end", place(hung.upper))
+    yield PointRow("arm", "steering arm's end", place(hung.arm))
+    yield PointRow("rod", "tie rod, inner", place(hung.rod))
+    yield PointRow("pivot", "drop arm's pivot", place(hung.pivot) if hung.pivot else "none: a rack")
+    if hung.column:
+        yield PointRow("column", "up the column", place(hung.column))
+    if hung.pivot:
+        yield PointRow("turn", "drop arm, each way", f"{math.degrees(hung.turn):.1f}°")
+    else:
+        yield PointRow("rack", "rack, each way", units.length(hung.rack))
+    yield PointRow("camber", "camber set", f"{math.degrees(hung.camber):.2f}°")
+    yield PointRow("toe", "toe in set", f"{math.degrees(hung.toe):.2f}°")
+    yield PointRow("link", "tie rods' diameter", units.length(hung.link))
+    yield PointRow("margin", "tie rods keep clear", units.length(hung.margin))
 
 
 def _of_wishbones(

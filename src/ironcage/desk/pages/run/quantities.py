@@ -11,9 +11,9 @@ from ironcage.units import Units
 
 @dataclass(frozen=True)
 class Read:
-    """value: from what is told of a corner (`CornerCurves`), of a live axle (`AxleTold`) or, where `sprung`, of its
-    springs (`SpringCurves`), in rad, mm, N or as a ratio; shown: as the builder reads it; axis: the chart's name with
-    its unit; drawn: a value as the chart counts it; tip: what it means."""
+    """value: from what is told of a corner (`CornerCurves`), a live axle (`AxleTold`), a beam (`BeamTold`) or, where
+    `sprung`, of springs (`SpringCurves`), in rad, mm, N or as a ratio; shown: as the builder reads it; axis: the
+    chart's name with its unit; drawn: a value as the chart counts it; tip: what it means."""
 
     name: str
     value: Callable[[Any], Floats]
@@ -36,6 +36,17 @@ def _degrees(radians: float) -> str:
 def _length(name: str, value: Callable[[Any], Floats], tip: str) -> Read:
     return Read(
         name, value, lambda u, v: u.fine(v), lambda u: f"{name}, {u.length_name}", lambda u, v: u.in_length(v), tip
+    )
+
+
+def _share(name: str, value: Callable[[Any], Floats], tip: str) -> Read:
+    return Read(
+        name,
+        value,
+        lambda u, v: "–" if math.isnan(v) else f"{100 * v:.0f} %",
+        lambda u: f"{name}, %",
+        lambda u, v: 100 * v,
+        tip,
     )
 
 
@@ -76,12 +87,9 @@ AXLE_READS: tuple[Read, ...] = (
         lambda u, v: 100 * v,
         "How far the axle steers to the left for each degree that its left wheel rises over the right one",
     ),
-    Read(
+    _share(
         "anti-squat",
         lambda a: a.squat,
-        lambda u, v: "–" if math.isnan(v) else f"{100 * v:.0f} %",
-        lambda u: "anti-squat, %",
-        lambda u, v: 100 * v,
         "How much of what moves back under drive the links hold up; needs wheels and masses",
     ),
     _length("bind", lambda a: a.curves.bind, "The most that a link would have to be longer or shorter"),
@@ -107,6 +115,26 @@ def _reserve(name: str, value: Callable[[Any], Floats], tip: str) -> Read:
         sprung=True,
     )
 
+
+BEAM_READS: tuple[Read, ...] = (
+    _angle("left wheel steers", lambda b: b.left, "To the left"),
+    _angle("right wheel steers", lambda b: b.right, "To the left"),
+    _share("Ackermann", lambda b: b.ackermann, "100 %: both wheels roll on one centre on the other axle's line"),
+    Read(
+        "turning circle",
+        lambda b: b.circle,
+        lambda u, v: "–" if math.isnan(v) else u.metres(v),
+        lambda u: f"turning circle, {u.length_name}",
+        lambda u, v: u.in_length(v),
+        "The diameter that the outer tyre's middle runs on, without slip",
+    ),
+    _angle("camber", lambda b: b.camber, "Of the left wheel, positive with its top out"),
+    _length("lifts the car", lambda b: b.rise, "Over the left wheel, as it is steered"),
+    _angle("caster", lambda b: b.caster, "The kingpin, its top to the rear"),
+    _angle("kingpin inclination", lambda b: b.kingpin, "The kingpin, its top in"),
+    _length("scrub radius", lambda b: b.scrub, "From where the kingpin's line meets the ground out to the contact"),
+    _length("trail", lambda b: b.trail, "From where the kingpin's line meets the ground back to the contact"),
+)
 
 SPRING_READS: tuple[Read, ...] = (
     Read(

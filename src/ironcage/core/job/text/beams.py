@@ -1,0 +1,62 @@
+"""Commands about beam axles with kingpins: beam."""
+
+from collections.abc import Mapping
+from typing import Any, cast, get_args
+
+from ironcage.core.job import edits
+from ironcage.core.job.text.command import Chosen, Command, Done
+from ironcage.core.job.text.running import Read, read_angle, read_length, read_point, typed_field
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import Axle
+from ironcage.problem import Problem
+from ironcage.units import said
+
+BEAM_EXAMPLE = "beam front"
+SET_EXAMPLE = said.example("beam front arm [-90], [390], [130]")
+
+
+def _point_or_none(job: Job, text: str) -> Any:
+    return None if text.strip().lower() == "none" else read_point(job, text)
+
+
+FIELDS: Mapping[str, tuple[str, Read]] = {
+    "lower": ("lower", read_point),
+    "upper": ("upper", read_point),
+    "arm": ("arm", read_point),
+    "rod": ("rod", read_point),
+    "pivot": ("pivot", _point_or_none),
+    "column": ("column", _point_or_none),
+    "turn": ("turn", read_angle),
+    "rack": ("rack", read_length),
+    "camber": ("camber", read_angle),
+    "toe": ("toe", read_angle),
+    "link": ("link", read_length),
+    "margin": ("margin", read_length),
+}
+
+
+def beam(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Puts both wheels of an end on a beam axle with kingpins that stays where it is: `beam front`; then sets its
+    points, `beam front arm -90, 390, 130` (also lower and upper: the kingpin's ends; rod: the tie rod's inner end;
+    pivot and column: the foot of a drop arm and a place up its axis, `pivot none` for a rack), turn or rack: how far to
+    each side, camber, toe, link, margin; `beam front gone`."""
+    word, _, body = rest.strip().partition(" ")
+    if word.lower() not in get_args(Axle):
+        raise Problem(f"‘{word}’ is no axle.", where=word or "beam", hint=f"Write for example: {BEAM_EXAMPLE}")
+    end, body = cast(Axle, word.lower()), " ".join(body.replace(",", ", ").split())
+    if not body:
+        return Done(f"Put the {end} wheels on a beam axle", edits.hang_beam(job, end), chosen)
+    if body.lower() == "gone":
+        return Done(f"Take the {end} beam axle out", edits.unhang_beam(job, end), chosen)
+    name, value = typed_field(job, FIELDS, body, f"{end} beam", SET_EXAMPLE)
+    changes = {FIELDS[name][0]: value}
+    if name == "pivot" and value is None:
+        changes["column"] = None
+    return Done(f"Set {name} of the {end} beam", edits.set_beam(job, end, **changes), chosen)
+
+
+COMMANDS = (
+    Command(
+        "beam", BEAM_EXAMPLE, f"puts an end's wheels on a beam axle with kingpins; then {SET_EXAMPLE}, turn …", beam
+    ),
+)

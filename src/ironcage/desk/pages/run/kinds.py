@@ -1,0 +1,150 @@
+"""What the wheels of an end can be hung on, and what the page asks and says of each."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from ironcage.core.answers.run import beam, corner, liveaxle
+from ironcage.core.answers.run.beam import BeamRun, BeamStill
+from ironcage.core.answers.run.corner import AxleRun, Still
+from ironcage.core.answers.run.drawn import DrawnLine
+from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill
+from ironcage.core.answers.run.steering import turn_at
+from ironcage.core.answers.run.sweep import axle_tyres_at, beam_tyres_at, steered_words, tyre_at
+from ironcage.core.calc.linkage.steering import Turn
+from ironcage.core.job.geometry.bodies import Body
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import Axle, CoilOver, KingpinBeam, LinkedAxle, Wishbones
+from ironcage.desk.pages.run.quantities import AXLE_READS, BEAM_READS, READS, Read
+from ironcage.units import Units
+
+Hung = Wishbones | LinkedAxle | KingpinBeam
+Stills = Still | LinkedStill | BeamStill
+Runs = AxleRun | LinkedRun | BeamRun
+
+
+@dataclass(frozen=True)
+class Kind:
+    """One way to hang wheels. word: that its lines begin with; heading: over the figures; sides, second: the words at
+    the second slider's ends, and its name; most: how far that slider goes to each side; stand: an end at a travel and a
+    way of that slider; tyres, drawn: what is shown of it on the table; turn: what both wheels make of it, where that is
+    told beside; moment: where it stands, in words; middle: of the left wheel."""
+
+    word: str
+    reads: tuple[Read, ...]
+    assumed: tuple[str, ...]
+    heading: str
+    sides: tuple[str, str]
+    second: str
+    most: Callable[[Any], float]
+    stand: Callable[[Job, Axle, float, float], Any]
+    tyres: Callable[[Job, Any], tuple[Body, ...]]
+    drawn: Callable[[Job, Any], Iterable[DrawnLine]]
+    turn: Callable[[Job, Any], Turn | None]
+    moment: Callable[[Any, Turn | None, Units], str]
+    middle: Callable[[Any], Any]
+
+
+def hung_of(job: Job, axle: Axle) -> Hung | None:
+    """What the wheels of an end are hung on."""
+    ends: tuple[Hung, ...] = (*job.wishbones, *job.live_axles, *job.beams)
+    return next((end for end in ends if end.axle == axle), None)
+
+
+def coil_of(hung: Hung | None) -> CoilOver | None:
+    """What is known of an end's coil-overs; None where nothing is."""
+    coil = hung.coil if isinstance(hung, Wishbones | LinkedAxle) else None
+    return coil if coil != CoilOver() else None
+
+
+def kind_of(hung: Hung | None) -> Kind:
+    """How wheels are hung; as on wishbones where they are not."""
+    return LINKED if isinstance(hung, LinkedAxle) else BEAM if isinstance(hung, KingpinBeam) else CORNER
+
+
+def _side(steer: float) -> str:
+    return "left" if steer >= -0.05 else "right"
+
+
+def _travelled(travel: float, units: Units) -> str:
+    return f"{units.length(abs(travel))} {'up' if travel >= 0 else 'down'}"
+
+
+def turned(turn: Turn | None, units: Units) -> str:
+    """What both wheels make of a turn, in words; nothing straight ahead."""
+    if turn is None or math.isnan(turn.ackermann):
+        return ""
+    return (
+        f"Inner wheel {math.degrees(turn.inner):.1f}°, outer {math.degrees(turn.outer):.1f}°: Ackermann "
+        f"{100 * turn.ackermann:.0f} %, turning circle {units.metres(turn.circle)}"
+    )
+
+
+def _corner_moment(still: Still, turn: Turn | None, units: Units) -> str:
+    words = _travelled(still.travel, units)
+    if not still.run.hung.rack:
+        return words
+    steer = math.degrees(float(still.told.steer[0, 0]))
+    side = "left" if still.rack >= 0 else "right"
+    told = f"{words}, rack {units.length(abs(still.rack))} {side}, steer {abs(steer):.1f}° {_side(steer)}"
+    return ". ".join(filter(None, (told, turned(turn, units))))
+
+
+def _axle_moment(still: LinkedStill, _turn: Turn | None, units: Units) -> str:
+    side, words = "left" if still.rack >= 0 else "right", _travelled(still.travel, units)
+    roll = math.degrees(abs(still.rack))
+    return f"{words}, {roll:.1f}° of roll, {side} wheel up" if roll > 0.05 else f"{words}, level from side to side"
+
+
+def _beam_moment(still: BeamStill, _turn: Turn | None, units: Units) -> str:
+    return units.say(steered_words(still.run, still.rack))
+
+
+CORNER = Kind(
+    "corner",
+    READS,
+    corner.ASSUMED,
+    "Left wheel, now",
+    ("rack right", "left"),
+    "Rack to the left",
+    lambda hung: hung.rack,
+    corner.stand_at,
+    tyre_at,
+    lambda _job, still: corner.drawn_corners(still),
+    turn_at,
+    _corner_moment,
+    lambda still: still.found.at(still.run.corner.wheel)[0, 0],
+)
+LINKED = Kind(
+    "axle",
+    AXLE_READS,
+    liveaxle.ASSUMED,
+    "Axle, now",
+    ("right up", "left up"),
+    "Roll, the left wheel up",
+    lambda hung: hung.roll,
+    liveaxle.axle_at,
+    axle_tyres_at,
+    liveaxle.drawn,
+    lambda _job, _still: None,
+    _axle_moment,
+    lambda still: still.found.at(still.run.axle.left)[0, 0],
+)
+BEAM = Kind(
+    "beam",
+    BEAM_READS,
+    beam.ASSUMED,
+    "Both wheels, now",
+    ("steered right", "left"),
+    "Steered to the left",
+    beam.most_steer,
+    lambda job, axle, _travel, way: beam.beam_at(job, axle, way),
+    beam_tyres_at,
+    lambda _job, still: beam.drawn(still),
+    lambda _job, _still: None,
+    _beam_moment,
+    lambda still: beam.wheels(still.run, still.found)[0][1][0],
+)
