@@ -197,3 +197,30 @@ def test_a_beam_is_hung_from_the_menu_steered_by_the_slider_and_told_over_its_st
     retype(drive, page.points, row(page, "kingpin, upper end"), "x, y, z or value, mm", "0, 380, 10")
     assert "would be upside down" in page.points.refusal.text()
     drive.key(Qt.Key.Key_Escape, page.points.list)
+
+
+def test_arms_are_hung_from_the_menu_and_told_over_their_travel(drive, page) -> None:
+    window = drive.window
+    drive.qtbot.mouseClick(page.axle.button(1), Qt.MouseButton.LeftButton)
+    drive.settle()
+    assert "press Hang for a beam or arms" in page.points.nothing.text()
+    window.session.choose(("J25L", "J25R"))
+    drive.from_menu(page.hanging, "On swinging arms")
+    assert window.entry.line.text() == "arm rear axis J25L J25R"
+    drive.key(Qt.Key.Key_Return, window.entry.line)
+    drive.settle()
+    assert cells(page.points, row(page, "axis, one end"))[0] == "axis, one end J25L"
+    assert not page.rack.isEnabled()
+    page.travel.setFocus()
+    drive.key(Qt.Key.Key_End, page.travel)
+    drive.settle()
+    assert "60.0 mm up" in drive.read()
+    assert figure(page, "roll centre") == ["roll centre", "–", ""]
+    near = figure(page, "sprockets apart")
+    assert near[2].startswith("−")
+    drive.type("arm rear spring J30L")
+    retype(drive, page.points, row(page, "spring's rate"), "x, y, z or value, mm", "40")
+    drive.settle()
+    assert figure(page, "wheel rate")[1].endswith(" N/mm")
+    page.reads.list.selectRow(next(n for n, r in enumerate(page.reads.model.rows) if r.name == "sprockets apart"))
+    assert page.findChild(Plot).chart.up.name == "sprockets apart, mm"

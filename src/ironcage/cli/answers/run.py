@@ -4,12 +4,13 @@ from typing import Any
 
 import numpy as np
 
-from ironcage.core.answers.run import beam, liveaxle
+from ironcage.core.answers.run import beam, liveaxle, swing
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
 from ironcage.core.answers.run.corner import ASSUMED, AxleRun, runs
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
 from ironcage.core.answers.run.springs import ASSUMED as springs_assumed
 from ironcage.core.answers.run.springs import Sprung, sprung
+from ironcage.core.answers.run.swing import SwingRun, arm_runs
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import CoilOver
 from ironcage.problem import Problem
@@ -23,18 +24,18 @@ def say_run(job: Job) -> Said:
     """Every end on wishbones, its left corner over its travel, straight ahead and at full rack; every live axle over
     its travel, level and leaning both ways."""
     try:
-        found = runs(job) if job.wishbones or not (job.live_axles or job.beams) else ()
-        beams = beam_runs(job)
+        found = runs(job) if job.wishbones or not (job.live_axles or job.beams or job.arms) else ()
+        beams, arms = beam_runs(job), arm_runs(job)
         live = axle_runs(job)
         springs = sprung(job)
     except Problem as problem:
         return {"not_told": problem.sentence}
     assumed: tuple[str, ...] = (*(ASSUMED if found else ()), *(liveaxle.ASSUMED if live else ()))
-    assumed = (*assumed, *(beam.ASSUMED if beams else ()))
+    assumed = (*assumed, *(beam.ASSUMED if beams else ()), *(swing.ASSUMED if arms else ()))
     told = [_coil_over(end, of) for end, of in springs.items() if of.coil != CoilOver()]
     assumed = (*assumed, springs_assumed) if told else assumed
     return {
-        "axles": [*map(_axle, found), *map(_live_axle, live), *map(_beam, beams)],
+        "axles": [*map(_axle, found), *map(_live_axle, live), *map(_beam, beams), *map(_arms, arms)],
         "coil_overs": told,
         "assumptions": list(assumed),
     }
@@ -78,6 +79,33 @@ def _beam(run: BeamRun) -> Said:
             }
             for n, way in enumerate(run.found.rack)
             if run.found.closed[0, n] and n % EACH == 0
+        ],
+    }
+
+
+def _arms(run: SwingRun) -> Said:
+    told = run.told
+    return {
+        "arms": run.hung.axle,
+        "joints": [name for name in (run.hung.first, run.hung.second, run.hung.spring) if name],
+        "locks_up_mm": run.limits[0],
+        "locks_down_mm": run.limits[1],
+        "closes": run.closes,
+        "positions": [
+            {
+                "travel_mm": round(float(run.found.travel[n]), 3),
+                "camber_deg": round(float(np.degrees(told.camber[n, 0])), 4),
+                "toe_in_deg": round(float(np.degrees(told.toe_in[n, 0])), 4),
+                "out_mm": round(float(told.out[n, 0]), 3),
+                "ahead_mm": round(float(told.ahead[n, 0]), 3),
+                "roll_centre_mm": _known(told.roll_centre[n, 0], 3),
+                "anti_lift": _known(told.anti[n, 0], 4),
+                "sprockets_apart_mm": _known(told.centres[n, 0], 3),
+                "spring_mm": _known(told.spring[n, 0], 3),
+                "motion_ratio": _known(told.motion_ratio[n, 0], 5),
+            }
+            for n in range(0, len(run.found.travel), EACH)
+            if run.found.closed[n, 0]
         ],
     }
 

@@ -50,6 +50,7 @@ CHECKS: tuple[Check, ...] = (
     "wishbones",
     "live_axles",
     "beams",
+    "arms",
 )
 def find_snags(job: Job) -> tuple[Snag, ...]:
     """Every snag of a job, worst first."""

@@ -260,7 +260,7 @@ _PAIRS, _WAYS = Pairs(), Pairs()
 
 
 @remembered("parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf", "fittings", "wishbones",
-            "live_axles", "beams")  # fmt: skip
+            "live_axles", "beams", "arms")  # fmt: skip
 def find_clashes(job: Job) -> ClashAnswer:
     """Every pair that is near, and every part that can't come out."""
     placed, tubes = standing_bodies(job), frame_bodies(job)

@@ -91,6 +91,7 @@ class _Move:
     "wishbones",
     "live_axles",
     "beams",
+    "arms",
     "brief",
 )
 def find_mends(job: Job) -> tuple[Mended, ...]:

@@ -62,7 +62,7 @@ class Spacing:
 
 
 @remembered("parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf", "wishbones", "live_axles",
-            "beams", "pickups")  # fmt: skip
+            "beams", "arms", "pickups")  # fmt: skip
 def rail_spacing(job: Job) -> tuple[Spacing, ...]:
     """Every pair of rails that something is between or outside of, in the job's order."""
     pairs = list(_rails(job))

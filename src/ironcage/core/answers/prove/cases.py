@@ -25,6 +25,7 @@ CASE_PARTS = (
     "shafts",
     "wishbones",
     "live_axles",
+    "arms",
 )  # what loads and strength depend on
 ASSUMED = (
     "Wheel loads by equilibrium of the rigid car, its tyres and springs not squashed.",

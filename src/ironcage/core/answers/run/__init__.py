@@ -1,5 +1,6 @@
-"""Run: how the wheels move on their links (`corner`, `liveaxle`), what they sweep on the way (`sweep`), what their
-springs do (`springs`), what their links give to the frame (`reactions`), and what is found in it (`checks`)."""
+"""Run: how the wheels move on their links (`corner`, `liveaxle`, `beam`, `swing`), what they sweep on the way
+(`sweep`), what their springs do (`springs`), what their links give to the frame (`reactions`), and what is found in it
+(`checks`)."""
 
 from typing import TYPE_CHECKING
 
@@ -7,16 +8,16 @@ from ironcage.core.lazily import exports
 
 if TYPE_CHECKING:
     from ironcage.core.answers.run.checks import CHECKS
-    from ironcage.core.answers.run.reactions import axle_reactions, link_reactions
+    from ironcage.core.answers.run.reactions import axle_reactions, link_reactions, on_carrier
     from ironcage.core.answers.run.springs import roll_stiffnesses
     from ironcage.core.answers.run.sweep import swept_bodies
 else:
     __getattr__ = exports(
         __name__,
         checks="CHECKS",
-        reactions="axle_reactions link_reactions",
+        reactions="axle_reactions link_reactions on_carrier",
         springs="roll_stiffnesses",
         sweep="swept_bodies",
     )
 
-__all__ = ["CHECKS", "axle_reactions", "link_reactions", "roll_stiffnesses", "swept_bodies"]
+__all__ = ["CHECKS", "axle_reactions", "link_reactions", "on_carrier", "roll_stiffnesses", "swept_bodies"]

@@ -10,9 +10,10 @@ from ironcage.core.answers.run.beam import beam_runs
 from ironcage.core.answers.run.corner import AxleRun, corner_of, runs
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
 from ironcage.core.answers.run.springs import Sprung, sprung
+from ironcage.core.answers.run.swing import SwingRun, arm_runs, chain_of
 from ironcage.core.answers.shared.snag import Snag
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import CoilOver, LinkedAxle, Wishbones
+from ironcage.core.job.values.running import CoilOver, LinkedAxle, SwingingArms, Wishbones
 from ironcage.problem import Problem
 from ironcage.units import said
 
@@ -43,6 +44,7 @@ _ENDS: tuple[tuple[str, Literal["wrong", "look"], str, str], ...] = (
         "Use softer springs, or let the dampers hold the wheels before.",
     ),
 )
+CHAIN_MM = 3.0  # of the distance between sprockets over the travel, beyond which a chain is looked at
 ASIDE_MM = 8.0  # of a live axle over its travel, beyond which its tyres are looked at
 
 
@@ -62,7 +64,7 @@ def hung(job: Job) -> Iterator[Snag]:
             yield _locks(run)
 
 
-def _locks(run: AxleRun | LinkedRun) -> Snag:
+def _locks(run: AxleRun | LinkedRun | SwingRun) -> Snag:
     up, down = run.limits
     if up is not None or down is not None:
         ways = [(up, "up"), (down, "down")]
@@ -81,11 +83,13 @@ def _locks(run: AxleRun | LinkedRun) -> Snag:
     )
 
 
-def _joints(run: AxleRun | LinkedRun) -> tuple[str, ...]:
+def _joints(run: AxleRun | LinkedRun | SwingRun) -> tuple[str, ...]:
     """The joints of the left side that links are hung at."""
     hung = run.hung
     if isinstance(hung, LinkedAxle):
         return tuple(filter(None, (hung.lower, hung.upper, hung.rod)))
+    if isinstance(hung, SwingingArms):
+        return hung.first, hung.second
     return *hung.lower, *hung.upper
 
 
@@ -132,7 +136,7 @@ def _worst_at(run: LinkedRun) -> str:
 def coil_overs(job: Job) -> Iterator[Snag]:
     """Coil-overs that do not fit at ride height, and those that end, bind or hang loose within the travel that is typed
     in."""
-    ends: tuple[Wishbones | LinkedAxle, ...] = (*job.wishbones, *job.live_axles)
+    ends: tuple[Wishbones | LinkedAxle | SwingingArms, ...] = (*job.wishbones, *job.live_axles, *job.arms)
     if not any(end.coil != CoilOver() for end in ends):
         return
     try:
@@ -144,7 +148,7 @@ def coil_overs(job: Job) -> Iterator[Snag]:
             yield from _springs(hung, of)
 
 
-def _springs(hung: Wishbones | LinkedAxle, of: Sprung) -> Iterator[Snag]:
+def _springs(hung: Wishbones | LinkedAxle | SwingingArms, of: Sprung) -> Iterator[Snag]:
     joints, coil = (hung.spring,) if hung.spring else (), of.coil
     between = f"{said.length(of.rest.length)} between their eyes at ride height"
     unfit = {
@@ -197,4 +201,34 @@ def beams(job: Job) -> Iterator[Snag]:
             )
 
 
-CHECKS = (hung, live_axles, beams, coil_overs)
+def arms(job: Job) -> Iterator[Snag]:
+    """Arms that are incomplete or too short for their travel, and a chain that they tighten or slacken."""
+    try:
+        found = arm_runs(job)
+    except Problem as problem:
+        yield Snag("unknown", "arm incomplete", "run", problem.what, (), problem.hint)
+        return
+    for run in found:
+        if not run.closes:
+            yield _locks(run)
+        centres = run.told.centres[:, 0]
+        chain = chain_of(job, run.hung)
+        if chain is None or not np.isfinite(centres).any():
+            continue
+        at_rest = float(centres[int(np.abs(run.found.travel).argmin())])
+        most = int(np.nanargmax(np.abs(centres - at_rest)))
+        change, travel = float(centres[most]) - at_rest, float(run.found.travel[most])
+        if abs(change) > CHAIN_MM:
+            way = f"{said.length(abs(travel))} {'up' if travel >= 0 else 'down'}"
+            does = "further apart" if change > 0 else "nearer to each other"
+            yield Snag(
+                "look",
+                "chain goes slack" if change < 0 else "chain tightens",
+                "run",
+                f"At {way} the sprockets of {chain.name} are {said.length(abs(change))} {does} than at ride height.",
+                _joints(run),
+                "Put the arms' axis nearer to the driving sprocket, or type less travel.",
+            )
+
+
+CHECKS = (hung, live_axles, beams, arms, coil_overs)

@@ -7,10 +7,11 @@ from numpy.typing import NDArray
 
 from ironcage.core.answers.run.corner import MIRROR, corner_of
 from ironcage.core.answers.run.liveaxle import NAMES, axle_of
+from ironcage.core.answers.run.swing import arm_of, is_carrier
 from ironcage.core.calc.linkage.axle import axle_forces
-from ironcage.core.calc.linkage.wishbone import link_forces, poses
+from ironcage.core.calc.linkage.wishbone import hinged, link_forces, poses
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import Wishbones
+from ironcage.core.job.values.running import SwingingArms, Wishbones
 from ironcage.problem import Problem
 
 Floats = NDArray[np.float64]
@@ -27,6 +28,8 @@ def link_reactions(
     axle, _, side = corner.partition(" ")
     if any(a.axle == axle for a in job.live_axles):
         return axle_reactions(job, axle, at, force, np.zeros(3))
+    if swinging := next((a for a in job.arms if a.axle == axle), None):
+        return _arm_reactions(job, swinging, side, at, force)
     hung = next((w for w in job.wishbones if w.axle == axle), None)
     if hung is None:
         return None
@@ -78,6 +81,47 @@ def axle_reactions(
         (name, (_on_tube(job, joint),), place, float(pull) * way)
         for name, joint, place, pull, way in zip(names, joints, inner, pulls, ways, strict=True)
     )
+
+
+def on_carrier(job: Job, end: str) -> bool:
+    """Whether both wheels of an end swing as one on a carrier."""
+    return any(a.axle == end and is_carrier(job, a) for a in job.arms)
+
+
+def _arm_reactions(
+    job: Job, hung: SwingingArms, side: str, at: Floats, force: Floats
+) -> tuple[tuple[str, tuple[str, ...], Floats, Floats], ...] | None:
+    """As `link_reactions` for a wheel on a swinging arm; both coil-overs of a carrier bear half of what turns it. None
+    without coil-overs, for then nothing holds the wheel up."""
+    if not hung.spring or not hung.spring_out:
+        return None
+    whole, right = is_carrier(job, hung), side == "right"
+    arm = arm_of(job, hung)
+    mirrors = [np.ones(3), MIRROR] if whole else [MIRROR if right else np.ones(3)]
+    turn = np.ones(3) if whole else mirrors[0]
+    hinge = arm.hinge * turn
+    along = (hinge[1] - hinge[0]) / np.linalg.norm(hinge[1] - hinge[0])
+    top, foot = np.array(job.joint(hung.spring).place), np.array(hung.spring_out)
+    pushes = [(foot - top) * m / np.linalg.norm(foot - top) for m in mirrors]
+    levers = [float(along @ np.cross(foot * m - hinge[0], push)) for m, push in zip(mirrors, pushes, strict=True)]
+    if abs(sum(levers)) < 1.0:
+        raise Problem(
+            f"The coil-over of the {hung.axle} arms points at their axis, so it bears no load.",
+            where=hung.spring,
+            hint="Move one of its ends.",
+        )
+    size = -float(along @ np.cross(at - hinge[0], force)) / sum(levers)
+    loads = [(at, force), *((foot * m, size * push) for m, push in zip(mirrors, pushes, strict=True))]
+    names = [hung.first, hung.second]
+    if right and not whole:
+        names = [job.joint(n).twin or "" for n in names]
+    tops = [_on_tube(job, hung.spring if m is not MIRROR else (job.joint(hung.spring).twin or "")) for m in mirrors]
+    ends = zip(("first pivot", "second pivot"), names, hinge, hinged(hinge, loads), strict=True)
+    made = [(name, (_on_tube(job, joint),), place, given) for name, joint, place, given in ends]
+    for joint, m, push in zip(tops, mirrors, pushes, strict=True):
+        name = f"{'right' if m is MIRROR else 'left'} coil-over" if whole else "coil-over"
+        made.append((name, (joint,), top * m, -size * push))
+    return tuple(made)
 
 
 def _on_tube(job: Job, name: str) -> str:

@@ -10,6 +10,7 @@ import numpy as np
 
 from ironcage.core.answers.run.corner import AxleRun, Still, runs
 from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill, axle_runs, lengths_at
+from ironcage.core.answers.run.swing import SwingRun, SwingStill, arm_runs, is_carrier, stand
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.car.springs import (
@@ -24,9 +25,10 @@ from ironcage.core.calc.frames.load_distribution import G
 from ironcage.core.calc.linkage.wishbone import curves, poses
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import CoilOver, LinkedAxle, Wishbones
+from ironcage.core.job.values.running import CoilOver, LinkedAxle, SwingingArms, Wishbones
 from ironcage.problem import Problem
 
+SprungRun = AxleRun | LinkedRun | SwingRun
 SLOPE_MM, LEAN_RAD = 0.5, 0.002  # the steps by which the motion ratio's and a leaning spring's changes are taken
 SWINGS = (1.5, 2.0, 2.5)  # ride frequencies that a rate is told for, in a second
 ASSUMED = (
@@ -93,15 +95,16 @@ class Sprung:
         return {s: rate for s, rate in told.items() if rate > 0}
 
 
-@remembered("wishbones", "live_axles", "joints", "wheels", "parts", "people", "tubes", "shelf", "masses", "fittings",
-            "brief")  # fmt: skip
+@remembered("wishbones", "live_axles", "arms", "joints", "wheels", "parts", "people", "tubes", "shelf", "masses",
+            "fittings", "brief", "chains")  # fmt: skip
 def sprung(job: Job) -> dict[str, Sprung]:
-    """The coil-overs of each end that has some, by its name. Raises Problem as `runs` and `axle_runs` do."""
-    found: list[AxleRun | LinkedRun] = [*(runs(job) if job.wishbones else ()), *axle_runs(job)]
+    """The coil-overs of each end that has some, by its name. Raises Problem as `runs`, `axle_runs` and `arm_runs`
+    do."""
+    found: list[SprungRun] = [*(runs(job) if job.wishbones else ()), *axle_runs(job), *arm_runs(job)]
     return {run.hung.axle: made for run in found if (made := _sprung(job, run)) is not None}
 
 
-def _sprung(job: Job, run: AxleRun | LinkedRun) -> Sprung | None:
+def _sprung(job: Job, run: SprungRun) -> Sprung | None:
     told, travel = run.told, run.found.travel
     row = int(np.abs(travel).argmin())
     length, ratio = float(told.spring[row, run.straight]), float(told.motion_ratio[row, run.straight])
@@ -130,7 +133,7 @@ def roll_stiffnesses(job: Job) -> tuple[float, float]:
     return p.roll_front or front, p.roll_rear or rear
 
 
-def springs_at(job: Job, still: Still | LinkedStill) -> SpringCurves | None:
+def springs_at(job: Job, still: Still | LinkedStill | SwingStill) -> SpringCurves | None:
     """The coil-over of the left wheel at one travel and rack or roll (1, 1); None where there is none."""
     of = sprung(job).get(still.run.hung.axle)
     if of is None or not still.found.closed[0, 0]:
@@ -140,11 +143,14 @@ def springs_at(job: Job, still: Still | LinkedStill) -> SpringCurves | None:
     return _curves(of.coil, of.rest, lengths[1:2], ratios[1:2], slope)
 
 
-def _near(job: Job, run: AxleRun | LinkedRun, travel: float, rack: float) -> tuple[Floats, Floats]:
+def _near(job: Job, run: SprungRun, travel: float, rack: float) -> tuple[Floats, Floats]:
     """The coil-over's length and motion ratio (3, 1) just under a travel, at it, and just over it."""
     rows = travel + np.array([-SLOPE_MM, 0.0, SLOPE_MM])
     if isinstance(run, LinkedRun):
         return lengths_at(job, run, rows, np.array([rack]))
+    if isinstance(run, SwingRun):
+        swung = stand(job, run.hung, run.arm, rows)[1]
+        return swung.spring, swung.motion_ratio
     told = curves(poses(run.corner, rows, np.array([rack])))
     return told.spring, told.motion_ratio
 
@@ -172,7 +178,7 @@ def _curves(coil: CoilOver, rest: AtRest, length: Floats, ratio: Floats, slope: 
     )
 
 
-def _carried(job: Job, hung: Wishbones | LinkedAxle) -> float | None:
+def _carried(job: Job, hung: Wishbones | LinkedAxle | SwingingArms) -> float | None:
     """What one spring of an end carries at rest, kg; None where wheels or masses are missing, or less is left than
     moves with the wheel."""
     weighed = weigh(job)
@@ -183,11 +189,11 @@ def _carried(job: Job, hung: Wishbones | LinkedAxle) -> float | None:
     return carried if carried > 0 else None
 
 
-def _roll(job: Job, run: AxleRun | LinkedRun, rest: AtRest) -> float | None:
+def _roll(job: Job, run: SprungRun, rest: AtRest) -> float | None:
     rate, force = run.hung.coil.rate, rest.force
-    if not rate or force is None:
-        return None
-    if isinstance(run, AxleRun):
+    if not rate or force is None or (isinstance(run, SwingRun) and is_carrier(job, run.hung)):
+        return None  # a carrier's own stiffness holds the car, not its springs
+    if not isinstance(run, LinkedRun):
         track = 2 * abs(edits.left_wheel(job, run.hung.axle).y)
         return roll_stiffness(wheel_rate(rate, force, rest.ratio, rest.slope), track)
     lengths = lengths_at(job, run, np.zeros(1), np.array([-LEAN_RAD, 0.0, LEAN_RAD]))[0][0]

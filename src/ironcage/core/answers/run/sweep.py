@@ -11,6 +11,7 @@ import numpy as np
 from ironcage.core.answers.run.beam import BeamRun, BeamStill, beam_runs, rods, wheels
 from ironcage.core.answers.run.corner import MIRROR, AxleRun, Still, link_lines, runs
 from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill, axle_lines, axle_runs
+from ironcage.core.answers.run.swing import SwingRun, SwingStill, arm_lines, arm_runs, chain_of
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.linkage.wishbone import Ints, Poses
 from ironcage.core.calc.solids.convex import Floats, Solid, cylinder, rod
@@ -28,7 +29,7 @@ STEERED = np.linspace(0.0, 1.0, 9)
 COIL_OVER_MM = 60.0  # diameter of a coil-over with its spring
 
 
-@remembered("wishbones", "live_axles", "beams", "joints", "wheels", "tubes")
+@remembered("wishbones", "live_axles", "beams", "arms", "joints", "wheels", "tubes", "chains")
 def swept_bodies(job: Job) -> tuple[Body, ...]:
     """The tyres and links of every hung axle, both sides, and live axles. Nothing of an axle whose links are
     incomplete."""
@@ -39,6 +40,8 @@ def swept_bodies(job: Job) -> tuple[Body, ...]:
         made += [body for run in axle_runs(job) for body in _swept_axle(job, run)]
     with suppress(Problem):
         made += [body for run in beam_runs(job) for body in _swept_beam(job, run)]
+    with suppress(Problem):
+        made += [body for run in arm_runs(job) for body in _swept_arms(job, run)]
     return tuple(made)
 
 
@@ -56,6 +59,42 @@ def _swept_beam(job: Job, run: BeamRun) -> Iterator[Body]:
         bars = tuple(rod(run.hung.link / 2, inner[n], outer[n]) for n in rows)
         called = f"{run.hung.axle} {name}"
         yield Body(called, called, "link", bars, words, run.hung.margin, "link", touches)
+
+
+def _swept_arms(job: Job, run: SwingRun) -> Iterator[Body]:
+    """The tyres, arms, axle and coil-overs of an end on arms at moments of their travel."""
+    rows = [int(n) for n in _at(TRAVELS, len(run.found.travel)) if run.found.closed[n, 0]]
+    words = tuple(_lean(float(run.found.travel[n]), 0.0) for n in rows)
+    if not rows:
+        return
+    for side, mirror in (("left", np.ones(3)), ("right", MIRROR)):
+        wheel = next((w for w in job.wheels if w.corner == f"{run.hung.axle} {side}"), None)
+        if wheel:
+            centre, axis = run.found.poses.at(run.arm.wheel), run.found.poses.turned(run.arm.axis)
+            tyres = tuple(_disc(wheel, centre[n] * mirror, axis[n] * mirror) for n in rows)
+            yield Body(wheel.id, f"{wheel.corner} tyre", "tyre", tyres, words, TYRE_MARGIN_MM, "tyre")
+    hung = run.hung
+    touches = frozenset({"link", "tyre", "axle"} | _at_joints(job, (hung.first, hung.second, hung.spring)))
+    if chain := chain_of(job, hung):
+        touches |= {chain.id}  # it runs round the axle
+    for name, one, other in arm_lines(job, run, run.found):
+        radius = (COIL_OVER_MM if "coil-over" in name else hung.link) / 2
+        bars = tuple(rod(radius, one[n], other[n]) for n in rows)
+        called = f"{hung.axle} {name}"
+        yield Body(called, called, "link", bars, words, hung.margin, "link", touches)
+
+
+def arm_tyres_at(job: Job, still: SwingStill) -> tuple[Body, ...]:
+    """Both tyres of an end on arms where they stand, and the other end's as they stand."""
+    run, found = still.run, still.found
+    made = [tyre_body(w) for w in job.wheels if not w.corner.startswith(run.hung.axle)]
+    if found.closed[0, 0]:
+        centre, axis = found.poses.at(run.arm.wheel)[0], found.poses.turned(run.arm.axis)[0]
+        for wheel in (w for w in job.wheels if w.corner.startswith(run.hung.axle)):
+            mirror = MIRROR if wheel.corner.endswith("right") else np.ones(3)
+            tyre = _disc(wheel, centre * mirror, axis * mirror)
+            made.append(Body(wheel.id, f"{wheel.corner} tyre", "tyre", (tyre,), ("",), TYRE_MARGIN_MM, "tyre"))
+    return tuple(made)
 
 
 def steered_words(run: BeamRun, way: float) -> str:

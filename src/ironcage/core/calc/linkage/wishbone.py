@@ -388,13 +388,14 @@ def link_forces(found: Poses, at: Floats, force: Floats, moment: Floats) -> Link
     on_frame = {"tie": -tie * pull, "spring": -spring * push}
     for name, (inner, out, at_joint) in arms.items():
         loads = [(out, -got[at_joint])] + ([(end, spring * push)] if corner.spring_on == name else [])
-        front, rear = _hinged(inner, loads)
+        front, rear = hinged(inner, loads)
         on_frame[f"{name} front"], on_frame[f"{name} rear"] = front, rear
     return LinkForces(tie, spring, on_frame)
 
 
-def _hinged(inner: Floats, loads: list[tuple[Floats, Floats]]) -> tuple[Floats, Floats]:
-    """What a wishbone that bears forces at places gives to the frame at its front and rear end."""
+def hinged(inner: Floats, loads: list[tuple[Floats, Floats]]) -> tuple[Floats, Floats]:
+    """What an arm that bears forces at places, which together do not turn it, gives to the frame at both ends of its
+    hinge (2, 3); what runs along the hinge is halved."""
     span = inner[1] - inner[0]
     total = sum((f for _, f in loads), np.zeros(3))
     turning: Any = sum((cross(place - inner[0], f) for place, f in loads), np.zeros(3))

@@ -11,6 +11,7 @@ offcuts; `clippings` what is copied and pasted; `ties` and `following` what foll
 in what was drawn or surveyed elsewhere.
 """
 
+from ironcage.core.job.edits.arms import find_arms, hang_arm_spring, hang_arms, set_arms, unhang_arms
 from ironcage.core.job.edits.axles import find_live_axle, hang_axle, hang_axle_spring, set_live_axle, unhang_axle
 from ironcage.core.job.edits.beams import find_beam, hang_beam, set_beam, unhang_beam
 from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying, take_offcuts
@@ -212,6 +213,7 @@ __all__ = [
     "drop_tapes",
     "ends_of",
     "find_adapter",
+    "find_arms",
     "find_beam",
     "find_fitting",
     "find_live_axle",
@@ -225,6 +227,8 @@ __all__ = [
     "find_wishbones",
     "finish_task",
     "hang",
+    "hang_arm_spring",
+    "hang_arms",
     "hang_axle",
     "hang_axle_spring",
     "hang_beam",
@@ -293,6 +297,7 @@ __all__ = [
     "remove_vehicle",
     "scale_picture",
     "seat_for",
+    "set_arms",
     "set_bars",
     "set_beam",
     "set_brief",
@@ -334,6 +339,7 @@ __all__ = [
     "toggle_stands",
     "turn",
     "unhang",
+    "unhang_arms",
     "unhang_axle",
     "unhang_beam",
     "unpair",

@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
+from ironcage.core.job.edits.arms import set_arms
 from ironcage.core.job.edits.axles import find_live_axle, set_live_axle
 from ironcage.core.job.edits.running import set_wishbones
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import LinkedAxle
+from ironcage.core.job.values.running import LinkedAxle, SwingingArms, Wishbones
 from ironcage.problem import Problem
 from ironcage.units import said
 
 
 def set_coil_over(job: Job, axle: str, **changes: float) -> Job:
-    """Change what is known of the coil-overs of an end on wishbones or a live axle: mm, N/mm, kg. Refuses a spring that
-    is longer solid than free, and a damper that is longer closed than open."""
-    hung = next((w for w in job.wishbones if w.axle == axle), None) or find_live_axle(job, axle)
+    """Change what is known of the coil-overs of an end on wishbones, arms or a live axle: mm, N/mm, kg. Refuses a
+    spring that is longer solid than free, and a damper that is longer closed than open."""
+    ends: tuple[Wishbones | SwingingArms, ...] = (*job.wishbones, *job.arms)
+    hung = next((end for end in ends if end.axle == axle), None) or find_live_axle(job, axle)
     coil = hung.coil.but(**changes)
     if coil.free and coil.solid >= coil.free:
         raise Problem(
@@ -31,4 +33,6 @@ def set_coil_over(job: Job, axle: str, **changes: float) -> Job:
         )
     if isinstance(hung, LinkedAxle):
         return set_live_axle(job, axle, coil=coil)
+    if isinstance(hung, SwingingArms):
+        return set_arms(job, axle, coil=coil)
     return set_wishbones(job, axle, coil=coil)

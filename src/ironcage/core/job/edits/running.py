@@ -66,6 +66,7 @@ def demand_unhung(job: Job, axle: str, *, but: str) -> None:
         "corner": ("hang on wishbones", job.wishbones),
         "axle": ("are on a live axle", job.live_axles),
         "beam": ("are on a beam axle", job.beams),
+        "arm": ("are on arms", job.arms),
     }
     for word, (says, ends) in held.items():
         if word != but and any(end.axle == axle for end in ends):

@@ -6,6 +6,7 @@ from pydantic import ValidationError
 
 from ironcage.core.job.geometry.names import called, named_with
 from ironcage.core.job.text import (
+    arms,
     axles,
     beams,
     buying,
@@ -53,6 +54,7 @@ COMMANDS: tuple[Command, ...] = (
     *plans.COMMANDS,
     *placed.COMMANDS,
     *running.COMMANDS,
+    *arms.COMMANDS,
     *axles.COMMANDS,
     *beams.COMMANDS,
     *patterns.COMMANDS,

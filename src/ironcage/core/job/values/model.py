@@ -46,7 +46,7 @@ from ironcage.core.job.values.placed import (
 from ironcage.core.job.values.proving import Proving
 from ironcage.core.job.values.references import check_references
 from ironcage.core.job.values.rules import Rule
-from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, Wishbones
+from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, SwingingArms, Wishbones
 from ironcage.core.job.values.ties import Tie
 from ironcage.core.job.values.truing import Truing
 from ironcage.core.job.values.welding import Welding
@@ -331,6 +331,7 @@ class Job(Value):
     wishbones: Annotated[tuple[Wishbones, ...], Field(max_length=2)] = ()
     live_axles: Annotated[tuple[LinkedAxle, ...], Field(max_length=2)] = ()
     beams: Annotated[tuple[KingpinBeam, ...], Field(max_length=2)] = ()
+    arms: Annotated[tuple[SwingingArms, ...], Field(max_length=2)] = ()
     welding: Welding = Welding()
     truing: Truing = Truing()
     logbook: Logbook = Logbook()

@@ -80,6 +80,27 @@ class KingpinBeam(Value):
     margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
 
 
+class SwingingArms(Value):
+    """Wheels on arms that swing about one axis. first, second: the joints that the axis runs through: two of the left
+    side, the right wheel's being their mirror image; or one and its twin, and both wheels swing as one on a carrier.
+    spring: the joint of the left side that a coil-over is hung at, spring_out: its end on the arm; camber, toe: as set
+    at ride height; up, down: travel; link: outside diameter of the arms; margin: to be kept clear by them; coil: what
+    is known of each coil-over."""
+
+    axle: Axle
+    first: Id
+    second: Id
+    spring: Id | None = None
+    spring_out: XYZ | None = None
+    camber: Lean = 0.0
+    toe: Lean = 0.0
+    up: Travel = 60.0
+    down: Travel = 60.0
+    link: Size = 38.0
+    margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
+    coil: CoilOver = CoilOver()
+
+
 class LinkedAxle(Value):
     """A live axle on four links. lower, upper: the joint of the left side that each link is hung at, lower_out,
     upper_out: its end on the axle; the right side's are their mirror images. rod: the joint that a track rod is hung

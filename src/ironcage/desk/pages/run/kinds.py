@@ -7,23 +7,24 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from ironcage.core.answers.run import beam, corner, liveaxle
+from ironcage.core.answers.run import beam, corner, liveaxle, swing
 from ironcage.core.answers.run.beam import BeamRun, BeamStill
 from ironcage.core.answers.run.corner import AxleRun, Still
 from ironcage.core.answers.run.drawn import DrawnLine
 from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill
 from ironcage.core.answers.run.steering import turn_at
-from ironcage.core.answers.run.sweep import axle_tyres_at, beam_tyres_at, steered_words, tyre_at
+from ironcage.core.answers.run.sweep import arm_tyres_at, axle_tyres_at, beam_tyres_at, steered_words, tyre_at
+from ironcage.core.answers.run.swing import SwingRun, SwingStill
 from ironcage.core.calc.linkage.steering import Turn
 from ironcage.core.job.geometry.bodies import Body
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import Axle, CoilOver, KingpinBeam, LinkedAxle, Wishbones
-from ironcage.desk.pages.run.quantities import AXLE_READS, BEAM_READS, READS, Read
+from ironcage.core.job.values.running import Axle, CoilOver, KingpinBeam, LinkedAxle, SwingingArms, Wishbones
+from ironcage.desk.pages.run.quantities import AXLE_READS, BEAM_READS, READS, SWING_READS, Read
 from ironcage.units import Units
 
-Hung = Wishbones | LinkedAxle | KingpinBeam
-Stills = Still | LinkedStill | BeamStill
-Runs = AxleRun | LinkedRun | BeamRun
+Hung = Wishbones | LinkedAxle | KingpinBeam | SwingingArms
+Stills = Still | LinkedStill | BeamStill | SwingStill
+Runs = AxleRun | LinkedRun | BeamRun | SwingRun
 
 
 @dataclass(frozen=True)
@@ -50,19 +51,26 @@ class Kind:
 
 def hung_of(job: Job, axle: Axle) -> Hung | None:
     """What the wheels of an end are hung on."""
-    ends: tuple[Hung, ...] = (*job.wishbones, *job.live_axles, *job.beams)
+    ends: tuple[Hung, ...] = (*job.wishbones, *job.live_axles, *job.beams, *job.arms)
     return next((end for end in ends if end.axle == axle), None)
 
 
 def coil_of(hung: Hung | None) -> CoilOver | None:
     """What is known of an end's coil-overs; None where nothing is."""
-    coil = hung.coil if isinstance(hung, Wishbones | LinkedAxle) else None
+    coil = hung.coil if isinstance(hung, Wishbones | LinkedAxle | SwingingArms) else None
     return coil if coil != CoilOver() else None
 
 
 def kind_of(hung: Hung | None) -> Kind:
     """How wheels are hung; as on wishbones where they are not."""
-    return LINKED if isinstance(hung, LinkedAxle) else BEAM if isinstance(hung, KingpinBeam) else CORNER
+    match hung:
+        case LinkedAxle():
+            return LINKED
+        case KingpinBeam():
+            return BEAM
+        case SwingingArms():
+            return SWING
+    return CORNER
 
 
 def _side(steer: float) -> str:
@@ -147,4 +155,19 @@ BEAM = Kind(
     lambda _job, _still: None,
     _beam_moment,
     lambda still: beam.wheels(still.run, still.found)[0][1][0],
+)
+SWING = Kind(
+    "arm",
+    SWING_READS,
+    swing.ASSUMED,
+    "Left wheel, now",
+    ("", ""),
+    "Nothing steers on arms",
+    lambda _hung: 0.0,
+    lambda job, axle, travel, _second: swing.arms_at(job, axle, travel),
+    arm_tyres_at,
+    swing.drawn,
+    lambda _job, _still: None,
+    lambda still, _turn, units: _travelled(still.travel, units),
+    lambda still: still.found.poses.at(still.run.arm.wheel)[0],
 )

@@ -16,6 +16,7 @@ from ironcage.core.answers.run.liveaxle import LinkedStill
 from ironcage.core.answers.run.springs import SpringCurves, Sprung, springs_at, sprung
 from ironcage.core.calc.linkage.steering import Turn
 from ironcage.core.job.text import Done, understand
+from ironcage.core.job.text.arms import ARM_EXAMPLE
 from ironcage.core.job.text.axles import AXLE_EXAMPLE
 from ironcage.core.job.text.beams import BEAM_EXAMPLE
 from ironcage.core.job.text.running import CORNER_EXAMPLE
@@ -108,7 +109,7 @@ class RunPage(Page):
         self.points.chose.connect(self._choose)
         self.points.say_when_empty(
             "No wheel of this axle is hung. Choose five joints of the left side and press Hang, On wishbones; or two "
-            "and one for a track rod, and press Hang, On a live axle; or press Hang, On a beam with kingpins."
+            "and one for a track rod, and press Hang, On a live axle; or press Hang for a beam or arms."
         )
         self.reads = Grid("At this travel and steer", self._read_columns(), lambda r: r.name, wraps=0)
         self.reads.chose.connect(self._pick_read)
@@ -153,6 +154,7 @@ class RunPage(Page):
         menu.addAction("On wishbones…", self._hang)
         menu.addAction("On a live axle…", self._hang_axle)
         menu.addAction("On a beam with kingpins", self._hang_beam)
+        menu.addAction("On swinging arms…", self._hang_arms)
         self.hanging.setObjectName("menu")
         self.hanging.setMenu(menu)
         return self.hanging
@@ -225,6 +227,13 @@ class RunPage(Page):
     def _hang_beam(self) -> None:
         self.end_chosen = True
         self.session.press(BEAM_EXAMPLE.replace("front", self._axle, 1))
+
+    def _hang_arms(self) -> None:
+        """A line to finish, with the chosen joints in it where there are two."""
+        self.end_chosen = True
+        picked = [c for c in self.session.chosen if c in self.session.job.joint_by_id]
+        line = ARM_EXAMPLE.replace("rear", self._axle, 1)
+        self.typing.emit(f"arm {self._axle} axis {picked[0]} {picked[1]}" if len(picked) == 2 else line)
 
     def _take_out(self) -> None:
         self.end_chosen = True

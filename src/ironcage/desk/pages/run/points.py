@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import CoilOver, KingpinBeam, LinkedAxle, Wishbones
+from ironcage.core.job.values.running import CoilOver, KingpinBeam, LinkedAxle, SwingingArms, Wishbones
 from ironcage.desk.pages.run.quantities import rate_words
 from ironcage.units import Units
 
@@ -23,7 +23,9 @@ class PointRow:
     joint: str = ""
 
 
-def point_rows(job: Job, hung: Wishbones | LinkedAxle | KingpinBeam, units: Units) -> tuple[PointRow, ...]:
+def point_rows(
+    job: Job, hung: Wishbones | LinkedAxle | KingpinBeam | SwingingArms, units: Units
+) -> tuple[PointRow, ...]:
     """All points and settings, places from the shown datum: joints of the frame first, then what moves, then sizes."""
 
     def place(at: Place) -> str:
@@ -37,9 +39,30 @@ def point_rows(job: Job, hung: Wishbones | LinkedAxle | KingpinBeam, units: Unit
 
     if isinstance(hung, LinkedAxle):
         return tuple(_of_axle(hung, joint, place, units))
+    if isinstance(hung, SwingingArms):
+        return tuple(_of_arms(hung, joint, place, units))
     if isinstance(hung, KingpinBeam):
         return tuple(_of_beam(hung, place, units))
     return tuple(_of_wishbones(hung, joint, place, units))
+
+
+def _of_arms(
+    hung: SwingingArms, joint: Callable[[str, str], PointRow], place: Callable[[Place], str], units: Units
+) -> Iterable[PointRow]:
+    yield joint("axis, one end", hung.first)
+    yield joint("axis, other end", hung.second)
+    if hung.spring:
+        yield joint("coil-over, top", hung.spring)
+    if hung.spring_out:
+        yield PointRow("spring out", "coil-over, foot", place(hung.spring_out))
+    yield PointRow("camber", "camber set", f"{math.degrees(hung.camber):.2f}°")
+    yield PointRow("toe", "toe in set", f"{math.degrees(hung.toe):.2f}°")
+    yield PointRow("up", "travel up", units.length(hung.up))
+    yield PointRow("down", "travel down", units.length(hung.down))
+    yield PointRow("link", "arms' diameter", units.length(hung.link))
+    yield PointRow("margin", "arms keep clear", units.length(hung.margin))
+    if hung.spring:
+        yield from _of_coil(hung.coil, units)
 
 
 def _of_beam(hung: KingpinBeam, place: Callable[[Place], str], units: Units) -> Iterable[PointRow]:

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from ironcage.core.calc.linkage.wishbone import Floats
@@ -11,9 +11,9 @@ from ironcage.units import Units
 
 @dataclass(frozen=True)
 class Read:
-    """value: from what is told of a corner (`CornerCurves`), a live axle (`AxleTold`), a beam (`BeamTold`) or, where
-    `sprung`, of springs (`SpringCurves`), in rad, mm, N or as a ratio; shown: as the builder reads it; axis: the
-    chart's name with its unit; drawn: a value as the chart counts it; tip: what it means."""
+    """value: from what is told of a corner (`CornerCurves`), a live axle (`AxleTold`), a beam (`BeamTold`), arms
+    (`SwingTold`) or, where `sprung`, of springs (`SpringCurves`), in rad, mm, N or as a ratio; shown: as the builder
+    reads it; axis: the chart's name with its unit; drawn: a value as the chart counts it; tip: what it means."""
 
     name: str
     value: Callable[[Any], Floats]
@@ -37,6 +37,11 @@ def _length(name: str, value: Callable[[Any], Floats], tip: str) -> Read:
     return Read(
         name, value, lambda u, v: u.fine(v), lambda u: f"{name}, {u.length_name}", lambda u, v: u.in_length(v), tip
     )
+
+
+def _known(name: str, value: Callable[[Any], Floats], tip: str) -> Read:
+    """A length that may not be known."""
+    return replace(_length(name, value, tip), shown=lambda u, v: "–" if math.isnan(v) else u.fine(v))
 
 
 def _share(name: str, value: Callable[[Any], Floats], tip: str) -> Read:
@@ -134,6 +139,18 @@ BEAM_READS: tuple[Read, ...] = (
     _angle("kingpin inclination", lambda b: b.kingpin, "The kingpin, its top in"),
     _length("scrub radius", lambda b: b.scrub, "From where the kingpin's line meets the ground out to the contact"),
     _length("trail", lambda b: b.trail, "From where the kingpin's line meets the ground back to the contact"),
+)
+
+SWING_READS: tuple[Read, ...] = (
+    _angle("camber", lambda a: a.camber, "Positive with the top of the wheel out"),
+    _angle("toe in", lambda a: a.toe_in, "Positive with the front edge in; over the travel it is bump steer"),
+    _length("track change", lambda a: a.out, "Of this wheel, outwards"),
+    _length("wheelbase change", lambda a: a.ahead, "Of this wheel, forwards"),
+    _known("roll centre", lambda a: a.roll_centre, "Height over the ground; a carrier of both wheels has none"),
+    _share("anti-lift", lambda a: a.anti, "How much of what braking lifts the arms hold down; needs wheels and masses"),
+    _known("sprockets apart", lambda a: a.centres, "Between both shafts of the chain that drives this axle"),
+    _known("coil-over length", lambda a: a.spring, "Between both of its ends"),
+    _MOTION_RATIO,
 )
 
 SPRING_READS: tuple[Read, ...] = (
