@@ -224,3 +224,22 @@ def test_arms_are_hung_from_the_menu_and_told_over_their_travel(drive, page) -> 
     assert figure(page, "wheel rate")[1].endswith(" N/mm")
     page.reads.list.selectRow(next(n for n, r in enumerate(page.reads.model.rows) if r.name == "sprockets apart"))
     assert page.findChild(Plot).chart.up.name == "sprockets apart, mm"
+
+
+def test_effects_tell_what_moving_each_point_does_to_the_figure_that_is_picked(drive, page) -> None:
+    page.reads.list.selectRow(next(n for n, r in enumerate(page.reads.model.rows) if r.name == "toe in"))
+    page.travel.setFocus()
+    drive.key(Qt.Key.Key_End, page.travel)
+    drive.press("Effects")
+    drive.settle()
+    assert page.effects.isVisible()
+    assert not page.points.isVisible()
+    told = {r.point: cells(page.effects, n)[1:] for n, r in enumerate(page.effects.model.rows)}
+    assert told["tie rod, inner"] == ["+0.004", "+0.005", "+0.084"]
+    assert told["coil-over, top"] == ["0.000", "0.000", "0.000"]
+    before = figure(page, "toe in")[1]
+    drive.type("corner front tie in -97, 208, 323")  # 5 higher: 5 × 0.084 more toe in at full travel
+    drive.settle()
+    assert float(figure(page, "toe in")[1][:-1]) == pytest.approx(float(before[:-1]) + 5 * 0.084, abs=0.02)
+    drive.press("Effects")
+    assert page.points.isVisible()

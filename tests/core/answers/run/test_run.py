@@ -10,6 +10,7 @@ from ironcage.core.answers.place.clashes import find_clashes
 from ironcage.core.answers.prove.cases import load_cases
 from ironcage.core.answers.run import link_reactions
 from ironcage.core.answers.run.corner import runs, stand_at
+from ironcage.core.answers.run.effects import effects_at
 from ironcage.core.job import edits
 from ironcage.core.job.store.file import from_text, to_text
 from ironcage.core.job.text import understand
@@ -147,3 +148,21 @@ def test_a_hung_pickup_slides_along_its_own_arm_and_the_wheel_moves_as_before(sa
         before, after = runs(sandpiper)[0].told, runs(done.job)[0].told
         for told in ("camber", "toe_in", "caster", "roll_centre", "out"):
             assert getattr(after, told) == pytest.approx(getattr(before, told), abs=1e-9)
+
+
+def test_what_a_millimetre_of_each_point_does_is_what_moving_it_does(hung: Job) -> None:
+    still = stand_at(hung, "front", 40.0, 10.0)
+    effects = {e.point: e for e in effects_at(hung, still)}
+    assert len(effects) == 10
+    moves = {"tie rod, inner": "tie_in", "upper ball joint": "upper_out", "coil-over, foot": "spring_out"}
+    for point, field in moves.items():
+        for k in range(3):
+            told = []
+            for way in (2.0, -2.0):
+                place = list(getattr(hung.wishbones[0], field))
+                place[k] += way
+                moved = stand_at(edits.set_wishbones(hung, "front", **{field: tuple(place)}), "front", 40.0, 10.0).told
+                told.append([float(v[0, 0]) for v in (moved.camber, moved.toe_in, moved.roll_centre, moved.spring)])
+            per_mm = effects[point].per_mm
+            own = [per_mm.camber[k], per_mm.toe_in[k], per_mm.roll_centre[k], per_mm.spring[k]]
+            assert own == pytest.approx((np.array(told[0]) - told[1]) / 4, abs=2e-4), (point, k)

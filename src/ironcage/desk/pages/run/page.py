@@ -1,7 +1,7 @@
 """Run: the points of a corner, its wheel moved over travel and steer, and what it does on the way as curves."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any, get_args
 
@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSlider, QV
 
 from ironcage.core.answers.run import springs as coil_overs
 from ironcage.core.answers.run.beam import BeamStill
-from ironcage.core.answers.run.corner import ASSUMED
+from ironcage.core.answers.run.corner import ASSUMED, Still
+from ironcage.core.answers.run.effects import PointEffect, effects_at
 from ironcage.core.answers.run.liveaxle import LinkedStill
 from ironcage.core.answers.run.springs import SpringCurves, Sprung, springs_at, sprung
 from ironcage.core.calc.linkage.steering import Turn
@@ -56,6 +57,7 @@ class Shown:
     springs: SpringCurves | None = None
     sprung: Sprung | None = None
     mark_sprung: Sprung | None = None
+    effects: tuple[PointEffect, ...] = ()
 
 
 def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
@@ -81,6 +83,12 @@ def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> S
         sprung(job).get(axle),
         sprung(mark).get(axle) if before else None,
     )
+
+
+def shown_with_effects(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
+    """As `shown_at`, with what a millimetre of each point does there, on wishbones. Raises Problem as that does."""
+    shown = shown_at(axle, travel, second, mark, job)
+    return replace(shown, effects=effects_at(job, shown.still)) if isinstance(shown.still, Still) else shown
 
 
 class RunPage(Page):
@@ -111,6 +119,10 @@ class RunPage(Page):
             "No wheel of this axle is hung. Choose five joints of the left side and press Hang, On wishbones; or two "
             "and one for a track rod, and press Hang, On a live axle; or press Hang for a beam or arms."
         )
+        self.effects = Grid("What each point does", self._effect_columns(), lambda e: e.point, wraps=0, needs=4)
+        self.effects.chose.connect(self._choose_effect)
+        self.effects.say_when_empty("What moving each point does is told of wishbones.")
+        self.effects.hide()
         self.reads = Grid("At this travel and steer", self._read_columns(), lambda r: r.name, wraps=0)
         self.reads.chose.connect(self._pick_read)
         self.what = Pick()
@@ -133,9 +145,15 @@ class RunPage(Page):
                 button("Take out", self._take_out, "Take what the wheels hang on out (corner or axle, … gone)"),
             ),
             self.points,
+            self.effects,
         )
         left.setStretch(1, 1)
-        middle = column(row(QLabel("Curve"), self.what), self.plot, *self._sliders(), self.told)
+        left.setStretch(2, 1)
+        self.by_mm = QPushButton("Effects")
+        self.by_mm.setToolTip("What moving each point by a little does to this figure, here")
+        self.by_mm.setCheckable(True)
+        self.by_mm.toggled.connect(self._show_effects)
+        middle = column(row(QLabel("Curve"), self.what, self.by_mm), self.plot, *self._sliders(), self.told)
         middle.setStretch(1, 1)
         self.of, self.assumed = heading("Left wheel, now"), SmallPrint(" ".join(ASSUMED))
         right = column(self.of, self.at, self.reads, self.assumed)
@@ -186,6 +204,36 @@ class RunPage(Page):
             Column("now", self._now, True),
             Column("change", self._change_of, True, tip="From ride height, straight ahead"),
         )
+
+    def _effect_columns(self) -> tuple[Column, ...]:
+        """What a millimetre of each point along each axis does to the figure whose curve is shown."""
+        ways = (("x", "forward"), ("y", "to the left"), ("z", "up"))
+        return (
+            Column("point", lambda e: f"{e.point} {e.joint}".strip()),
+            *(
+                Column(axis, partial(self._effect, n), True, tip=partial(self._effect_tip, way))
+                for n, (axis, way) in enumerate(ways)
+            ),
+        )
+
+    def _effect(self, axis: int, effect: PointEffect) -> str:
+        """What a millimetre of a point does to the figure whose curve is shown."""
+        read = self._reads[self.what.currentIndex()]
+        return "" if read.sprung else read.by_mm(self.units, float(read.value(effect.per_mm)[axis]))
+
+    def _effect_tip(self, way: str) -> str:
+        return f"What {self.units.length(1.0)} {way} does to the figure whose curve is shown, as it counts there"
+
+    def _show_effects(self, on: bool) -> None:
+        """Show what a millimetre does in place of the points, or the points again."""
+        self.points.setVisible(not on)
+        self.effects.setVisible(on)
+        self.wants.emit()
+
+    def _choose_effect(self, keys: tuple[str, ...]) -> None:
+        joints = tuple(e.joint for e in self.effects.model.rows if e.point in keys and e.joint)
+        if joints:
+            self.session.choose(joints)
 
     @property
     def _axle(self) -> Axle:
@@ -260,7 +308,8 @@ class RunPage(Page):
             self._draw()
 
     def question(self) -> Question:
-        return partial(shown_at, self._axle, self.travel.value() / STEPS, self.rack.value() / STEPS, self.session.mark)
+        asked = shown_with_effects if self.by_mm.isChecked() else shown_at
+        return partial(asked, self._axle, self.travel.value() / STEPS, self.rack.value() / STEPS, self.session.mark)
 
     def show_job(self, job: Job) -> None:
         self._open_where_hung(job)
@@ -271,6 +320,7 @@ class RunPage(Page):
         self.travel.setEnabled(not isinstance(hung, KingpinBeam))
         for label, words in zip(self.ways, kind.sides, strict=True):
             label.setText(words)
+        self.rack.setVisible(any(kind.sides))
         self.rack.setAccessibleName(kind.second)
         self.of.setText(kind.heading)
         assumed = (*kind.assumed, *((coil_overs.ASSUMED,) if coil else ()))
@@ -347,7 +397,9 @@ class RunPage(Page):
         return f"{'−' if fell else '+'}{text}"
 
     def _draw(self) -> None:
-        """Show the curve of what is picked, and the wheels on the table with its figure."""
+        """Show the curve of what is picked, what a millimetre does to it, and the wheels on the table with its
+        figure."""
+        self.effects.show_rows(self.result.effects if self.result else ())
         self.plot.show_chart(self._chart())
         shown, job = self.result, self.session.job
         self.put_decor(Decor(bodies=shown.kind.tyres(job, shown.still), paint=self._paint) if shown else Decor())

@@ -23,6 +23,13 @@ class Read:
     tip: str
     sprung: bool = False
 
+    def by_mm(self, units: Units, change: float) -> str:
+        """How the builder reads a change for a millimetre, finer than the figure itself."""
+        drawn = self.drawn(units, change)
+        text = f"{abs(drawn):.3f}"
+        sign = "−" if drawn < 0 and float(text) else "+" if float(text) else ""
+        return f"{sign}{text}"
+
 
 def _angle(name: str, value: Callable[[Any], Floats], tip: str) -> Read:
     return Read(name, value, lambda u, v: _degrees(v), lambda u: f"{name}, °", lambda u, v: math.degrees(v), tip)
