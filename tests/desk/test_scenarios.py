@@ -132,19 +132,19 @@ SCENARIOS = {
         type joint -700 200 1200
         settle
         snag J32L and J32R are on no tube
-        count wrong 5
+        count wrong 6
         click next
         chosen J32L J32R
         type delete
         settle
-        count wrong 4
+        count wrong 5
         count joints 52
     """,
     "the frame comes apart and is told so where the person looks": """
         choose T9L
         type pin both
         settle
-        count wrong 4
+        count wrong 5
         key Ctrl+A
         type pin both
         settle

@@ -10,7 +10,8 @@ from scipy.spatial.transform import Rotation
 from ironcage.bench.measure import BenchLine, median, seconds
 from ironcage.bench.placing import crowded
 from ironcage.core.answers.place import clashes
-from ironcage.core.answers.run.corner import corner_of
+from ironcage.core.answers.run.corner import corner_of, stand_at
+from ironcage.core.answers.run.effects import effects_at
 from ironcage.core.answers.run.liveaxle import axle_of
 from ironcage.core.calc.linkage.axle import LiveAxle, axle_poses
 from ironcage.core.calc.linkage.wishbone import poses
@@ -31,6 +32,9 @@ def run() -> Iterator[BenchLine]:
     yield BenchLine(
         f"a corner at {TRAVELS} × {STEERS} positions of travel and rack", f"{took * 1e3:.0f} ms", "40 ms", took <= 0.040
     )
+    still = stand_at(job, "front", hung.up, 0.0)
+    took = median(lambda: effects_at(job, still))
+    yield BenchLine("what a millimetre of each of ten points does", f"{took * 1e3:.0f} ms", "300 ms", took <= 0.300)
     yield from _live_axle()
     car = crowded()
     size = f"{len(car.tubes)} tubes, {len(car.parts)} parts, {len(car.people)} people"

@@ -38,7 +38,7 @@ def near(job: Job) -> set[frozenset[str]]:
 
 def test_the_demos_arms_splay_outwards_and_bent_in_they_steer_and_clear_the_feet(kart: Job) -> None:
     assert found(kart) == {
-        "steers outwards": "At full lock the front wheel outside the turn steers 28.1°, the one inside it 26.9°: they "
+        "wheels scrub": "At full lock the front wheel outside the turn steers 28.1°, the one inside it 26.9°: they "
         "scrub."
     }
     assert near(kart) == {frozenset(("D21", f"front {side} tie rod")) for side in ("left", "right")}

@@ -6,6 +6,7 @@ import pytest
 from ironcage.core.answers.findings.checks import find_snags
 from ironcage.core.answers.prove.balance import roll_balance
 from ironcage.core.answers.run import roll_stiffnesses
+from ironcage.core.answers.run.checks import CODES
 from ironcage.core.answers.run.corner import stand_at
 from ironcage.core.answers.run.springs import Sprung, springs_at, sprung
 from ironcage.core.answers.shared.mass import weigh
@@ -29,12 +30,12 @@ def front(job: Job) -> Sprung:
 
 
 def found(job: Job) -> dict[str, str]:
-    return {s.code: plain(s.what) for s in find_snags(job) if s.code.startswith("coil-over")}
+    return {s.code: plain(s.what) for s in find_snags(job) if s.code in CODES.values()}
 
 
 def test_the_demos_dampers_are_solid_too_soon_and_the_second_hole_cures_it(car: Job) -> None:
     assert found(car) == {
-        "coil-over solid": "The front dampers are solid at 38.4 mm up, before the travel that is typed in."
+        "damper solid": "The front dampers are solid at 38.4 mm up, before the travel that is typed in."
     }
     solid = stand_at(car, "front", front(car).ends["solid"], 0.0)
     assert float(solid.told.spring[0, 0]) == pytest.approx(390, abs=0.01)
@@ -70,11 +71,11 @@ def test_the_rate_that_is_told_for_a_frequency_swings_so(car: Job) -> None:
 @pytest.mark.parametrize(
     ("lines", "code", "says"),
     [
-        (["corner front solid 140"], "coil-over bind", "springs' coils touch at"),
-        (["corner front open 395"], "coil-over full", "do not fit: 406.7 mm between their eyes"),
-        (["corner front open 420"], "coil-over full", "are at full length at"),
-        (["corner front closed 410"], "coil-over solid", "and 410.0 mm pressed together"),
-        (["corner front rate 200"], "coil-over loose", "hang loose from"),
+        (["corner front solid 140"], "coil bind", "springs' coils touch at"),
+        (["corner front open 395"], "damper full", "do not fit: 406.7 mm between their eyes"),
+        (["corner front open 420"], "damper full", "are at full length at"),
+        (["corner front closed 410"], "damper solid", "and 410.0 mm pressed together"),
+        (["corner front rate 200"], "spring loose", "hang loose from"),
     ],
 )
 def test_what_ends_a_coil_over_is_found(car: Job, lines: list[str], code: str, says: str) -> None:

@@ -45,6 +45,7 @@ _ENDS: tuple[tuple[str, Literal["wrong", "look"], str, str], ...] = (
     ),
 )
 CHAIN_MM = 3.0  # of the distance between sprockets over the travel, beyond which a chain is looked at
+CODES = {"solid": "damper solid", "bind": "coil bind", "full": "damper full", "loose": "spring loose"}
 ASIDE_MM = 8.0  # of a live axle over its travel, beyond which its tyres are looked at
 
 
@@ -158,13 +159,13 @@ def _springs(hung: Wishbones | LinkedAxle | SwingingArms, of: Sprung) -> Iterato
     for name, (does, end) in unfit.items():
         if does:
             what = f"The {hung.axle} dampers do not fit: {between}, and {end}."
-            yield Snag("wrong", f"coil-over {name}", "run", what, joints, "Move one of their ends, or use others.")
+            yield Snag("wrong", CODES[name], "run", what, joints, "Move one of their ends, or use others.")
     for name, state, says, cure in _ENDS:
         if name in of.ends and not unfit.get(name, (False,))[0]:
             at = of.ends[name]
             where = f"{said.length(abs(at))} {'up' if at >= 0 else 'down'}"
             what = says.format(axle=hung.axle, where=where)
-            yield Snag(state, f"coil-over {name}", "run", what, joints, cure)
+            yield Snag(state, CODES[name], "run", what, joints, cure)
 
 
 def beams(job: Job) -> Iterator[Snag]:
@@ -192,7 +193,7 @@ def beams(job: Job) -> Iterator[Snag]:
             inner, outer = sorted((abs(float(told.left[0, -1])), abs(float(told.right[0, -1]))))
             yield Snag(
                 "look",
-                "steers outwards",
+                "wheels scrub",
                 "run",
                 f"At full lock the {run.hung.axle} wheel outside the turn steers {math.degrees(outer):.1f}°, the one "
                 f"inside it {math.degrees(inner):.1f}°: they scrub.",
@@ -223,7 +224,7 @@ def arms(job: Job) -> Iterator[Snag]:
             does = "further apart" if change > 0 else "nearer to each other"
             yield Snag(
                 "look",
-                "chain goes slack" if change < 0 else "chain tightens",
+                "chain slack" if change < 0 else "chain tight",
                 "run",
                 f"At {way} the sprockets of {chain.name} are {said.length(abs(change))} {does} than at ride height.",
                 _joints(run),

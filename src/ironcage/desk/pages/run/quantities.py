@@ -176,7 +176,7 @@ SPRING_READS: tuple[Read, ...] = (
         lambda u, v: "–" if math.isnan(v) else rate_words(u, v),
         lambda u: f"wheel rate, {u.linear_stiffness_name}",
         lambda u, v: u.in_linear_stiffness(v),
-        "How much more load each mm of travel takes",
+        "How much more load more travel takes",
         sprung=True,
     ),
     Read(
