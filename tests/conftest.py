@@ -34,7 +34,7 @@ def sandpiper() -> Job:
 @pytest.fixture(scope="session")
 def bare(sandpiper: Job) -> Job:
     """Sandpiper's frame with its wheels and weights, nobody and nothing placed or built, no rules."""
-    built = {"wishbones": (), "welding": Welding(), "truing": Truing(), "logbook": Logbook()}
+    built = {"wishbones": (), "arms": (), "welding": Welding(), "truing": Truing(), "logbook": Logbook()}
     return sandpiper.but(parts=(), people=(), chains=(), rules=RuleProfile(), **built)
 
 

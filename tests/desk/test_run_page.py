@@ -72,8 +72,9 @@ def test_links_that_lock_are_told_on_the_page(drive, page) -> None:
 
 
 def test_an_axle_that_hangs_on_nothing_says_what_to_do(drive, page) -> None:
-
     drive.press("Rear")
+    drive.settle()
+    drive.press("Take out")
     drive.settle()
     assert "The rear axle has no wishbones yet. Type for example: corner rear lower" in drive.read()
     drive.window.session.choose(("J26L", "J29L", "J27L", "J28L", "J27L"))
@@ -202,6 +203,9 @@ def test_a_beam_is_hung_from_the_menu_steered_by_the_slider_and_told_over_its_st
 def test_arms_are_hung_from_the_menu_and_told_over_their_travel(drive, page) -> None:
     window = drive.window
     drive.qtbot.mouseClick(page.axle.button(1), Qt.MouseButton.LeftButton)
+    drive.settle()
+    assert cells(page.points, row(page, "axis, one end"))[0] == "axis, one end J25L"
+    drive.press("Take out")
     drive.settle()
     assert "press Hang for a beam or arms" in page.points.nothing.text()
     window.session.choose(("J25L", "J25R"))

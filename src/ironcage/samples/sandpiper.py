@@ -217,7 +217,7 @@ _LINES = (
     "combine Kerb in a corner: 0.7 bump front left + 0.6 cornering right",
 )
 
-_RUN = (  # the front wishbones; the rear axle is a live spool
+_RUN = (  # the front wishbones; the rear axle is a live spool on a carrier
     "corner front lower J4L J8L upper J5L J9L spring J9L",
     "corner front lower out 6, 585, 170",
     "corner front upper out -22, 530, 460",
@@ -234,6 +234,13 @@ _RUN = (  # the front wishbones; the rear axle is a live spool
     "corner front closed 390",  # too long pressed together: the fault that docs/steps/run.md cures
     "corner front stop 12",
     "corner front unsprung 16",
+    "arm rear axis J25L J25R",  # not where the chain starts: the fault that docs/steps/run.md cures
+    "arm rear spring J27L",
+    "arm rear spring out -2210, 400, 300",
+    "arm rear up 40",
+    "arm rear down 20",
+    "arm rear rate 25",
+    "arm rear unsprung 24",
 )
 _LOG = (
     "log week 16 h",

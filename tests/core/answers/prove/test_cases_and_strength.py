@@ -45,7 +45,8 @@ def _wheels(job: Job, case: Loaded) -> dict[str, np.ndarray]:
     """What each wheel gives to the frame, N: by its pickups, by all of its links together, or by those of the live axle
     that it shares, which bear half of it each, and more on the side that they lift more."""
     found: dict[str, np.ndarray] = {}
-    on_axle = {p.what.split()[0] for p in case.pushes if p.what.endswith("lower left link")}
+    shared = ("lower left link", "first pivot")  # of links that both wheels push through
+    on_axle = {p.what.split()[0] for p in case.pushes if p.what.partition(" ")[2] in shared}
     for p in case.pushes:
         for corner in CORNERS:
             axle = corner.split()[0]
@@ -116,7 +117,7 @@ def test_a_jack_and_two_wheels_carry_the_car() -> None:
     jack = next(p for p in told.pushes if p.what == "jack")
     assert 0 < jack.force[2] < weight
     assert jack.joints == ("J13",)
-    carried = [f[2] for f in _wheels(demo, told).values()]
+    carried = [f[2] for f in _wheels(job, told).values()]
     assert sorted(v > 1 for v in carried) == [False, False, True, True]
     with pytest.raises(Problem, match="There is no joint"):
         understand("case jack at J99", job)

@@ -99,7 +99,7 @@ def test_prove_takes_roll_stiffness_from_springs_until_it_is_typed() -> None:
         ("corner front solid 200", "The spring would be 200.0 mm long with its coils touching and 190.0 mm alone"),
         ("corner front closed 500", "The damper would be 500.0 mm long pressed together and 445.0 mm at full length"),
         ("corner front rate soft", "soft"),
-        ("corner rear rate 20", "rear"),
+        ("corner rear camber 1", "rear"),
         ("corner front sprung 20", "The front corner has no ‘sprung 20’"),
     ],
 )

@@ -26,7 +26,7 @@ APART = ("arm rear axis J25L J26L", "arm rear spring J27L", "arm rear spring out
 
 @pytest.fixture
 def car() -> Job:
-    return sample("sandpiper")
+    return sample("sandpiper").but(arms=())
 
 
 def found(job: Job) -> dict[str, str]:
@@ -52,6 +52,12 @@ def test_a_carrier_slackens_its_chain_until_it_swings_about_the_sprocket(car: Jo
     assert sprung(typed(job, "arm rear rate 40"))["rear"].roll is None
     assert "chain slack" not in found(typed(job, *ON_THE_SPROCKET))
     assert np.ptp(arm_runs(typed(job, *ON_THE_SPROCKET))[0].told.centres) < 2
+
+
+def test_the_demos_carrier_slackens_its_chain_and_a_pivot_on_the_sprocket_cures_it() -> None:
+    demo = sample("sandpiper")
+    assert "At 40.0 mm up the sprockets of Final drive are 15.8 mm nearer" in found(demo)["chain slack"]
+    assert "chain slack" not in found(typed(demo, *ON_THE_SPROCKET))
 
 
 def test_the_carriers_axle_arms_and_tyres_clash_on_their_way(car: Job) -> None:

@@ -150,7 +150,7 @@ def examples(demo: Job) -> Iterator[tuple[Command, Job, str, tuple[str, ...]]]:
             "tyre": lambda: demo,
             "rake": lambda: demo,
             "corner": lambda: demo,
-            **dict.fromkeys(("axle", "arm", "beam"), lambda: demo),
+            **dict.fromkeys(("axle", "arm", "beam"), lambda: demo.but(arms=())),
             "scale": lambda: edits.add_picture(job, "Donor", f"{'0' * 32}.png", 3000.0, 1000.0),
             "done": lambda: typed(job, "todo Mount the engine"),
             "arrived": lambda: typed(job, "order Sprocket; due tomorrow"),
