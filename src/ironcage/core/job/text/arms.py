@@ -2,14 +2,11 @@
 
 import re
 from collections.abc import Mapping
-from typing import cast, get_args
 
 from ironcage.core.job import edits
 from ironcage.core.job.text.command import Chosen, Command, Done
-from ironcage.core.job.text.running import COIL_FIELDS, Read, read_angle, read_length, read_point, typed_field
+from ironcage.core.job.text.running import COIL_FIELDS, Read, read_angle, read_end, read_length, read_point, typed_field
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import Axle
-from ironcage.problem import Problem
 
 ARM_EXAMPLE = "arm rear axis J5L J6L"
 FIELDS: Mapping[str, tuple[str, Read]] = {
@@ -30,10 +27,7 @@ def arm(job: Job, chosen: Chosen, rest: str) -> Done:
     axis J5L J6L`; or through a joint and its twin, as a carrier of both: `arm rear axis J5L J5R`; then `spring J8L` or
     `spring none`, spring out, camber, toe, up, down, link, margin; rate, free, solid, open, closed, stop and unsprung
     of its coil-overs, as of `corner`; `arm rear gone`."""
-    word, _, body = rest.strip().partition(" ")
-    if word.lower() not in get_args(Axle):
-        raise Problem(f"‘{word}’ is no axle.", where=word or "arm", hint=f"Write for example: {ARM_EXAMPLE}")
-    end, body = cast(Axle, word.lower()), " ".join(body.replace(",", ", ").split())
+    end, body = read_end(rest, ARM_EXAMPLE)
     if body.lower() == "gone":
         return Done(f"Take the {end} arms out", edits.unhang_arms(job, end), chosen)
     if axis := _AXIS.match(body):

@@ -2,14 +2,11 @@
 
 import re
 from collections.abc import Mapping
-from typing import cast, get_args
 
 from ironcage.core.job import edits
 from ironcage.core.job.text.command import Chosen, Command, Done
-from ironcage.core.job.text.running import COIL_FIELDS, Read, read_angle, read_length, read_point, typed_field
+from ironcage.core.job.text.running import COIL_FIELDS, Read, read_angle, read_end, read_length, read_point, typed_field
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import Axle
-from ironcage.problem import Problem
 from ironcage.units import said
 
 AXLE_EXAMPLE = "axle rear lower J5L upper J6L rod J7R"
@@ -35,10 +32,7 @@ def axle(job: Job, chosen: Chosen, rest: str) -> Done:
     `axle rear lower J5L upper J6L rod J7R`; then sets its ends, `axle rear lower out -2080, 430, 240` (also upper out,
     rod out, spring out), `spring J8L` or `spring none`, up, down, roll, link, housing, margin; rate, free, solid, open,
     closed, stop and unsprung of its coil-overs, as of `corner`; `axle rear gone`."""
-    word, _, body = rest.strip().partition(" ")
-    if word.lower() not in get_args(Axle):
-        raise Problem(f"‘{word}’ is no axle.", where=word or "axle", hint=f"Write for example: {AXLE_EXAMPLE}")
-    end, body = cast(Axle, word.lower()), " ".join(body.replace(",", ", ").split())
+    end, body = read_end(rest, AXLE_EXAMPLE)
     low = body.lower()
     if low == "gone":
         return Done(f"Take the {end} live axle out", edits.unhang_axle(job, end), chosen)

@@ -1,14 +1,12 @@
 """Commands about beam axles with kingpins: beam."""
 
 from collections.abc import Mapping
-from typing import Any, cast, get_args
+from typing import Any
 
 from ironcage.core.job import edits
 from ironcage.core.job.text.command import Chosen, Command, Done
-from ironcage.core.job.text.running import Read, read_angle, read_length, read_point, typed_field
+from ironcage.core.job.text.running import Read, read_angle, read_end, read_length, read_point, typed_field
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import Axle
-from ironcage.problem import Problem
 from ironcage.units import said
 
 BEAM_EXAMPLE = "beam front"
@@ -40,10 +38,7 @@ def beam(job: Job, chosen: Chosen, rest: str) -> Done:
     points, `beam front arm -90, 390, 130` (also lower and upper: the kingpin's ends; rod: the tie rod's inner end;
     pivot and column: the foot of a drop arm and a place up its axis, `pivot none` for a rack), turn or rack: how far to
     each side, camber, toe, link, margin; `beam front gone`."""
-    word, _, body = rest.strip().partition(" ")
-    if word.lower() not in get_args(Axle):
-        raise Problem(f"‘{word}’ is no axle.", where=word or "beam", hint=f"Write for example: {BEAM_EXAMPLE}")
-    end, body = cast(Axle, word.lower()), " ".join(body.replace(",", ", ").split())
+    end, body = read_end(rest, BEAM_EXAMPLE)
     if not body:
         return Done(f"Put the {end} wheels on a beam axle", edits.hang_beam(job, end), chosen)
     if body.lower() == "gone":

@@ -76,12 +76,8 @@ def corner(job: Job, chosen: Chosen, rest: str) -> Done:
     in, tie out, spring out), `spring on lower`, upper or upright, camber, toe, up, down, rack, link, margin; and what
     is known of the coil-over, `corner front rate 28`, free and solid (the spring's lengths), open and closed (between
     the damper's eyes), stop (the bump stop's height), unsprung (a wheel's mass); `corner front gone`."""
-    word, _, body = rest.strip().partition(" ")
-    if word.lower() not in get_args(Axle):
-        raise Problem(f"‘{word}’ is no axle.", where=word or "corner", hint=f"Write for example: {CORNER_EXAMPLE}")
-    axle, body = cast(Axle, word.lower()), re.sub(r"\s+", " ", body.replace(",", ", ") if "," in body else body).strip()
-    low = body.lower()
-    if low == "gone":
+    axle, body = read_end(rest, CORNER_EXAMPLE)
+    if body.lower() == "gone":
         return Done(f"Take the {axle} wishbones out", edits.unhang(job, axle), chosen)
     hung = _JOINTS.match(body)
     if hung:
@@ -91,6 +87,16 @@ def corner(job: Job, chosen: Chosen, rest: str) -> Done:
     if name in COIL_FIELDS:
         return Done(f"Set {name} of the {axle} coil-overs", edits.set_coil_over(job, axle, **{name: value}), chosen)
     return Done(f"Set {name} of the {axle} corner", edits.set_wishbones(job, axle, **{FIELDS[name][0]: value}), chosen)
+
+
+def read_end(rest: str, example: str) -> tuple[Axle, str]:
+    """The end that a line about how wheels are hung names first, and what it says of it, with single spaces. Raises
+    Problem where it names none."""
+    word, _, body = rest.strip().partition(" ")
+    if word.lower() not in get_args(Axle):
+        what = f"‘{word}’ is no axle." if word else "Say which axle: front or rear."
+        raise Problem(what, where=word or "axle", hint=f"Write for example: {example}")
+    return cast(Axle, word.lower()), " ".join(body.replace(",", ", ").split())
 
 
 def typed_field(job: Job, fields: Mapping[str, tuple[str, Read]], body: str, of: str, example: str) -> tuple[str, Any]:
