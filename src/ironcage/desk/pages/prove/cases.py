@@ -26,6 +26,7 @@ from ironcage.desk.words import SmallPrint
 from ironcage.units import Units
 
 BUCKLED_TUBES = 600  # of more the list tells no buckling: each case would take a second and more
+DRAWN, LABELLED = 1e-3, 0.1  # of the largest push of a case, from which one has an arrow, and words beside it
 SHARE = 0.5  # of the largest swing that a case's shape is drawn with
 
 
@@ -190,18 +191,21 @@ class CasesTab(ProveTab):
         )
 
     def _paint(self, brush: Brush, shown: CaseRow, scale: float) -> None:
-        most = max((float(np.linalg.norm(p.force)) for p in shown.case.pushes), default=0.0)
-        for push in shown.case.pushes:
-            size = float(np.linalg.norm(push.force))
-            if size > 1e-3 * most:
-                arrow(brush, push.at, push.force, brush.look.blue, 18 + 40 * size / most)
-                brush.tag(tuple(push.at), f"{push.what} {self.units.force(size)}", brush.look.blue, offset=(10, 14))
         for name in shown.case.held:
             foot(brush, np.array(self.job.joint_by_id[name].place))
         tube = self.job.tube_by_id.get(shown.tube)
         if tube:
             middle = np.mean([self.job.joint_by_id[e].place for e in tube.ends], axis=0)
             brush.tag(tuple(middle), f"{tube.id} uses {shown.use:.0%}, shape drawn × {scale:,.0f}", brush.look.oxide)
+        sizes = {n: float(np.linalg.norm(push.force)) for n, push in enumerate(shown.case.pushes)}
+        most = max(sizes.values(), default=0.0)
+        for n in sorted(sizes, key=lambda n: -sizes[n]):  # the largest first, so that their words find room
+            push, share = shown.case.pushes[n], sizes[n] / most if most else 0.0
+            if share > DRAWN:
+                arrow(brush, push.at, push.force, brush.look.blue, 18 + 40 * share)
+            if share > LABELLED:
+                words = f"{push.what} {self.units.force(sizes[n])}"
+                brush.tag(tuple(push.at), words, brush.look.blue, offset=(10, 14))
 
     def cards(self) -> list[Card]:
         shown = self.shown
