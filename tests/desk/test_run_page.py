@@ -175,7 +175,7 @@ def test_a_beam_is_hung_from_the_menu_steered_by_the_slider_and_told_over_its_st
     drive.settle()
     page = window.pages["run"]
     assert cells(page.points, row(page, "steering arm's end")) == ["steering arm's end", "-85.0, 440.0, 165.0"]
-    assert not page.travel.isEnabled()
+    assert not page.travel.isVisible()
     drive.key(Qt.Key.Key_End, page.rack)
     drive.settle()
     assert "drop arm 45.0° to the left" in drive.read()

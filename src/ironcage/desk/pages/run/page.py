@@ -26,7 +26,7 @@ from ironcage.core.job.values.running import Axle, CoilOver, KingpinBeam
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.page import Card, Page, button, choice, column, heading, row
-from ironcage.desk.pages.run.kinds import Kind, Runs, Stills, coil_of, hung_of, kind_of
+from ironcage.desk.pages.run.kinds import CORNER, Kind, Runs, Stills, coil_of, hung_of, kind_of
 from ironcage.desk.pages.run.points import PointRow, point_rows
 from ironcage.desk.pages.run.quantities import SPRING_READS, Read, rate_words
 from ironcage.desk.pick import Pick
@@ -188,9 +188,10 @@ class RunPage(Page):
     def _sliders(self) -> tuple[QHBoxLayout, QHBoxLayout]:
         """One row for the travel, one for the rack."""
         self.ways = QLabel("rack right"), QLabel("left")
-        centre = button("Ride height", self._centre, "Both sliders back to the middle")
+        self.up_down = QLabel("down"), QLabel("up")
+        self.centre = button("Ride height", self._centre, "Both sliders back to the middle")
         return (
-            row(QLabel("down"), self.travel, QLabel("up"), centre, stretch=False),
+            row(self.up_down[0], self.travel, self.up_down[1], self.centre, stretch=False),
             row(self.ways[0], self.rack, self.ways[1], stretch=False),
         )
 
@@ -317,7 +318,10 @@ class RunPage(Page):
         kind, coil = kind_of(hung), coil_of(hung)
         self.points.show_rows(point_rows(job, hung, self.units) if hung else ())
         self.rack.setEnabled(bool(hung and kind.most(hung)))
-        self.travel.setEnabled(not isinstance(hung, KingpinBeam))
+        for part in (*self.up_down, self.travel):
+            part.setVisible(not isinstance(hung, KingpinBeam))
+        self.centre.setText("Straight ahead" if isinstance(hung, KingpinBeam) else "Ride height")
+        self.by_mm.setEnabled(kind is CORNER)
         for label, words in zip(self.ways, kind.sides, strict=True):
             label.setText(words)
         self.rack.setVisible(any(kind.sides))
