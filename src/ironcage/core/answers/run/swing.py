@@ -22,7 +22,8 @@ from ironcage.problem import Problem
 MIRROR = np.array([1.0, -1.0, 1.0])
 ASSUMED = (
     "Arms, axle and frame are rigid, the axis has no play; tyres are thin discs that are not squashed.",
-    "Brakes work on the arm: anti-lift is 100 % where they hold the rear down against all that moves forward.",
+    "Brakes work on the arm: anti-lift is 100 % where they hold the rear down against all that moves forward; at the "
+    "front the same is anti-dive.",
 )
 
 
@@ -120,21 +121,9 @@ def _run(job: Job, hung: SwingingArms) -> SwingRun:
     arm = arm_of(job, hung)
     arm_of(job, hung, right=True)
     found, told = stand(job, hung, arm, travels(hung.down, hung.up))
-    reach = float(np.hypot(*_across(arm)))
-    now = _height(arm)
-    most, least = reach - now, -reach - now  # as far as the wheel gets from ride height
+    most, least = arm.reach
     limits = most if most < hung.up else None, least if least > -hung.down else None
     return SwingRun(hung, arm, found, told, limits)
-
-
-def _across(arm: SwingArm) -> tuple[float, float]:
-    out = arm.wheel - arm.hinge[0]
-    across = out - (out @ arm.way) * arm.way
-    return float(across[2]), float(np.cross(arm.way, across)[2])
-
-
-def _height(arm: SwingArm) -> float:
-    return _across(arm)[0]
 
 
 def stand(job: Job, hung: SwingingArms, arm: SwingArm, travel: Floats) -> tuple[SwingGrid, SwingTold]:

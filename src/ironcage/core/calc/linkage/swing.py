@@ -41,6 +41,14 @@ class SwingArm:
         """How far the wheel's centre rises for each rad that the arm turns, mm."""
         return float(cross(self.way, self.wheel - self.hinge[0])[2])
 
+    @property
+    def reach(self) -> tuple[float, float]:
+        """The travels beyond which the wheel does not get, upwards and (negative) downwards, mm."""
+        out = self.wheel - self.hinge[0]
+        across = out - (out @ self.way) * self.way
+        size = float(np.hypot(across[2], self.lever))
+        return size - float(across[2]), -size - float(across[2])
+
 
 @dataclass(frozen=True, eq=False)
 class SwingPoses:

@@ -154,7 +154,11 @@ SWING_READS: tuple[Read, ...] = (
     _length("track change", lambda a: a.out, "Of this wheel, outwards"),
     _length("wheelbase change", lambda a: a.ahead, "Of this wheel, forwards"),
     _known("roll centre", lambda a: a.roll_centre, "Height over the ground; a carrier of both wheels has none"),
-    _share("anti-lift", lambda a: a.anti, "How much of what braking lifts the arms hold down; needs wheels and masses"),
+    _share(
+        "anti-lift",
+        lambda a: a.anti,
+        "How much of the lift of braking the arms hold down, at the front of the dive; needs wheels and masses",
+    ),
     _known("sprockets apart", lambda a: a.centres, "Between both shafts of the chain that drives this axle"),
     _known("coil-over length", lambda a: a.spring, "Between both of its ends"),
     _MOTION_RATIO,
