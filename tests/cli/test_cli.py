@@ -242,6 +242,8 @@ def test_calc_chain_driver_and_stance(tmp_path: Path, capsys: pytest.CaptureFixt
     _, result, _ = calculated(capsys, tmp_path, "mass", parts)
     assert result["corners_kg"] == pytest.approx([120, 120, 80, 80])
     assert math.tan(math.radians(result["tips_left_deg"])) == pytest.approx(700 / 400, rel=1e-5)
+    code, _, said = calculated(capsys, tmp_path, "mass", {**parts, "rear_x": -1e-308})
+    assert (code, "do not stand ahead of the rear ones" in said) == (2, True)
 
 
 def test_a_scan_is_brought_in_once_its_unit_is_said(

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from ironcage.problem import Problem
 
 Floats = NDArray[np.float64]
+LEAST_WHEELBASE_MM = 1.0  # with less, what each axle carries says nothing
 
 
 @dataclass(frozen=True)
@@ -26,7 +27,7 @@ def total(masses: Floats, places: Floats) -> MassSum:
 
 def axle_split(cg_x: float, front_x: float, rear_x: float) -> float:
     """Share of the weight on the front axle, from moments about the rear one; x forward, mm."""
-    if front_x <= rear_x:
+    if front_x - rear_x < LEAST_WHEELBASE_MM:
         raise Problem(
             "The front wheels do not stand ahead of the rear ones.",
             where="wheels",
