@@ -8,7 +8,7 @@ from ironcage.core.job.geometry.bodies import bodies
 
 
 def test_the_plain_loop_finds_the_overlaps_that_the_quick_way_finds() -> None:
-    job = crowded()
+    job = crowded().but(arms=())  # whose ways the plain loop does not know
     assert len(job.tubes) >= TUBES
     assert len(job.parts) == PARTS
     kinds = {b.id: b for b in bodies(job)}
