@@ -18,8 +18,13 @@ from ironcage.problem import Problem, plain
 from ironcage.samples import sample
 from tests.core.lines import typed
 
-CARRIER = ("arm rear axis J25L J25R", "arm rear spring J30L", "arm rear spring out -2200, 320, 330", "arm rear up 40",
-           "arm rear down 20")  # fmt: skip
+CARRIER = (
+    "arm rear axis J25L J25R",
+    "arm rear spring J30L",
+    "arm rear spring out -2200, 320, 330",
+    "arm rear up 40",
+    "arm rear down 20",
+)
 ON_THE_SPROCKET = ("joint on T51L 46%", "arm rear axis J32L J32R")
 APART = ("arm rear axis J25L J26L", "arm rear spring J27L", "arm rear spring out -2200, 450, 300")
 

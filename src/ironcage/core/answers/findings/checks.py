@@ -10,6 +10,7 @@ from ironcage.core.answers import brief, cut, frame, jig, log, place, prove, run
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.snag import RANK, Snag
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import HUNG
 
 Check = Callable[[Job], Iterator[Snag]]
 CHECKS: tuple[Check, ...] = (
@@ -47,10 +48,7 @@ CHECKS: tuple[Check, ...] = (
     "proving",
     "truing",
     "logbook",
-    "wishbones",
-    "live_axles",
-    "beams",
-    "arms",
+    *HUNG,
 )
 def find_snags(job: Job) -> tuple[Snag, ...]:
     """Every snag of a job, worst first."""

@@ -27,6 +27,7 @@ from ironcage.core.job.geometry.flanges import comes_off
 from ironcage.core.job.store.scans import triangles
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Part
+from ironcage.core.job.values.running import HUNG
 
 CLOSE_MM = 0.05  # no tape tells it apart
 REACH_MM = 60.0  # beyond margin and this, a pair is not listed
@@ -259,8 +260,7 @@ def standing_bodies(job: Job) -> list[Body]:
 _PAIRS, _WAYS = Pairs(), Pairs()
 
 
-@remembered("parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf", "fittings", "wishbones",
-            "live_axles", "beams", "arms")  # fmt: skip
+@remembered("parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf", "fittings", *HUNG)
 def find_clashes(job: Job) -> ClashAnswer:
     """Every pair that is near, and every part that can't come out."""
     placed, tubes = standing_bodies(job), frame_bodies(job)

@@ -23,6 +23,7 @@ from ironcage.core.calc.solids.convex import Floats
 from ironcage.core.job.geometry.bodies import Body, part_body, tube_body
 from ironcage.core.job.geometry.routes import landings, route_between
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import HUNG
 from ironcage.core.job.values.shown import units_of
 from ironcage.core.job.values.ties import Between, ToHole, ToJoint
 
@@ -88,10 +89,7 @@ class _Move:
     "tubes",
     "shelf",
     "fittings",
-    "wishbones",
-    "live_axles",
-    "beams",
-    "arms",
+    *HUNG,
     "brief",
 )
 def find_mends(job: Job) -> tuple[Mended, ...]:

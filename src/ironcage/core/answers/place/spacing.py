@@ -21,6 +21,7 @@ from ironcage.core.calc.solids.convex import Solid
 from ironcage.core.job.geometry.bodies import Body, tube_body
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.values.model import Job, Tube
+from ironcage.core.job.values.running import HUNG
 from ironcage.core.job.values.ties import ToHole
 
 STEEPEST_COS = math.cos(math.radians(35))  # of a tube to the length of the car: steeper, it is no rail
@@ -61,8 +62,7 @@ class Spacing:
         return min((n for n in self.needs if n.side == "outside"), key=lambda n: n.width, default=None)
 
 
-@remembered("parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf", "wishbones", "live_axles",
-            "beams", "arms", "pickups")  # fmt: skip
+@remembered("parts", "people", "wheels", "chains", "shafts", "joints", "tubes", "shelf", "pickups", *HUNG)
 def rail_spacing(job: Job) -> tuple[Spacing, ...]:
     """Every pair of rails that something is between or outside of, in the job's order."""
     pairs = list(_rails(job))

@@ -15,6 +15,7 @@ from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Chain
 from ironcage.core.job.values.proving import PLACES, STANDARD, Combination
+from ironcage.core.job.values.running import HUNG
 
 CASE_PARTS = (
     *FRAME_PARTS,
@@ -23,9 +24,7 @@ CASE_PARTS = (
     "people",
     "chains",
     "shafts",
-    "wishbones",
-    "live_axles",
-    "arms",
+    *HUNG,
 )  # what loads and strength depend on
 ASSUMED = (
     "Wheel loads by equilibrium of the rigid car, its tyres and springs not squashed.",

@@ -25,7 +25,7 @@ from ironcage.core.calc.frames.load_distribution import G
 from ironcage.core.calc.linkage.wishbone import curves, poses
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import CoilOver, LinkedAxle, SwingingArms, Wishbones
+from ironcage.core.job.values.running import HUNG, CoilOver, LinkedAxle, SwingingArms, Wishbones
 from ironcage.problem import Problem
 
 SprungRun = AxleRun | LinkedRun | SwingRun
@@ -95,8 +95,7 @@ class Sprung:
         return {s: rate for s, rate in told.items() if rate > 0}
 
 
-@remembered("wishbones", "live_axles", "arms", "joints", "wheels", "parts", "people", "tubes", "shelf", "masses",
-            "fittings", "brief", "chains")  # fmt: skip
+@remembered(*HUNG, "joints", "wheels", "parts", "people", "tubes", "shelf", "masses", "fittings", "brief", "chains")
 def sprung(job: Job) -> dict[str, Sprung]:
     """The coil-overs of each end that has some, by its name. Raises Problem as `runs`, `axle_runs` and `arm_runs`
     do."""

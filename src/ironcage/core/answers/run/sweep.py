@@ -18,6 +18,7 @@ from ironcage.core.calc.solids.convex import Floats, Solid, cylinder, rod
 from ironcage.core.job import edits
 from ironcage.core.job.geometry.bodies import TYRE_MARGIN_MM, Body, tyre_body
 from ironcage.core.job.values.model import Job, Wheel
+from ironcage.core.job.values.running import HUNG
 from ironcage.problem import Problem
 from ironcage.units import said
 
@@ -29,7 +30,7 @@ STEERED = np.linspace(0.0, 1.0, 9)
 COIL_OVER_MM = 60.0  # diameter of a coil-over with its spring
 
 
-@remembered("wishbones", "live_axles", "beams", "arms", "joints", "wheels", "tubes", "chains")
+@remembered(*HUNG, "joints", "wheels", "tubes", "chains")
 def swept_bodies(job: Job) -> tuple[Body, ...]:
     """The tyres and links of every hung axle, both sides, and live axles. Nothing of an axle whose links are
     incomplete."""

@@ -14,6 +14,7 @@ Travel = Annotated[float, Field(ge=0, le=400, allow_inf_nan=False), LENGTH]
 Length = Annotated[float, Field(ge=0, le=3000, allow_inf_nan=False), LENGTH]
 SpringOn = Literal["lower", "upper", "upright"]
 Axle = Literal["front", "rear"]
+HUNG = ("wishbones", "live_axles", "beams", "arms")  # the parts of a job that say what its wheels hang on
 
 
 class CoilOver(Value):
