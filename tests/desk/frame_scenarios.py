@@ -146,6 +146,19 @@ FRAME_SCENARIOS = {
         refused are 1000.0 mm apart, and bends of 600 mm radius need 1200.0 mm
         count tubes 136
     """,
+    "a piece is sent to the tube laser from the cut list and back": """
+        key 6
+        settle
+        choose T40L
+        settle
+        type laser
+        said T40L: cut by a tube laser.
+        settle
+        row Pieces to cut has T40L
+        row Pieces to cut has laser
+        type laser no
+        said T40L: cut by hand.
+    """,
     "a folded rail is told in the cut list and on its card": """
         key 4
         choose T9L

@@ -40,6 +40,14 @@ def test_the_shop_is_asked_and_what_it_says_stands_beside_the_hours_here(drive: 
     assert tab.works_list.take("20", tab.works_list.model.index(row, column))
     drive.settle()
     assert tab.here.hours > before
+    window.session.choose(("T35L",))
+    drive.type("laser")
+    drive.settle()
+    assert tab.sum.text().endswith("1 more for the tube laser.")
+    drive.press("Ask")
+    _settled(drive, window)
+    assert f"Here it takes {tab.here.ordered_hours:.1f} hours." in tab.answer.text()
+    assert tab.here.ordered_hours < 1 < tab.here.hours
     drive.press("Stop the stand-in")
     drive.press("Ask")
     _settled(drive, window)

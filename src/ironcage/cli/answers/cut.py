@@ -18,12 +18,12 @@ from ironcage.core.job.values.model import Job
 Said = dict[str, Any]
 
 
-def _end(e: EndCut) -> Said:
+def _end(piece: Piece, e: EndCut) -> Said:
     return {
         "joint": e.joint,
-        "cut": e.words,
+        "cut": piece.words(e),
         "kind": e.kind,
-        "how": e.how,
+        "how": piece.how(e),
         "onto": e.onto,
         "angle_deg": round(math.degrees(e.angle), 2),
         "saw_from_square_deg": round(math.degrees(e.saw_angle), 2),
@@ -35,7 +35,7 @@ def _end(e: EndCut) -> Said:
         "saw_beside_mm": round(e.offset, 2) if e.hole_saw else None,
         "paper_from_square_end_mm": round(e.profile.template_tip - e.profile.bar, 2),
         "shoulder_from_square_end_mm": round(e.profile.shoulder - e.profile.bar, 2),
-        "notes": [*e.notes, *([e.problem] if e.problem else [])],
+        "notes": [*piece.notes_of(e), *([e.problem] if e.problem else [])],
     }
 
 
@@ -180,6 +180,8 @@ def say_work(job: Job) -> Said:
     here = cut_here(job)
     return {
         "pieces": here.pieces,
+        "for_the_laser": here.lasered,
+        "ordered_here_hours": round(here.ordered_hours, 2),
         "here": {
             "hours": round(here.hours, 2),
             "money": None if here.money is None else round(here.money, 2),
@@ -211,9 +213,10 @@ def say_cut(job: Job) -> Said:
                 "centre_mm": round(p.centre, 2),
                 "mass_kg": round(p.mass, 3),
                 "clocking_deg": None if p.clock is None else round(math.degrees(p.clock), 2),
-                "first": _end(p.first),
-                "second": _end(p.second),
+                "first": _end(p, p.first),
+                "second": _end(p, p.second),
                 "buy": p.stock.name,
+                "laser": p.laser,
                 "needs_vent": p.sealed,
                 "bends": _bends(p),
                 "marks": [_mark(m) for m in marks(job, p)],

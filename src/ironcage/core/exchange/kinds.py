@@ -122,7 +122,7 @@ KINDS: tuple[Kind, ...] = (
         lambda job, tubes: to_pdf(card_sheets(job, tubes), f"{job.brief.name}, cards", "A4"),
         "TUBES",
     ),
-    Kind("pieces-step", ".step", "straight pieces as solids, for a tube laser", to_step, "TUBES"),
+    Kind("pieces-step", ".step", "pieces as solids, for a tube laser", to_step, "TUBES"),
     Kind("wrap-pdf", ".pdf", "one paper round a straight tube with both its cuts", _wrap, STRAIGHT),
     Kind(
         "bend-pdf",

@@ -126,7 +126,7 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
             row += [
                 e.joint,
                 e.kind,
-                e.how,
+                p.how(e),
                 e.onto,
                 round(math.degrees(e.angle), 2),
                 round(math.degrees(e.saw_angle), 2),
@@ -135,7 +135,7 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
                 *(round(v / size, places) if e.hole_saw else "" for v in (e.hole_saw or 0.0, e.centre, e.offset)),
                 " ".join(e.trims),
                 *(round((v - e.profile.bar) / size, places) for v in (e.profile.template_tip, e.profile.shoulder)),
-                "; ".join((*e.notes, *([e.problem] if e.problem else []))),
+                "; ".join((*p.notes_of(e), *([e.problem] if e.problem else []))),
             ]
         rows.append(row)
     return table(head, rows, units_of(job))

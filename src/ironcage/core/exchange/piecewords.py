@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from itertools import groupby
 
 from ironcage.core.answers.cut.ends import EndCut
+from ironcage.core.answers.cut.laser import laser_notes
 from ironcage.core.answers.cut.markout import marks, spots
 from ironcage.core.answers.cut.pieces import Piece
 from ironcage.core.answers.cut.progress import PieceProgress
@@ -33,7 +34,7 @@ def piece_lines(
         f"bar, cut square · saddle tip {units.length(piece.saddle_tip)} · template tip "
         f"{units.length(piece.template_tip)} · shoulder {units.length(piece.shoulder)}",
         *(
-            " ".join(filter(None, (f"{end_words(e, units)}.", tool_words(e), sawn(e, units) if e.hole_saw else "")))
+            " ".join(filter(None, (f"{end_words(piece, e, units)}.", tool_words(piece, e), sawn(piece, e, units))))
             for e in (piece.first, piece.second)
         ),
         "" if piece.clock is None else f"second mark {math.degrees(piece.clock):.1f}° clockwise",
@@ -43,22 +44,33 @@ def piece_lines(
         " · ".join(filter(None, (_order(piece), units.mass(piece.mass)))),
         VENT if piece.sealed else "",
         progress_words(far, units),
-        *map(units.say, (*piece.notes, *piece.first.notes, *piece.second.notes, *piece.problems)),
+        *map(
+            units.say,
+            (
+                *piece.notes,
+                *laser_notes(job, piece),
+                *(note for e in (piece.first, piece.second) for note in piece.notes_of(e)),
+                *piece.problems,
+            ),
+        ),
     )
 
 
-def end_words(end: EndCut, units: Units) -> str:
+def end_words(piece: Piece, end: EndCut, units: Units) -> str:
     """What is cut at a joint."""
-    return f"{end.joint}: {units.say(end.words)}"
+    return f"{end.joint}: {units.say(piece.words(end))}"
 
 
-def tool_words(end: EndCut) -> str:
-    """With which tool an end is cut."""
-    return f"{end.how[0].upper()}{end.how[1:]}." if end.how and end.kind != "square" else ""
+def tool_words(piece: Piece, end: EndCut) -> str:
+    """With which tool an end is cut; nothing of an end that is sawn off square."""
+    how = piece.how(end)
+    return f"{how[0].upper()}{how[1:]}." if how and (piece.laser or end.kind != "square") else ""
 
 
-def sawn(end: EndCut, units: Units) -> str:
-    """Where the hole saw goes in."""
+def sawn(piece: Piece, end: EndCut, units: Units) -> str:
+    """Where the hole saw goes in; nothing where none does."""
+    if end.hole_saw is None or piece.laser:
+        return ""
     aside = f", {units.length(end.offset)} off the tube's middle" if end.offset > LEAST_OFFSET_MM else ""
     side = "past" if end.centre < 0 else "in from"
     return f"Saw's middle {units.length(abs(end.centre))} {side} the bar's end{aside}."

@@ -11,8 +11,8 @@ from urllib.error import HTTPError, URLError
 from urllib.parse import urlsplit
 from urllib.request import Request, urlopen
 
-from ironcage.core.answers.cut.pieces import Piece, answer
-from ironcage.core.answers.cut.progress import progress
+from ironcage.core.answers.cut.here import ordered
+from ironcage.core.answers.cut.pieces import Piece
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
 
@@ -31,9 +31,9 @@ class Quote:
 
 
 def order(job: Job) -> bytes:
-    """The pieces that are still to be cut, as a shop needs them. Refuses a job that has none."""
-    far = progress(job)
-    pieces = [p for p in answer(job).pieces if not far[p.id].done]
+    """The pieces that are still to be cut and go to a tube laser, or all where none does, as a shop needs them. Refuses
+    a job that has none."""
+    pieces = ordered(job)
     if not pieces:
         raise Problem("There are no pieces to be cut.", where="order", hint="Frame is where tubes come from.")
     body = {"format": "ironcage-order", "version": 1, "job": job.brief.name, "pieces": [_ordered(p) for p in pieces]}
@@ -47,7 +47,7 @@ def _ordered(piece: Piece) -> dict[str, Any]:
         "material": piece.material,
         "length_mm": round(piece.bar, 2),
         "mass_kg": round(piece.mass, 3),
-        "bends": len(piece.bends),
+        "bends": 0 if piece.laser else len(piece.bends),  # a tube laser cuts it straight
         "ends": [
             {"kind": end.kind, "from_square_deg": round(math.degrees(end.saw_angle), 2), "several": bool(end.trims)}
             for end in (piece.first, piece.second)

@@ -12,14 +12,11 @@ import textwrap
 import numpy as np
 
 from ironcage.core.answers.cut.ends import EndCut
+from ironcage.core.answers.cut.markout import end_tube, mouths
 from ironcage.core.answers.cut.pieces import CutAnswer, Piece
-from ironcage.core.answers.shared.fitted.pieces import SLOT_PLAY_MM
 from ironcage.core.calc.sections import AnySection, Rect
-from ironcage.core.calc.sections.contour import OutlineContour
 from ironcage.core.exchange.drawing import Sheet
 from ironcage.core.job.geometry.flanges import slots
-from ironcage.core.job.geometry.routes import route_of
-from ironcage.core.job.geometry.tabs import clocked
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
@@ -99,25 +96,14 @@ def template(job: Job, piece: Piece, end: EndCut, paper_mm: float = PAPER_MM) ->
         x = x0 + ((turned * share) % 1.0) * girth
         sheet.line(x, base + high + 2, x, paper_top, "fine", dashed=True)
         sheet.words(x + MARK_WORD_MM, base + high + 3, "corner", 2.0, upright=False)
-    for share in slot_shares(job, piece, end, contour):
-        x = x0 + ((turned * share) % 1.0) * girth
-        slot = slots(job)[end_tube(piece, end), end.joint]
-        half, foot = (slot.thickness + SLOT_PLAY_MM) / 2, base + low
-        sheet.path(
-            np.array(
-                [[x - half, foot], [x - half, foot + slot.depth], [x + half, foot + slot.depth], [x + half, foot]]
-            ),
-            "cut",
-        )
-        sheet.words(x, foot + slot.depth + 1.5, "slot", 2.4, "middle")
+    for mouth in mouths(job, piece, end):
+        x = x0 + ((turned * mouth.middle / contour.girth) % 1.0) * girth
+        left, right_of, top, foot = x - mouth.half, x + mouth.half, base + mouth.foot, base + low
+        sheet.path(np.array([[left, foot], [left, top], [right_of, top], [right_of, foot]]), "cut")
+        sheet.words(x, top + 1.5, "slot", 2.4, "middle")
     sheet.scale_bar(x0, paper_top + 11)
     sheet.lines_of(x0, words_top, words, 2.6)
     return sheet
-
-
-def end_tube(piece: Piece, end: EndCut) -> str:
-    """The tube of a piece that an end is of."""
-    return piece.tubes[-1] if end is piece.second else piece.tubes[0]
 
 
 def crease_shares(shape: AnySection) -> list[float]:
@@ -132,19 +118,6 @@ def crease_shares(shape: AnySection) -> list[float]:
         contour.towards(math.atan2(z, y)) / contour.girth
         for y, z in ((far_y, far_z), (-far_y, far_z), (-far_y, -far_z), (far_y, -far_z))
     ]
-
-
-def slot_shares(job: Job, piece: Piece, end: EndCut, contour: OutlineContour) -> list[float]:
-    """Where round a tube its end is slotted, as shares of its girth from where the outline starts: none, or two."""
-    slot = slots(job).get((end_tube(piece, end), end.joint))
-    if slot is None:
-        return []
-    axes = piece.last_axes if end is piece.second else piece.axes
-    tube = job.tube_by_id[slot.tube]
-    along = route_of(job, tube).at(0.0 if tube.a == end.joint else route_of(job, tube).length)[1]
-    towards = clocked(along, job.joint_by_id[end.joint].y, slot.clock)
-    angle = math.atan2(float(towards @ axes[2]), float(towards @ axes[1]))
-    return [contour.towards(angle + turn) / contour.girth for turn in (0.0, math.pi)]
 
 
 def placing(job: Job, piece: Piece, end: EndCut) -> str:

@@ -309,7 +309,7 @@ def test_a_later_turn_is_cut_to_an_earlier_one_at_a_crowded_joint_and_back_when_
     assert end("T3L").trims == ()
     assert end("T4L").trims == ("T3L",)
     assert "then to T3L" in str(end("T4L").words)
-    assert any("along the paper" in str(note) for note in end("T4L").notes)
+    assert any("along the paper" in str(note) for note in end("T4L").by_hand)
     longer = end("T4L").profile.shoulder
     job = understand("sequence -1", job, ("T4L",)).job
     assert job.tube("T4R").sequence == -1

@@ -172,6 +172,7 @@ SHAPED = (
     ("roll 20",),
     ("pin first",),
     ("donor",),
+    ("laser",),
     ("section 45 x 2.5 round",),
     ("role side",),
     ("material chromium",),

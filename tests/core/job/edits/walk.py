@@ -174,6 +174,7 @@ _TUBES = (
     "copy 2 times x-{x1}",
     "sequence -1",
     "donor",
+    "laser",
     "add doubler at {d}, length 60, wall 2",
     "add insert at {d}, od 20.8, wall 2, depth 30",
     "add fish plate at {d}, length 90, depth 30, thickness 3",

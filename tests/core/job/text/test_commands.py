@@ -106,6 +106,7 @@ def examples(demo: Job) -> Iterator[tuple[Command, Job, str, tuple[str, ...]]]:
         **dict.fromkeys(
             ("split", "section", "material", "role", "roll", "sequence", "pin", "bend", "taper", "donor", "copy"), tubes
         ),
+        "laser": tubes,
         "through": ("J30L", "T9L"),
         "scale": ("I35",),
         "set": ("D32",),

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ironcage.core.answers.cut import pieces
+from ironcage.core.answers.cut.laser import left_out
 from ironcage.core.answers.cut.progress import made_wrong
 from ironcage.core.answers.shared.snag import Snag
 from ironcage.core.job.values.model import Job
@@ -20,6 +21,15 @@ def cuts(job: Job) -> Iterator[Snag]:
     for piece in pieces_cut:
         for problem in piece.problems:
             yield Snag("wrong", "can't be cut", "cut", f"{problem[0].upper()}{problem[1:]}", piece.tubes)
+        for note in left_out(job, piece):
+            yield Snag(
+                "look",
+                "for the laser",
+                "cut",
+                f"{note[0].upper()}{note[1:]}.",
+                piece.tubes,
+                "Cut that by hand after the laser, or the whole piece: choose it and type laser no.",
+            )
         for end in (piece.first, piece.second):
             for note in (n for n in end.notes if n.startswith("wider")):
                 yield Snag(

@@ -39,8 +39,8 @@ class EndCut:
     on, or butts against where two in line are of different makes. angle: between the two tubes' axes (rad), π/2 for a
     square end. saw_angle: how far the saw is turned from square (rad). hole_saw: a common size (mm) or None. shape: of
     the tube at this end. trims: the other tubes that it is cut to as well. centre: where the other tube's axis passes
-    this one's, from the square end of the bar, and offset: how far beside it, both mm. notes: what to know; problem:
-    why it can't be cut so.
+    this one's, from the square end of the bar, and offset: how far beside it, both mm. notes: what to know; by_hand:
+    what to know besides where it is cut by hand; problem: why it can't be cut so.
     """
 
     joint: str
@@ -56,17 +56,31 @@ class EndCut:
     centre: float = 0.0
     offset: float = 0.0
     notes: tuple[str, ...] = ()
+    by_hand: tuple[str, ...] = ()
     problem: str = ""
     setting: SawCut | None = None
 
     @property
     def words(self) -> str:
-        """The cut in shop words."""
-        return f"{self._first_cut}, then to {', '.join(self.trims)}" if self.trims else self._first_cut
+        """The cut in shop words, as it is made by hand."""
+        return self._and_trims(self._first_cut)
+
+    @property
+    def laser_words(self) -> str:
+        """The cut in words where a tube laser makes it, which is told no settings of a saw."""
+        turned = f"{math.degrees(self.saw_angle):.1f}°"
+        if self.kind == "square":
+            return self._and_trims(self._first_cut)
+        if self.kind == "mitre":
+            return self._and_trims(f"{turned} " + (f"mitred with {self.onto}" if self.onto else "to its foot plate"))
+        return self._and_trims(f"{turned} from square, onto {self.onto}")
+
+    def _and_trims(self, cut: str) -> str:
+        return f"{cut}, then to {', '.join(self.trims)}" if self.trims else cut
 
     @property
     def how(self) -> str:
-        """With which tool, and why where it is not the usual one."""
+        """With which tool it is cut by hand, and why where it is not the usual one."""
         if self.problem or (self.kind == "square" and not self.trims):
             return "" if self.problem else "saw, square"
         if why := self._why_paper:
@@ -142,12 +156,12 @@ class AskedEnd:
         notes = [*self.notes, *((self.slot,) if self.slot else ())]
         if landed:
             notes += cope.cautions(self.angle, profile.misses, self.onto)
-        setting = self.setting
+        setting, by_hand = self.setting, []
         if self.face and self._off(self.face, profile) > FLAT_MM:
             setting = None
-            notes.append(f"goes round a corner of {self.onto}: cut along the paper")
+            by_hand.append(f"goes round a corner of {self.onto}: cut along the paper")
         if trims:
-            notes.append(f"cut along the paper: a saw set to {self.onto} leaves it in the way of {', '.join(trims)}")
+            by_hand.append(f"cut along the paper: a saw set to {self.onto} leaves it in the way of {', '.join(trims)}")
         if self.flat:
             notes.append(f"lies along {', '.join(self.flat)} for so long that no cut parts them")
         return EndCut(
@@ -164,6 +178,7 @@ class AskedEnd:
             self.past - profile.bar if landed else 0.0,
             self.offset,
             tuple(notes),
+            tuple(by_hand),
             self.problem,
             setting,
         )

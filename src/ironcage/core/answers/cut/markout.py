@@ -1,5 +1,5 @@
-"""What is marked on a piece before it is fitted: where other tubes land along it, where it is drilled and where
-fittings go, from its first end."""
+"""What is marked on a piece before it is fitted: where other tubes land along it, where it is drilled and slotted and
+where fittings go, from its first end."""
 
 from __future__ import annotations
 
@@ -9,8 +9,11 @@ from itertools import pairwise
 
 import numpy as np
 
+from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.answers.cut.pieces import Piece
+from ironcage.core.answers.shared.fitted.pieces import SLOT_PLAY_MM
 from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.job.geometry.flanges import slots
 from ironcage.core.job.geometry.routes import end_axes, route_of
 from ironcage.core.job.geometry.tabs import clocked, tab_stand
 from ironcage.core.job.values.fittings import (
@@ -53,11 +56,21 @@ class Spot:
     zero: str
 
 
+@dataclass(frozen=True)
+class Mouth:
+    """A slot in an end. middle: where it is round the outline, half: half of its width, mm; foot: where it ends, from
+    the joint along the tube, mm."""
+
+    middle: float
+    half: float
+    foot: float
+
+
 def marks(job: Job, piece: Piece) -> tuple[Mark, ...]:
     """Every tube that lands on a piece between its ends, in order from the first."""
     axes = end_axes(job)
     found: list[tuple[str, str, float, float]] = []
-    for before, after in pairwise(_laid(job, piece)):
+    for before, after in pairwise(laid(job, piece)):
         for other in job.tubes_at[after.start]:
             if other.id not in piece.tubes:
                 turned = _round(piece, _away(other, after.start, axes))
@@ -75,10 +88,10 @@ def marks(job: Job, piece: Piece) -> tuple[Mark, ...]:
 def spots(job: Job, piece: Piece) -> tuple[Spot, ...]:
     """Every hole and every fitting along a piece, in order from its first end; tabs whose hole has come to be inside
     their tube are left out, and the frame's checks tell of them."""
-    laid = {one.tube.id: one for one in _laid(job, piece)}
+    lies = {one.tube.id: one for one in laid(job, piece)}
     found = []
     for fitting in job.fittings:
-        if (one := laid.get(getattr(fitting, "tube", ""))) and (placed := _placed(job, fitting)):
+        if (one := lies.get(getattr(fitting, "tube", ""))) and (placed := _placed(job, fitting)):
             what, along, faces = placed
             turned = None if faces is None or piece.bends else _round(piece, faces)
             found.append((fitting.id, what, tuple(sorted(one.along(at) for at in along)), turned))
@@ -90,8 +103,27 @@ def spots(job: Job, piece: Piece) -> tuple[Spot, ...]:
     )
 
 
+def end_tube(piece: Piece, end: EndCut) -> str:
+    """The tube of a piece that an end is of."""
+    return piece.tubes[-1] if end is piece.second else piece.tubes[0]
+
+
+def mouths(job: Job, piece: Piece, end: EndCut) -> tuple[Mouth, ...]:
+    """The slots of an end: none, or two."""
+    slot = slots(job).get((end_tube(piece, end), end.joint))
+    if slot is None:
+        return ()
+    axes = piece.last_axes if end is piece.second else piece.axes
+    tube = job.tube_by_id[slot.tube]
+    along = route_of(job, tube).at(0.0 if tube.a == end.joint else route_of(job, tube).length)[1]
+    towards = clocked(along, job.joint_by_id[end.joint].y, slot.clock)
+    angle = math.atan2(float(towards @ axes[2]), float(towards @ axes[1]))
+    half, foot, contour = (slot.thickness + SLOT_PLAY_MM) / 2, end.profile.bar + slot.depth, end.shape.contour
+    return tuple(Mouth(contour.towards(angle + turn), half, foot) for turn in (0.0, math.pi))
+
+
 @dataclass(frozen=True)
-class _Laid:
+class Laid:
     """One of a piece's tubes as it lies in it. start: the joint that comes first; at: where that is along the piece,
     mm; length: of its route, mm."""
 
@@ -105,12 +137,13 @@ class _Laid:
         return self.at + (at if self.tube.a == self.start else self.length - at)
 
 
-def _laid(job: Job, piece: Piece) -> list[_Laid]:
-    made: list[_Laid] = []
+def laid(job: Job, piece: Piece) -> list[Laid]:
+    """The tubes of a piece as they lie in it."""
+    made: list[Laid] = []
     joint, along = piece.first.joint, -piece.first.profile.bar
     for name in piece.tubes:
         tube = job.tube_by_id[name]
-        made.append(_Laid(tube, joint, along, route_of(job, tube).length))
+        made.append(Laid(tube, joint, along, route_of(job, tube).length))
         joint, along = tube.b if tube.a == joint else tube.a, along + made[-1].length
     return made
 
@@ -122,10 +155,10 @@ def _placed(job: Job, f: AnyFitting) -> tuple[str, tuple[float, ...], Floats | N
         middle, way = route_of(job, job.tube_by_id[f.tube]).at(f.at)
         holes = "holes" if f.count > 1 else "hole"
         through = "through" if f.walls == 2 else "in one wall"
-        return f"{said.size(f.diameter)} {holes} {through}", _row(f), clocked(way, float(middle[1]), f.clock)
+        return f"{said.size(f.diameter)} {holes} {through}", row(f), clocked(way, float(middle[1]), f.clock)
     if isinstance(f, CrushTube):
         what = f"{f.shape} {'holes' if f.count > 1 else 'hole'} of {said.size(f.od)} right through"
-        return f"{what} for {'crush tubes' if f.count > 1 else 'a crush tube'}", _row(f), None
+        return f"{what} for {'crush tubes' if f.count > 1 else 'a crush tube'}", row(f), None
     if isinstance(f, Tab):
         try:
             stand = tab_stand(job, f)
@@ -145,7 +178,8 @@ def _placed(job: Job, f: AnyFitting) -> tuple[str, tuple[float, ...], Floats | N
     return None
 
 
-def _row(f: TubeHoles | CrushTube) -> tuple[float, ...]:
+def row(f: TubeHoles | CrushTube) -> tuple[float, ...]:
+    """How far along its tube each of a row is, mm."""
     return tuple(f.at + n * f.pitch for n in range(f.count))
 
 

@@ -57,7 +57,7 @@ class Piece:
     clockwise looking from the first end to the second (rad), None when an end is square and has no mark. axes,
     last_axes: piece axes (3, 3) at its first and its second end, x along it.
     stock: the section to buy, larger where it is cut down. For a bent piece all lengths are along its centreline,
-    straightened out.
+    straightened out. laser: it is sent to a tube laser.
     """
 
     id: str
@@ -79,6 +79,19 @@ class Piece:
     stock: Section
     bends: tuple[BendMark, ...] = ()
     notes: tuple[str, ...] = ()
+    laser: bool = False
+
+    def how(self, end: EndCut) -> str:
+        """With which tool one of its ends is cut, and why where it is not the usual one."""
+        return ("" if end.problem else "tube laser") if self.laser else end.how
+
+    def words(self, end: EndCut) -> str:
+        """One of its ends in shop words."""
+        return end.laser_words if self.laser else end.words
+
+    def notes_of(self, end: EndCut) -> tuple[str, ...]:
+        """What to know of one of its ends."""
+        return end.notes if self.laser else (*end.notes, *end.by_hand)
 
     @property
     def sealed(self) -> bool:
@@ -322,6 +335,7 @@ class _Shop:
             second=second,
             bends=_marks(chain, routes, folds, first.profile.bar),
             notes=(*_shop_notes(chain, stock, lengths, self.shapes), *self._kinks(chain)),
+            laser=any(t.laser for t, _, _ in chain),
         )
 
     def _kinks(self, chain: Chain) -> list[str]:

@@ -1,7 +1,7 @@
 """How far the cutting is: which pieces are cut, whether what was measured can be used, and where else it would fit.
 
 A piece is measured over its longest points. A hole saw leaves other points than a cut along the paper, so the nearer of
-the two lengths counts.
+the two lengths counts; a tube laser cuts as the paper tells.
 """
 
 from __future__ import annotations
@@ -84,7 +84,8 @@ def cut_share(job: Job) -> float | None:
 def _of(job: Job, piece: Piece, made: PieceMade, waiting: Sequence[Piece]) -> PieceProgress:
     off = None
     if made.length:
-        off = min((made.length - tip for tip in (piece.template_tip, piece.saddle_tip)), key=abs)
+        tips = (piece.template_tip,) if piece.laser else (piece.template_tip, piece.saddle_tip)
+        off = min((made.length - tip for tip in tips), key=abs)
     grown = route_of(job, job.tube(made.tube)).length - made.span
     usable, words = _verdict(off, job.cutting)
     elsewhere: tuple[str, ...] = ()

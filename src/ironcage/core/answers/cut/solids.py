@@ -18,18 +18,18 @@ LINES = 48  # lines round a tube that its surface is made of, besides its corner
 
 def piece_shell(job: Job, piece: Piece, lines: int = LINES) -> Shell:
     """The surface of a piece, cut square through the wall at both ends, mm in the car's axes; `lines` round it."""
-    line = _line(job, piece)
+    line = centreline(job, piece)
     axes = frames(line, piece.axes[1])
     shares = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))])
     shares /= shares[-1]
     around = piece.first.shape.contour.lines(lines)[0] / piece.first.shape.contour.girth
-    rings = [end_ring(piece.first, line[0], axes[0], 1.0, around)]
+    rings = [end_ring(piece.first, line[0], axes[0], 1.0, around, cut_at(piece.first, around))]
     for n in range(1, len(line) - 1):
         flat = _walls(_section(piece, float(shares[n])), around)
         rings.append(
             tuple(bisected(line[n], axes[n - 1], axes[n], side) for side in flat[:2]) + (flat[2] @ axes[n][1:],)
         )
-    rings.append(end_ring(piece.second, line[-1], axes[-1], -1.0, around))
+    rings.append(end_ring(piece.second, line[-1], axes[-1], -1.0, around, cut_at(piece.second, around)))
     outer, inner, facing = (np.array(each) for each in zip(*rings, strict=True))
     return shell(outer, None if isinstance(piece.section.shape, Angle) else inner, facing)
 
@@ -39,7 +39,7 @@ def tube_of_chord(job: Job, piece: Piece) -> tuple[str, ...]:
     return tuple(name for name in piece.tubes for _ in route_of(job, job.tube_by_id[name]).line[1:])
 
 
-def _line(job: Job, piece: Piece) -> Floats:
+def centreline(job: Job, piece: Piece) -> Floats:
     """The centreline of a piece from its first end to its second (n, 3)."""
     made: list[Floats] = []
     joint = piece.first.joint
@@ -63,12 +63,19 @@ def _walls(section: AnySection, around: Floats) -> tuple[Floats, Floats, Floats]
     return points, section.inside(points, normals), normals
 
 
-def end_ring(end: EndCut, at: Floats, axes: Floats, way: float, around: Floats) -> tuple[Floats, Floats, Floats]:
-    """Outer wall, inner wall and outward normals (n, 3) of an end whose joint is at a place (3,), at shares of the way
-    round; axes (3, 3): of the tube there; way: +1 at a first end, -1 at a second."""
-    outer, inner, normals = _walls(end.shape, around)
+def cut_at(end: EndCut, around: Floats) -> Floats:
+    """How far from its joint an end is cut (n,), mm, at shares of the way round."""
     girth = end.shape.contour.girth
-    cut = np.interp(around * girth, end.profile.round_mm, end.profile.cut, period=girth)
+    return np.interp(around * girth, end.profile.round_mm, end.profile.cut, period=girth)
+
+
+def end_ring(
+    end: EndCut, at: Floats, axes: Floats, way: float, around: Floats, cut: Floats
+) -> tuple[Floats, Floats, Floats]:
+    """Outer wall, inner wall and outward normals (n, 3) of an end whose joint is at a place (3,), at shares of the way
+    round where it is cut so far from the joint (n,), mm; axes (3, 3): of the tube there; way: +1 at a first end, -1 at
+    a second."""
+    outer, inner, normals = _walls(end.shape, around)
     one, other = (np.outer(along * way, axes[0]) for along in (cut, _in_corners(inner, cut)))
     return at + outer @ axes[1:] + one, at + inner @ axes[1:] + other, normals @ axes[1:]
 

@@ -20,7 +20,7 @@ from ironcage.problem import Problem
 from ironcage.units.tables import UNITS_MM
 
 FAR = 1e12  # no drawing of a car reaches so far, whatever it counts in
-KEPT = ("section", "material", "role", "roll", "radius", "pinned_a", "pinned_b", "taper", "cut_from", "donor")
+KEPT = ("section", "material", "role", "roll", "radius", "pinned_a", "pinned_b", "taper", "cut_from", "donor", "laser")
 
 
 @dataclass(frozen=True)

@@ -1,4 +1,4 @@
-"""Commands that shape tubes: die, bend, hoop, kick, jog, land, taper, height, donor, price."""
+"""Commands that shape tubes: die, bend, hoop, kick, jog, land, taper, height, donor, laser, price."""
 
 import math
 import re
@@ -302,6 +302,17 @@ def donor(job: Job, chosen: Chosen, rest: str) -> Done:
     )
 
 
+def laser(job: Job, chosen: Chosen, rest: str) -> Done:
+    """Send the pieces of the chosen tubes to a tube laser: `laser`; `laser no` has them cut by hand again."""
+    names = tubes_of(job, chosen)
+    by_hand = rest.strip().lower() in ("no", "off")
+    return Done(
+        f"{counted(names, 'tubes')}: cut {'by hand' if by_hand else 'by a tube laser'}",
+        edits.change_tubes(job, names, laser=not by_hand),
+        chosen,
+    )
+
+
 def price(job: Job, chosen: Chosen, rest: str) -> Done:
     """What a section on the shelf costs a metre, in your money: `price 38 x 2 round 6.50`."""
     name, _, money = rest.strip().rpartition(" ")
@@ -361,6 +372,12 @@ COMMANDS = (
         "donor",
         "marks the chosen tubes as a donor's: already there, neither bought nor cut; ‘no’ takes it back",
         donor,
+    ),
+    Command(
+        "laser",
+        "laser",
+        "sends the pieces of the chosen tubes to a tube laser instead of cutting them by hand; ‘no’ takes it back",
+        laser,
     ),
     Command("price", "price 38 x 2 round 6.50", "sets what a section costs a metre", price),
     Command("lock", "lock 32", "sets how far the outer front wheel steers, for the turning circle", lock),

@@ -211,7 +211,8 @@ class Tube(Value):
     one in the middle from half way between them. radius: of the bends on the centreline, 0 where it is notched and
     folded. offset_a, offset_b: how far its ends land beside their joints. taper: the section at its second end, where
     that is another. cut_from: the section it is cut down from. donor: it is there already, and is neither bought nor
-    cut. called: the builder's own name for it, without a side. sequence: its turn to be put in, the least first.
+    cut. laser: its piece is sent to a tube laser. called: the builder's own name for it, without a side. sequence: its
+    turn to be put in, the least first.
     """
 
     id: Id
@@ -230,6 +231,7 @@ class Tube(Value):
     taper: str = ""
     cut_from: str = ""
     donor: bool = False
+    laser: bool = False
     called: Name = ""
     sequence: Annotated[int, Field(ge=-99, le=99)] = 0
 

@@ -65,7 +65,11 @@ class HereTab(ListTab):
             heading("Send out"),
             row(QLabel("Ask at"), self.address),
             row(
-                button("Ask", self._ask, "Send the order of all pieces that are still to be cut"),
+                button(
+                    "Ask",
+                    self._ask,
+                    "Send the order of pieces still to be cut: those for the laser, else all",
+                ),
                 self.switch,
                 button("Order as a file…", lambda: self.export.emit("order-json", ""), "The order itself, as JSON"),
             ),
@@ -105,7 +109,9 @@ class HereTab(ListTab):
         self.here = here
         self.works_list.show_rows(here.works if here else ())
         money = "" if here is None or here.money is None else f", {here.money:,.2f} of your money"
-        self.sum.setText(f"{here.pieces} pieces to cut, {here.hours:.1f} hours{money}." if here and here.pieces else "")
+        out = f" {here.lasered} more for the tube laser." if here and here.lasered else ""
+        told = f"{here.pieces} pieces to cut, {here.hours:.1f} hours{money}.{out}" if here else ""
+        self.sum.setText(told if here and (here.pieces or here.lasered) else "")
         if self.asked_for is not self.session.job:
             self.quote = None
         self._say()
@@ -116,12 +122,12 @@ class HereTab(ListTab):
             self.answer.setText("Nobody has been asked for this job as it is now.")
             return
         here = self.here
-        beside = f" Here it takes {here.hours:.1f} hours." if here else ""
-        if here and here.money is not None:
-            less = here.money - self.quote.price
+        beside = f" Here it takes {here.ordered_hours:.1f} hours." if here else ""
+        if here and here.ordered_money is not None:
+            less = here.ordered_money - self.quote.price
             beside += f" Sending it out is {abs(less):,.2f} {'cheaper' if less > 0 else 'dearer'}."
-        elif here and here.hours:
-            beside += f" They are even where an hour costs {self.quote.price / here.hours:,.2f}."
+        elif here and here.ordered_hours:
+            beside += f" They are even where an hour costs {self.quote.price / here.ordered_hours:,.2f}."
         model = f" How it came to that: {self.quote.model}" if self.quote.model else ""
         self.answer.setText(f"{self.quote.price:,.2f} and {self.quote.days} days.{beside}{model}")
 

@@ -13,6 +13,7 @@ from ironcage.core.answers.cut.bars import BarsAnswer, find_bars
 from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.answers.cut.here import HereAnswer, cut_here
 from ironcage.core.answers.cut.incar import cut_rims
+from ironcage.core.answers.cut.laser import laser_notes
 from ironcage.core.answers.cut.progress import PieceProgress, progress
 from ironcage.core.answers.cut.sheets import SheetPlates, find_sheets
 from ironcage.core.answers.cut.turned import TurnedAnswer, find_turned
@@ -163,10 +164,14 @@ class CutPage(Page):
         self.one.setObjectName("menu")
         self.one.setMenu(self.ones)
         self.mark = QPushButton("Mark")
-        self.mark.setToolTip("Say that the chosen pieces are cut, checked or rejected (piece)")
+        self.mark.setToolTip(
+            "Say that the chosen pieces are cut, checked or rejected (piece), or who cuts them (laser)"
+        )
         self.marks = QMenu(self.mark)
         for words, state in (("Cut", "cut"), ("Open again", "open")):
             self.marks.addAction(words, lambda how=state: self._mark(how))
+        self.marks.addAction("For the tube laser", lambda: self.session.press("laser"))
+        self.marks.addAction("To be cut by hand", lambda: self.session.press("laser no"))
         for words, state in (("Checked, as measured…", "checked "), ("Rejected…", "rejected: ")):
             self.marks.addAction(words, lambda how=state: self._start_line(how))
         self.mark.setObjectName("menu")
@@ -196,10 +201,11 @@ class CutPage(Page):
                 room="rejected",
                 tip="Type cut, checked 804.2 with what it measures over its longest points, rejected: why, or open",
             ),
+            Column("by", lambda p: "laser" if p.laser else "hand", change=_by, tip="Who cuts it: type laser or hand"),
             Column("section", lambda p: p.section.name),
             length("shoulder", lambda p: p.shoulder, tip="Between the deepest points of both cuts"),
-            Column("first end", lambda p: end_words(p.first, self.units)),
-            Column("second end", lambda p: end_words(p.second, self.units)),
+            Column("first end", lambda p: end_words(p, p.first, self.units)),
+            Column("second end", lambda p: end_words(p, p.second, self.units)),
             Column(
                 "clocking",
                 lambda p: "" if p.clock is None else f"{math.degrees(p.clock):.1f}°",
@@ -343,12 +349,13 @@ class CutPage(Page):
             self.preview.show_sheet(None, "A template shows here when a piece is chosen.")
             self.detail.setText("")
             return
-        notes = [*end.notes, *([end.problem] if end.problem else [])]
-        turned = f" Saw turned {angle_minutes(end.saw_angle)}." if end.kind != "square" else ""
+        notes = [*self.piece.notes_of(end), *laser_notes(self.session.job, self.piece)]
+        notes += [end.problem] if end.problem else []
+        turned = f" Saw turned {angle_minutes(end.saw_angle)}." if end.kind != "square" and not self.piece.laser else ""
         self.detail.setText(
-            f"{self.piece.id} at {end_words(end, self.units)}.{turned} {tool_words(end)}"
+            f"{self.piece.id} at {end_words(self.piece, end, self.units)}.{turned} {tool_words(self.piece, end)}"
             + ("" if end.kind == "square" else f" {placing(self.session.job, self.piece, end)}")
-            + (f" {sawn(end, self.units)}" if end.hole_saw else "")
+            + (f" {told}" if (told := sawn(self.piece, end, self.units)) else "")
             + (f" Note: {self.units.say('; '.join(notes))}." if notes else "")
             + (f" {told}" if (told := progress_words(self.far.get(self.piece.id), self.units)) else "")
         )
@@ -449,3 +456,10 @@ def _turn(job: Job, piece: cut.Piece, text: str) -> Done:
 def _state(job: Job, piece: cut.Piece, text: str) -> Done:
     """The state of a piece, as it is typed."""
     return lines.understand(f"piece {piece.id} {text.strip() or 'open'}", job, piece.tubes)
+
+
+def _by(job: Job, piece: cut.Piece, text: str) -> Done:
+    """Who cuts a piece, as it is typed."""
+    if (by := text.strip().lower()) not in ("hand", "laser"):
+        raise Problem(f"A piece is cut by hand or by laser, not by ‘{text.strip()}’.", where=piece.id)
+    return lines.understand("laser" if by == "laser" else "laser no", job, piece.tubes)

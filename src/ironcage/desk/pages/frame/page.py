@@ -199,6 +199,7 @@ class FramePage(Page):
             "slide",
             "tie",
             "donor",
+            "laser",
         ):
             menu.addAction(
                 f"{word.capitalize()}…  {self.units.say(by_word[word].says)}",
@@ -270,6 +271,7 @@ class FramePage(Page):
         words += ["lands beside"] if any(tube.offset_a) or any(tube.offset_b) else []
         words += ["cut down"] if tube.cut_from else []
         words += ["donor"] if tube.donor else []
+        words += ["by laser"] if tube.laser else []
         return "; ".join(words)
 
     @staticmethod
