@@ -69,4 +69,4 @@ def test_an_end_that_goes_round_a_corner_has_no_setting_and_says_so() -> None:
     assert _onto_box((-500 + 150, 0, 700), "25 x 25 x 2").how == "mitre saw"
     assert _onto_box((-500 + 500, 0, 600), "25 x 25 x 2").how == "mitre saw"
     assert _onto_box((-500 + 900, 0, 600), "25 x 25 x 2").how == "along the paper: 72° is more than a mitre saw turns"
-    assert any("goes round a corner of T1" in note for note in end.notes)
+    assert any("goes round a corner of T1" in note for note in end.by_hand)
