@@ -405,3 +405,19 @@ def test_answer_cut_tells_how_a_hoop_is_bent_and_what_to_buy(
     assert piece["buy"] == "38 x 2"
     assert said(capsys, "export", "cut-csv", tmp_path / "hoop.cage", tmp_path / "cut.csv")[0] == 0
     assert "936.00 90.0 0.0 114.00; " in (tmp_path / "cut.csv").read_text("utf-8")
+
+
+def test_points_are_tuned_into_their_bands_and_written(
+    sandpiper: Job, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    path, out = tmp_path / "in.cage", tmp_path / "out.cage"
+    file.save(understand("band front toe in -0.1 to 0.1", sandpiper).job, path)
+    code, text, _ = said(capsys, "tune", path, "front", "15 mm", out, "tie rod, inner", "tie rod, outer")
+    made = json.loads(text)
+    assert code == 0
+    assert made["before"][0]["outside_by"] > 0
+    assert made["after"][0]["outside_by"] == 0
+    assert [m["point"] for m in made["moves"]] == ["tie rod, inner", "tie rod, outer"]
+    assert file.read(out).wishbones[0].tie_in != sandpiper.wishbones[0].tie_in
+    code, _, why = said(capsys, "tune", path, "middle", "15", out, "tie rod, inner")
+    assert (code, "‘middle’ is no axle" in why) == (2, True)

@@ -4,7 +4,8 @@ import math
 import re
 
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QItemSelectionModel, Qt
+from PyQt6.QtTest import QTest
 
 from ironcage.core.job.values.model import Job
 from ironcage.desk.widgets.plot import Plot
@@ -238,7 +239,7 @@ def test_effects_tell_what_moving_each_point_does_to_the_figure_that_is_picked(d
     drive.settle()
     assert page.effects.isVisible()
     assert not page.points.isVisible()
-    told = {r.point: cells(page.effects, n)[1:] for n, r in enumerate(page.effects.model.rows)}
+    told = {r.point: cells(page.effects.list, n)[1:] for n, r in enumerate(page.effects.list.model.rows)}
     assert told["tie rod, inner"] == ["+0.004", "+0.005", "+0.084"]
     assert told["coil-over, top"] == ["0.000", "0.000", "0.000"]
     before = figure(page, "toe in")[1]
@@ -247,3 +248,45 @@ def test_effects_tell_what_moving_each_point_does_to_the_figure_that_is_picked(d
     assert float(figure(page, "toe in")[1][:-1]) == pytest.approx(float(before[:-1]) + 5 * 0.084, abs=0.02)
     drive.press("Effects")
     assert page.points.isVisible()
+
+
+def test_bands_are_typed_drawn_and_met_by_moving_the_picked_points(drive, page) -> None:
+    window = drive.window
+    drive.press("Band…")
+    assert window.entry.line.text() == "band front camber -1 to 1"
+    drive.type("band front camber -1.5 to 0.5")
+    drive.type("band front toe in -0.05 to 0.05")
+    drive.settle()
+    rows = [cells(page.reads, n)[0] for n in range(2)]
+    assert rows == ["camber: -1.50° to 0.50°", "toe in: -0.05° to 0.05°"]
+    assert page.reads.model.wrong == {"camber", "toe in"}
+    (strip,) = page.plot.chart.strips
+    assert strip.name == "-1.50° to 0.50°"
+    assert (strip.low, strip.high) == pytest.approx((-1.5, 0.5))
+    drive.press("Effects")
+    drive.settle()
+    drive.press("Meet the bands")
+    drive.settle()
+    assert "No point that may move is picked" in window.entry.said.text()
+    rows = page.effects.list.model.rows
+    for n, effect in enumerate(rows):
+        if effect.point in ("tie rod, inner", "tie rod, outer", "upper ball joint", "lower ball joint"):
+            page.effects.list.list.selectionModel().select(
+                page.effects.list.model.index(n, 0),
+                QItemSelectionModel.SelectionFlag.Select | QItemSelectionModel.SelectionFlag.Rows,
+            )
+    page.effects.box.selectAll()
+    QTest.keyClicks(page.effects.box, "15")
+    before = window.session.job
+    drive.key(Qt.Key.Key_Return, page.effects.box)
+    for _ in range(400):
+        drive.settle()
+        if window.strip.worker is None:
+            break
+    drive.settle()
+    assert "All bands are kept." in window.entry.said.text()
+    assert "tie rod, inner" in window.entry.said.text()
+    assert page.reads.model.wrong == frozenset()
+    drive.key(Qt.Key.Key_Z, window.table, Qt.KeyboardModifier.ControlModifier)
+    drive.settle()
+    assert window.session.job.wishbones == before.wishbones

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
 
 OK, FAILING, REFUSED = 0, 1, 2
 LAST_PORT = 65_535
+MOST_WORDS = 40
 JOB_ENDING = ".cage"
 
 
@@ -302,6 +303,24 @@ def _quote(words: list[str]) -> int:
     return OK
 
 
+def _tune(words: list[str]) -> int:
+    from ironcage.cli.answers.run import say_tuned
+    from ironcage.core.answers.run.tuning import tune
+    from ironcage.core.job.store.file import save
+    from ironcage.core.job.text.running import read_end
+    from ironcage.core.job.values.shown import units_of
+
+    call = "tune FILE END BOX OUT.cage POINT [POINT …]"
+    _demand(words, 5, MOST_WORDS, call)
+    job = _job(words[0]).job
+    with _read_in(job):
+        axle, _ = read_end(words[1], call)
+        found = tune(job, axle, words[4:], units_of(job).read_length(words[2]), lambda share: None)
+    save(found.job, Path(words[3]))
+    sys.stdout.write(json.dumps(say_tuned(found), indent=1, ensure_ascii=False) + "\n")
+    return OK
+
+
 def _stand_in(words: list[str]) -> int:
     from ironcage.standin.quotes import MODEL, QuoteService
 
@@ -365,6 +384,12 @@ VERBS = (
         "quote FILE [ADDRESS]",
         "what cutting the pieces takes here, and what a shop at an address asks for it",
         _quote,
+    ),
+    Verb(
+        "tune",
+        "tune FILE END BOX OUT POINT …",
+        "moves points of a corner, each by at most BOX, so that the figures of its END keep their bands",
+        _tune,
     ),
     Verb(
         "stand-in",

@@ -87,6 +87,16 @@ def linear_stiffness(n_per_mm: float) -> str:
     return written("linear_stiffness", n_per_mm)
 
 
+def spring_rate(n_per_mm: float) -> str:
+    """A spring's or a wheel's rate, `28.0 N/mm` or `159.9 lbf/in`."""
+    return written("spring_rate", n_per_mm)
+
+
+def force(newtons: float) -> str:
+    """A force, `1.24 kN` or `279 lbf`."""
+    return written("force", newtons)
+
+
 def torque(n_m: float) -> str:
     """A torque, `140 N·m` or `103 lbf·ft`."""
     return written("torque", n_m)

@@ -205,6 +205,10 @@ class Units:
         """A stiffness in N/mm, as N/mm or lbf/in."""
         return f"{self.in_linear_stiffness(n_per_mm):,.0f} {self.linear_stiffness_name}"
 
+    def spring_rate(self, n_per_mm: float) -> str:
+        """A spring's or a wheel's rate in N/mm, finer than a frame's stiffness is told."""
+        return f"{self.in_linear_stiffness(n_per_mm):.1f} {self.linear_stiffness_name}"
+
     def in_linear_stiffness(self, n_per_mm: float) -> float:
         """How many of `linear_stiffness_name` a stiffness in N/mm is."""
         return n_per_mm * INCH / LBF if self.inches else n_per_mm
@@ -329,6 +333,8 @@ WRITERS: Mapping[str, Callable[[Units, float], str]] = {
         "sample_torsional_stiffness",
         "sample_linear_stiffness",
         "linear_stiffness",
+        "spring_rate",
+        "force",
         "torque",
         "power",
         "force",

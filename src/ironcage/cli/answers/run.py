@@ -5,12 +5,14 @@ from typing import Any
 import numpy as np
 
 from ironcage.core.answers.run import beam, liveaxle, swing
+from ironcage.core.answers.run.bands import Kept, kept_bands
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
 from ironcage.core.answers.run.corner import ASSUMED, AxleRun, runs
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
 from ironcage.core.answers.run.springs import ASSUMED as springs_assumed
 from ironcage.core.answers.run.springs import Sprung, sprung
 from ironcage.core.answers.run.swing import SwingRun, arm_runs
+from ironcage.core.answers.run.tuning import Tuned
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import CoilOver
 from ironcage.problem import Problem
@@ -37,6 +39,7 @@ def say_run(job: Job) -> Said:
     return {
         "axles": [*map(_axle, found), *map(_live_axle, live), *map(_beam, beams), *map(_arms, arms)],
         "coil_overs": told,
+        "bands": [{"end": k.band.axle, **_band(k)} for k in kept_bands(job)],
         "assumptions": list(assumed),
     }
 
@@ -191,4 +194,25 @@ def _position(run: AxleRun, row: int, column: int) -> Said:
             )
         },
         "motion_ratio": round(float(told.motion_ratio[here]), 5),
+    }
+
+
+def say_tuned(found: Tuned) -> Said:
+    """Which points were moved, and how the bands of the end are kept before and after, in rad, mm or as a share."""
+    return {
+        "moves": [{"point": m.point, "joint": m.joint, "by_mm": list(m.by)} for m in found.moves],
+        "before": [_band(k) for k in found.before],
+        "after": [_band(k) for k in found.after],
+    }
+
+
+def _band(of: Kept) -> Said:
+    return {
+        "figure": of.figure.name,
+        "least": of.band.least,
+        "most": of.band.most,
+        "counted_in": of.figure.dimension,
+        "furthest": _known(of.value, 6),
+        "at": _known(of.at, 3),
+        "outside_by": _known(of.off, 6),
     }

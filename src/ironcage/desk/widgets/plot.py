@@ -1,4 +1,5 @@
-"""A chart: curves over one axis, bands, named points, the curve of the mark behind, and the reading under the pointer.
+"""A chart: curves over one axis, bands and strips, named points, the curve of the mark behind, and the reading under
+the pointer.
 
 Painted here rather than by a plotting package: a chart follows a joint as it moves, and redrawing a line costs one
 millisecond here and twenty with a general package. A right click copies the chart as a picture or its figures as CSV.
@@ -104,6 +105,18 @@ class Band:
 
 
 @dataclass(frozen=True)
+class Strip:
+    """A stretch of the axis up that is shaded and named, between two places across; without a low or a high end it
+    goes on."""
+
+    name: str
+    low: float | None
+    high: float | None
+    start: float
+    stop: float
+
+
+@dataclass(frozen=True)
 class Spot:
     """A point with words beside it. above: whether the words stand over it; dot: whether it is drawn large."""
 
@@ -123,14 +136,19 @@ class Chart:
     curves: tuple[Curve, ...]
     bands: tuple[Band, ...] = ()
     spots: tuple[Spot, ...] = ()
+    strips: tuple[Strip, ...] = ()
 
     def spans(self) -> tuple[tuple[float, float], tuple[float, float]]:
         """Both ends of both axes."""
         drawn = [c for c in self.curves if c.xs.size]
         return (
             self.across.span or _roomy(np.concatenate([c.xs for c in drawn]), 0.05, 1.0),
-            self.up.span or _roomy(np.concatenate([c.ys for c in drawn]), 0.15, 0.1),
+            self.up.span or _roomy(np.concatenate([*(c.ys for c in drawn), self._edges()]), 0.15, 0.1),
         )
+
+    def _edges(self) -> Values:
+        """Where strips start and end on the axis up."""
+        return np.array([v for s in self.strips for v in (s.low, s.high) if v is not None])
 
     def rows(self) -> list[list[str]]:
         """Its figures as a table with a heading: one place across a row, an empty cell where a curve has none."""
@@ -155,6 +173,13 @@ class Chart:
 def _roomy(values: Values, share: float, least: float) -> tuple[float, float]:
     room = share * float(np.ptp(values)) or least
     return float(values.min()) - room, float(values.max()) + room
+
+
+def _passes(box: QRectF, curve: Curve, across: Scale, up: Scale) -> bool:
+    """Whether a curve passes through a box, in pixels."""
+    xs = [across.value(box.left() + n / 4 * box.width()) for n in range(5)]
+    heights = [curve.at(x) for x in xs] if curve.xs.size else []
+    return any(h is not None and box.top() - 4 <= up.px(h) <= box.bottom() + 4 for h in heights)
 
 
 def _up_ticks(up: Scale) -> Iterator[float]:
@@ -258,6 +283,7 @@ class Plot(QWidget):
         painter.fillRect(self.rect(), QColor(self.look.chalk))
         if self.chart is not None:
             across, up = self._scales(self.chart)
+            self._strips(painter, self.chart, across, up)
             self._grid(painter, self.chart, across, up)
             self._curves(painter, self.chart.curves, across, up)
             taken = self._bands(painter, self.chart.bands, across, up)
@@ -280,6 +306,26 @@ class Plot(QWidget):
             taken.append(QRectF((start + stop - wide) / 2, TOP_PX, wide, high))
             p.drawText(taken[-1], Qt.AlignmentFlag.AlignCenter, band.name)
         return tuple(taken)
+
+    def _strips(self, p: QPainter, chart: Chart, across: Scale, up: Scale) -> None:
+        """Shade them, with a line along each end, and name them in a corner that no curve passes."""
+        left, right = sorted((across.start, across.stop))
+        for strip in chart.strips:
+            start, stop = (min(max(across.px(v), left), right) for v in (strip.start, strip.stop))
+            low = up.start if strip.low is None else up.px(strip.low)
+            high = up.stop if strip.high is None else up.px(strip.high)
+            shade = QColor(self.look.blue)
+            shade.setAlpha(30)
+            p.fillRect(QRectF(start, high, stop - start, low - high), shade)
+            p.setPen(QPen(QColor(self.look.blue), 1, Qt.PenStyle.DotLine))
+            for end, at in ((strip.low, low), (strip.high, high)):
+                if end is not None:
+                    p.drawLine(QPointF(start, at), QPointF(stop, at))
+            p.setPen(QColor(self.look.quiet))
+            wide, tall = p.fontMetrics().horizontalAdvance(strip.name), p.fontMetrics().height()
+            corners = [QRectF(x, y, wide, tall) for y in (high, low - tall) for x in (start + 6, stop - 6 - wide)]
+            free = (c for c in corners if not any(_passes(c, curve, across, up) for curve in chart.curves))
+            p.drawText(next(free, corners[0]), Qt.AlignmentFlag.AlignCenter, strip.name)
 
     def _grid(self, p: QPainter, chart: Chart, across: Scale, up: Scale) -> None:
         line, ink, metrics = QPen(QColor(self.look.line), 1), QColor(self.look.ink), p.fontMetrics()

@@ -215,3 +215,24 @@ def test_links_that_can_t_close_are_told_with_the_travel() -> None:
     found = poses(short, np.array([0.0, up - 0.02, up + 0.5]), np.zeros(1))
     assert found.closed[:, 0].tolist() == [True, True, False]
     assert np.isnan(curves(found).camber[2, 0])
+
+
+def test_brakes_and_drive_are_held_by_the_tilt_of_the_hinges_in_the_side_view() -> None:
+    tilt = np.radians(4)
+    along = 150 * np.array([np.cos(tilt), 0, np.sin(tilt)])  # of both hinges, so that all of the upright rises aslant
+    low, high = np.array([0.0, 200, 180]), np.array([0.0, 200, 400])
+    c = corner(
+        lower=np.array([low + along, low - along]),
+        lower_out=np.array([0.0, 590, 180]),
+        upper=np.array([high + along, high - along]),
+        upper_out=np.array([0.0, 590, 400]),
+        tie_in=np.array([-100.0, 200, 240]),
+        tie_out=np.array([-100.0, 590, 240]),
+        axis=np.array([0.0, 1.0, 0.0]),
+    )
+    still = poses(c, np.zeros(1), np.zeros(1))
+    told = curves(still, lever=2300 / 460)
+    assert told.braking[0, 0] == pytest.approx(np.tan(tilt) * 5)
+    assert told.driving[0, 0] == pytest.approx(np.tan(tilt) * 5)
+    assert curves(still, lever=-5.0).braking[0, 0] == pytest.approx(-np.tan(tilt) * 5)  # a front wheel dives by it
+    assert np.isnan(curves(still).braking[0, 0])

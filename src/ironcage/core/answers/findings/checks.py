@@ -49,6 +49,7 @@ CHECKS: tuple[Check, ...] = (
     "truing",
     "logbook",
     *HUNG,
+    "bands",
 )
 def find_snags(job: Job) -> tuple[Snag, ...]:
     """Every snag of a job, worst first."""

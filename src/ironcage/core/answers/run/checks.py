@@ -6,7 +6,8 @@ from typing import Literal
 
 import numpy as np
 
-from ironcage.core.answers.run.beam import beam_runs
+from ironcage.core.answers.run.bands import EndRun, Kept, end_runs, kept_bands
+from ironcage.core.answers.run.beam import BeamRun, beam_runs
 from ironcage.core.answers.run.corner import AxleRun, corner_of, runs
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
 from ironcage.core.answers.run.springs import Sprung, sprung
@@ -84,8 +85,10 @@ def _locks(run: AxleRun | LinkedRun | SwingRun) -> Snag:
     )
 
 
-def _joints(run: AxleRun | LinkedRun | SwingRun) -> tuple[str, ...]:
-    """The joints of the left side that links are hung at."""
+def _joints(run: EndRun) -> tuple[str, ...]:
+    """The joints of the left side that links are hung at; none of a beam."""
+    if isinstance(run, BeamRun):
+        return ()
     hung = run.hung
     if isinstance(hung, LinkedAxle):
         return tuple(filter(None, (hung.lower, hung.upper, hung.rod)))
@@ -232,4 +235,27 @@ def arms(job: Job) -> Iterator[Snag]:
             )
 
 
-CHECKS = (hung, live_axles, beams, arms, coil_overs)
+def out_of_band(job: Job) -> Iterator[Snag]:
+    """Figures that leave the bands that the builder set."""
+    try:
+        kept = kept_bands(job)
+    except Problem:  # said where the links are looked at
+        return
+    for of in kept:
+        if of.off > 0:
+            joints, band, figure = _joints(end_runs(job)[of.band.axle]), of.band, of.figure
+            what = f"The {band.axle} {figure.name} is {figure.words(of.value)} {_place(job, of)}, not {of.words}."
+            cure = "Move points of this end (Run, Effects tells which do most), or set another band."
+            yield Snag("look", "out of band", "run", what, joints, cure)
+
+
+def _place(job: Job, of: Kept) -> str:
+    """Where a figure leaves its band furthest, in words."""
+    beam = next((b for b in job.beams if b.axle == of.band.axle), None)
+    if beam is None:
+        return f"at {said.length(abs(of.at))} {'up' if of.at >= 0 else 'down'}"
+    way = "left" if of.at >= 0 else "right"
+    return f"steered {math.degrees(abs(of.at)):.1f}° {way}" if beam.pivot else f"with {said.length(abs(of.at))} of rack"
+
+
+CHECKS = (hung, live_axles, beams, arms, coil_overs, out_of_band)

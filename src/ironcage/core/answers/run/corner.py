@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from ironcage.core.answers.run.drawn import DrawnLine
 from ironcage.core.answers.run.grid import travels
+from ironcage.core.answers.run.lever import WEIGHED, lift_share
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.linkage.wishbone import (
     CornerCurves,
@@ -40,7 +41,8 @@ ASSUMED = (
 @dataclass(frozen=True, eq=False)
 class AxleRun:
     """An axle's left corner over its travel and rack. still: it at one travel and rack (1, 1); limits: the travel at
-    which the links lock, upwards and downwards, None where they do not within the travel that is typed in."""
+    which the links lock, upwards and downwards, None where they do not within the travel that is typed in; lever: as
+    of `curves`."""
 
     hung: Wishbones
     corner: DoubleWishbone
@@ -48,6 +50,7 @@ class AxleRun:
     told: CornerCurves
     straight: int
     limits: tuple[float | None, float | None]
+    lever: float
 
     @property
     def closes(self) -> bool:
@@ -101,7 +104,7 @@ def _inner(job: Job, name: str, right: bool) -> Floats:
     return np.array(twin.place) * MIRROR
 
 
-@remembered("wishbones", "joints", "wheels")
+@remembered("wishbones", "joints", "wheels", *WEIGHED)
 def runs(job: Job) -> tuple[AxleRun, ...]:
     """Every hung axle over its whole travel and rack, front first. Raises Problem with nothing hung, or with a corner
     that is incomplete."""
@@ -139,7 +142,9 @@ def _run(job: Job, hung: Wishbones) -> AxleRun:
         if not found.closed[[0, -1][way > 0], straight]:
             limit = travel_limit(corner, 0.0, way)
             limits[n] = limit if limit is not None and abs(limit) < far else None
-    return AxleRun(hung, corner, found, curves(found), straight, (limits[0], limits[1]))
+    share = lift_share(job)
+    lever = math.nan if not share else (1.0 if hung.axle == "rear" else -1.0) / share
+    return AxleRun(hung, corner, found, curves(found, lever), straight, (limits[0], limits[1]), lever)
 
 
 def stand_at(job: Job, axle: Axle, travel: float, rack: float) -> Still:
@@ -148,7 +153,7 @@ def stand_at(job: Job, axle: Axle, travel: float, rack: float) -> Still:
     high, side = run.hung.up, run.hung.rack
     travel, rack = float(np.clip(travel, -run.hung.down, high)), float(np.clip(rack, -side, side))
     found = poses(run.corner, np.array([travel]), np.array([rack]))
-    return Still(run, travel, rack, found, curves(found))
+    return Still(run, travel, rack, found, curves(found, run.lever))
 
 
 @dataclass(frozen=True, eq=False)

@@ -9,8 +9,8 @@ import numpy as np
 
 from ironcage.core.answers.run.drawn import DrawnLine
 from ironcage.core.answers.run.grid import travels
+from ironcage.core.answers.run.lever import lift_share
 from ironcage.core.answers.shared.cache import remembered
-from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.linkage.axle import AxleCurves, AxlePoses, Floats, LiveAxle, axle_curves, axle_limit, axle_poses
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
@@ -137,9 +137,7 @@ def _run(job: Job, hung: LinkedAxle) -> LinkedRun:
     axle = axle_of(job, hung)
     travel = travels(hung.down, hung.up)
     roll = np.linspace(-hung.roll, hung.roll, ROLLS) if hung.roll else np.zeros(1)
-    weighed = weigh(job)
-    known = weighed.car.mass > 0 and weighed.wheelbase
-    lift = float(weighed.car.cg[2]) / weighed.wheelbase if known and weighed.wheelbase else None
+    lift = lift_share(job)
     grid, told = _stand(job, hung, axle, travel, roll, lift)
     limits = axle_limit(axle, 1.0, hung.up), axle_limit(axle, -1.0, hung.down)
     return LinkedRun(hung, axle, grid, told, int(np.abs(roll).argmin()), lift, limits)

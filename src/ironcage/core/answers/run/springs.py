@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ironcage.core.answers.run.corner import AxleRun, Still, runs
+from ironcage.core.answers.run.lever import WEIGHED
 from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill, axle_runs, lengths_at
 from ironcage.core.answers.run.swing import SwingRun, SwingStill, arm_runs, is_carrier, stand
 from ironcage.core.answers.shared.cache import remembered
@@ -95,7 +96,7 @@ class Sprung:
         return {s: rate for s, rate in told.items() if rate > 0}
 
 
-@remembered(*HUNG, "joints", "wheels", "parts", "people", "tubes", "shelf", "masses", "fittings", "brief", "chains")
+@remembered(*HUNG, "joints", "wheels", *WEIGHED)
 def sprung(job: Job) -> dict[str, Sprung]:
     """The coil-overs of each end that has some, by its name. Raises Problem as `runs`, `axle_runs` and `arm_runs`
     do."""

@@ -10,8 +10,8 @@ import numpy as np
 
 from ironcage.core.answers.run.drawn import DrawnLine
 from ironcage.core.answers.run.grid import travels
+from ironcage.core.answers.run.lever import WEIGHED, lift_share
 from ironcage.core.answers.shared.cache import remembered
-from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.linkage.swing import Floats, SwingArm, SwingPoses, swing_curves, swing_poses
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
@@ -111,7 +111,7 @@ def arm_of(job: Job, hung: SwingingArms, *, right: bool = False) -> SwingArm:
     return SwingArm(np.array(hinge), np.array([wheel.x, wheel.y, wheel.z]), axis, wheel.diameter / 2)
 
 
-@remembered("arms", "joints", "wheels", "parts", "people", "tubes", "shelf", "masses", "fittings", "brief", "chains")
+@remembered("arms", "joints", "wheels", *WEIGHED)
 def arm_runs(job: Job) -> tuple[SwingRun, ...]:
     """The arms of each end over their whole travel, front first. Raises Problem where some are incomplete."""
     return tuple(_run(job, hung) for hung in sorted(job.arms, key=lambda a: a.axle))
@@ -130,8 +130,7 @@ def stand(job: Job, hung: SwingingArms, arm: SwingArm, travel: Floats) -> tuple[
     """The left arm at travels (n,), and what its wheel does there (n, 1)."""
     found = swing_poses(arm, travel)
     curves, nothing = swing_curves(found), np.full(len(travel), np.nan)
-    weighed = weigh(job)
-    lift = float(weighed.car.cg[2]) / weighed.wheelbase if weighed.car.mass > 0 and weighed.wheelbase else None
+    lift = lift_share(job)
     spring = ratio = centres = nothing
     if hung.spring and hung.spring_out and hung.spring in job.joint_by_id:
         foot = found.at(np.array(hung.spring_out))

@@ -7,6 +7,7 @@ ride height. No angle is taken for small. Left side: x forward, y to the left, z
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Literal
@@ -243,7 +244,9 @@ class CornerCurves:
     kingpin: the lean of the line of both ball joints, positive with its top to the rear, and in; scrub: from where that
     line meets the ground out to the contact, trail: back to it; contact (n, m, 3): where the tyre stands; out, ahead:
     the contact's move from ride height; roll_centre: its height over the ground, by the contact's path in the front
-    view; spring: the coil-over's length; motion_ratio: its shortening for each mm of travel."""
+    view; spring: the coil-over's length; motion_ratio: its shortening for each mm of travel; braking, driving: how much
+    of the car's dive or lift the links hold, as a share, where all braking force works on this end's uprights at the
+    contact, and all drive at the wheel's centre, nan where the lever is not known."""
 
     camber: Floats
     toe_in: Floats
@@ -257,6 +260,8 @@ class CornerCurves:
     roll_centre: Floats
     spring: Floats
     motion_ratio: Floats
+    braking: Floats
+    driving: Floats
 
     @property
     def steer(self) -> Floats:
@@ -264,12 +269,14 @@ class CornerCurves:
         return -self.toe_in
 
 
-def curves(found: Poses) -> CornerCurves:
-    """What the wheel does at each pose.
+def curves(found: Poses, lever: float = math.nan) -> CornerCurves:
+    """What the wheel does at each pose; lever: the wheelbase over the height of the centre of gravity, negative of a
+    front wheel.
 
     The contact is the lowest point of a thin disc of the tyre's radius. The roll centre is where the line across the
     contact's path, seen from the front, meets the middle of the car: the upright's own point there is followed, as
-    what a sideways force at the contact works on.
+    what a sideways force at the contact works on. Brakes and drive are held by the slope of the same point's path in
+    the side view, and of the wheel's centre: the tangent of the angle to its instant centre, times the lever.
     """
     corner = found.corner
     axis = found.turn @ corner.axis
@@ -284,6 +291,7 @@ def curves(found: Poses) -> CornerCurves:
     heading /= np.linalg.norm(heading, axis=-1, keepdims=True)
     side = np.stack([-heading[..., 1], heading[..., 0], np.zeros_like(axis[..., 0])], axis=-1)
     path = found.rate[..., :3] + cross(found.rate[..., 3:], contact - low)
+    moves = found.moves(corner.wheel)
     start = corner.wheel - corner.radius * _upright(corner.axis)
     length, shortens = _spring(found)
     return CornerCurves(
@@ -299,6 +307,8 @@ def curves(found: Poses) -> CornerCurves:
         roll_centre=contact[..., 1] * path[..., 1] / path[..., 2],
         spring=length,
         motion_ratio=shortens,
+        braking=-lever * path[..., 0] / path[..., 2],
+        driving=-lever * moves[..., 0] / moves[..., 2],
     )
 
 

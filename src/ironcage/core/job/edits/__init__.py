@@ -3,7 +3,8 @@
 Each refuses bad input with a Problem and leaves the job it was given alone. `joints` and `tubes` keep left and right
 in step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig table; `placed` what has a shape:
 parts, people, chains, shafts; `plans` aims, rules, tyres and variants; `naming` names in words; `shaping` bends,
-kicks and tapers; `moving` what moves much at once; `fittings` sheet and fittings; `running` how wheels are hung;
+kicks and tapers; `moving` what moves much at once; `fittings` sheet and fittings; `running` how wheels are hung,
+`bands` what their figures are to keep;
 `proving` load cases and the twist test; `truing` what was measured on the built frame; `welding` how far it is
 welded; `logbook` what was done, ordered and is to do; `offsets` the sheet of offsets, `starts` and `taken_off` where
 one comes from; `tapes` those that stay; `cutting` which pieces are cut; `buying` the bars on sale, the saw and
@@ -13,6 +14,7 @@ in what was drawn or surveyed elsewhere.
 
 from ironcage.core.job.edits.arms import find_arms, hang_arm_spring, hang_arms, set_arms, unhang_arms
 from ironcage.core.job.edits.axles import find_live_axle, hang_axle, hang_axle_spring, set_live_axle, unhang_axle
+from ironcage.core.job.edits.bands import put_band, remove_band
 from ironcage.core.job.edits.beams import find_beam, hang_beam, set_beam, unhang_beam
 from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying, take_offcuts
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
@@ -256,6 +258,7 @@ __all__ = [
     "place_of",
     "place_of_tie",
     "put",
+    "put_band",
     "put_by_points",
     "put_case",
     "put_cell",
@@ -275,6 +278,7 @@ __all__ = [
     "put_vehicle",
     "rail_end",
     "remove_adapter",
+    "remove_band",
     "remove_case",
     "remove_datum",
     "remove_die",

@@ -97,6 +97,7 @@ FORMS: dict[str, str] = {
     "corner": "front/rear, =lower joint, joint, =upper joint, joint, =spring joint",
     "axle": "front/rear, =lower joint, =upper joint, =rod joint?",
     "beam": "front/rear, point or size?, x {mm}?, y {mm}?, z {mm}?",
+    "band": "front/rear, figure, least or =at least/most, =over travel {mm}?",
     "arm": "front/rear, =axis joint, joint",
     "pattern": "name, holes as 1-2, distance {mm}, =dia {mm}",
     "flat": "name, x {mm} y {mm}; …, =holes x {mm} y {mm} =dia {mm} =nut thread?; …?, =thickness {mm}, "

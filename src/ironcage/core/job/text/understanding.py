@@ -8,6 +8,7 @@ from ironcage.core.job.geometry.names import called, named_with
 from ironcage.core.job.text import (
     arms,
     axles,
+    bands,
     beams,
     buying,
     car,
@@ -55,6 +56,7 @@ COMMANDS: tuple[Command, ...] = (
     *placed.COMMANDS,
     *running.COMMANDS,
     *arms.COMMANDS,
+    *bands.COMMANDS,
     *axles.COMMANDS,
     *beams.COMMANDS,
     *patterns.COMMANDS,

@@ -16,6 +16,7 @@ from annotated_types import MaxLen
 from pydantic import Field, model_validator
 
 from ironcage.core.calc.sections import AnySection
+from ironcage.core.job.values.bands import Band
 from ironcage.core.job.values.base import (
     MOST,
     XYZ,
@@ -334,6 +335,7 @@ class Job(Value):
     live_axles: Annotated[tuple[LinkedAxle, ...], Field(max_length=2)] = ()
     beams: Annotated[tuple[KingpinBeam, ...], Field(max_length=2)] = ()
     arms: Annotated[tuple[SwingingArms, ...], Field(max_length=2)] = ()
+    bands: Annotated[tuple[Band, ...], Field(max_length=100)] = ()
     welding: Welding = Welding()
     truing: Truing = Truing()
     logbook: Logbook = Logbook()

@@ -7,10 +7,11 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from ironcage.core.answers.run import beam, corner, liveaxle, swing
+from ironcage.core.answers.run import beam, corner, figures, liveaxle, swing
 from ironcage.core.answers.run.beam import BeamRun, BeamStill
 from ironcage.core.answers.run.corner import AxleRun, Still
 from ironcage.core.answers.run.drawn import DrawnLine
+from ironcage.core.answers.run.figures import Figure
 from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill
 from ironcage.core.answers.run.steering import turn_at
 from ironcage.core.answers.run.sweep import arm_tyres_at, axle_tyres_at, beam_tyres_at, steered_words, tyre_at
@@ -19,7 +20,6 @@ from ironcage.core.calc.linkage.steering import Turn
 from ironcage.core.job.geometry.bodies import Body
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import Axle, CoilOver, KingpinBeam, LinkedAxle, SwingingArms, Wishbones
-from ironcage.desk.pages.run.quantities import AXLE_READS, BEAM_READS, READS, SWING_READS, Read
 from ironcage.units import Units
 
 Hung = Wishbones | LinkedAxle | KingpinBeam | SwingingArms
@@ -35,7 +35,7 @@ class Kind:
     told beside; moment: where it stands, in words; middle: of the left wheel."""
 
     word: str
-    reads: tuple[Read, ...]
+    figures: tuple[Figure, ...]
     assumed: tuple[str, ...]
     heading: str
     sides: tuple[str, str]
@@ -113,7 +113,7 @@ def _beam_moment(still: BeamStill, _turn: Turn | None, units: Units) -> str:
 
 CORNER = Kind(
     "corner",
-    READS,
+    figures.CORNER,
     corner.ASSUMED,
     "Left wheel, now",
     ("rack right", "left"),
@@ -128,7 +128,7 @@ CORNER = Kind(
 )
 LINKED = Kind(
     "axle",
-    AXLE_READS,
+    figures.LIVE_AXLE,
     liveaxle.ASSUMED,
     "Axle, now",
     ("right up", "left up"),
@@ -143,7 +143,7 @@ LINKED = Kind(
 )
 BEAM = Kind(
     "beam",
-    BEAM_READS,
+    figures.BEAM,
     beam.ASSUMED,
     "Both wheels, now",
     ("steered right", "left"),
@@ -158,7 +158,7 @@ BEAM = Kind(
 )
 SWING = Kind(
     "arm",
-    SWING_READS,
+    figures.ARMS,
     swing.ASSUMED,
     "Left wheel, now",
     ("", ""),

@@ -1,7 +1,7 @@
 """Run: the points of a corner, its wheel moved over travel and steer, and what it does on the way as curves."""
 
 import math
-from dataclasses import dataclass, replace
+from collections.abc import Callable
 from functools import partial
 from typing import Any, get_args
 
@@ -10,85 +10,40 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSlider, QVBoxLayout
 
 from ironcage.core.answers.run import springs as coil_overs
-from ironcage.core.answers.run.beam import BeamStill
-from ironcage.core.answers.run.corner import ASSUMED, Still
-from ironcage.core.answers.run.effects import PointEffect, effects_at
+from ironcage.core.answers.run.bands import band_words
+from ironcage.core.answers.run.corner import ASSUMED
+from ironcage.core.answers.run.figures import SPRINGS, Figure
 from ironcage.core.answers.run.liveaxle import LinkedStill
-from ironcage.core.answers.run.springs import SpringCurves, Sprung, springs_at, sprung
-from ironcage.core.calc.linkage.steering import Turn
+from ironcage.core.answers.run.tuning import Tuned, tune
 from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.arms import ARM_EXAMPLE
 from ironcage.core.job.text.axles import AXLE_EXAMPLE
 from ironcage.core.job.text.beams import BEAM_EXAMPLE
 from ironcage.core.job.text.running import CORNER_EXAMPLE
+from ironcage.core.job.values.bands import Band
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import Axle, CoilOver, KingpinBeam
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.page import Card, Page, button, choice, column, heading, row
-from ironcage.desk.pages.run.kinds import CORNER, Kind, Runs, Stills, coil_of, hung_of, kind_of
+from ironcage.desk.pages.run.asked import Shown, shown_at, shown_with_effects
+from ironcage.desk.pages.run.charted import chart, over, value_now
+from ironcage.desk.pages.run.effectslist import EffectsList, tuned_words
+from ironcage.desk.pages.run.kinds import CORNER, coil_of, hung_of, kind_of
 from ironcage.desk.pages.run.points import PointRow, point_rows
-from ironcage.desk.pages.run.quantities import SPRING_READS, Read, rate_words
+from ironcage.desk.pages.run.quantities import shown
 from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Grid
-from ironcage.desk.widgets.plot import Axis, Chart, Curve, Plot, Spot
+from ironcage.desk.widgets.plot import Plot
 from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import SmallPrint, Words
 from ironcage.problem import Problem
-from ironcage.units import Units
 
 STEPS = 100  # of each slider, to either side
 AXLES: tuple[Axle, ...] = get_args(Axle)
-
-
-@dataclass(frozen=True, eq=False)
-class Shown:
-    """An end where the sliders stand, and the same one at the mark, None where it is not hung alike or not worked out.
-    turn: what both wheels make of it, where they are steered; springs, sprung: what its coil-over does there and over
-    the travel, None where it has none or none is known; mark_sprung: over the travel at the mark."""
-
-    kind: Kind
-    still: Stills
-    mark: Stills | None
-    turn: Turn | None = None
-    springs: SpringCurves | None = None
-    sprung: Sprung | None = None
-    mark_sprung: Sprung | None = None
-    effects: tuple[PointEffect, ...] = ()
-
-
-def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
-    """What the page asks: shares of the travel and of the second slider's way, -1 to 1. Raises Problem as `stand_at`,
-    `axle_at` and `beam_at` do."""
-    hung = hung_of(job, axle)
-    kind = kind_of(hung)
-    up = 0.0 if hung is None or isinstance(hung, KingpinBeam) else travel * (hung.up if travel > 0 else hung.down)
-    side = 0.0 if hung is None else second * kind.most(hung)
-    try:
-        before = kind.stand(mark, axle, up, side) if mark is not job and kind_of(hung_of(mark, axle)) is kind else None
-    except Problem:
-        before = None
-    still = kind.stand(job, axle, up, side)
-    if isinstance(still, BeamStill):
-        return Shown(kind, still, before)
-    return Shown(
-        kind,
-        still,
-        before,
-        kind.turn(job, still),
-        springs_at(job, still),
-        sprung(job).get(axle),
-        sprung(mark).get(axle) if before else None,
-    )
-
-
-def shown_with_effects(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
-    """As `shown_at`, with what a millimetre of each point does there, on wishbones. Raises Problem as that does."""
-    shown = shown_at(axle, travel, second, mark, job)
-    return replace(shown, effects=effects_at(job, shown.still)) if isinstance(shown.still, Still) else shown
 
 
 class RunPage(Page):
@@ -119,16 +74,15 @@ class RunPage(Page):
             "No wheel of this axle is hung. Choose five joints of the left side and press Hang, On wishbones; or two "
             "and one for a track rod, and press Hang, On a live axle; or press Hang for a beam or arms."
         )
-        self.effects = Grid("What each point does", self._effect_columns(), lambda e: e.point, wraps=0, needs=4)
-        self.effects.chose.connect(self._choose_effect)
-        self.effects.say_when_empty("What moving each point does is told of wishbones.")
+        self.effects = EffectsList(session, lambda: self._figures[self.what.currentIndex()])
+        self.effects.meets.connect(self._meet_bands)
         self.effects.hide()
         self.reads = Grid("At this travel and steer", self._read_columns(), lambda r: r.name, wraps=0)
         self.reads.chose.connect(self._pick_read)
         self.what = Pick()
         self.what.setAccessibleName("What the curve shows")
         self.what.setSizeAdjustPolicy(Pick.SizeAdjustPolicy.AdjustToContents)
-        self._reads: tuple[Read, ...] = ()
+        self._figures: tuple[Figure, ...] = ()
         self.what.activated.connect(lambda _: self._draw())
         self.plot = Plot("What the wheel does over its travel")
         self.travel, self.rack = self._slider("Travel of the wheel"), self._slider("Rack to the left")
@@ -153,7 +107,10 @@ class RunPage(Page):
         self.by_mm.setToolTip("What moving each point by a little does to this figure, here")
         self.by_mm.setCheckable(True)
         self.by_mm.toggled.connect(self._show_effects)
-        middle = column(row(QLabel("Curve"), self.what, self.by_mm), self.plot, *self._sliders(), self.told)
+        self.banding = button("Band…", self._type_band, "Within which bounds this figure is to stay (band)")
+        middle = column(
+            row(QLabel("Curve"), self.what, self.by_mm, self.banding), self.plot, *self._sliders(), self.told
+        )
         middle.setStretch(1, 1)
         self.of, self.assumed = heading("Left wheel, now"), SmallPrint(" ".join(ASSUMED))
         right = column(self.of, self.at, self.reads, self.assumed)
@@ -201,29 +158,10 @@ class RunPage(Page):
 
     def _read_columns(self) -> tuple[Column, ...]:
         return (
-            Column("figure", lambda r: r.name, tip="Pick one to see its curve"),
+            Column("figure", self._named, tip="With its band, where it has one; pick one to see its curve"),
             Column("now", self._now, True),
             Column("change", self._change_of, True, tip="From ride height, straight ahead"),
         )
-
-    def _effect_columns(self) -> tuple[Column, ...]:
-        """What a millimetre of each point along each axis does to the figure whose curve is shown."""
-        ways = (("x", "forward"), ("y", "to the left"), ("z", "up"))
-        return (
-            Column("point", lambda e: f"{e.point} {e.joint}".strip()),
-            *(
-                Column(axis, partial(self._effect, n), True, tip=partial(self._effect_tip, way))
-                for n, (axis, way) in enumerate(ways)
-            ),
-        )
-
-    def _effect(self, axis: int, effect: PointEffect) -> str:
-        """What a millimetre of a point does to the figure whose curve is shown."""
-        read = self._reads[self.what.currentIndex()]
-        return "" if read.sprung else read.by_mm(self.units, float(read.value(effect.per_mm)[axis]))
-
-    def _effect_tip(self, way: str) -> str:
-        return f"What {self.units.length(1.0)} {way} does to the figure whose curve is shown, as it counts there"
 
     def _show_effects(self, on: bool) -> None:
         """Show what a millimetre does in place of the points, or the points again."""
@@ -231,10 +169,27 @@ class RunPage(Page):
         self.effects.setVisible(on)
         self.wants.emit()
 
-    def _choose_effect(self, keys: tuple[str, ...]) -> None:
-        joints = tuple(e.joint for e in self.effects.model.rows if e.point in keys and e.joint)
-        if joints:
-            self.session.choose(joints)
+    def _meet_bands(self, points: tuple[str, ...], box: str) -> None:
+        """Move points in another thread so that the bands of this end are met, and take that as one edit."""
+        job, axle = self.session.job, self._axle
+        try:
+            reach = self.units.read_length(box)
+        except Problem as problem:
+            self.session.told.emit(str(problem.read_in(self.units)), True)
+            return
+
+        def act(say: Callable[[float], None]) -> Tuned:
+            return tune(job, axle, points, reach, say)
+
+        def done(found: Tuned) -> None:
+            if self.session.job is not job:
+                self.session.told.emit("The job has changed meanwhile, so nothing was moved: press it again.", True)
+                return
+            chosen = self.session.chosen
+            self.session.do(lambda _: Done(f"Move points to meet the {axle} bands", found.job, chosen))
+            self.session.told.emit(tuned_words(found, self.units), False)
+
+        self.works.emit("Moving", f"points to meet the {axle} bands", act, done)
 
     @property
     def _axle(self) -> Axle:
@@ -329,18 +284,19 @@ class RunPage(Page):
         self.of.setText(kind.heading)
         assumed = (*kind.assumed, *((coil_overs.ASSUMED,) if coil else ()))
         self.assumed.say(assumed[0], more=" ".join(assumed[1:]))
-        reads = (*kind.reads, *(SPRING_READS if coil else ()))
-        if reads != self._reads:
-            self._reads = reads
+        reads = (*kind.figures, *(SPRINGS if coil else ()))
+        if reads != self._figures:
+            self._figures = reads
             self.what.clear()
             self.what.addItems([r.name for r in reads])
 
     def show_answer(self, job: Job, result: Shown | None, problem: Problem | None) -> None:
         self.result = result
         self.tell_empty(problem)
-        fits = result is not None and result.kind.reads[0] is (self._reads or (None,))[0]
+        fits = result is not None and result.kind.figures[0] is (self._figures or (None,))[0]
         self.result = result = result if fits else None
-        self.reads.show_rows(self._reads if result else ())
+        left = frozenset(k.band.figure for k in result.kept if k.off > 0) if result else frozenset()
+        self.reads.show_rows(self._figures if result else (), left)
         self.at.setText(self._moment() if result else "")
         self.told.setText(" ".join(filter(None, (self._closes(result), self._rates(result)))) if result else "")
         self._draw()
@@ -369,85 +325,59 @@ class RunPage(Page):
         if result.sprung.roll:
             said.append(f"Roll stiffness {units.torsional_stiffness(result.sprung.roll)}.")
         if rates := result.sprung.rates():
-            told = ", ".join(f"{rate_words(units, rate)} for {swings:g} Hz" for swings, rate in rates.items())
+            told = ", ".join(f"{units.spring_rate(rate)} for {swings:g} Hz" for swings, rate in rates.items())
             said.append(f"Springs of {told}.")
         return " ".join(said)
 
-    def _value(self, read: Read) -> float | None:
+    def _value(self, figure: Figure) -> float | None:
         """A figure of the moment; None where the links do not reach, or it is not known."""
-        if self.result is None or not self.result.still.found.closed[0, 0]:
-            return None
-        of: Any = self.result.springs if read.sprung else self.result.still.told
-        value = math.nan if of is None else float(read.value(of)[0, 0])
-        return None if math.isnan(value) and read.sprung else value
+        return value_now(self.result, figure) if self.result else None
 
-    def _now(self, read: Read) -> str:
-        value = self._value(read)
-        return "–" if value is None else read.shown(self.units, value)
+    def _band(self, figure: Figure) -> Band | None:
+        """The band of a figure of this end."""
+        return next((b for b in self.session.job.bands if (b.axle, b.figure) == (self._axle, figure.name)), None)
 
-    def _change_of(self, read: Read) -> str:
+    def _type_band(self) -> None:
+        """Start the line for the band of the figure whose curve is shown, with the bounds that it has."""
+        figure = self._figures[self.what.currentIndex()]
+        self.typing.emit(f"band {self._axle} {figure.name} {self._band_words(figure) or '-1 to 1'}")
+
+    def _band_words(self, figure: Figure) -> str:
+        band = self._band(figure)
+        return self.units.say(band_words(band, figure)) if band else ""
+
+    def _named(self, figure: Figure) -> str:
+        """What a figure is called, and the band that it is to keep."""
+        return ": ".join(filter(None, (figure.name, self._band_words(figure))))
+
+    def _now(self, figure: Figure) -> str:
+        value = self._value(figure)
+        return "–" if value is None else shown(figure, self.units, value)
+
+    def _change_of(self, figure: Figure) -> str:
         if self.result is None:
             return ""
         run = self.result.still.run
         at_rest = int(np.abs(run.found.travel).argmin())
-        over = _over(read, run, self.result.sprung)
-        start = math.nan if over is None else float(over[at_rest, run.straight])
-        value = self._value(read)
+        told = over(figure, run, self.result.sprung)
+        start = math.nan if told is None else float(told[at_rest, run.straight])
+        value = self._value(figure)
         if value is None or not math.isfinite(start) or not math.isfinite(value):
             return ""
         change = value - start
-        text = read.shown(self.units, abs(change))
+        text = shown(figure, self.units, abs(change))
         fell = change < 0 and any(digit in text for digit in "123456789")  # no figure falls by nothing
         return f"{'−' if fell else '+'}{text}"
 
     def _draw(self) -> None:
         """Show the curve of what is picked, what a millimetre does to it, and the wheels on the table with its
         figure."""
-        self.effects.show_rows(self.result.effects if self.result else ())
-        self.plot.show_chart(self._chart())
-        shown, job = self.result, self.session.job
-        self.put_decor(Decor(bodies=shown.kind.tyres(job, shown.still), paint=self._paint) if shown else Decor())
-
-    def _chart(self) -> Chart | None:
-        """The curve over the travel at this rack's nearest steer, straight ahead thin where it is steered, the mark's
-        dashed behind, and the moment as a dot."""
-        if self.result is None:
-            return None
-        still, read, units = self.result.still, self._reads[self.what.currentIndex()], self.units
-        mark, curves = self.result.mark, list[Curve]()
-        if mark:
-            curves += self._curves(read, mark, self.result.mark_sprung, "at the mark", ghost=True)
-        curves += self._curves(read, still, self.result.sprung, read.name)
-        if not any(c.xs.size for c in curves):
-            return None
-        value = self._value(read)
-        spots = (
-            ()
-            if value is None
-            else (
-                Spot(read.shown(units, value), _along(still, _way(still), units), read.drawn(units, value), dot=True),
-            )
-        )
-        return Chart(
-            _along_axis(still, units),
-            Axis(read.axis(units), lambda v: f"{v:g}", lambda v: f"{v:.3f}"),
-            tuple(curves),
-            spots=spots,
-        )
-
-    def _curves(self, read: Read, still: Stills, of: Sprung | None, name: str, *, ghost: bool = False) -> list[Curve]:
-        run, units, over = still.run, self.units, _over(read, still.run, of)
-        if over is None:
-            return []
-        if isinstance(still, BeamStill):
-            at, closed, values = run.found.rack, run.found.closed[0], over[0]
-        else:
-            nearest = int(np.abs(run.found.rack - still.rack).argmin())
-            at, closed, values = run.found.travel, run.found.closed[:, nearest], over[:, nearest]
-        good = closed & np.isfinite(values)
-        xs = np.array([_along(still, float(t), units) for t in at[good]])
-        ys = np.array([read.drawn(units, float(v)) for v in values[good]])
-        return [Curve(name, xs, ys, ghost=ghost)] if xs.size else []
+        self.effects.list.show_rows(self.result.effects if self.result else ())
+        self.effects.show_units(self.units)
+        of, job = self.result, self.session.job
+        figure = self._figures[self.what.currentIndex()] if of else None
+        self.plot.show_chart(chart(of, figure, self.units, self._band(figure)) if of and figure else None)
+        self.put_decor(Decor(bodies=of.kind.tyres(job, of.still), paint=self._paint) if of else Decor())
 
     def _paint(self, brush: Brush) -> None:
         if self.result is None or not self.result.still.found.closed[0, 0]:
@@ -458,8 +388,8 @@ class RunPage(Page):
             width = 4 if line.what != "body" else 8 if isinstance(still, LinkedStill) else 3
             brush.pen({"link": look.blue, "spring": look.oxide, "body": look.ink}[line.what], width)
             brush.line(_three(line.start), _three(line.stop))
-        read = self._reads[self.what.currentIndex()]
-        brush.tag(_three(kind.middle(still)), f"{read.name} {self._now(read)}", brush.look.blue, offset=(10, -18))
+        figure = self._figures[self.what.currentIndex()]
+        brush.tag(_three(kind.middle(still)), f"{figure.name} {self._now(figure)}", brush.look.blue, offset=(10, -18))
 
     def show_look(self, look: Look) -> None:
         super().show_look(look)
@@ -469,36 +399,7 @@ class RunPage(Page):
         """Each figure of the moment on a card."""
         if self.result is None:
             return []
-        return [Card(read.name, self._now(read), (self._moment(), read.tip)) for read in self._reads]
-
-
-def _over(read: Read, run: Runs, of: Sprung | None) -> Any:
-    """A figure over the whole travel (n, m); None where nothing is known of it."""
-    if read.sprung:
-        return read.value(of.over) if of else None
-    return read.value(run.told)
-
-
-def _way(still: Stills) -> float:
-    """Where an end stands on what its curves are drawn over: its travel, or how far a beam is steered."""
-    return still.rack if isinstance(still, BeamStill) else still.travel
-
-
-def _along(still: Stills, value: float, units: Units) -> float:
-    """A value of what curves are drawn over, as the chart counts it."""
-    turns = isinstance(still, BeamStill) and still.run.hung.pivot
-    return math.degrees(value) if turns else units.in_length(value)
-
-
-def _along_axis(still: Stills, units: Units) -> Axis:
-    """What curves are drawn over."""
-    if isinstance(still, BeamStill) and still.run.hung.pivot:
-        return Axis("drop arm to the left, °", lambda t: f"{t:g}", lambda t: f"{t:.1f}°")
-    name = units.length_name
-    called = "rack to the left" if isinstance(still, BeamStill) else "travel up"
-    return Axis(
-        f"{called}, {name}", lambda t: f"{t:g}", lambda t: f"{t:.1f} {name}" if name == "mm" else f"{t:.2f} {name}"
-    )
+        return [Card(figure.name, self._now(figure), (self._moment(), figure.tip)) for figure in self._figures]
 
 
 def _three(v: Any) -> tuple[float, float, float]:

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import CoilOver, KingpinBeam, LinkedAxle, SwingingArms, Wishbones
-from ironcage.desk.pages.run.quantities import rate_words
 from ironcage.units import Units
 
 Place = tuple[float, float, float]
@@ -108,7 +107,7 @@ def _of_wishbones(
 
 def _of_coil(coil: CoilOver, units: Units) -> Iterable[PointRow]:
     """What is known of a coil-over."""
-    yield PointRow("rate", "spring's rate", rate_words(units, coil.rate) if coil.rate else "–")
+    yield PointRow("rate", "spring's rate", units.spring_rate(coil.rate) if coil.rate else "–")
     for words, name, value in (
         ("free", "spring alone, length", coil.free),
         ("solid", "coils touching, length", coil.solid),

@@ -1,0 +1,167 @@
+"""What is told of wheels that move: each figure by its name, where it stands in what is worked out, what it means."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.job.values.bands import FIGURES, Dimension
+from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, SwingingArms, Wishbones
+from ironcage.units import said
+
+
+@dataclass(frozen=True)
+class Figure:
+    """value: from what is told of a corner (`CornerCurves`), a live axle (`AxleTold`), a beam (`BeamTold`), arms
+    (`SwingTold`) or, where `sprung`, of springs (`SpringCurves`), each (n, m) in rad, mm, N, N/mm, Hz or as a share;
+    tip: what it means."""
+
+    name: str
+    value: Callable[[Any], Floats]
+    tip: str
+    sprung: bool = False
+
+    @property
+    def dimension(self) -> Dimension:
+        """What it is counted in."""
+        return FIGURES[self.name]
+
+    def words(self, value: float) -> str:
+        """A value in words; a dash where it is not known."""
+        return "–" if math.isnan(value) else _WORDS[self.dimension](value)
+
+
+def _degrees(radians: float) -> str:
+    text = f"{math.degrees(radians):.2f}"
+    return f"{text.removeprefix('-') if float(text) == 0 else text}°"
+
+
+_WORDS: Mapping[Dimension, Callable[[float], str]] = {
+    "angle": _degrees,
+    "length": said.fine,
+    "room": said.length,
+    "circle": said.metres,
+    "share": lambda v: f"{100 * v:.0f} %",
+    "fine share": lambda v: f"{100 * v:.1f} %",
+    "ratio": lambda v: f"{v:.3f}",
+    "force": said.force,
+    "rate": said.spring_rate,
+    "frequency": lambda v: f"{v:.2f} Hz",
+}
+
+
+_RATIO = Figure(
+    "motion ratio", lambda c: c.motion_ratio, "How far the coil-over shortens, as a share of the wheel's travel"
+)
+_BUMP_STEER = "Positive with the front edge in; over the travel it is bump steer"
+CORNER: tuple[Figure, ...] = (
+    Figure("camber", lambda c: c.camber, "Positive with the top of the wheel out"),
+    Figure("toe in", lambda c: c.toe_in, _BUMP_STEER),
+    Figure("caster", lambda c: c.caster, "The line of both ball joints, its top to the rear"),
+    Figure("kingpin inclination", lambda c: c.kingpin, "The line of both ball joints, its top in"),
+    Figure("scrub radius", lambda c: c.scrub, "From where that line meets the ground out to the contact"),
+    Figure("trail", lambda c: c.trail, "From where that line meets the ground back to the contact"),
+    Figure("track change", lambda c: c.out, "Of this wheel, outwards"),
+    Figure("wheelbase change", lambda c: c.ahead, "Of this wheel, forwards"),
+    Figure("roll centre", lambda c: c.roll_centre, "Height over the ground"),
+    Figure(
+        "braking anti",
+        lambda c: c.braking,
+        "Anti-dive in front, anti-lift behind, of brakes at the wheels, where this end does all of the braking: take "
+        "its share of it; needs wheels and masses",
+    ),
+    Figure(
+        "drive anti",
+        lambda c: c.driving,
+        "Anti-squat behind, anti-lift in front, of a drive through shafts, where this end does all of the driving; "
+        "needs wheels and masses",
+    ),
+    _RATIO,
+    Figure("coil-over length", lambda c: c.spring, "Between both of its ends"),
+)
+LIVE_AXLE: tuple[Figure, ...] = (
+    Figure("shift", lambda a: a.curves.aside, "Of the axle's middle, to the left"),
+    Figure("wheelbase change", lambda a: a.curves.ahead, "Of the axle's middle, forwards"),
+    Figure("axle steer", lambda a: a.curves.steer, "To the left, by the axle's own turn"),
+    Figure("pinion", lambda a: a.curves.pinion, "Its nose up, from ride height"),
+    Figure("roll centre", lambda a: a.curves.roll_centre, "Height over the ground, where the axle leans about"),
+    Figure(
+        "roll steer",
+        lambda a: a.curves.roll_steer,
+        "How far the axle steers to the left for each degree that its left wheel rises over the right one",
+    ),
+    Figure(
+        "anti-squat",
+        lambda a: a.squat,
+        "How much of what moves back under drive the links hold up; needs wheels and masses",
+    ),
+    Figure("bind", lambda a: a.curves.bind, "The most that a link would have to be longer or shorter"),
+    Figure("coil-over length", lambda a: a.spring, "Of the left one, between both of its ends"),
+    _RATIO,
+)
+BEAM: tuple[Figure, ...] = (
+    Figure("left wheel steers", lambda b: b.left, "To the left"),
+    Figure("right wheel steers", lambda b: b.right, "To the left"),
+    Figure("Ackermann", lambda b: b.ackermann, "100 %: both wheels roll on one centre on the other axle's line"),
+    Figure("turning circle", lambda b: b.circle, "The diameter that the outer tyre's middle runs on, without slip"),
+    Figure("camber", lambda b: b.camber, "Of the left wheel, positive with its top out"),
+    Figure("lifts the car", lambda b: b.rise, "Over the left wheel, as it is steered"),
+    Figure("caster", lambda b: b.caster, "The kingpin, its top to the rear"),
+    Figure("kingpin inclination", lambda b: b.kingpin, "The kingpin, its top in"),
+    Figure("scrub radius", lambda b: b.scrub, "From where the kingpin's line meets the ground out to the contact"),
+    Figure("trail", lambda b: b.trail, "From where the kingpin's line meets the ground back to the contact"),
+)
+ARMS: tuple[Figure, ...] = (
+    Figure("camber", lambda a: a.camber, "Positive with the top of the wheel out"),
+    Figure("toe in", lambda a: a.toe_in, _BUMP_STEER),
+    Figure("track change", lambda a: a.out, "Of this wheel, outwards"),
+    Figure("wheelbase change", lambda a: a.ahead, "Of this wheel, forwards"),
+    Figure("roll centre", lambda a: a.roll_centre, "Height over the ground; a carrier of both wheels has none"),
+    Figure(
+        "anti-lift",
+        lambda a: a.anti,
+        "How much of the lift of braking the arms hold down, at the front of the dive; needs wheels and masses",
+    ),
+    Figure("sprockets apart", lambda a: a.centres, "Between both shafts of the chain that drives this axle"),
+    Figure("coil-over length", lambda a: a.spring, "Between both of its ends"),
+    _RATIO,
+)
+SPRINGS: tuple[Figure, ...] = (
+    Figure(
+        "wheel load",
+        lambda s: s.load,
+        "What the spring presses the wheel down with; at ride height half of its axle's weight, less the unsprung part",
+        sprung=True,
+    ),
+    Figure("wheel rate", lambda s: s.rate, "How much more load more travel takes", sprung=True),
+    Figure(
+        "ride frequency",
+        lambda s: s.swings,
+        "How often in a second this end swings on its springs, the tyres not counted",
+        sprung=True,
+    ),
+    Figure("to the bump stop", lambda s: s.to_stop, "What is left until the damper touches its bump stop", sprung=True),
+    Figure("to solid", lambda s: s.to_solid, "What is left until the damper is pressed together", sprung=True),
+    Figure("to coil bind", lambda s: s.to_bind, "What is left until the spring's coils touch", sprung=True),
+    Figure(
+        "to full length",
+        lambda s: s.to_full,
+        "What is left until the damper is at full length and holds the wheel",
+        sprung=True,
+    ),
+)
+
+
+def figures_of(hung: Wishbones | LinkedAxle | KingpinBeam | SwingingArms) -> tuple[Figure, ...]:
+    """The figures that are told of wheels on what they hang on, with those of springs."""
+    match hung:
+        case LinkedAxle():
+            return LIVE_AXLE + SPRINGS
+        case KingpinBeam():
+            return BEAM
+        case SwingingArms():
+            return ARMS + SPRINGS
+    return CORNER + SPRINGS

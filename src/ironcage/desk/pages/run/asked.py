@@ -1,0 +1,65 @@
+"""What the page asks: an end where the sliders stand, and the same one at the mark."""
+
+from dataclasses import dataclass, replace
+
+from ironcage.core.answers.run.bands import Kept, kept_bands
+from ironcage.core.answers.run.beam import BeamStill
+from ironcage.core.answers.run.corner import Still
+from ironcage.core.answers.run.effects import PointEffect, effects_at
+from ironcage.core.answers.run.springs import SpringCurves, Sprung, springs_at, sprung
+from ironcage.core.calc.linkage.steering import Turn
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import Axle, KingpinBeam
+from ironcage.desk.pages.run.kinds import Kind, Stills, hung_of, kind_of
+from ironcage.problem import Problem
+
+
+@dataclass(frozen=True, eq=False)
+class Shown:
+    """An end where the sliders stand, and the same one at the mark, None where it is not hung alike or not worked out.
+    turn: what both wheels make of it, where they are steered; springs, sprung: what its coil-over does there and over
+    the travel, None where it has none or none is known; mark_sprung: over the travel at the mark; effects: of each
+    point; kept: the bands of this end."""
+
+    kind: Kind
+    still: Stills
+    mark: Stills | None
+    turn: Turn | None = None
+    springs: SpringCurves | None = None
+    sprung: Sprung | None = None
+    mark_sprung: Sprung | None = None
+    effects: tuple[PointEffect, ...] = ()
+    kept: tuple[Kept, ...] = ()
+
+
+def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
+    """What the page asks: shares of the travel and of the second slider's way, -1 to 1. Raises Problem as `stand_at`,
+    `axle_at` and `beam_at` do."""
+    hung = hung_of(job, axle)
+    kind = kind_of(hung)
+    up = 0.0 if hung is None or isinstance(hung, KingpinBeam) else travel * (hung.up if travel > 0 else hung.down)
+    side = 0.0 if hung is None else second * kind.most(hung)
+    try:
+        before = kind.stand(mark, axle, up, side) if mark is not job and kind_of(hung_of(mark, axle)) is kind else None
+    except Problem:
+        before = None
+    still = kind.stand(job, axle, up, side)
+    kept = tuple(k for k in kept_bands(job) if k.band.axle == axle)
+    if isinstance(still, BeamStill):
+        return Shown(kind, still, before, kept=kept)
+    return Shown(
+        kind,
+        still,
+        before,
+        kind.turn(job, still),
+        springs_at(job, still),
+        sprung(job).get(axle),
+        sprung(mark).get(axle) if before else None,
+        kept=kept,
+    )
+
+
+def shown_with_effects(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
+    """As `shown_at`, with what a millimetre of each point does there, on wishbones. Raises Problem as that does."""
+    shown = shown_at(axle, travel, second, mark, job)
+    return replace(shown, effects=effects_at(job, shown.still)) if isinstance(shown.still, Still) else shown

@@ -1,0 +1,89 @@
+"""Points moved so that bands are met: against a closed form, within their boxes, and refusals."""
+
+import numpy as np
+import pytest
+
+from ironcage.core.answers.run.bands import kept_bands
+from ironcage.core.answers.run.tuning import tune
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
+from ironcage.problem import Problem
+from tests.core.lines import typed
+
+
+@pytest.fixture
+def parallel() -> Job:
+    """Arms of one length, level and along the car: a tie rod as long as they are, and level, steers nothing."""
+    return typed(
+        Job(),
+        "wheels front 0 650 290 dia 580 width 165",
+        *(f"joint {x} 200 {z}" for z in (180, 400) for x in (150, -150)),
+        "corner front lower J1L J2L upper J3L J4L spring J3L",
+        "corner front lower out 0, 590, 180",
+        "corner front upper out 0, 590, 400",
+        "corner front tie out -100, 590, 240",
+        "corner front tie in -100, 207, 252",
+    )
+
+
+def test_a_tie_rod_is_made_level_and_as_long_as_the_arms(parallel: Job) -> None:
+    job = typed(parallel, "band front toe in -0.01 to 0.01")
+    assert kept_bands(job)[0].off > 0
+    found = tune(job, "front", ["tie rod, inner"], 20, lambda share: None)
+    assert found.after[0].off < np.radians(0.003)  # points are put to a tenth of a millimetre
+    _, y, z = found.job.wishbones[0].tie_in
+    length = np.hypot(590 - y, 240 - z)  # its length is 390, and it lies level
+    assert length == pytest.approx(390, abs=2.5)
+    assert z == pytest.approx(240, abs=1.0)
+    (move,) = found.moves
+    assert np.abs(move.by).max() <= 20
+    assert found.before == kept_bands(job)
+
+
+def test_a_joint_moves_with_its_twin_and_with_all_that_it_is(sandpiper: Job) -> None:
+    job = typed(sandpiper, "band front roll centre at least 45 over -10 to 10", "band front camber -1.9 to 0.5")
+    names = ["upper arm, rear", "coil-over, top", "lower ball joint"]
+    found = tune(job, "front", names, 8, lambda share: None)
+    joints = [m.joint for m in found.moves]
+    assert joints.count("J9L") == 1  # the upper arm's rear end and the coil-over's top are one joint
+    left, right = found.job.joint("J9L"), found.job.joint("J9R")
+    assert left.place != job.joint("J9L").place
+    assert (left.x, -left.y, left.z) == pytest.approx(right.place)
+    assert sum(k.off for k in found.after) < sum(k.off for k in found.before)
+    assert all(abs(v) <= 8 for m in found.moves for v in m.by)
+    assert found.job.wishbones[0].tie_in == job.wishbones[0].tie_in
+
+
+def test_what_can_not_be_met_is_met_as_nearly_as_the_boxes_let_it(parallel: Job) -> None:
+    job = typed(parallel, "band front toe in 0.4 to 0.5")
+    found = tune(job, "front", ["tie rod, outer"], 5, lambda share: None)
+    assert found.after[0].off > 0
+
+
+def test_work_can_be_stopped_and_says_how_far_it_is(parallel: Job) -> None:
+    shares: list[float] = []
+
+    def say(share: float) -> None:
+        shares.append(share)
+        if len(shares) == 5:
+            raise KeyboardInterrupt
+
+    with pytest.raises(KeyboardInterrupt):
+        tune(typed(parallel, "band front toe in -0.01 to 0.01"), "front", ["tie rod, inner"], 20, say)
+    assert shares == sorted(shares)
+    assert 0 < shares[-1] < 1
+
+
+def test_refusals_name_what_is_missing(parallel: Job) -> None:
+    banded = understand("band front toe in -0.01 to 0.01", parallel).job
+    for job, names, box, why in (
+        (parallel, ["tie rod, inner"], 10, "No figure of the front wheels has a band that points could meet"),
+        (banded, [], 10, "No point that may move is picked"),
+        (banded, ["tie rod, iner"], 10, "no point called ‘tie rod, iner’. The nearest is tie rod, inner"),
+        (banded, ["tie rod, inner"], 0, "Points that may move by nothing"),
+    ):
+        with pytest.raises(Problem) as refused:
+            tune(job, "front", names, box, lambda share: None)
+        assert why in refused.value.sentence
+    with pytest.raises(Problem, match="The rear axle has no wishbones yet"):
+        tune(banded, "rear", ["tie rod, inner"], 10, lambda share: None)
