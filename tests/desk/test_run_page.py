@@ -2,11 +2,13 @@
 
 import math
 import re
+from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QItemSelectionModel, Qt
 from PyQt6.QtTest import QTest
 
+from ironcage.core.job.store.file import read
 from ironcage.core.job.values.model import Job
 from ironcage.desk.widgets.plot import Plot
 from ironcage.samples import sample
@@ -30,6 +32,15 @@ def row(page, name: str) -> int:
 def figure(page, name: str) -> list[str]:
     n = next(n for n, r in enumerate(page.reads.model.rows) if r.name == name)
     return cells(page.reads, n)
+
+
+def worked(drive: Driver) -> None:
+    """Wait until slow work has ended."""
+    for _ in range(400):
+        drive.settle()
+        if drive.window.strip.worker is None:
+            break
+    drive.settle()
 
 
 def test_figures_at_ride_height_and_with_the_wheel_up(drive, page) -> None:
@@ -246,7 +257,7 @@ def test_effects_tell_what_moving_each_point_does_to_the_figure_that_is_picked(d
     drive.type("corner front tie in -97, 208, 323")  # 5 higher: 5 × 0.084 more toe in at full travel
     drive.settle()
     assert float(figure(page, "toe in")[1][:-1]) == pytest.approx(float(before[:-1]) + 5 * 0.084, abs=0.02)
-    drive.press("Effects")
+    drive.press("Points")
     assert page.points.isVisible()
 
 
@@ -266,7 +277,7 @@ def test_bands_are_typed_drawn_and_met_by_moving_the_picked_points(drive, page) 
     drive.press("Effects")
     drive.settle()
     drive.press("Meet the bands")
-    drive.settle()
+    worked(drive)
     assert "No point that may move is picked" in window.entry.said.text()
     rows = page.effects.list.model.rows
     for n, effect in enumerate(rows):
@@ -279,14 +290,39 @@ def test_bands_are_typed_drawn_and_met_by_moving_the_picked_points(drive, page) 
     QTest.keyClicks(page.effects.box, "15")
     before = window.session.job
     drive.key(Qt.Key.Key_Return, page.effects.box)
-    for _ in range(400):
-        drive.settle()
-        if window.strip.worker is None:
-            break
-    drive.settle()
+    worked(drive)
     assert "All bands are kept." in window.entry.said.text()
     assert "tie rod, inner" in window.entry.said.text()
     assert page.reads.model.wrong == frozenset()
     drive.key(Qt.Key.Key_Z, window.table, Qt.KeyboardModifier.ControlModifier)
     drive.settle()
     assert window.session.job.wishbones == before.wishbones
+
+
+def test_links_tell_tubes_and_tilts_and_an_arm_is_written_as_its_own_job(
+    drive, page, answer_dialog, tmp_path: Path
+) -> None:
+    window = drive.window
+    drive.press("Links")
+    drive.settle()
+    assert "Type what your rod ends are" in drive.read()
+    links = page.links.list
+    assert [r.name for r in links.model.rows][-1] == "tie rod"
+    drive.press("Rod ends…")
+    assert window.entry.line.text().startswith("corner front eye thread 12 shank 54")
+    drive.type("corner front eye thread 10 shank 48 start 20 nut 5 lip 4 engaged 22 head 29 housing 10.5 ball 14")
+    drive.settle()
+    rod = len(links.model.rows) - 1
+    assert cells(links, rod) == ["tie rod", "366.2", "9.5° / 8.9°", "306.2", "364.2", "380.2"]
+    assert links.model.wrong == {"tie rod"}
+    told = "tie rod, inner end: tilts 9.5°, can 7.1°: a spacer of 0.56 mm on either side lets it. 1 more."
+    assert told in drive.read()
+    out = tmp_path / "arm.cage"
+    answer_dialog(str(out))
+    next(a for a in page.links.arms if "lower" in a.text()).trigger()
+    worked(drive)
+    assert read(out).brief.name == "Sandpiper, front lower arm"
+    drive.press("Rear")
+    drive.settle()
+    assert "This end hangs on no links." in drive.read()
+    assert not any(a.isEnabled() for a in page.links.arms)

@@ -172,11 +172,14 @@ def _export(words: list[str]) -> int:
         which, example = NAMED[made.takes]
         raise Problem(f"{which} Call it so: iron-cage {call}", where=made.takes, hint=example)
     out = Path(words[2])
-    if out.suffix.lower() == JOB_ENDING or (out.exists() and out.samefile(words[1])):
+    over = out.exists() and (out.samefile(words[1]) or out.suffix.lower() == JOB_ENDING)
+    if over or (out.suffix.lower() == JOB_ENDING != made.ending):
         raise Problem(
             f"{out} is a job, and {words[0]} would be written over it.",
             where=words[2],
-            hint=f"Write for example {out.stem}{made.ending}.",
+            hint="Name a file that is not there yet."
+            if made.ending == JOB_ENDING
+            else f"Write for example {out.stem}{made.ending}.",
         )
     job = _job(words[1]).job
     with _read_in(job):
@@ -304,20 +307,16 @@ def _quote(words: list[str]) -> int:
 
 
 def _tune(words: list[str]) -> int:
-    from ironcage.cli.answers.run import say_tuned
-    from ironcage.core.answers.run.tuning import tune
+    from ironcage.cli.answers.run import tuned
     from ironcage.core.job.store.file import save
-    from ironcage.core.job.text.running import read_end
-    from ironcage.core.job.values.shown import units_of
 
     call = "tune FILE END BOX OUT.cage POINT [POINT …]"
     _demand(words, 5, MOST_WORDS, call)
     job = _job(words[0]).job
     with _read_in(job):
-        axle, _ = read_end(words[1], call)
-        found = tune(job, axle, words[4:], units_of(job).read_length(words[2]), lambda share: None)
-    save(found.job, Path(words[3]))
-    sys.stdout.write(json.dumps(say_tuned(found), indent=1, ensure_ascii=False) + "\n")
+        made, said = tuned(job, words[1], words[2], words[4:], call)
+    save(made, Path(words[3]))
+    sys.stdout.write(json.dumps(said, indent=1, ensure_ascii=False) + "\n")
     return OK
 
 

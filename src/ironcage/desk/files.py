@@ -157,12 +157,15 @@ class Files(QObject):
         from ironcage.core.exchange.kinds import kind
 
         wanted = kind(name)
-        which = f" {word.replace(':', ' ')}" if ":" in word else ""
+        which = f" {word.replace(':', ' ')}" if ":" in word or wanted.ending == ".cage" else ""
         suggested = self._folder / f"{self._name} {_fit_for_a_file(wanted.says + which)}{wanted.ending}"
         target, _ = QFileDialog.getSaveFileName(
             self._parent, f"Save: {wanted.says}", str(suggested), f"*{wanted.ending}"
         )
         if target and (path := self._ended(Path(target), wanted.ending)):
+            if self.session.path and path.resolve() == self.session.path.resolve():
+                self.session.told.emit(f"{path.name} is this job itself: choose another name for it.", True)
+                return
             job = self.session.job
 
             def write(say: Say) -> str:

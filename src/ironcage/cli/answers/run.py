@@ -1,5 +1,6 @@
 """What Run says, as neutral data. mm, degrees."""
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -8,13 +9,16 @@ from ironcage.core.answers.run import beam, liveaxle, swing
 from ironcage.core.answers.run.bands import Kept, kept_bands
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
 from ironcage.core.answers.run.corner import ASSUMED, AxleRun, runs
+from ironcage.core.answers.run.links import LinkMade, links_made
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
 from ironcage.core.answers.run.springs import ASSUMED as springs_assumed
 from ironcage.core.answers.run.springs import Sprung, sprung
 from ironcage.core.answers.run.swing import SwingRun, arm_runs
-from ironcage.core.answers.run.tuning import Tuned
+from ironcage.core.answers.run.tuning import tune
+from ironcage.core.job.text.running import read_end
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import CoilOver
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
 from ironcage.units.tables import N_M_PER_DEGREE
 
@@ -39,6 +43,7 @@ def say_run(job: Job) -> Said:
     return {
         "axles": [*map(_axle, found), *map(_live_axle, live), *map(_beam, beams), *map(_arms, arms)],
         "coil_overs": told,
+        "links": [_link(end.axle, link) for end in links_made(job).values() for link in end.links],
         "bands": [{"end": k.band.axle, **_band(k)} for k in kept_bands(job)],
         "assumptions": list(assumed),
     }
@@ -197,9 +202,34 @@ def _position(run: AxleRun, row: int, column: int) -> Said:
     }
 
 
-def say_tuned(found: Tuned) -> Said:
-    """Which points were moved, and how the bands of the end are kept before and after, in rad, mm or as a share."""
+def _link(end: str, link: LinkMade) -> Said:
     return {
+        "end": end,
+        "link": link.name,
+        "length_mm": round(link.length, 3),
+        "tube_mm": None if link.tube is None else round(link.tube, 3),
+        "shortest_mm": None if link.shortest is None else round(link.shortest, 3),
+        "longest_mm": None if link.longest is None else round(link.longest, 3),
+        "tilts": [
+            {
+                "end": t.end,
+                "deg": round(float(np.degrees(t.most)), 3),
+                "at_travel_mm": round(t.travel, 3),
+                "can_deg": None if t.limit is None else round(float(np.degrees(t.limit)), 3),
+                "spacer_mm": None if t.spacer is None else _known(t.spacer, 3),
+            }
+            for t in link.tilts
+        ],
+    }
+
+
+def tuned(job: Job, end: str, box: str, points: Sequence[str], call: str) -> tuple[Job, Said]:
+    """The job with points of an end moved, each by at most a typed box, so that its bands are met; and which were
+    moved, and how the bands are kept before and after, in rad, mm or as a share. call: how it is called, for a
+    refusal."""
+    axle, _ = read_end(end, call)
+    found = tune(job, axle, points, units_of(job).read_length(box), lambda share: None)
+    return found.job, {
         "moves": [{"point": m.point, "joint": m.joint, "by_mm": list(m.by)} for m in found.moves],
         "before": [_band(k) for k in found.before],
         "after": [_band(k) for k in found.after],

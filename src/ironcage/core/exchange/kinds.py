@@ -2,9 +2,11 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import get_args
 
 from ironcage.core.answers.cut import bars, pieces
 from ironcage.core.answers.jig import stands
+from ironcage.core.answers.run.armframe import Arm, arm_job
 from ironcage.core.exchange import lists
 from ironcage.core.exchange.bending import bend_sheet, outside_sheet
 from ironcage.core.exchange.buildbook import to_build_book
@@ -21,6 +23,7 @@ from ironcage.core.exchange.points import to_points_dxf
 from ironcage.core.exchange.quoting import order
 from ironcage.core.exchange.report import to_report
 from ironcage.core.exchange.segments import segment_sheets
+from ironcage.core.exchange.setup import to_links_csv, to_setup
 from ironcage.core.exchange.share import to_shelf_json
 from ironcage.core.exchange.solver_input import to_solver_input
 from ironcage.core.exchange.step import to_step
@@ -30,7 +33,9 @@ from ironcage.core.exchange.turning import turned_sheets
 from ironcage.core.exchange.vtu import to_vtu
 from ironcage.core.exchange.wireframe import to_frame_dxf
 from ironcage.core.exchange.wraps import wrap
+from ironcage.core.job.store.file import to_text
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import Axle
 from ironcage.problem import Problem, nearest
 
 
@@ -45,7 +50,8 @@ class Kind:
     takes: str = ""
 
 
-PATTERN, FITTING, TUBE, FOLDED, STRAIGHT, PIPE, END = (
+ARM, PATTERN, FITTING, TUBE, FOLDED, STRAIGHT, PIPE, END = (
+    "ARM",
     "PATTERN",
     "FITTING",
     "TUBE",
@@ -62,6 +68,7 @@ NAMED = {  # what has to be named for a kind: how it is asked for, and an exampl
     FOLDED: ("Which tube?", "A folded one, for example T2"),
     PATTERN: ("Which bolt pattern?", "Its name or id, such as H40"),
     FITTING: ("Which fitting?", "Its id, such as F1"),
+    ARM: ("Which arm?", "Of a wishbone, for example: front lower"),
 }
 
 
@@ -89,6 +96,16 @@ def _wrap(job: Job, which: str) -> bytes:
     paper = paper.strip() or "A4"
     piece = pieces.answer(job).piece(job.tube(tube).id)
     return to_pdf([wrap(job, piece, paper_room(paper))], f"{job.brief.name}, {piece.id} both ends", paper)
+
+
+def _arm(job: Job, which: str) -> bytes:
+    """The job of an arm, `front lower`."""
+    axle, _, name = which.strip().lower().partition(" ")
+    end = next((a for a in get_args(Axle) if a == axle), None)
+    arm = next((a for a in get_args(Arm) if a == name), None)
+    if end is None or arm is None:
+        raise Problem(f"‘{which}’ is no arm of a wishbone.", where=which, hint="For example: front lower")
+    return to_text(arm_job(job, end, arm)).encode("utf-8")
 
 
 KINDS: tuple[Kind, ...] = (
@@ -161,6 +178,9 @@ KINDS: tuple[Kind, ...] = (
         lambda job, paper: to_pdf([plan(job, stands.answer(job))], f"{job.brief.name}, jig plan", paper or "A4"),
         "paper",
     ),
+    Kind("setup-pdf", ".pdf", "set-up sheet of the wheels and their links", lambda job, _: to_setup(job)),
+    Kind("arm-cage", ".cage", "arm of a wishbone as its own job, left and right", _arm, ARM),
+    Kind("links-csv", ".csv", "links of the wheels, lengths and tilts", lambda job, _: to_links_csv(job)),
     Kind("stands-csv", ".csv", "list of stands", lambda job, _: lists.stand_csv(job, stands.answer(job))),
     Kind(
         "plate-dxf",

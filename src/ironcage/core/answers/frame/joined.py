@@ -67,15 +67,17 @@ def apart(job: Job) -> Iterator[Snag]:
         frame = beam_frame(job)
     except Problem:
         return  # a tube without length: listed by no_length
-    for part in pieces(frame)[1:]:
-        names = tuple(frame.node_names[i] for i in part)
+    first, *others = [tuple(frame.node_names[i] for i in part) for part in pieces(frame)]
+    for names in others:
+        # without wheels, a left and a right half may be two parts, as both arms of an axle are
+        halves = not job.wheels and len(others) == 1 and {job.joint_by_id[n].twin for n in names} == set(first)
         yield Snag(
-            "wrong",
+            "look" if halves else "wrong",
             "in pieces",
             "frame",
             f"{named(names)} {be(names)} joined to each other but not to the rest of the frame.",
             names,
-            "Join them to it with a tube.",
+            "Join them with a tube, unless they are two parts." if halves else "Join them to it with a tube.",
         )
 
 

@@ -9,12 +9,13 @@ import numpy as np
 from ironcage.core.answers.run.bands import EndRun, Kept, end_runs, kept_bands
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
 from ironcage.core.answers.run.corner import AxleRun, corner_of, runs
+from ironcage.core.answers.run.links import LEAST_THREADS, Tilt, links_made
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
 from ironcage.core.answers.run.springs import Sprung, sprung
 from ironcage.core.answers.run.swing import SwingRun, arm_runs, chain_of
 from ironcage.core.answers.shared.snag import Snag
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import CoilOver, LinkedAxle, SwingingArms, Wishbones
+from ironcage.core.job.values.running import CoilOver, KingpinBeam, LinkedAxle, RodEnds, SwingingArms, Wishbones
 from ironcage.problem import Problem
 from ironcage.units import said
 
@@ -249,6 +250,41 @@ def out_of_band(job: Job) -> Iterator[Snag]:
             yield Snag("look", "out of band", "run", what, joints, cure)
 
 
+def rod_ends(job: Job) -> Iterator[Snag]:
+    """Ends of links that tilt further than they can, too little thread, and links that are too short for their ends."""
+    hung: tuple[Wishbones | LinkedAxle | KingpinBeam, ...] = (*job.wishbones, *job.live_axles, *job.beams)
+    if all(end.eyes == RodEnds() for end in hung):
+        return
+    try:
+        ends = links_made(job)
+    except Problem:  # said where the links are looked at
+        return
+    for end in ends.values():
+        eyes = end.eyes
+        if eyes.thread and 0 < eyes.engaged < LEAST_THREADS * eyes.thread:
+            what = f"Only {said.length(eyes.engaged)} of the {end.axle} rod ends’ thread is engaged."
+            cure = f"Engage at least {said.length(LEAST_THREADS * eyes.thread)}: 1.5 diameters, by rule of thumb."
+            yield Snag("look", "little thread", "run", what, (), cure)
+        for link in end.links:
+            if link.tube is not None and link.tube <= 0:
+                what = f"No tube is left of the {end.axle} {link.name} between its rod ends."
+                yield Snag("wrong", "link short", "run", what, (), "Take shorter rod ends, or a single turnbuckle.")
+            for tilt in (t for t in link.tilts if t.past):
+                yield _tilts(end.axle, link.name, tilt)
+
+
+def _tilts(axle: str, link: str, tilt: Tilt) -> Snag:
+    where = f"at {said.length(abs(tilt.travel))} {'up' if tilt.travel >= 0 else 'down'}"
+    what = (
+        f"The {axle} {link}’s {tilt.end} tilts {math.degrees(tilt.most):.1f}° {where}, and can tilt "
+        f"{math.degrees(tilt.limit or 0.0):.1f}°."
+    )
+    cure = "Turn its bolt or its cup to the middle of what it tilts, or take one that tilts further."
+    if tilt.spacer is not None and math.isfinite(tilt.spacer):
+        cure = f"Put a spacer of {said.fine(tilt.spacer)} on either side of its ball, or turn its bolt."
+    return Snag("wrong", "rod end tilts", "run", what, (), cure)
+
+
 def _place(job: Job, of: Kept) -> str:
     """Where a figure leaves its band furthest, in words."""
     beam = next((b for b in job.beams if b.axle == of.band.axle), None)
@@ -258,4 +294,4 @@ def _place(job: Job, of: Kept) -> str:
     return f"steered {math.degrees(abs(of.at)):.1f}° {way}" if beam.pivot else f"with {said.length(abs(of.at))} of rack"
 
 
-CHECKS = (hung, live_axles, beams, arms, coil_overs, out_of_band)
+CHECKS = (hung, live_axles, beams, arms, coil_overs, out_of_band, rod_ends)

@@ -324,18 +324,27 @@ def spring_end(found: Poses) -> tuple[Floats, Floats]:
     corner = found.corner
     if corner.spring_on == "upright":
         return found.at(corner.spring_out), found.moves(corner.spring_out)
-    inner, out = (corner.lower, corner.lower_out) if corner.spring_on == "lower" else (corner.upper, corner.upper_out)
+    lower = corner.spring_on == "lower"
+    inner, out = (corner.lower, corner.lower_out) if lower else (corner.upper, corner.upper_out)
+    hinge = (inner[1] - inner[0]) / np.linalg.norm(inner[1] - inner[0])
+    now = _across(found.at(out) - inner[0], hinge)
+    size = np.linalg.norm(now, axis=-1, keepdims=True)
+    place = inner[0] + arm_carried(found, lower, corner.spring_out - inner[0])
+    turning = (found.moves(out) * cross(hinge, now / size)).sum(axis=-1, keepdims=True) / size
+    return place, turning * cross(hinge, place - inner[0])
+
+
+def arm_carried(found: Poses, lower: bool, way: Floats) -> Floats:
+    """A direction, or a way from an end of its hinge (3,), as the lower or the upper arm carries it (n, m, 3)."""
+    corner = found.corner
+    inner, out = (corner.lower, corner.lower_out) if lower else (corner.upper, corner.upper_out)
     hinge = (inner[1] - inner[0]) / np.linalg.norm(inner[1] - inner[0])
     own = _across(out - inner[0], hinge)
     first = own / np.linalg.norm(own)
-    parts = np.array([first, cross(hinge, first), hinge]) @ (corner.spring_out - inner[0])
+    parts = np.array([first, cross(hinge, first), hinge]) @ way
     now = _across(found.at(out) - inner[0], hinge)
-    size = np.linalg.norm(now, axis=-1, keepdims=True)
-    ahead = now / size
-    beside = cross(hinge, ahead)
-    place = inner[0] + parts[0] * ahead + parts[1] * beside + parts[2] * hinge
-    turning = (found.moves(out) * beside).sum(axis=-1, keepdims=True) / size
-    return place, turning * cross(hinge, place - inner[0])
+    ahead = now / np.linalg.norm(now, axis=-1, keepdims=True)
+    return np.asarray(parts[0] * ahead + parts[1] * cross(hinge, ahead) + parts[2] * hinge)
 
 
 def _across(v: Floats, unit: Floats) -> Floats:

@@ -5,7 +5,7 @@ from typing import Any
 
 from ironcage.core.job import edits
 from ironcage.core.job.text.command import Chosen, Command, Done
-from ironcage.core.job.text.running import Read, read_angle, read_end, read_length, read_point, typed_field
+from ironcage.core.job.text.running import Read, read_angle, read_end, read_length, read_point, typed_eyes, typed_field
 from ironcage.core.job.values.model import Job
 from ironcage.units import said
 
@@ -37,12 +37,14 @@ def beam(job: Job, chosen: Chosen, rest: str) -> Done:
     """Puts both wheels of an end on a beam axle with kingpins that stays where it is: `beam front`; then sets its
     points, `beam front arm -90, 390, 130` (also lower and upper: the kingpin's ends; rod: the tie rod's inner end;
     pivot and column: the foot of a drop arm and a place up its axis, `pivot none` for a rack), turn or rack: how far to
-    each side, camber, toe, link, margin; `beam front gone`."""
+    each side, camber, toe, link, margin; `eye` of the tie rods' rod ends, as of `corner`; `beam front gone`."""
     end, body = read_end(rest, BEAM_EXAMPLE)
     if not body:
         return Done(f"Put the {end} wheels on a beam axle", edits.hang_beam(job, end), chosen)
     if body.lower() == "gone":
         return Done(f"Take the {end} beam axle out", edits.unhang_beam(job, end), chosen)
+    if eyes := typed_eyes(job, end, body, chosen):
+        return eyes
     name, value = typed_field(job, FIELDS, body, f"{end} beam", SET_EXAMPLE)
     changes = {FIELDS[name][0]: value}
     if name == "pivot" and value is None:

@@ -67,7 +67,35 @@ COIL_FIELDS: Mapping[str, tuple[str, Read]] = {
     "stop": ("stop", read_length),
     "unsprung": ("unsprung", lambda job, text: units_of(job).read_mass(text)),
 }
+EYE_FIELDS: Mapping[str, Read] = {
+    **dict.fromkeys(("thread", "shank", "start", "nut", "lip", "engaged", "head", "housing", "ball"), read_length),
+    "tilt": read_angle,
+}
+EYE_EXAMPLE = said.example("eye thread [12] shank [54] start [22] nut [6] lip [4] engaged [24]")
 _JOINTS = re.compile(r"^lower (\S+) (\S+) upper (\S+) (\S+) spring (\S+)$", re.IGNORECASE)
+
+
+def typed_eyes(job: Job, axle: Axle, body: str, chosen: Chosen) -> Done | None:
+    """What is said of the rod ends of an end, `eye thread 12 shank 54`; None where a line says something else. Raises
+    Problem for a word that is none of their figures, and for one without a value."""
+    words = body.replace(",", " ").split()
+    if not words or words[0].lower() not in ("eye", "eyes"):
+        return None
+    changes: dict[str, float] = {}
+    names = [n for n, word in enumerate(words) if word.lower() in EYE_FIELDS]
+    if len(words) < 2 or names[:1] != [1]:
+        odd = words[1] if len(words) > 1 else "eye"
+        raise Problem(
+            f"Rod ends have no ‘{odd}’." if len(words) > 1 else "What is known of the rod ends is incomplete.",
+            where=odd,
+            hint=nearest(odd, EYE_FIELDS) or f"Write for example: {EYE_EXAMPLE}. They have {', '.join(EYE_FIELDS)}.",
+        )
+    for at, stop in zip(names, [*names[1:], len(words)], strict=True):
+        name, value = words[at].lower(), " ".join(words[at + 1 : stop])
+        if not value:
+            raise Problem(f"Nothing was typed for {name}.", where=name, hint=f"Write for example: {EYE_EXAMPLE}")
+        changes[name] = EYE_FIELDS[name](job, value)
+    return Done(f"Set {', '.join(changes)} of the {axle} rod ends", edits.set_rod_ends(job, axle, **changes), chosen)
 
 
 def corner(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -75,7 +103,8 @@ def corner(job: Job, chosen: Chosen, rest: str) -> Done:
     J5L J9L upper J6L J10L spring J6L`; then sets its points, `corner front lower out 5, 590, 180` (also upper out, tie
     in, tie out, spring out), `spring on lower`, upper or upright, camber, toe, up, down, rack, link, margin; and what
     is known of the coil-over, `corner front rate 28`, free and solid (the spring's lengths), open and closed (between
-    the damper's eyes), stop (the bump stop's height), unsprung (a wheel's mass); `corner front gone`."""
+    the damper's eyes), stop (the bump stop's height), unsprung (a wheel's mass); and of the rod ends, `corner front eye
+    thread 12 shank 54 start 22 nut 6 lip 4 engaged 24 head 32 housing 12 ball 16 tilt 20`; `corner front gone`."""
     axle, body = read_end(rest, CORNER_EXAMPLE)
     if body.lower() == "gone":
         return Done(f"Take the {axle} wishbones out", edits.unhang(job, axle), chosen)
@@ -83,6 +112,8 @@ def corner(job: Job, chosen: Chosen, rest: str) -> Done:
     if hung:
         made = edits.hang(job, axle, (hung[1], hung[2]), (hung[3], hung[4]), hung[5])
         return Done(f"Hang the {axle} wheels on wishbones", made, chosen)
+    if eyes := typed_eyes(job, axle, body, chosen):
+        return eyes
     name, value = typed_field(job, {**FIELDS, **COIL_FIELDS}, body, f"{axle} corner", SET_EXAMPLE)
     if name in COIL_FIELDS:
         return Done(f"Set {name} of the {axle} coil-overs", edits.set_coil_over(job, axle, **{name: value}), chosen)

@@ -17,6 +17,25 @@ Axle = Literal["front", "rear"]
 HUNG = ("wishbones", "live_axles", "beams", "arms")  # the parts of a job that say what its wheels hang on
 
 
+class RodEnds(Value):
+    """The rod ends that the links of an end are screwed to, all alike; mm, 0 where a figure is not known. thread: its
+    diameter; shank: from the eye's middle to the end of the thread, start: to where the thread starts; nut: how thick
+    its jam nut is; lip: how far an insert stands out of its tube; engaged: thread in the insert, as set up; head:
+    outside diameter of the eye, housing: how thick that is, ball: how wide its ball is; tilt: how far the ball joints
+    of wishbones may tilt, rad."""
+
+    thread: Length = 0.0
+    shank: Length = 0.0
+    start: Length = 0.0
+    nut: Length = 0.0
+    lip: Length = 0.0
+    engaged: Length = 0.0
+    head: Length = 0.0
+    housing: Length = 0.0
+    ball: Length = 0.0
+    tilt: Annotated[float, Field(ge=0, lt=1.5, allow_inf_nan=False), ANGLE] = 0.0
+
+
 class CoilOver(Value):
     """A spring on its damper, one at each wheel; 0 where a figure is not known. rate: of the spring, N/mm; free, solid:
     its length alone, and pressed until its coils touch; open, closed: between the damper's eyes at full length and
@@ -37,7 +56,7 @@ class Wishbones(Value):
     spring: the joint that the coil-over is hung at, spring_out: its outer end, spring_on: what carries that end;
     camber, toe: as set at ride height, negative with the top in, positive with the front edge in; up, down: the
     wheel's travel; rack: its travel to either side, 0 where nothing steers; link: outside diameter of the arms and
-    the rod; margin: to be kept clear by them; coil: what is known of the coil-over."""
+    the rod; margin: to be kept clear by them; coil: what is known of the coil-over; eyes: of the rod ends."""
 
     axle: Axle
     lower: tuple[Id, Id]
@@ -57,6 +76,7 @@ class Wishbones(Value):
     link: Size = 25.0
     margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
     coil: CoilOver = CoilOver()
+    eyes: RodEnds = RodEnds()
 
 
 class KingpinBeam(Value):
@@ -64,7 +84,8 @@ class KingpinBeam(Value):
     arm: the end of its steering arm; rod: the tie rod's inner end; the right side mirrors them. pivot, column: the foot
     of the drop arm that moves both tie rods, and a place higher up on the axis that it turns about, None where a rack
     moves them; turn, rack: how far either goes to each side; camber, toe: as set straight ahead, negative with the top
-    in, positive with the front edge in; link: outside diameter of the tie rods; margin: to be kept clear by them."""
+    in, positive with the front edge in; link: outside diameter of the tie rods; margin: to be kept clear by them; eyes:
+    what is known of their rod ends."""
 
     axle: Axle
     lower: XYZ
@@ -79,6 +100,7 @@ class KingpinBeam(Value):
     toe: Lean = 0.0
     link: Size = 12.0
     margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
+    eyes: RodEnds = RodEnds()
 
 
 class SwingingArms(Value):
@@ -108,7 +130,7 @@ class LinkedAxle(Value):
     at, rod_out: its end on the axle; spring: the joint of the left side that a coil-over is hung at, spring_out: its
     end on the axle; each may be left out. up, down: travel of both wheels; roll: how far the axle leans to either side;
     link, housing: outside diameters of the links and of the axle; margin: to be kept clear by them; coil: what is known
-    of each coil-over."""
+    of each coil-over; eyes: of the links' rod ends."""
 
     axle: Axle
     lower: Id
@@ -126,3 +148,4 @@ class LinkedAxle(Value):
     housing: Size = 76.0
     margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
     coil: CoilOver = CoilOver()
+    eyes: RodEnds = RodEnds()

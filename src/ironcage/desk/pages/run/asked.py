@@ -6,6 +6,7 @@ from ironcage.core.answers.run.bands import Kept, kept_bands
 from ironcage.core.answers.run.beam import BeamStill
 from ironcage.core.answers.run.corner import Still
 from ironcage.core.answers.run.effects import PointEffect, effects_at
+from ironcage.core.answers.run.links import EndLinks, links_made
 from ironcage.core.answers.run.springs import SpringCurves, Sprung, springs_at, sprung
 from ironcage.core.calc.linkage.steering import Turn
 from ironcage.core.job.values.model import Job
@@ -19,7 +20,7 @@ class Shown:
     """An end where the sliders stand, and the same one at the mark, None where it is not hung alike or not worked out.
     turn: what both wheels make of it, where they are steered; springs, sprung: what its coil-over does there and over
     the travel, None where it has none or none is known; mark_sprung: over the travel at the mark; effects: of each
-    point; kept: the bands of this end."""
+    point; kept: the bands of this end; links: as they are made."""
 
     kind: Kind
     still: Stills
@@ -30,6 +31,7 @@ class Shown:
     mark_sprung: Sprung | None = None
     effects: tuple[PointEffect, ...] = ()
     kept: tuple[Kept, ...] = ()
+    links: EndLinks | None = None
 
 
 def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
@@ -57,6 +59,11 @@ def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> S
         sprung(mark).get(axle) if before else None,
         kept=kept,
     )
+
+
+def shown_with_links(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
+    """As `shown_at`, with the links of the end. Raises Problem as that does."""
+    return replace(shown_at(axle, travel, second, mark, job), links=links_made(job).get(axle))
 
 
 def shown_with_effects(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:

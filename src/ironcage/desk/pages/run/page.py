@@ -19,17 +19,18 @@ from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.arms import ARM_EXAMPLE
 from ironcage.core.job.text.axles import AXLE_EXAMPLE
 from ironcage.core.job.text.beams import BEAM_EXAMPLE
-from ironcage.core.job.text.running import CORNER_EXAMPLE
+from ironcage.core.job.text.running import CORNER_EXAMPLE, EYE_EXAMPLE
 from ironcage.core.job.values.bands import Band
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import Axle, CoilOver, KingpinBeam
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.page import Card, Page, button, choice, column, heading, row
-from ironcage.desk.pages.run.asked import Shown, shown_at, shown_with_effects
+from ironcage.desk.pages.run.asked import Shown, shown_at, shown_with_effects, shown_with_links
 from ironcage.desk.pages.run.charted import chart, over, value_now
 from ironcage.desk.pages.run.effectslist import EffectsList, tuned_words
-from ironcage.desk.pages.run.kinds import CORNER, coil_of, hung_of, kind_of
+from ironcage.desk.pages.run.kinds import coil_of, hung_of, kind_of
+from ironcage.desk.pages.run.linkslist import LinksList
 from ironcage.desk.pages.run.points import PointRow, point_rows
 from ironcage.desk.pages.run.quantities import shown
 from ironcage.desk.pick import Pick
@@ -42,6 +43,7 @@ from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import SmallPrint, Words
 from ironcage.problem import Problem
 
+VIEWS = ("Points", "Effects", "Links")
 STEPS = 100  # of each slider, to either side
 AXLES: tuple[Axle, ...] = get_args(Axle)
 
@@ -76,7 +78,12 @@ class RunPage(Page):
         )
         self.effects = EffectsList(session, lambda: self._figures[self.what.currentIndex()])
         self.effects.meets.connect(self._meet_bands)
-        self.effects.hide()
+        self.links = LinksList(session, self._type_eyes)
+        self.links.export.connect(self.export)
+        self.links.prints.connect(self.prints)
+        self.view, views = choice(self, VIEWS, self._show_view)
+        for listed in (self.effects, self.links):
+            listed.hide()
         self.reads = Grid("At this travel and steer", self._read_columns(), lambda r: r.name, wraps=0)
         self.reads.chose.connect(self._pick_read)
         self.what = Pick()
@@ -98,19 +105,15 @@ class RunPage(Page):
                 self._hanging(),
                 button("Take out", self._take_out, "Take what the wheels hang on out (corner or axle, … gone)"),
             ),
+            row(*views),
             self.points,
             self.effects,
+            self.links,
         )
-        left.setStretch(1, 1)
-        left.setStretch(2, 1)
-        self.by_mm = QPushButton("Effects")
-        self.by_mm.setToolTip("What moving each point by a little does to this figure, here")
-        self.by_mm.setCheckable(True)
-        self.by_mm.toggled.connect(self._show_effects)
+        for n in (2, 3, 4):
+            left.setStretch(n, 1)
         self.banding = button("Band…", self._type_band, "Within which bounds this figure is to stay (band)")
-        middle = column(
-            row(QLabel("Curve"), self.what, self.by_mm, self.banding), self.plot, *self._sliders(), self.told
-        )
+        middle = column(row(QLabel("Curve"), self.what, self.banding), self.plot, *self._sliders(), self.told)
         middle.setStretch(1, 1)
         self.of, self.assumed = heading("Left wheel, now"), SmallPrint(" ".join(ASSUMED))
         right = column(self.of, self.at, self.reads, self.assumed)
@@ -163,11 +166,15 @@ class RunPage(Page):
             Column("change", self._change_of, True, tip="From ride height, straight ahead"),
         )
 
-    def _show_effects(self, on: bool) -> None:
-        """Show what a millimetre does in place of the points, or the points again."""
-        self.points.setVisible(not on)
-        self.effects.setVisible(on)
+    def _show_view(self) -> None:
+        """Show the points of the end, what moving each of them does, or its links."""
+        for n, part in enumerate((self.points, self.effects, self.links)):
+            part.setVisible(n == self.view.checkedId())
         self.wants.emit()
+
+    def _type_eyes(self) -> None:
+        """Start the line for what is known of this end's rod ends."""
+        self.typing.emit(f"{self._word} {self._axle} {EYE_EXAMPLE}")
 
     def _meet_bands(self, points: tuple[str, ...], box: str) -> None:
         """Move points in another thread so that the bands of this end are met, and take that as one edit."""
@@ -264,7 +271,7 @@ class RunPage(Page):
             self._draw()
 
     def question(self) -> Question:
-        asked = shown_with_effects if self.by_mm.isChecked() else shown_at
+        asked = (shown_at, shown_with_effects, shown_with_links)[self.view.checkedId()]
         return partial(asked, self._axle, self.travel.value() / STEPS, self.rack.value() / STEPS, self.session.mark)
 
     def show_job(self, job: Job) -> None:
@@ -276,7 +283,6 @@ class RunPage(Page):
         for part in (*self.up_down, self.travel):
             part.setVisible(not isinstance(hung, KingpinBeam))
         self.centre.setText("Straight ahead" if isinstance(hung, KingpinBeam) else "Ride height")
-        self.by_mm.setEnabled(kind is CORNER)
         for label, words in zip(self.ways, kind.sides, strict=True):
             label.setText(words)
         self.rack.setVisible(any(kind.sides))
@@ -372,6 +378,7 @@ class RunPage(Page):
     def _draw(self) -> None:
         """Show the curve of what is picked, what a millimetre does to it, and the wheels on the table with its
         figure."""
+        self.links.show_links(self.result.links if self.result else None)
         self.effects.list.show_rows(self.result.effects if self.result else ())
         self.effects.show_units(self.units)
         of, job = self.result, self.session.job

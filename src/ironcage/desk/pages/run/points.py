@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import CoilOver, KingpinBeam, LinkedAxle, SwingingArms, Wishbones
+from ironcage.core.job.values.running import CoilOver, KingpinBeam, LinkedAxle, RodEnds, SwingingArms, Wishbones
 from ironcage.units import Units
 
 Place = tuple[float, float, float]
@@ -80,6 +80,7 @@ def _of_beam(hung: KingpinBeam, place: Callable[[Place], str], units: Units) -> 
     yield PointRow("toe", "toe in set", f"{math.degrees(hung.toe):.2f}°")
     yield PointRow("link", "tie rods' diameter", units.length(hung.link))
     yield PointRow("margin", "tie rods keep clear", units.length(hung.margin))
+    yield from _of_eyes(hung.eyes, units)
 
 
 def _of_wishbones(
@@ -103,6 +104,25 @@ def _of_wishbones(
     yield PointRow("link", "links' diameter", units.length(hung.link))
     yield PointRow("margin", "links keep clear", units.length(hung.margin))
     yield from _of_coil(hung.coil, units)
+    yield from _of_eyes(hung.eyes, units, balls=True)
+
+
+def _of_eyes(eyes: RodEnds, units: Units, *, balls: bool = False) -> Iterable[PointRow]:
+    """What is known of the rod ends of links, and of the ball joints of wishbones."""
+    for words, name, value in (
+        ("thread", "rod end, thread", eyes.thread),
+        ("shank", "rod end, eye to thread’s end", eyes.shank),
+        ("start", "rod end, eye to thread’s start", eyes.start),
+        ("nut", "jam nut", eyes.nut),
+        ("lip", "insert outside its tube", eyes.lip),
+        ("engaged", "thread engaged", eyes.engaged),
+        ("head", "rod end, eye’s diameter", eyes.head),
+        ("housing", "rod end, eye’s thickness", eyes.housing),
+        ("ball", "rod end, ball’s width", eyes.ball),
+    ):
+        yield PointRow(f"eye {words}", name, units.length(value) if value else "–")
+    if balls:
+        yield PointRow("eye tilt", "ball joints can tilt", f"{math.degrees(eyes.tilt):.1f}°" if eyes.tilt else "–")
 
 
 def _of_coil(coil: CoilOver, units: Units) -> Iterable[PointRow]:
@@ -142,3 +162,4 @@ def _of_axle(
     yield PointRow("margin", "links keep clear", units.length(hung.margin))
     if hung.spring:
         yield from _of_coil(hung.coil, units)
+    yield from _of_eyes(hung.eyes, units)
