@@ -61,6 +61,7 @@ def _coil_over(end: str, of: Sprung) -> Said:
         "wheel_rate_N_per_mm": _known(of.over.rate[of.middle], 4),
         "swings_hz": _known(of.over.swings[of.middle], 4),
         "roll_stiffness_Nm_per_deg": None if of.roll is None else round(of.roll * N_M_PER_DEGREE, 2),
+        "roll_bar_Nm_per_deg": round(of.bar * N_M_PER_DEGREE, 2),
         "used_up_at_mm": {name: round(at, 3) for name, at in of.ends.items()},
         "rate_for_hz_N_per_mm": {f"{swings:g}": round(rate, 3) for swings, rate in of.rates().items()},
     }

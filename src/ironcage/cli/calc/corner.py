@@ -6,15 +6,27 @@ import numpy as np
 from pydantic import Field
 
 from ironcage.cli.calc.question import Asked, Number, Place, plain
+from ironcage.core.calc.linkage.rocker import Rocker
 from ironcage.core.calc.linkage.wishbone import DoubleWishbone, curves, poses
 from ironcage.problem import Problem
 
 Along = Annotated[list[Annotated[float, Field(ge=-400, le=400)]], Field(min_length=1, max_length=200)]
 
 
+class RockerPoints(Asked):
+    """A rocker and its push rod at ride height, mm: a place on its axis and one more, the rod's end on it and its other
+    end, which is where spring_on says."""
+
+    pivot: Place
+    axis: Place
+    push_in: Place
+    push_out: Place
+
+
 class CornerQuestion(Asked):
     """A left corner at ride height, mm: x forward, y left, z up. lower, upper: the arms' inner ends, front then rear;
-    camber, toe in degrees; travel up and rack to the left, mm, each a list."""
+    camber, toe in degrees; travel up and rack to the left, mm, each a list; rocker: where a push rod turns one,
+    spring_out then being on it."""
 
     lower: tuple[Place, Place]
     lower_out: Place
@@ -27,10 +39,21 @@ class CornerQuestion(Asked):
     spring_in: Place
     spring_out: Place
     spring_on: Literal["lower", "upper", "upright"] = "lower"
+    rocker: RockerPoints | None = None
     camber_deg: Number = 0.0
     toe_deg: Number = 0.0
     travel: Along
     rack: Along = Field(default_factory=lambda: [0.0])
+
+
+def _rocker(points: RockerPoints) -> Rocker:
+    pivot, other, rod_in, rod_out = (
+        np.array(p, float) for p in (points.pivot, points.axis, points.push_in, points.push_out)
+    )
+    length = float(np.linalg.norm(other - pivot))
+    if length < 1e-6:
+        raise Problem("The rocker's axis has no direction.", where="axis", hint="Name a second place on it.")
+    return Rocker(pivot, (other - pivot) / length, rod_in, rod_out)
 
 
 def corner(question: CornerQuestion) -> dict[str, Any]:
@@ -50,6 +73,7 @@ def corner(question: CornerQuestion) -> dict[str, Any]:
         spring_in=np.array(q.spring_in, float),
         spring_out=np.array(q.spring_out, float),
         spring_on=q.spring_on,
+        rocker=_rocker(q.rocker) if q.rocker else None,
     )
     if (made.lengths < 1e-6).any() or np.allclose(made.lower[0], made.lower[1]) or np.allclose(*made.upper):
         raise Problem("A link has no length, or both legs of an arm start at one place.", where="lower")

@@ -5,11 +5,12 @@ import pytest
 
 from ironcage.core.answers.findings.checks import find_snags
 from ironcage.core.answers.prove.balance import roll_balance
-from ironcage.core.answers.run import roll_stiffnesses
+from ironcage.core.answers.run import link_reactions, roll_stiffnesses
 from ironcage.core.answers.run.checks import CODES
 from ironcage.core.answers.run.corner import stand_at
 from ironcage.core.answers.run.springs import Sprung, springs_at, sprung
 from ironcage.core.answers.shared.mass import weigh
+from ironcage.core.calc.car.springs import bar_stiffness
 from ironcage.core.job import edits
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
@@ -117,3 +118,51 @@ def test_figures_that_are_not_known_are_left_open(car: Job) -> None:
     assert of.roll is None
     assert of.ends == {}
     assert sprung(edits.set_coil_over(car, "front", unsprung=900.0))["front"].rest.mass is None
+
+
+def test_a_bar_adds_to_what_prove_takes_and_bad_ones_are_refused(car: Job) -> None:
+    car = car.but(proving=car.proving.but(roll_front=0.0, roll_rear=0.0))  # typed ones go before
+    before = roll_stiffnesses(car)
+    job = understand("corner front bar od 22 bore 16 length 760 arm 180 ratio 0.6", car).job
+    added = sprung(job)["front"].bar
+    assert added == pytest.approx(bar_stiffness(22, 16, 760, 180, 0.6, 2 * 660))
+    assert roll_stiffnesses(job) == pytest.approx((before[0] + added, before[1]))
+    assert sprung(understand("corner front bar od 0", job).job)["front"].bar == 0
+    for line, why in (
+        ("corner front bar bore 30", "A bore of 30.0 mm leaves nothing of 22.0 mm"),
+        ("corner front bar", "What is known of the anti-roll bar is incomplete"),
+        ("corner front bar lenth 700", "no figure is called ‘lenth’. The nearest is length"),
+    ):
+        with pytest.raises(Problem) as refused:
+            understand(line, job)
+        assert why in plain(refused.value.sentence)
+
+
+def test_a_rocker_is_put_between_moved_and_taken_out(car: Job) -> None:
+    foot = car.wishbones[0].spring_out
+    job = understand("corner front rocker J5L", car).job
+    push = job.wishbones[0].push
+    assert push.rod_out == foot
+    ratio = sprung(job)["front"].rest.ratio
+    assert ratio > 0  # pressed together as the wheel rises
+    further = understand("corner front rod in 150, 225, 485", job).job  # a shorter arm turns further
+    assert sprung(further)["front"].rest.ratio > ratio
+    links = link_reactions(job, "front left", np.array([0.0, 660, 0]), np.array([0, 0, 2000.0]))
+    assert {name: joints for name, joints, _, _ in links}["rocker"] == ("J5L",)
+    assert sum(force for *_, force in links) == pytest.approx([0, 0, 2000], abs=1e-6)
+    assert (
+        understand("corner front rocker none", job).job.wishbones[0].but(eyes=car.wishbones[0].eyes)
+        == (car.wishbones[0])
+    )
+    short = understand("corner front rod in 150, 195, 456", job).job
+    assert "push rod turns its rocker no further" in " ".join(plain(s.what) for s in find_snags(short))
+    for line, why in (
+        ("corner front rocker J9L", "The coil-over is hung at J9L, so the rocker needs a joint of its own"),
+        ("corner front rocker J5R", "is on the right"),
+        ("corner front rocker axis 150, 192.5, 452.5", "has no direction"),
+    ):
+        with pytest.raises(Problem) as refused:
+            sprung(understand(line, job).job)
+        assert why in plain(refused.value.sentence)
+    with pytest.raises(Problem, match="has no rocker"):
+        understand("corner front rod in 0, 0, 0", car)

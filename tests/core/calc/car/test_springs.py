@@ -5,7 +5,15 @@ import math
 import numpy as np
 import pytest
 
-from ironcage.core.calc.car.springs import frequency, leaning_stiffness, rate_for, roll_stiffness, wheel_rate
+from ironcage.core.calc.car.springs import (
+    SPRING_STEEL_G,
+    bar_stiffness,
+    frequency,
+    leaning_stiffness,
+    rate_for,
+    roll_stiffness,
+    wheel_rate,
+)
 
 
 def test_a_spring_beside_the_wheel_swings_as_a_mass_on_a_spring_does() -> None:
@@ -57,3 +65,12 @@ def test_springs_on_a_leaning_axle_hold_it_by_their_energy(inwards: float) -> No
     bend = (length(lean) - 2 * length(0) + length(-lean)) / lean**2
     by_energy = (energy(2e-3) - 2 * energy(0) + energy(-2e-3)) / 2e-3**2
     assert leaning_stiffness(rate, squeeze, rise, bend) == pytest.approx(by_energy, rel=1e-5)
+
+
+def test_an_anti_roll_bar_holds_by_the_twist_of_its_middle() -> None:
+    od, bore, length, arm, ratio, track = 22.0, 16.0, 760.0, 180.0, 0.6, 1320.0
+    lean = 0.01
+    drop = ratio * track / 2 * lean  # of each drop link, one up and one down
+    torque = SPRING_STEEL_G * math.pi * ((od / 2) ** 4 - (bore / 2) ** 4) / 2 / length * 2 * drop / arm
+    by_wheels = 2 * (torque / arm * ratio) * track / 2  # what both wheels push with, half a track from the middle
+    assert bar_stiffness(od, bore, length, arm, ratio, track) * lean == pytest.approx(by_wheels)

@@ -62,7 +62,7 @@ def arm_job(job: Job, axle: Axle, arm: Arm) -> Job:
         made = edits.add_tube(made, inside, ends[2], leg, material, "suspension")
         made = edits.change_tubes(made, [f"T{made.last_tube}L"], called=called)
     if hung.spring_on == arm:
-        made = _with_tab(made, flat.at(corner.spring_out), ends, hung.link)
+        made = _with_tab(made, flat.at(corner.carried), ends, hung.link)
     outer = [t.a if t.b in ends else t.b for t in made.tubes if set(t.ends) & set(ends[:2]) and ends[2] not in t.ends]
     return edits.toggle_stands(made, [*outer, ends[2]])
 

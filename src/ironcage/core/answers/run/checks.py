@@ -65,6 +65,18 @@ def hung(job: Job) -> Iterator[Snag]:
     for run in found:
         if not run.closes:
             yield _locks(run)
+        elif (short := np.isnan(run.told.spring)).any():
+            rows = np.flatnonzero(short.any(axis=1))
+            travel = float(run.found.travel[rows[np.abs(run.found.travel[rows]).argmin()]])
+            where = f"{said.length(abs(travel))} {'up' if travel >= 0 else 'down'}"
+            yield Snag(
+                "wrong",
+                "push rod short",
+                "run",
+                f"The {run.hung.axle} push rod turns its rocker no further than to {where}.",
+                _joints(run),
+                "Make the rocker’s arm longer, or stand it square to the rod at ride height.",
+            )
 
 
 def _locks(run: AxleRun | LinkedRun | SwingRun) -> Snag:

@@ -13,10 +13,12 @@ from ironcage.core.answers.run.drawn import DrawnLine
 from ironcage.core.answers.run.grid import travels
 from ironcage.core.answers.run.lever import WEIGHED, lift_share
 from ironcage.core.answers.shared.cache import remembered
+from ironcage.core.calc.linkage.rocker import Rocker
 from ironcage.core.calc.linkage.wishbone import (
     CornerCurves,
     DoubleWishbone,
     Poses,
+    carried_end,
     curves,
     poses,
     spring_end,
@@ -24,12 +26,13 @@ from ironcage.core.calc.linkage.wishbone import (
 )
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import Axle, Wishbones
+from ironcage.core.job.values.running import Axle, PushRod, Wishbones
 from ironcage.problem import Problem
 from ironcage.units import said
 
 Floats = NDArray[np.float64]
 STEERS = 11
+LEAST_AXIS_MM = 1.0  # from a rocker's joint to the second place on its axis
 MIRROR = np.array([1.0, -1.0, 1.0])
 ASSUMED = (
     "Links, upright and frame are rigid, joints are points without play; the tyre is a thin disc that is not squashed; "
@@ -73,7 +76,8 @@ def corner_of(job: Job, hung: Wishbones, *, right: bool = False) -> DoubleWishbo
     """The hard points of a corner; the right one seen in a mirror, so that it too is a left one. Raises Problem where
     a joint or the wheel has gone, or a joint has no twin."""
     wheel = edits.left_wheel(job, hung.axle)
-    inner = {name: _inner(job, name, right) for name in (*hung.lower, *hung.upper, hung.spring)}
+    names = (*hung.lower, *hung.upper, hung.spring, *((hung.push.pivot,) if hung.push else ()))
+    inner = {name: _inner(job, name, right) for name in names}
     lean, toe = hung.camber, hung.toe
     axis = np.array([math.sin(toe) * math.cos(lean), math.cos(toe) * math.cos(lean), -math.sin(lean)])
     return DoubleWishbone(
@@ -89,7 +93,17 @@ def corner_of(job: Job, hung: Wishbones, *, right: bool = False) -> DoubleWishbo
         spring_in=inner[hung.spring],
         spring_out=np.array(hung.spring_out),
         spring_on=hung.spring_on,
+        rocker=_rocker(hung.push, inner[hung.push.pivot]) if hung.push else None,
     )
+
+
+def _rocker(push: PushRod, pivot: Floats) -> Rocker:
+    axis = np.array(push.axis) - pivot
+    if np.linalg.norm(axis) < LEAST_AXIS_MM:
+        raise Problem(
+            "The rocker’s axis has no direction.", where=push.pivot, hint="Type a second place on it: rocker axis"
+        )
+    return Rocker(pivot, axis / np.linalg.norm(axis), np.array(push.rod_in), np.array(push.rod_out))
 
 
 def _inner(job: Job, name: str, right: bool) -> Floats:
@@ -166,12 +180,12 @@ class CornerLine:
 
 
 def link_lines(found: Poses) -> tuple[CornerLine, ...]:
-    """The links of a left corner: four legs, the tie rod and the coil-over."""
+    """The links of a left corner: four legs, the tie rod, the coil-over and, where there is one, the push rod."""
     corner = found.corner
     low, high, tie = (found.at(p) for p in (corner.lower_out, corner.upper_out, corner.tie_out))
     rack = np.zeros((len(found.rack), 3))
     rack[:, 1] = found.rack
-    return tuple(
+    lines = [
         CornerLine(name, np.broadcast_to(inner, outer.shape), outer)
         for name, inner, outer in (
             ("lower front leg", corner.lower[0], low),
@@ -181,7 +195,11 @@ def link_lines(found: Poses) -> tuple[CornerLine, ...]:
             ("tie rod", corner.tie_in + rack, tie),
             ("coil-over", corner.spring_in, spring_end(found)[0]),
         )
-    )
+    ]
+    if corner.rocker:
+        out = carried_end(found)[0]
+        lines.append(CornerLine("push rod", corner.rocker.at(corner.rocker.push_in, corner.rocker.turn(out)), out))
+    return tuple(lines)
 
 
 def drawn_corners(still: Still) -> tuple[DrawnLine, ...]:
@@ -198,6 +216,9 @@ def drawn_corners(still: Still) -> tuple[DrawnLine, ...]:
         for line in link_lines(still.found):
             what: Literal["spring", "link"] = "spring" if line.name == "coil-over" else "link"
             made.append(DrawnLine(what, line.inner[0, 0] * mirror, line.outer[0, 0] * mirror))
+            if line.name in ("coil-over", "push rod") and still.run.corner.rocker:
+                end = line.outer if line.name == "coil-over" else line.inner
+                made.append(DrawnLine("body", still.run.corner.rocker.pivot * mirror, end[0, 0] * mirror))
         made.append(DrawnLine("body", low * mirror, high * mirror))
         made.append(DrawnLine("body", (low + high) / 2 * mirror, wheel * mirror))
     return tuple(made)

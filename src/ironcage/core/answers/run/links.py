@@ -110,13 +110,6 @@ def _of_corner(run: AxleRun, eyes: RodEnds) -> Iterator[LinkMade]:
     stud = corner.upper_out - corner.lower_out
     stud = stud / np.linalg.norm(stud)
     limit = eyes.tilt or None
-    for arm, inner, out in (("lower", corner.lower, corner.lower_out), ("upper", corner.upper, corner.upper_out)):
-        carried = arm_carried(found, arm == "lower", stud)
-        tilt = np.arccos(np.clip(np.sum((found.turn @ stud) * carried, axis=-1), -1, 1))
-        joint = _most("ball joint", tilt, found.travel, found.rack, limit)
-        for n, end in enumerate(("front", "rear")):
-            length = float(np.linalg.norm(out - inner[n]))
-            yield LinkMade(f"{arm} arm, {end} leg", length, None, None, None, (joint,) if n == 0 else ())
     rack = np.zeros((len(found.rack), 3))
     rack[:, 1] = found.rack
     ways = found.at(corner.tie_out) - (corner.tie_in + rack)
@@ -124,6 +117,13 @@ def _of_corner(run: AxleRun, eyes: RodEnds) -> Iterator[LinkMade]:
     bolts = bolt_across(rest, UP), bolt_across(rest, stud)
     over = tilts(ways, (np.broadcast_to(bolts[0], ways.shape), found.turn @ bolts[1]), (rest, bolts))
     yield _rod("tie rod", rest, over, found.travel, found.rack, eyes)
+    for arm, inner, out in (("lower", corner.lower, corner.lower_out), ("upper", corner.upper, corner.upper_out)):
+        carried = arm_carried(found, arm == "lower", stud)
+        tilt = np.arccos(np.clip(np.sum((found.turn @ stud) * carried, axis=-1), -1, 1))
+        joint = _most("ball joint", tilt, found.travel, found.rack, limit)
+        for n, end in enumerate(("front", "rear")):
+            length = float(np.linalg.norm(out - inner[n]))
+            yield LinkMade(f"{arm} arm, {end} leg", length, None, None, None, (joint,) if n == 0 else ())
 
 
 def _of_axle(run: LinkedRun, eyes: RodEnds) -> Iterator[LinkMade]:

@@ -43,16 +43,18 @@ def link_reactions(
         raise Problem(
             f"The links of the {corner} wheel bear no load: {fault}.", where=corner, hint="See Run."
         ) from None
+    places = {
+        "lower front": points.lower[0],
+        "lower rear": points.lower[1],
+        "upper front": points.upper[0],
+        "upper rear": points.upper[1],
+        "tie": points.tie_in,
+        "spring": points.spring_in,
+        **({"rocker": points.rocker.pivot} if points.rocker else {}),
+    }
     made = []
     for name, pushed in told.on_frame.items():
-        place = {
-            "lower front": points.lower[0],
-            "lower rear": points.lower[1],
-            "upper front": points.upper[0],
-            "upper rear": points.upper[1],
-            "tie": points.tie_in,
-            "spring": points.spring_in,
-        }[name]
+        place = places[name]
         made.append((name, _joints(job, hung, name, place, right=right), place * turn, pushed * turn))
     return tuple(made)
 
@@ -138,6 +140,7 @@ def _joints(job: Job, hung: Wishbones, end: str, place: Floats, *, right: bool) 
         "upper front": hung.upper[0],
         "upper rear": hung.upper[1],
         "spring": hung.spring,
+        **({"rocker": hung.push.pivot} if hung.push else {}),
     }
     if end in named:
         return (_on_tube(job, (job.joint_by_id[named[end]].twin or "") if right else named[end]),)

@@ -16,6 +16,7 @@ from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.car.springs import (
     Floats,
+    bar_stiffness,
     frequency,
     leaning_stiffness,
     rate_for,
@@ -34,7 +35,7 @@ SLOPE_MM, LEAN_RAD = 0.5, 0.002  # the steps by which the motion ratio's and a l
 SWINGS = (1.5, 2.0, 2.5)  # ride frequencies that a rate is told for, in a second
 ASSUMED = (
     "At ride height a spring carries half of its axle's weight less what moves with the wheel; bump stops, dampers, "
-    "anti-roll bars, bushes and tyres add no rate."
+    "bushes and tyres add no rate; an anti-roll bar holds by the twist of its middle alone."
 )
 
 
@@ -76,15 +77,16 @@ class AtRest:
 @dataclass(frozen=True, eq=False)
 class Sprung:
     """The coil-overs of an end over its whole travel, and at ride height. roll: what both hold a leaning car with,
-    N·mm/rad, None where a rate or what they carry is not known; ends: at which travel each of SpringCurves' reserves is
-    used up, mm, by its name without `to_`; only those that are, level and straight ahead; middle: the row and column of
-    ride height in `over`."""
+    N·mm/rad, None where a rate or what they carry is not known, bar: what an anti-roll bar adds, 0 without one; ends:
+    at which travel each of SpringCurves' reserves is used up, mm, by its name without `to_`; only those that are, level
+    and straight ahead; middle: the row and column of ride height in `over`."""
 
     coil: CoilOver
     over: SpringCurves
     middle: tuple[int, int]
     rest: AtRest
     roll: float | None
+    bar: float
     ends: Mapping[str, float]
 
     def rates(self) -> dict[float, float]:
@@ -116,7 +118,13 @@ def _sprung(job: Job, run: SprungRun) -> Sprung | None:
     slopes = np.gradient(told.motion_ratio, travel, axis=0) if len(travel) > 1 else np.full_like(told.spring, slope)
     over = _curves(run.hung.coil, rest, told.spring, told.motion_ratio, slopes)
     return Sprung(
-        run.hung.coil, over, (row, run.straight), rest, _roll(job, run, rest), _ends(over, travel, run.straight)
+        run.hung.coil,
+        over,
+        (row, run.straight),
+        rest,
+        _roll(job, run, rest),
+        _bar(job, run.hung),
+        _ends(over, travel, run.straight),
     )
 
 
@@ -129,8 +137,22 @@ def roll_stiffnesses(job: Job) -> tuple[float, float]:
         found = sprung(job)
     except Problem:  # Run says so
         found = {}
-    front, rear = (found[end].roll or 0.0 if end in found else 0.0 for end in ("front", "rear"))
+    front, rear = (_held(found.get(end)) for end in ("front", "rear"))
     return p.roll_front or front, p.roll_rear or rear
+
+
+def _held(of: Sprung | None) -> float:
+    """What the springs and the bar of an end hold a leaning car with, N·mm/rad; 0 where that of the springs is not
+    known."""
+    return of.roll + of.bar if of and of.roll else 0.0
+
+
+def _bar(job: Job, hung: Wishbones | LinkedAxle | SwingingArms) -> float:
+    """What an end's anti-roll bar adds, N·mm/rad; 0 where it is not known."""
+    bar, track = hung.bar, 2 * abs(edits.left_wheel(job, hung.axle).y)
+    if not (bar.od and bar.length and bar.arm):
+        return 0.0
+    return bar_stiffness(bar.od, bar.bore, bar.length, bar.arm, bar.ratio, track)
 
 
 def springs_at(job: Job, still: Still | LinkedStill | SwingStill) -> SpringCurves | None:

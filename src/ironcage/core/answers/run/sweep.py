@@ -245,7 +245,7 @@ def _tyre(moving: Poses, wheel: Wheel, row: int, column: int, mirror: Floats) ->
 
 def _at_hinges(job: Job, run: AxleRun, side: str) -> set[str]:
     """The tubes at the joints where links are hung: what they may touch."""
-    names = [*run.hung.lower, *run.hung.upper, run.hung.spring]
+    names = [*run.hung.lower, *run.hung.upper, run.hung.spring, *([run.hung.push.pivot] if run.hung.push else [])]
     if side == "right":
         names = [job.joint_by_id[n].twin or "" for n in names]
     return {t.id for n in names for t in job.tubes_at.get(n, ())}

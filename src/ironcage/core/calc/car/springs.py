@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 Figures = TypeVar("Figures", float, Floats)
+SPRING_STEEL_G = 79_300.0  # MPa, of usual spring steels
 N_PER_KG_HZ2 = (2 * math.pi) ** 2 / 1000  # the rate, N/mm, that swings a kilogram once a second
 
 
@@ -39,6 +40,13 @@ def rate_for(swings: float, mass: float, force: float, ratio: float, slope: floa
 def roll_stiffness(rate: float, track: float) -> float:
     """What two wheels of a rate each, N/mm, a track apart, mm, hold a leaning car with, N·mm/rad."""
     return rate * track**2 / 2
+
+
+def bar_stiffness(od: float, bore: float, length: float, arm: float, ratio: float, track: float) -> float:
+    """What an anti-roll bar of spring steel holds a leaning car with, N·mm/rad: the twist of its middle part alone,
+    G·J/L, each drop link going `ratio` as far as its wheel on an arm, mm; its arms and bushes are rigid."""
+    polar = math.pi / 32 * (od**4 - bore**4)
+    return SPRING_STEEL_G * polar / length * (ratio * track / arm) ** 2
 
 
 def leaning_stiffness(rate: float, squeeze: float, rise: float, bend: float) -> float:

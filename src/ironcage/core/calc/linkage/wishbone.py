@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
+from ironcage.core.calc.linkage.rocker import Rocker
 from ironcage.core.calc.vectors import cross
 
 Floats = NDArray[np.float64]
@@ -33,7 +34,8 @@ LIMIT_WITHIN_MM = 0.01
 class DoubleWishbone:
     """Hard points of a left corner at ride height, each (3,) mm. lower, upper: the inboard ends (2, 3), front then
     rear; axis: unit vector along the wheel's axle, outboard; radius: of the tyre where it stands; spring_on: what the
-    coil-over's outer end is fixed to."""
+    coil-over's outer end is fixed to; rocker: what a push rod from there turns, the coil-over's outer end on it; None
+    where the coil-over stands there itself."""
 
     lower: Floats
     lower_out: Floats
@@ -47,6 +49,12 @@ class DoubleWishbone:
     spring_in: Floats
     spring_out: Floats
     spring_on: SpringOn = "lower"
+    rocker: Rocker | None = None
+
+    @property
+    def carried(self) -> Floats:
+        """What of the coil-over or the push rod an arm or the upright carries (3,)."""
+        return self.rocker.push_out if self.rocker else self.spring_out
 
     @cached_property
     def lengths(self) -> Floats:
@@ -321,15 +329,26 @@ def _upright(axis: Floats) -> Floats:
 
 def spring_end(found: Poses) -> tuple[Floats, Floats]:
     """Where the coil-over's outer end stands, and how it moves for each mm of travel, both (n, m, 3)."""
+    place, moves = carried_end(found)
+    rocker = found.corner.rocker
+    if rocker is None:
+        return place, moves
+    turn = rocker.turn(place)
+    end = rocker.at(found.corner.spring_out, turn)
+    return end, rocker.rate(turn, place, moves)[..., None] * cross(rocker.axis, end - rocker.pivot)
+
+
+def carried_end(found: Poses) -> tuple[Floats, Floats]:
+    """The same of what an arm or the upright carries: the coil-over's end, or the push rod's."""
     corner = found.corner
     if corner.spring_on == "upright":
-        return found.at(corner.spring_out), found.moves(corner.spring_out)
+        return found.at(corner.carried), found.moves(corner.carried)
     lower = corner.spring_on == "lower"
     inner, out = (corner.lower, corner.lower_out) if lower else (corner.upper, corner.upper_out)
     hinge = (inner[1] - inner[0]) / np.linalg.norm(inner[1] - inner[0])
     now = _across(found.at(out) - inner[0], hinge)
     size = np.linalg.norm(now, axis=-1, keepdims=True)
-    place = inner[0] + arm_carried(found, lower, corner.spring_out - inner[0])
+    place = inner[0] + arm_carried(found, lower, corner.carried - inner[0])
     turning = (found.moves(out) * cross(hinge, now / size)).sum(axis=-1, keepdims=True) / size
     return place, turning * cross(hinge, place - inner[0])
 
@@ -362,11 +381,12 @@ def _spring(found: Poses) -> tuple[Floats, Floats]:
 @dataclass(frozen=True, eq=False)
 class LinkForces:
     """What a load at the wheel does to the links and the frame, N. tie: tension in the tie rod; spring: compression of
-    the coil-over; on_frame: force (3,) on the frame at `lower front`, `lower rear`, `upper front`, `upper rear`, `tie`
-    and `spring`."""
+    the coil-over, push: of the push rod, the same where there is none; on_frame: force (3,) on the frame at `lower
+    front`, `lower rear`, `upper front`, `upper rear`, `tie`, `spring` and, where there is one, `rocker`."""
 
     tie: float
     spring: float
+    push: float
     on_frame: dict[str, Floats]
 
 
@@ -382,8 +402,9 @@ def link_forces(found: Poses, at: Floats, force: Floats, moment: Floats) -> Link
     low, high, tie_out = (turn @ p + shift for p in (corner.lower_out, corner.upper_out, corner.tie_out))
     tie_in = corner.tie_in + np.array([0.0, found.rack[0], 0.0])
     pull = (tie_in - tie_out) / np.linalg.norm(tie_in - tie_out)
-    end = spring_end(found)[0][0, 0]
-    push = (end - corner.spring_in) / np.linalg.norm(end - corner.spring_in)
+    end, rocker = carried_end(found)[0][0, 0], corner.rocker
+    inner_end = corner.spring_in if rocker is None else rocker.at(rocker.push_in, rocker.turn(end))
+    push = (end - inner_end) / np.linalg.norm(end - inner_end)
     rows, right = np.zeros((8, 8)), np.zeros(8)  # unknown: force on the upright at both ball joints, tie, spring
     rows[:3, :3] = rows[:3, 3:6] = np.eye(3)
     rows[:3, 6] = pull
@@ -403,13 +424,19 @@ def link_forces(found: Poses, at: Floats, force: Floats, moment: Floats) -> Link
         got = np.linalg.solve(rows, right)
     except np.linalg.LinAlgError:
         raise ValueError("the links are locked") from None
-    tie, spring = float(got[6]), float(got[7])
-    on_frame = {"tie": -tie * pull, "spring": -spring * push}
+    tie, pushed = float(got[6]), float(got[7])
+    on_frame = {"tie": -tie * pull, "spring": -pushed * push}
+    spring = pushed
+    if rocker is not None:
+        foot = spring_end(found)[0][0, 0]
+        squeeze = (foot - corner.spring_in) / np.linalg.norm(foot - corner.spring_in)
+        spring = pushed * rocker.lever(inner_end, push) / rocker.lever(foot, squeeze)
+        on_frame |= {"spring": -spring * squeeze, "rocker": spring * squeeze - pushed * push}
     for name, (inner, out, at_joint) in arms.items():
-        loads = [(out, -got[at_joint])] + ([(end, spring * push)] if corner.spring_on == name else [])
+        loads = [(out, -got[at_joint])] + ([(end, pushed * push)] if corner.spring_on == name else [])
         front, rear = hinged(inner, loads)
         on_frame[f"{name} front"], on_frame[f"{name} rear"] = front, rear
-    return LinkForces(tie, spring, on_frame)
+    return LinkForces(tie, spring, pushed, on_frame)
 
 
 def hinged(inner: Floats, loads: list[tuple[Floats, Floats]]) -> tuple[Floats, Floats]:

@@ -4,7 +4,7 @@ Each refuses bad input with a Problem and leaves the job it was given alone. `jo
 in step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig table; `placed` what has a shape:
 parts, people, chains, shafts; `plans` aims, rules, tyres and variants; `naming` names in words; `shaping` bends,
 kicks and tapers; `moving` what moves much at once; `fittings` sheet and fittings; `running` how wheels are hung,
-`bands` what their figures are to keep, `rodends` what is on their links;
+`bands` what their figures are to keep, `rodends` and `rollbars` what is on them;
 `proving` load cases and the twist test; `truing` what was measured on the built frame; `welding` how far it is
 welded; `logbook` what was done, ordered and is to do; `offsets` the sheet of offsets, `starts` and `taken_off` where
 one comes from; `tapes` those that stay; `cutting` which pieces are cut; `buying` the bars on sale, the saw and
@@ -136,7 +136,16 @@ from ironcage.core.job.edits.proving import (
     usual_levels,
 )
 from ironcage.core.job.edits.rodends import set_rod_ends
-from ironcage.core.job.edits.running import find_wishbones, hang, left_wheel, set_wishbones, unhang
+from ironcage.core.job.edits.rollbars import set_roll_bar
+from ironcage.core.job.edits.running import (
+    find_wishbones,
+    hang,
+    hang_rocker,
+    left_wheel,
+    set_push_rod,
+    set_wishbones,
+    unhang,
+)
 from ironcage.core.job.edits.shaping import (
     cut_down,
     die_for,
@@ -235,6 +244,7 @@ __all__ = [
     "hang_axle",
     "hang_axle_spring",
     "hang_beam",
+    "hang_rocker",
     "hoop",
     "keep_done",
     "keep_tape",
@@ -317,8 +327,10 @@ __all__ = [
     "set_pieces",
     "set_process",
     "set_proving",
+    "set_push_rod",
     "set_rake",
     "set_rod_ends",
+    "set_roll_bar",
     "set_sheet",
     "set_table",
     "set_through",

@@ -5,7 +5,16 @@ from collections.abc import Mapping
 
 from ironcage.core.job import edits
 from ironcage.core.job.text.command import Chosen, Command, Done
-from ironcage.core.job.text.running import COIL_FIELDS, Read, read_angle, read_end, read_length, read_point, typed_field
+from ironcage.core.job.text.running import (
+    COIL_FIELDS,
+    Read,
+    read_angle,
+    read_end,
+    read_length,
+    read_point,
+    typed_field,
+    typed_group,
+)
 from ironcage.core.job.values.model import Job
 
 ARM_EXAMPLE = "arm rear axis J5L J6L"
@@ -26,7 +35,7 @@ def arm(job: Job, chosen: Chosen, rest: str) -> Done:
     """Hangs both wheels of an end on arms that swing about one axis, through two joints of the left side: `arm rear
     axis J5L J6L`; or through a joint and its twin, as a carrier of both: `arm rear axis J5L J5R`; then `spring J8L` or
     `spring none`, spring out, camber, toe, up, down, link, margin; rate, free, solid, open, closed, stop and unsprung
-    of its coil-overs, as of `corner`; `arm rear gone`."""
+    of its coil-overs, `bar` of an anti-roll bar, as of `corner`; `arm rear gone`."""
     end, body = read_end(rest, ARM_EXAMPLE)
     if body.lower() == "gone":
         return Done(f"Take the {end} arms out", edits.unhang_arms(job, end), chosen)
@@ -35,6 +44,8 @@ def arm(job: Job, chosen: Chosen, rest: str) -> Done:
     if spring := _SPRING.match(body):
         name = None if spring[1].lower() == "none" else spring[1]
         return Done(f"Set the spring of the {end} arms", edits.hang_arm_spring(job, end, name), chosen)
+    if group := typed_group(job, end, body, chosen):
+        return group
     name, value = typed_field(job, {**FIELDS, **COIL_FIELDS}, body, f"{end} arm", ARM_EXAMPLE)
     if name in COIL_FIELDS:
         return Done(f"Set {name} of the {end} coil-overs", edits.set_coil_over(job, end, **{name: value}), chosen)

@@ -12,8 +12,8 @@ from ironcage.core.job.text.running import (
     read_end,
     read_length,
     read_point,
-    typed_eyes,
     typed_field,
+    typed_group,
 )
 from ironcage.core.job.values.model import Job
 from ironcage.units import said
@@ -40,7 +40,8 @@ def axle(job: Job, chosen: Chosen, rest: str) -> Done:
     """Hangs both wheels of an end on a live axle, its links at joints of the left side and a track rod at any joint:
     `axle rear lower J5L upper J6L rod J7R`; then sets its ends, `axle rear lower out -2080, 430, 240` (also upper out,
     rod out, spring out), `spring J8L` or `spring none`, up, down, roll, link, housing, margin; rate, free, solid, open,
-    closed, stop and unsprung of its coil-overs, `eye` of its rod ends, as of `corner`; `axle rear gone`."""
+    closed, stop and unsprung of its coil-overs, `eye` of its rod ends, `bar` of an anti-roll bar, as of `corner`;
+    `axle rear gone`."""
     end, body = read_end(rest, AXLE_EXAMPLE)
     low = body.lower()
     if low == "gone":
@@ -50,8 +51,8 @@ def axle(job: Job, chosen: Chosen, rest: str) -> Done:
     if spring := _SPRING.match(body):
         name = None if spring[1].lower() == "none" else spring[1]
         return Done(f"Set the spring of the {end} axle", edits.hang_axle_spring(job, end, name), chosen)
-    if eyes := typed_eyes(job, end, body, chosen):
-        return eyes
+    if group := typed_group(job, end, body, chosen):
+        return group
     name, value = typed_field(job, {**FIELDS, **COIL_FIELDS}, body, f"{end} axle", f"{AXLE_EXAMPLE}, or {SET_EXAMPLE}")
     if name in COIL_FIELDS:
         return Done(f"Set {name} of the {end} coil-overs", edits.set_coil_over(job, end, **{name: value}), chosen)

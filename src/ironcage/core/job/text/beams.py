@@ -5,7 +5,7 @@ from typing import Any
 
 from ironcage.core.job import edits
 from ironcage.core.job.text.command import Chosen, Command, Done
-from ironcage.core.job.text.running import Read, read_angle, read_end, read_length, read_point, typed_eyes, typed_field
+from ironcage.core.job.text.running import Read, read_angle, read_end, read_length, read_point, typed_field, typed_group
 from ironcage.core.job.values.model import Job
 from ironcage.units import said
 
@@ -43,8 +43,8 @@ def beam(job: Job, chosen: Chosen, rest: str) -> Done:
         return Done(f"Put the {end} wheels on a beam axle", edits.hang_beam(job, end), chosen)
     if body.lower() == "gone":
         return Done(f"Take the {end} beam axle out", edits.unhang_beam(job, end), chosen)
-    if eyes := typed_eyes(job, end, body, chosen):
-        return eyes
+    if group := typed_group(job, end, body, chosen):
+        return group
     name, value = typed_field(job, FIELDS, body, f"{end} beam", SET_EXAMPLE)
     changes = {FIELDS[name][0]: value}
     if name == "pivot" and value is None:

@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from typing import Any, cast, get_args
 
 from ironcage.core.job import edits
@@ -10,7 +11,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import Axle, SpringOn
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem, nearest
-from ironcage.units import angle, said
+from ironcage.units import angle, said, typed
 
 CORNER_EXAMPLE = "corner front lower J1L J3L upper J2L J4L spring J2L"
 SET_EXAMPLE = said.example("corner front lower out [5], [590], [180]")
@@ -58,6 +59,11 @@ FIELDS: Mapping[str, tuple[str, Read]] = {
     "link": ("link", read_length),
     "margin": ("margin", read_length),
 }
+ROCKER_FIELDS: Mapping[str, tuple[str, Read]] = {
+    "rod out": ("rod_out", read_point),
+    "rod in": ("rod_in", read_point),
+    "rocker axis": ("axis", read_point),
+}
 COIL_FIELDS: Mapping[str, tuple[str, Read]] = {
     "rate": ("rate", lambda job, text: units_of(job).read_linear_stiffness(text)),
     "free": ("free", read_length),
@@ -67,35 +73,72 @@ COIL_FIELDS: Mapping[str, tuple[str, Read]] = {
     "stop": ("stop", read_length),
     "unsprung": ("unsprung", lambda job, text: units_of(job).read_mass(text)),
 }
-EYE_FIELDS: Mapping[str, Read] = {
-    **dict.fromkeys(("thread", "shank", "start", "nut", "lip", "engaged", "head", "housing", "ball"), read_length),
-    "tilt": read_angle,
-}
 EYE_EXAMPLE = said.example("eye thread [12] shank [54] start [22] nut [6] lip [4] engaged [24]")
+BAR_EXAMPLE = said.example("bar od [22] bore [16] length [760] arm [180] ratio 0.6")
+
+
+@dataclass(frozen=True)
+class Group:
+    """Several figures of one thing that are typed in one line after its word: how each is read, what the thing is
+    called, an example, and how it is changed."""
+
+    fields: Mapping[str, Read]
+    called: str
+    example: str
+    change: Callable[..., Job]
+
+
+GROUPS: Mapping[str, Group] = {
+    "eye": Group(
+        {
+            **dict.fromkeys(
+                ("thread", "shank", "start", "nut", "lip", "engaged", "head", "housing", "ball"), read_length
+            ),
+            "tilt": read_angle,
+        },
+        "rod ends",
+        EYE_EXAMPLE,
+        edits.set_rod_ends,
+    ),
+    "bar": Group(
+        {
+            **dict.fromkeys(("od", "bore", "length", "arm"), read_length),
+            "ratio": lambda _, text: typed.number(text),
+        },
+        "anti-roll bar",
+        BAR_EXAMPLE,
+        edits.set_roll_bar,
+    ),
+}
+_ROCKER = re.compile(r"^rocker (?!axis\b)(\S+)$", re.IGNORECASE)
 _JOINTS = re.compile(r"^lower (\S+) (\S+) upper (\S+) (\S+) spring (\S+)$", re.IGNORECASE)
 
 
-def typed_eyes(job: Job, axle: Axle, body: str, chosen: Chosen) -> Done | None:
-    """What is said of the rod ends of an end, `eye thread 12 shank 54`; None where a line says something else. Raises
-    Problem for a word that is none of their figures, and for one without a value."""
+def typed_group(job: Job, axle: Axle, body: str, chosen: Chosen) -> Done | None:
+    """What is said of the rod ends or the anti-roll bar of an end, `eye thread 12 shank 54`; None where a line says
+    something else. Raises Problem for a word that is none of their figures, and for one without a value."""
     words = body.replace(",", " ").split()
-    if not words or words[0].lower() not in ("eye", "eyes"):
+    group = GROUPS.get(words[0].lower().removesuffix("s")) if words else None
+    if group is None:
         return None
-    changes: dict[str, float] = {}
-    names = [n for n, word in enumerate(words) if word.lower() in EYE_FIELDS]
-    if len(words) < 2 or names[:1] != [1]:
-        odd = words[1] if len(words) > 1 else "eye"
+    names = [n for n, word in enumerate(words) if word.lower() in group.fields]
+    hint = f"Write for example: {group.example}"
+    if names[:1] != [1]:
+        odd = words[1] if len(words) > 1 else words[0]
         raise Problem(
-            f"Rod ends have no ‘{odd}’." if len(words) > 1 else "What is known of the rod ends is incomplete.",
+            f"The {group.called} of an end: no figure is called ‘{odd}’."
+            if len(words) > 1
+            else f"What is known of the {group.called} is incomplete.",
             where=odd,
-            hint=nearest(odd, EYE_FIELDS) or f"Write for example: {EYE_EXAMPLE}. They have {', '.join(EYE_FIELDS)}.",
+            hint=nearest(odd, group.fields) or f"{hint}. There is {', '.join(group.fields)}.",
         )
+    changes: dict[str, float] = {}
     for at, stop in zip(names, [*names[1:], len(words)], strict=True):
         name, value = words[at].lower(), " ".join(words[at + 1 : stop])
         if not value:
-            raise Problem(f"Nothing was typed for {name}.", where=name, hint=f"Write for example: {EYE_EXAMPLE}")
-        changes[name] = EYE_FIELDS[name](job, value)
-    return Done(f"Set {', '.join(changes)} of the {axle} rod ends", edits.set_rod_ends(job, axle, **changes), chosen)
+            raise Problem(f"Nothing was typed for {name}.", where=name, hint=hint)
+        changes[name] = group.fields[name](job, value)
+    return Done(f"Set {', '.join(changes)} of the {axle} {group.called}", group.change(job, axle, **changes), chosen)
 
 
 def corner(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -104,19 +147,28 @@ def corner(job: Job, chosen: Chosen, rest: str) -> Done:
     in, tie out, spring out), `spring on lower`, upper or upright, camber, toe, up, down, rack, link, margin; and what
     is known of the coil-over, `corner front rate 28`, free and solid (the spring's lengths), open and closed (between
     the damper's eyes), stop (the bump stop's height), unsprung (a wheel's mass); and of the rod ends, `corner front eye
-    thread 12 shank 54 start 22 nut 6 lip 4 engaged 24 head 32 housing 12 ball 16 tilt 20`; `corner front gone`."""
+    thread 12 shank 54 start 22 nut 6 lip 4 engaged 24 head 32 housing 12 ball 16 tilt 20`; of an anti-roll bar, `corner
+    front bar od 22 bore 16 length 760 arm 180 ratio 0.6`; puts a push rod and its rocker between arm and coil-over,
+    `corner front rocker J10L`, whose points are `rod out`, `rod in` and `rocker axis`, a second place on it; `rocker
+    none`; `corner front gone`."""
     axle, body = read_end(rest, CORNER_EXAMPLE)
     if body.lower() == "gone":
         return Done(f"Take the {axle} wishbones out", edits.unhang(job, axle), chosen)
+    if rocker := _ROCKER.match(body):
+        pivot = None if rocker[1].lower() == "none" else rocker[1]
+        return Done(f"Set the rocker of the {axle} corner", edits.hang_rocker(job, axle, pivot), chosen)
     hung = _JOINTS.match(body)
     if hung:
         made = edits.hang(job, axle, (hung[1], hung[2]), (hung[3], hung[4]), hung[5])
         return Done(f"Hang the {axle} wheels on wishbones", made, chosen)
-    if eyes := typed_eyes(job, axle, body, chosen):
-        return eyes
-    name, value = typed_field(job, {**FIELDS, **COIL_FIELDS}, body, f"{axle} corner", SET_EXAMPLE)
+    if group := typed_group(job, axle, body, chosen):
+        return group
+    name, value = typed_field(job, {**FIELDS, **COIL_FIELDS, **ROCKER_FIELDS}, body, f"{axle} corner", SET_EXAMPLE)
     if name in COIL_FIELDS:
         return Done(f"Set {name} of the {axle} coil-overs", edits.set_coil_over(job, axle, **{name: value}), chosen)
+    if name in ROCKER_FIELDS:
+        made = edits.set_push_rod(job, axle, **{ROCKER_FIELDS[name][0]: value})
+        return Done(f"Set {name} of the {axle} corner", made, chosen)
     return Done(f"Set {name} of the {axle} corner", edits.set_wishbones(job, axle, **{FIELDS[name][0]: value}), chosen)
 
 

@@ -50,13 +50,36 @@ class CoilOver(Value):
     unsprung: Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False), MASS] = 0.0
 
 
+class RollBar(Value):
+    """An anti-roll bar across the car; mm, 0 where a figure is not known. od, bore: of the part that twists, bore 0 a
+    solid one; length: of that; arm: from its axis square to its drop links; ratio: how far a drop link goes for each mm
+    that its wheel rises."""
+
+    od: Length = 0.0
+    bore: Length = 0.0
+    length: Length = 0.0
+    arm: Length = 0.0
+    ratio: Annotated[float, Field(ge=0, le=3, allow_inf_nan=False)] = 1.0
+
+
+class PushRod(Value):
+    """A push or pull rod and its rocker, of the left side. pivot: the joint that the rocker turns at; axis: a second
+    place on its axis; rod_out: the rod's outer end, on what the spring stands on; rod_in: its end on the rocker."""
+
+    pivot: Id
+    axis: XYZ
+    rod_out: XYZ
+    rod_in: XYZ
+
+
 class Wishbones(Value):
     """An axle on double wishbones. lower, upper: the joints of the left side that the arms are hung at, front then
     rear; lower_out, upper_out, tie_out: ball joints on the upright; tie_in: the tie rod's inner end, on the rack;
     spring: the joint that the coil-over is hung at, spring_out: its outer end, spring_on: what carries that end;
     camber, toe: as set at ride height, negative with the top in, positive with the front edge in; up, down: the
     wheel's travel; rack: its travel to either side, 0 where nothing steers; link: outside diameter of the arms and
-    the rod; margin: to be kept clear by them; coil: what is known of the coil-over; eyes: of the rod ends."""
+    the rod; margin: to be kept clear by them; coil: what is known of the coil-over; eyes: of the rod ends; bar: of
+    the anti-roll bar; push: a push rod and its rocker, whose end of the coil-over `spring_out` then is."""
 
     axle: Axle
     lower: tuple[Id, Id]
@@ -77,6 +100,8 @@ class Wishbones(Value):
     margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
     coil: CoilOver = CoilOver()
     eyes: RodEnds = RodEnds()
+    push: PushRod | None = None
+    bar: RollBar = RollBar()
 
 
 class KingpinBeam(Value):
@@ -108,7 +133,7 @@ class SwingingArms(Value):
     side, the right wheel's being their mirror image; or one and its twin, and both wheels swing as one on a carrier.
     spring: the joint of the left side that a coil-over is hung at, spring_out: its end on the arm; camber, toe: as set
     at ride height; up, down: travel; link: outside diameter of the arms; margin: to be kept clear by them; coil: what
-    is known of each coil-over."""
+    is known of each coil-over; bar: of the anti-roll bar."""
 
     axle: Axle
     first: Id
@@ -122,6 +147,7 @@ class SwingingArms(Value):
     link: Size = 38.0
     margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
     coil: CoilOver = CoilOver()
+    bar: RollBar = RollBar()
 
 
 class LinkedAxle(Value):
@@ -130,7 +156,7 @@ class LinkedAxle(Value):
     at, rod_out: its end on the axle; spring: the joint of the left side that a coil-over is hung at, spring_out: its
     end on the axle; each may be left out. up, down: travel of both wheels; roll: how far the axle leans to either side;
     link, housing: outside diameters of the links and of the axle; margin: to be kept clear by them; coil: what is known
-    of each coil-over; eyes: of the links' rod ends."""
+    of each coil-over; eyes: of the links' rod ends; bar: of the anti-roll bar."""
 
     axle: Axle
     lower: Id
@@ -148,4 +174,5 @@ class LinkedAxle(Value):
     housing: Size = 76.0
     margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
     coil: CoilOver = CoilOver()
+    bar: RollBar = RollBar()
     eyes: RodEnds = RodEnds()

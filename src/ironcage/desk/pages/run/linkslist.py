@@ -70,8 +70,12 @@ class LinksList(QWidget):
             Column("length", lambda link: self._length(link.length), True, tip="Between the middles of both ends"),
             Column("tilts", self._tilts, True, tip="How far its inner and its outer end tilt at most"),
             Column("tube", lambda link: self._length(link.tube), True, tip="To cut, between both inserts"),
-            Column("from", lambda link: self._length(link.shortest), True, tip="Screwed in to the jam nuts"),
-            Column("to", lambda link: self._length(link.longest), True, tip="With 1.5 diameters of thread engaged"),
+            Column(
+                "can be set",
+                lambda link: f"{self._length(link.shortest)} to {self._length(link.longest)}" if link.tube else "–",
+                True,
+                tip="Between the jam nuts and 1.5 diameters of thread engaged",
+            ),
         )
 
     def _length(self, value: float | None) -> str:

@@ -329,7 +329,8 @@ class RunPage(Page):
             return ""
         units, said = self.units, []
         if result.sprung.roll:
-            said.append(f"Roll stiffness {units.torsional_stiffness(result.sprung.roll)}.")
+            bar = f", {units.torsional_stiffness(result.sprung.bar)} more by the bar" if result.sprung.bar else ""
+            said.append(f"Roll stiffness {units.torsional_stiffness(result.sprung.roll)}{bar}.")
         if rates := result.sprung.rates():
             told = ", ".join(f"{units.spring_rate(rate)} for {swings:g} Hz" for swings, rate in rates.items())
             said.append(f"Springs of {told}.")

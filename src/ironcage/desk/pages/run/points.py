@@ -5,7 +5,15 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import CoilOver, KingpinBeam, LinkedAxle, RodEnds, SwingingArms, Wishbones
+from ironcage.core.job.values.running import (
+    CoilOver,
+    KingpinBeam,
+    LinkedAxle,
+    RodEnds,
+    RollBar,
+    SwingingArms,
+    Wishbones,
+)
 from ironcage.units import Units
 
 Place = tuple[float, float, float]
@@ -62,6 +70,7 @@ def _of_arms(
     yield PointRow("margin", "arms keep clear", units.length(hung.margin))
     if hung.spring:
         yield from _of_coil(hung.coil, units)
+        yield from _of_bar(hung.bar, units)
 
 
 def _of_beam(hung: KingpinBeam, place: Callable[[Place], str], units: Units) -> Iterable[PointRow]:
@@ -94,8 +103,13 @@ def _of_wishbones(
     yield PointRow("upper out", "upper ball joint", place(hung.upper_out))
     yield PointRow("tie out", "tie rod, outer", place(hung.tie_out))
     yield PointRow("tie in", "tie rod, inner", place(hung.tie_in))
-    yield PointRow("spring out", "coil-over, foot", place(hung.spring_out))
-    yield PointRow("spring on", "its foot stands on", hung.spring_on)
+    if hung.push:
+        yield joint("rocker", hung.push.pivot)
+        yield PointRow("rocker axis", "a place on its axis", place(hung.push.axis))
+        yield PointRow("rod out", "push rod, outer", place(hung.push.rod_out))
+        yield PointRow("rod in", "push rod, on the rocker", place(hung.push.rod_in))
+    yield PointRow("spring out", "coil-over, on the rocker" if hung.push else "coil-over, foot", place(hung.spring_out))
+    yield PointRow("spring on", "push rod stands on" if hung.push else "its foot stands on", hung.spring_on)
     yield PointRow("camber", "camber set", f"{math.degrees(hung.camber):.2f}°")
     yield PointRow("toe", "toe in set", f"{math.degrees(hung.toe):.2f}°")
     yield PointRow("up", "travel up", units.length(hung.up))
@@ -104,7 +118,20 @@ def _of_wishbones(
     yield PointRow("link", "links' diameter", units.length(hung.link))
     yield PointRow("margin", "links keep clear", units.length(hung.margin))
     yield from _of_coil(hung.coil, units)
+    yield from _of_bar(hung.bar, units)
     yield from _of_eyes(hung.eyes, units, balls=True)
+
+
+def _of_bar(bar: RollBar, units: Units) -> Iterable[PointRow]:
+    """What is known of an anti-roll bar."""
+    for words, name, value in (
+        ("od", "anti-roll bar, outside", bar.od),
+        ("bore", "anti-roll bar, bore", bar.bore),
+        ("length", "anti-roll bar, length", bar.length),
+        ("arm", "anti-roll bar, arm", bar.arm),
+    ):
+        yield PointRow(f"bar {words}", name, units.length(value) if value else "–")
+    yield PointRow("bar ratio", "drop link for each of travel", f"{bar.ratio:g}")
 
 
 def _of_eyes(eyes: RodEnds, units: Units, *, balls: bool = False) -> Iterable[PointRow]:
@@ -162,4 +189,5 @@ def _of_axle(
     yield PointRow("margin", "links keep clear", units.length(hung.margin))
     if hung.spring:
         yield from _of_coil(hung.coil, units)
+        yield from _of_bar(hung.bar, units)
     yield from _of_eyes(hung.eyes, units)

@@ -1,0 +1,32 @@
+"""What is known of the anti-roll bar of an end."""
+
+from __future__ import annotations
+
+from ironcage.core.job.edits.arms import set_arms
+from ironcage.core.job.edits.axles import set_live_axle
+from ironcage.core.job.edits.running import find_wishbones, set_wishbones
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import RollBar
+from ironcage.problem import Problem
+from ironcage.units import said
+
+
+def set_roll_bar(job: Job, axle: str, **changes: float) -> Job:
+    """Change what is known of the anti-roll bar of an end on wishbones, arms or a live axle, mm; od 0 takes it out.
+    Refuses a bore that leaves nothing."""
+    if held := next((a for a in job.live_axles if a.axle == axle), None):
+        return set_live_axle(job, axle, bar=_changed(held.bar, changes))
+    if arms := next((a for a in job.arms if a.axle == axle), None):
+        return set_arms(job, axle, bar=_changed(arms.bar, changes))
+    return set_wishbones(job, axle, bar=_changed(find_wishbones(job, axle).bar, changes))
+
+
+def _changed(bar: RollBar, changes: dict[str, float]) -> RollBar:
+    made = bar.but(**changes)
+    if made.od and made.bore >= made.od:
+        raise Problem(
+            f"A bore of {said.length(made.bore)} leaves nothing of {said.length(made.od)}.",
+            where="bore",
+            hint="The bore is less than the outside; 0 is a solid bar.",
+        )
+    return made
