@@ -325,3 +325,18 @@ def test_links_tell_tubes_and_tilts_and_an_arm_is_written_as_its_own_job(
     drive.settle()
     assert "This end hangs on no links." in drive.read()
     assert not any(a.isEnabled() for a in page.links.arms)
+
+
+def test_leaf_springs_are_typed_in_a_cell_and_told_under_the_curve(drive: Driver) -> None:
+    drive.start(sample("skerry"))
+    drive.key(Qt.Key.Key_3)
+    drive.type("beam front leaf front 300 rear 330 wide 40 thick 5 stepped 2 arch 45 shackle 60 lean 5 base 420")
+    drive.settle()
+    page = drive.window.pages["run"]
+    assert "Leaf springs: 38.6 N/mm a wheel" in page.told.text()
+    assert "Shackles lean 5°; -24° down, 13° up." in page.told.text()
+    at = row(page, "leaf, thickness")
+    retype(drive, page.points, at, "x, y, z or value, mm", "6")
+    drive.settle()
+    assert cells(page.points, at)[1] == "6.0 mm"
+    assert "Leaf springs: 66.7 N/mm a wheel" in page.told.text()

@@ -9,6 +9,7 @@ from ironcage.core.answers.run import beam, liveaxle, swing
 from ironcage.core.answers.run.bands import Kept, kept_bands
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
 from ironcage.core.answers.run.corner import ASSUMED, AxleRun, runs
+from ironcage.core.answers.run.leaves import LeafTold, leaves
 from ironcage.core.answers.run.links import LinkMade, links_made
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
 from ironcage.core.answers.run.springs import ASSUMED as springs_assumed
@@ -43,6 +44,7 @@ def say_run(job: Job) -> Said:
     return {
         "axles": [*map(_axle, found), *map(_live_axle, live), *map(_beam, beams), *map(_arms, arms)],
         "coil_overs": told,
+        "leaf_springs": [_leaf(told) for told in leaves(job)],
         "links": [_link(end.axle, link) for end in links_made(job).values() for link in end.links],
         "bands": [{"end": k.band.axle, **_band(k)} for k in kept_bands(job)],
         "assumptions": list(assumed),
@@ -200,6 +202,21 @@ def _position(run: AxleRun, row: int, column: int) -> Said:
             )
         },
         "motion_ratio": round(float(told.motion_ratio[here]), 5),
+    }
+
+
+def _leaf(told: LeafTold) -> Said:
+    return {
+        "end": told.axle,
+        "carries_kg": None if told.carries is None else round(told.carries, 3),
+        "wheel_rate_N_per_mm": round(told.rate, 4),
+        "swings_hz": None if told.swings is None else round(told.swings, 4),
+        "roll_stiffness_Nm_per_deg": round(told.roll * N_M_PER_DEGREE, 2),
+        "stress_MPa": None if told.stress is None else round(told.stress, 1),
+        "stress_up_MPa": None if told.up is None else round(told.up, 1),
+        "shackle_deg": None if told.leans is None else [_known(float(np.degrees(v)), 2) for v in told.leans],
+        "back_mm": round(told.back, 3),
+        "roll_steer": round(told.steer, 5),
     }
 
 

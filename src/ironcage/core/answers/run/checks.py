@@ -9,6 +9,7 @@ import numpy as np
 from ironcage.core.answers.run.bands import EndRun, Kept, end_runs, kept_bands
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
 from ironcage.core.answers.run.corner import AxleRun, corner_of, runs
+from ironcage.core.answers.run.leaves import leaves, shackle_tips
 from ironcage.core.answers.run.links import LEAST_THREADS, Tilt, links_made
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
 from ironcage.core.answers.run.springs import Sprung, sprung
@@ -218,6 +219,22 @@ def beams(job: Job) -> Iterator[Snag]:
             )
 
 
+def leaf_springs(job: Job) -> Iterator[Snag]:
+    """Shackles that can't follow their springs, and leaves that are bent too far."""
+    try:
+        found = leaves(job)
+    except Problem:  # said where the beam is looked at
+        return
+    for told in found:
+        limit = next(b.leaf.limit for b in job.beams if b.axle == told.axle)
+        if ways := shackle_tips(told):
+            what = f"The {told.axle} leaf springs’ shackles tip over before full travel {ways}."
+            yield Snag("wrong", "shackle tips", "run", what, (), "Make them longer, or lean them the other way.")
+        if limit and told.up is not None and told.up > limit:
+            what = f"The {told.axle} leaves are bent to {told.up:.0f} MPa at full travel up, more than {limit:.0f}."
+            yield Snag("wrong", "leaf stress", "run", what, (), "Take more leaves, thinner ones, or type less travel.")
+
+
 def arms(job: Job) -> Iterator[Snag]:
     """Arms that are incomplete or too short for their travel, and a chain that they tighten or slacken."""
     try:
@@ -306,4 +323,4 @@ def _place(job: Job, of: Kept) -> str:
     return f"steered {math.degrees(abs(of.at)):.1f}° {way}" if beam.pivot else f"with {said.length(abs(of.at))} of rack"
 
 
-CHECKS = (hung, live_axles, beams, arms, coil_overs, out_of_band, rod_ends)
+CHECKS = (hung, live_axles, beams, arms, coil_overs, out_of_band, rod_ends, leaf_springs)

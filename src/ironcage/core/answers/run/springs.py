@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ironcage.core.answers.run.corner import AxleRun, Still, runs
+from ironcage.core.answers.run.leaves import leaves
 from ironcage.core.answers.run.lever import WEIGHED
 from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill, axle_runs, lengths_at
 from ironcage.core.answers.run.swing import SwingRun, SwingStill, arm_runs, is_carrier, stand
@@ -134,10 +135,10 @@ def roll_stiffnesses(job: Job) -> tuple[float, float]:
     if p.roll_front and p.roll_rear:
         return p.roll_front, p.roll_rear
     try:
-        found = sprung(job)
+        found, leafs = sprung(job), {told.axle: told.roll for told in leaves(job)}
     except Problem:  # Run says so
-        found = {}
-    front, rear = (_held(found.get(end)) for end in ("front", "rear"))
+        found, leafs = {}, {}
+    front, rear = (_held(found.get(end)) or leafs.get(end, 0.0) for end in ("front", "rear"))
     return p.roll_front or front, p.roll_rear or rear
 
 

@@ -15,7 +15,7 @@ in what was drawn or surveyed elsewhere.
 from ironcage.core.job.edits.arms import find_arms, hang_arm_spring, hang_arms, set_arms, unhang_arms
 from ironcage.core.job.edits.axles import find_live_axle, hang_axle, hang_axle_spring, set_live_axle, unhang_axle
 from ironcage.core.job.edits.bands import put_band, remove_band
-from ironcage.core.job.edits.beams import find_beam, hang_beam, set_beam, unhang_beam
+from ironcage.core.job.edits.beams import find_beam, hang_beam, set_beam, set_leaf, unhang_beam
 from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying, take_offcuts
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
 from ironcage.core.job.edits.coilovers import set_coil_over
@@ -320,6 +320,7 @@ __all__ = [
     "set_coil_over",
     "set_cutting",
     "set_ends",
+    "set_leaf",
     "set_level",
     "set_live_axle",
     "set_logbook",

@@ -37,7 +37,9 @@ def beam(job: Job, chosen: Chosen, rest: str) -> Done:
     """Puts both wheels of an end on a beam axle with kingpins that stays where it is: `beam front`; then sets its
     points, `beam front arm -90, 390, 130` (also lower and upper: the kingpin's ends; rod: the tie rod's inner end;
     pivot and column: the foot of a drop arm and a place up its axis, `pivot none` for a rack), turn or rack: how far to
-    each side, camber, toe, link, margin; `eye` of the tie rods' rod ends, as of `corner`; `beam front gone`."""
+    each side, camber, toe, link, margin; `eye` of the tie rods' rod ends, as of `corner`; what is
+    known of its leaf springs, `beam front leaf front 480 rear 520 wide 50 thick 6 full 1 stepped 3 base 700`, also
+    arch, shackle, lean, unsprung, up, down, limit, `lies across`; `beam front gone`."""
     end, body = read_end(rest, BEAM_EXAMPLE)
     if not body:
         return Done(f"Put the {end} wheels on a beam axle", edits.hang_beam(job, end), chosen)

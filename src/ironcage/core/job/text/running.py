@@ -77,6 +77,25 @@ EYE_EXAMPLE = said.example("eye thread [12] shank [54] start [22] nut [6] lip [4
 BAR_EXAMPLE = said.example("bar od [22] bore [16] length [760] arm [180] ratio 0.6")
 
 
+LEAF_EXAMPLE = said.example(
+    "leaf front [480] rear [520] wide [50] thick [6] full 1 stepped 3 arch [70] shackle [80] base [700]"
+)
+
+
+def _count(job: Job, text: str) -> int:
+    number = typed.number(text)
+    if number != int(number):
+        raise Problem(f"‘{text}’ is no number of leaves.", where=text, hint="Write a whole number.")
+    return int(number)
+
+
+def _lies(job: Job, text: str) -> str:
+    word = text.strip().lower()
+    if word not in ("along", "across"):
+        raise Problem(f"A leaf spring does not lie ‘{word}’.", where=word, hint="Write along, or across.")
+    return word
+
+
 @dataclass(frozen=True)
 class Group:
     """Several figures of one thing that are typed in one line after its word: how each is read, what the thing is
@@ -109,14 +128,28 @@ GROUPS: Mapping[str, Group] = {
         BAR_EXAMPLE,
         edits.set_roll_bar,
     ),
+    "leaf": Group(
+        {
+            **dict.fromkeys(("front", "rear", "wide", "thick", "arch", "shackle", "base", "up", "down"), read_length),
+            **dict.fromkeys(("full", "stepped"), _count),
+            "lean": read_angle,
+            "unsprung": lambda job, text: units_of(job).read_mass(text),
+            "limit": lambda _, text: typed.number(text),
+            "lies": _lies,
+        },
+        "leaf springs",
+        LEAF_EXAMPLE,
+        edits.set_leaf,
+    ),
 }
 _ROCKER = re.compile(r"^rocker (?!axis\b)(\S+)$", re.IGNORECASE)
 _JOINTS = re.compile(r"^lower (\S+) (\S+) upper (\S+) (\S+) spring (\S+)$", re.IGNORECASE)
 
 
 def typed_group(job: Job, axle: Axle, body: str, chosen: Chosen) -> Done | None:
-    """What is said of the rod ends or the anti-roll bar of an end, `eye thread 12 shank 54`; None where a line says
-    something else. Raises Problem for a word that is none of their figures, and for one without a value."""
+    """What is said of the rod ends, the anti-roll bar or the leaf springs of an end, `eye thread 12 shank 54`; None
+    where a line says something else. Raises Problem for a word that is none of their figures, and for one without a
+    value."""
     words = body.replace(",", " ").split()
     group = GROUPS.get(words[0].lower().removesuffix("s")) if words else None
     if group is None:
@@ -132,7 +165,7 @@ def typed_group(job: Job, axle: Axle, body: str, chosen: Chosen) -> Done | None:
             where=odd,
             hint=nearest(odd, group.fields) or f"{hint}. There is {', '.join(group.fields)}.",
         )
-    changes: dict[str, float] = {}
+    changes: dict[str, Any] = {}
     for at, stop in zip(names, [*names[1:], len(words)], strict=True):
         name, value = words[at].lower(), " ".join(words[at + 1 : stop])
         if not value:

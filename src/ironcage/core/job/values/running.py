@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ironcage.core.job.values.base import XYZ, Id, Size, Value
-from ironcage.units.quantity import ANGLE, LENGTH, LINEAR_STIFFNESS, MASS
+from ironcage.units.quantity import ANGLE, LENGTH, LINEAR_STIFFNESS, MASS, STRESS
 
 Lean = Annotated[float, Field(ge=-0.5, le=0.5, allow_inf_nan=False), ANGLE]
 Travel = Annotated[float, Field(ge=0, le=400, allow_inf_nan=False), LENGTH]
@@ -104,13 +104,43 @@ class Wishbones(Value):
     bar: RollBar = RollBar()
 
 
+class LeafSpring(Value):
+    """The leaf springs of a beam; mm, 0 where a figure is not known. lies: one on either side along the car, or one
+    across it, clamped in its middle. front, rear: along it from its seat to each eye, of one across the car its arms;
+    wide, thick: of each leaf; full, stepped: how many full-length leaves there are, and shorter ones; arch: of its seat
+    out of the line of its eyes; shackle: its length, lean: of its lower end outwards; base: between both springs;
+    unsprung: what moves with a wheel, kg; up, down: travel; limit: the stress that it may have, MPa."""
+
+    lies: Literal["along", "across"] = "along"
+    front: Length = 0.0
+    rear: Length = 0.0
+    wide: Length = 0.0
+    thick: Annotated[float, Field(ge=0, le=60, allow_inf_nan=False), LENGTH] = 0.0
+    full: Annotated[int, Field(ge=0, le=40)] = 1
+    stepped: Annotated[int, Field(ge=0, le=40)] = 0
+    arch: Annotated[float, Field(ge=-500, le=500, allow_inf_nan=False), LENGTH] = 0.0
+    shackle: Length = 0.0
+    lean: Annotated[float, Field(ge=-1.5, le=1.5, allow_inf_nan=False), ANGLE] = 0.0
+    base: Length = 0.0
+    unsprung: Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False), MASS] = 0.0
+    up: Travel = 50.0
+    down: Travel = 50.0
+    limit: Annotated[float, Field(ge=0, le=3000, allow_inf_nan=False), STRESS] = 0.0
+
+    @property
+    def known(self) -> bool:
+        """Whether enough is known of it to tell its rate."""
+        sized = bool(self.front and self.rear and self.wide and self.thick and self.full + self.stepped)
+        return sized and (self.lies == "across" or self.base > 0)
+
+
 class KingpinBeam(Value):
     """A beam axle that stays where it is, its wheels steered about kingpins. lower, upper: the left kingpin's ends;
     arm: the end of its steering arm; rod: the tie rod's inner end; the right side mirrors them. pivot, column: the foot
     of the drop arm that moves both tie rods, and a place higher up on the axis that it turns about, None where a rack
     moves them; turn, rack: how far either goes to each side; camber, toe: as set straight ahead, negative with the top
     in, positive with the front edge in; link: outside diameter of the tie rods; margin: to be kept clear by them; eyes:
-    what is known of their rod ends."""
+    what is known of their rod ends; leaf: of its leaf springs."""
 
     axle: Axle
     lower: XYZ
@@ -126,6 +156,7 @@ class KingpinBeam(Value):
     link: Size = 12.0
     margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
     eyes: RodEnds = RodEnds()
+    leaf: LeafSpring = LeafSpring()
 
 
 class SwingingArms(Value):

@@ -6,6 +6,7 @@ from ironcage.core.answers.run.bands import Kept, kept_bands
 from ironcage.core.answers.run.beam import BeamStill
 from ironcage.core.answers.run.corner import Still
 from ironcage.core.answers.run.effects import PointEffect, effects_at
+from ironcage.core.answers.run.leaves import LeafTold, leaves
 from ironcage.core.answers.run.links import EndLinks, links_made
 from ironcage.core.answers.run.springs import SpringCurves, Sprung, springs_at, sprung
 from ironcage.core.calc.linkage.steering import Turn
@@ -20,7 +21,8 @@ class Shown:
     """An end where the sliders stand, and the same one at the mark, None where it is not hung alike or not worked out.
     turn: what both wheels make of it, where they are steered; springs, sprung: what its coil-over does there and over
     the travel, None where it has none or none is known; mark_sprung: over the travel at the mark; effects: of each
-    point; kept: the bands of this end; links: as they are made."""
+    point; kept: the bands of this end; links: as they are made;
+    leaf: what leaf springs do."""
 
     kind: Kind
     still: Stills
@@ -32,6 +34,7 @@ class Shown:
     effects: tuple[PointEffect, ...] = ()
     kept: tuple[Kept, ...] = ()
     links: EndLinks | None = None
+    leaf: LeafTold | None = None
 
 
 def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
@@ -48,7 +51,8 @@ def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> S
     still = kind.stand(job, axle, up, side)
     kept = tuple(k for k in kept_bands(job) if k.band.axle == axle)
     if isinstance(still, BeamStill):
-        return Shown(kind, still, before, kept=kept)
+        leaf = next((told for told in leaves(job) if told.axle == axle), None)
+        return Shown(kind, still, before, kept=kept, leaf=leaf)
     return Shown(
         kind,
         still,

@@ -9,6 +9,7 @@ import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSlider, QVBoxLayout
 
+from ironcage.core.answers.run import leaves as leaf_springs
 from ironcage.core.answers.run import springs as coil_overs
 from ironcage.core.answers.run.bands import band_words
 from ironcage.core.answers.run.corner import ASSUMED
@@ -32,7 +33,7 @@ from ironcage.desk.pages.run.effectslist import EffectsList, tuned_words
 from ironcage.desk.pages.run.kinds import coil_of, hung_of, kind_of
 from ironcage.desk.pages.run.linkslist import LinksList
 from ironcage.desk.pages.run.points import PointRow, point_rows
-from ironcage.desk.pages.run.quantities import shown
+from ironcage.desk.pages.run.quantities import leaf_words, shown
 from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
@@ -289,6 +290,8 @@ class RunPage(Page):
         self.rack.setAccessibleName(kind.second)
         self.of.setText(kind.heading)
         assumed = (*kind.assumed, *((coil_overs.ASSUMED,) if coil else ()))
+        if isinstance(hung, KingpinBeam) and hung.leaf.known:
+            assumed = (*assumed, leaf_springs.ASSUMED)
         self.assumed.say(assumed[0], more=" ".join(assumed[1:]))
         reads = (*kind.figures, *(SPRINGS if coil else ()))
         if reads != self._figures:
@@ -325,6 +328,8 @@ class RunPage(Page):
 
     def _rates(self, result: Shown) -> str:
         """What the springs hold a leaning car with, and what rate swings how fast."""
+        if result.leaf:
+            return leaf_words(result.leaf, self.units)
         if result.sprung is None or result.sprung.coil == CoilOver():
             return ""
         units, said = self.units, []

@@ -8,6 +8,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import (
     CoilOver,
     KingpinBeam,
+    LeafSpring,
     LinkedAxle,
     RodEnds,
     RollBar,
@@ -89,7 +90,30 @@ def _of_beam(hung: KingpinBeam, place: Callable[[Place], str], units: Units) -> 
     yield PointRow("toe", "toe in set", f"{math.degrees(hung.toe):.2f}°")
     yield PointRow("link", "tie rods' diameter", units.length(hung.link))
     yield PointRow("margin", "tie rods keep clear", units.length(hung.margin))
+    yield from _of_leaf(hung.leaf, units)
     yield from _of_eyes(hung.eyes, units)
+
+
+def _of_leaf(leaf: LeafSpring, units: Units) -> Iterable[PointRow]:
+    """What is known of the leaf springs of a beam."""
+    yield PointRow("leaf lies", "leaf springs lie", leaf.lies)
+    for words, name, value in (
+        ("front", "leaf, seat to front eye", leaf.front),
+        ("rear", "leaf, seat to rear eye", leaf.rear),
+        ("wide", "leaf, width", leaf.wide),
+        ("thick", "leaf, thickness", leaf.thick),
+    ):
+        yield PointRow(f"leaf {words}", name, units.length(value) if value else "–")
+    yield PointRow("leaf full", "leaves of full length", str(leaf.full))
+    yield PointRow("leaf stepped", "shorter leaves", str(leaf.stepped))
+    yield PointRow("leaf arch", "arch at ride height", units.length(leaf.arch))
+    for words, name, value in (("shackle", "shackle’s length", leaf.shackle), ("base", "between springs", leaf.base)):
+        yield PointRow(f"leaf {words}", name, units.length(value) if value else "–")
+    yield PointRow("leaf lean", "shackle leans outwards", f"{math.degrees(leaf.lean):.1f}°")
+    yield PointRow("leaf unsprung", "moves with a wheel", units.mass(leaf.unsprung) if leaf.unsprung else "–")
+    yield PointRow("leaf up", "travel up", units.length(leaf.up))
+    yield PointRow("leaf down", "travel down", units.length(leaf.down))
+    yield PointRow("leaf limit", "stress allowed, MPa", f"{leaf.limit:g}" if leaf.limit else "–")
 
 
 def _of_wishbones(

@@ -1,9 +1,10 @@
 """How figures of wheels that move are drawn: by what each is counted in."""
 
 from collections.abc import Callable, Mapping
-from math import degrees
+from math import degrees, isnan
 
 from ironcage.core.answers.run.figures import Figure
+from ironcage.core.answers.run.leaves import LeafTold
 from ironcage.core.job.values.bands import Dimension
 from ironcage.units import Units
 
@@ -45,3 +46,18 @@ def by_mm(figure: Figure, units: Units, change: float) -> str:
     text = f"{abs(as_drawn):.3f}"
     sign = "−" if as_drawn < 0 and float(text) else "+" if float(text) else ""
     return f"{sign}{text}"
+
+
+def leaf_words(told: LeafTold, units: Units) -> str:
+    """What leaf springs do, in words."""
+    swings = "" if told.swings is None else f", {told.swings:.2f} Hz"
+    words = [f"Leaf springs: {units.spring_rate(told.rate)} a wheel{swings}."]
+    words.append(f"Roll stiffness {units.torsional_stiffness(told.roll)}.")
+    if told.stress is not None and told.up is not None:
+        words.append(f"{told.stress:.0f} MPa at rest, {told.up:.0f} at full travel up.")
+    if told.leans:
+        down, rest, up = ("tips over" if isnan(v) else f"{degrees(v):.0f}°" for v in told.leans)
+        words.append(f"Shackles lean {rest}; {down} down, {up} up.")
+    if told.back:
+        words.append(f"The axle goes {units.length(told.back)} back, and steers {100 * told.steer:.1f} % of its lean.")
+    return " ".join(words)

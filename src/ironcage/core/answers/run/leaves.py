@@ -1,0 +1,95 @@
+"""What the leaf springs of a beam axle do over its travel: rate, frequency, stress, shackle."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from ironcage.core.answers.run.lever import WEIGHED
+from ironcage.core.answers.shared.cache import remembered
+from ironcage.core.answers.shared.mass import weigh
+from ironcage.core.calc.car.leaf import Leaf
+from ironcage.core.calc.car.springs import frequency, roll_stiffness
+from ironcage.core.calc.frames.load_distribution import G
+from ironcage.core.job import edits
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import KingpinBeam
+
+ASSUMED = (
+    "Leaf springs are thin, their eyes level, and free of friction between leaves; stepped leaves bend to one "
+    "curvature. One across the car is clamped in its middle and carries a wheel at either end. The beam is drawn where "
+    "it stands at ride height."
+)
+
+
+@dataclass(frozen=True)
+class LeafTold:
+    """The springs of one beam. carries: what each wheel's side carries, kg, None where that is not known; rate: at each
+    wheel, N/mm; swings: in a second; roll: what both hold a leaning car with, N·mm/rad; stress: at ride height, and up:
+    at full travel up, MPa; leans: of a shackle at full travel down, at ride height and up, rad, nan where it can't,
+    none without one; back: how far the axle goes back at full travel up, mm; steer: for each radian of lean."""
+
+    axle: str
+    carries: float | None
+    rate: float
+    swings: float | None
+    roll: float
+    stress: float | None
+    up: float | None
+    leans: tuple[float, float, float] | None
+    back: float
+    steer: float
+
+
+@remembered("beams", "wheels", "joints", *WEIGHED)
+def leaves(job: Job) -> tuple[LeafTold, ...]:
+    """The springs of each beam that has some, front first. Raises Problem where its wheels have gone."""
+    told = [_told(job, beam) for beam in sorted(job.beams, key=lambda b: b.axle) if beam.leaf.known]
+    return tuple(told)
+
+
+def _told(job: Job, beam: KingpinBeam) -> LeafTold:
+    held = beam.leaf
+    spring = Leaf(
+        held.front, held.rear, held.wide, held.thick, held.stepped, held.full, held.arch, held.shackle, held.lean
+    )
+    wheel = edits.left_wheel(job, beam.axle)
+    track = 2 * abs(wheel.y)
+    weighed, carries = weigh(job), None
+    if weighed.front_share is not None and weighed.car.mass > 0:
+        share = weighed.front_share if beam.axle == "front" else 1 - weighed.front_share
+        left = share * weighed.car.mass / 2 - held.unsprung
+        carries = left if left > 0 else None
+    across = held.lies == "across"
+    rate = spring.end_rate if across else spring.rate
+    roll = roll_stiffness(rate, track if across else held.base)
+    stress = up = None
+    if carries is not None:
+        loads = (carries * G, carries * G + rate * held.up)
+        stress, up = (spring.stress(load * held.front if across else spring.bending(load)) for load in loads)
+    leans = None
+    if held.shackle and not across:
+        down, rest, high = (float(v) for v in spring.shackle_lean(np.array([-held.down, 0.0, held.up])))
+        leans = (down, rest, high)
+    return LeafTold(
+        beam.axle,
+        carries,
+        rate,
+        float(frequency(rate, carries)) if carries else None,
+        roll,
+        stress,
+        up,
+        leans,
+        0.0 if across else float(spring.back(np.array([held.up]))[0]),
+        0.0 if across else spring.roll_steer,
+    )
+
+
+def shackle_tips(told: LeafTold) -> str:
+    """Which way a shackle can't follow within the travel; nothing where it does."""
+    if told.leans is None:
+        return ""
+    ways = [way for way, lean in zip(("down", "", "up"), told.leans, strict=True) if way and math.isnan(lean)]
+    return " and ".join(ways)
