@@ -16,9 +16,9 @@ Leaves = Annotated[int, Field(ge=0, le=40)]
 
 class LeafQuestion(Asked):
     """front, rear: along the spring from its seat to each eye; wide, thick: of each leaf; full, stepped: how many
-    leaves of full length and shorter ones; across: whether it lies across the car, clamped in its middle, its arms `front`;
-    load: N at its seat, or at each end of one across; arch: of its seat out of the line of its eyes; shackle, lean_deg:
-    its length, and how far its lower end leans outwards; travel: up, mm, a list."""
+    leaves of full length and shorter ones; across: whether it lies across the car, clamped in its middle, its arms
+    `front`; load: N at its seat, or at each end of one across; arch: of its seat out of the line of its eyes; shackle,
+    lean_deg: its length, and how far its lower end leans outwards; travel: up, mm, a list."""
 
     front: Size
     rear: Size
