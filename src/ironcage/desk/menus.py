@@ -33,6 +33,7 @@ class JobMenu(QMenu):
             ("scan", "A scan mesh (STL, OBJ, PLY)…"),
             ("picture", "A photo or drawing (PNG, JPEG)…"),
             ("points", "Hard points (CSV, DXF)…"),
+            ("corner", "A corner measured by its card (CSV)…"),
             ("shelf", "Shared parts and shelf (JSON)…"),
         ):
             bringing.addAction(words, lambda n=name: files.bring_in(n))

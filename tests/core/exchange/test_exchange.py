@@ -16,7 +16,7 @@ from ironcage.core.answers.jig import stands
 from ironcage.core.exchange import lists, pdf
 from ironcage.core.exchange.drawing import Path, Sheet, SheetCircle
 from ironcage.core.exchange.dxf import to_dxf
-from ironcage.core.exchange.kinds import ARM, END, FITTING, FOLDED, KINDS, PATTERN, PIPE, STRAIGHT, TUBE, kind
+from ironcage.core.exchange.kinds import ARM, AXLE, END, FITTING, FOLDED, KINDS, PATTERN, PIPE, STRAIGHT, TUBE, kind
 from ironcage.core.exchange.plan import plan
 from ironcage.core.exchange.svg import to_svg
 from ironcage.core.exchange.templates import MARK_WORD_MM, PAPER_MM, template, templates
@@ -205,6 +205,7 @@ def test_every_kind_is_made_and_refuses_in_words(sandpiper: Job) -> None:
             STRAIGHT: "T35L",
             PIPE: "Duct",
             ARM: "front lower",
+            AXLE: "front",
         }.get(k.takes, "")
         assert len(k.make(sample("fell-litter") if k.takes == FOLDED else job, word)) > 100, k.name
     with pytest.raises(Problem, match=r"The nearest is plan-"):

@@ -13,6 +13,7 @@ from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from ironcage.core.exchange.capture import bring_capture
 from ironcage.core.exchange.meshes import UNITS_MM, ReadMesh, Say, read_mesh
 from ironcage.core.exchange.points import read_points
 from ironcage.core.exchange.reading import bytes_of, mended_words
@@ -104,6 +105,10 @@ def _bring_points(job: Job, read: Read, unit: str) -> tuple[Job, str]:
         else []
     )
     return made, f"{'; '.join(words)}.{mended_words(points.mended)}"
+
+
+def _bring_corner(job: Job, read: Read, unit: str) -> tuple[Job, str]:
+    return bring_capture(job, read.what, unit)
 
 
 def _read_frame(path: Path, say: Say) -> Read:
@@ -200,6 +205,7 @@ INCOMING: tuple[Incoming, ...] = (
     Incoming("photo", (".png", ".jpg", ".jpeg"), "a photo for the log", _read_picture, _bring_photo),
     Incoming("frame", (".dxf",), "lines of a drawing as tubes", _read_frame, _bring_frame),
     Incoming("points", (".csv", ".dxf"), "hard points as joints", _read_points, _bring_points),
+    Incoming("corner", (".csv",), "a corner measured on a donor by its card", _read_points, _bring_corner),
     Incoming("shelf", (".json",), "parts and shelf items that were shared", _read_shelf, _bring_shelf),
 )
 UNITS = tuple(UNITS_MM)

@@ -10,6 +10,7 @@ from ironcage.core.answers.run.armframe import Arm, arm_job
 from ironcage.core.exchange import lists
 from ironcage.core.exchange.bending import bend_sheet, outside_sheet
 from ironcage.core.exchange.buildbook import to_build_book
+from ironcage.core.exchange.capture import to_capture
 from ironcage.core.exchange.drawing import Sheet
 from ironcage.core.exchange.dxf import to_dxf
 from ironcage.core.exchange.folds import fold_sheets
@@ -50,8 +51,9 @@ class Kind:
     takes: str = ""
 
 
-ARM, PATTERN, FITTING, TUBE, FOLDED, STRAIGHT, PIPE, END = (
+ARM, AXLE, PATTERN, FITTING, TUBE, FOLDED, STRAIGHT, PIPE, END = (
     "ARM",
+    "END",
     "PATTERN",
     "FITTING",
     "TUBE",
@@ -68,6 +70,7 @@ NAMED = {  # what has to be named for a kind: how it is asked for, and an exampl
     FOLDED: ("Which tube?", "A folded one, for example T2"),
     PATTERN: ("Which bolt pattern?", "Its name or id, such as H40"),
     FITTING: ("Which fitting?", "Its id, such as F1"),
+    AXLE: ("Which end?", "front or rear"),
     ARM: ("Which arm?", "Of a wishbone, for example: front lower"),
 }
 
@@ -180,6 +183,7 @@ KINDS: tuple[Kind, ...] = (
     ),
     Kind("setup-pdf", ".pdf", "set-up sheet of the wheels and their links", lambda job, _: to_setup(job)),
     Kind("arm-cage", ".cage", "arm of a wishbone as its own job, left and right", _arm, ARM),
+    Kind("capture-pdf", ".pdf", "card to measure a donor's corner by", to_capture, AXLE),
     Kind("links-csv", ".csv", "links of the wheels, lengths and tilts", lambda job, _: to_links_csv(job)),
     Kind("stands-csv", ".csv", "list of stands", lambda job, _: lists.stand_csv(job, stands.answer(job))),
     Kind(

@@ -134,6 +134,8 @@ class RunPage(Page):
         menu.addAction("On a live axle…", self._hang_axle)
         menu.addAction("On a beam with kingpins", self._hang_beam)
         menu.addAction("On swinging arms…", self._hang_arms)
+        menu.addSeparator()
+        menu.addAction("Card to measure a donor by…", lambda: self.prints.emit("capture-pdf", self._axle))
         self.hanging.setObjectName("menu")
         self.hanging.setMenu(menu)
         return self.hanging
