@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from ironcage.core.job.edits.arms import set_arms
-from ironcage.core.job.edits.axles import find_live_axle, set_live_axle
-from ironcage.core.job.edits.running import set_wishbones
+from ironcage.core.job.edits.axles import find_live_axle
+from ironcage.core.job.edits.ends import change_end
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import LinkedAxle, SwingingArms, Wishbones
+from ironcage.core.job.values.running import CoilOver
 from ironcage.problem import Problem
 from ironcage.units import said
 
@@ -14,9 +13,11 @@ from ironcage.units import said
 def set_coil_over(job: Job, axle: str, **changes: float) -> Job:
     """Change what is known of the coil-overs of an end on wishbones, arms or a live axle: mm, N/mm, kg. Refuses a
     spring that is longer solid than free, and a damper that is longer closed than open."""
-    ends: tuple[Wishbones | SwingingArms, ...] = (*job.wishbones, *job.arms)
-    hung = next((end for end in ends if end.axle == axle), None) or find_live_axle(job, axle)
-    coil = hung.coil.but(**changes)
+    return change_end(job, axle, "coil", lambda coil: _changed(coil, changes), find_live_axle)
+
+
+def _changed(before: CoilOver, changes: dict[str, float]) -> CoilOver:
+    coil = before.but(**changes)
     if coil.free and coil.solid >= coil.free:
         raise Problem(
             f"The spring would be {said.length(coil.solid)} long with its coils touching and {said.length(coil.free)} "
@@ -31,8 +32,4 @@ def set_coil_over(job: Job, axle: str, **changes: float) -> Job:
             where="closed",
             hint="Measure between its eyes, at full length (open) and pressed together (closed).",
         )
-    if isinstance(hung, LinkedAxle):
-        return set_live_axle(job, axle, coil=coil)
-    if isinstance(hung, SwingingArms):
-        return set_arms(job, axle, coil=coil)
-    return set_wishbones(job, axle, coil=coil)
+    return coil

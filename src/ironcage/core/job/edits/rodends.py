@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from ironcage.core.job.edits.axles import set_live_axle
-from ironcage.core.job.edits.beams import set_beam
-from ironcage.core.job.edits.running import find_wishbones, set_wishbones
+from ironcage.core.job.edits.ends import change_end
+from ironcage.core.job.edits.running import find_wishbones
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import RodEnds
 from ironcage.problem import Problem
@@ -14,11 +13,7 @@ from ironcage.units import said
 def set_rod_ends(job: Job, axle: str, **changes: float) -> Job:
     """Change what is known of the rod ends of an end on wishbones, a live axle or a beam: mm, rad. Refuses a thread
     that ends before it starts or has less than is engaged, and a ball that is narrower than its housing."""
-    if held := next((a for a in job.live_axles if a.axle == axle), None):
-        return set_live_axle(job, axle, eyes=_changed(held.eyes, changes))
-    if beam := next((b for b in job.beams if b.axle == axle), None):
-        return set_beam(job, axle, eyes=_changed(beam.eyes, changes))
-    return set_wishbones(job, axle, eyes=_changed(find_wishbones(job, axle).eyes, changes))
+    return change_end(job, axle, "eyes", lambda eyes: _changed(eyes, changes), find_wishbones)
 
 
 def _changed(eyes: RodEnds, changes: dict[str, float]) -> RodEnds:

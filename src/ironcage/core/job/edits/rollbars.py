@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from ironcage.core.job.edits.arms import set_arms
-from ironcage.core.job.edits.axles import set_live_axle
-from ironcage.core.job.edits.running import find_wishbones, set_wishbones
+from ironcage.core.job.edits.ends import change_end
+from ironcage.core.job.edits.running import find_wishbones
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import RollBar
 from ironcage.problem import Problem
@@ -14,11 +13,7 @@ from ironcage.units import said
 def set_roll_bar(job: Job, axle: str, **changes: float) -> Job:
     """Change what is known of the anti-roll bar of an end on wishbones, arms or a live axle, mm; od 0 takes it out.
     Refuses a bore that leaves nothing."""
-    if held := next((a for a in job.live_axles if a.axle == axle), None):
-        return set_live_axle(job, axle, bar=_changed(held.bar, changes))
-    if arms := next((a for a in job.arms if a.axle == axle), None):
-        return set_arms(job, axle, bar=_changed(arms.bar, changes))
-    return set_wishbones(job, axle, bar=_changed(find_wishbones(job, axle).bar, changes))
+    return change_end(job, axle, "bar", lambda bar: _changed(bar, changes), find_wishbones)
 
 
 def _changed(bar: RollBar, changes: dict[str, float]) -> RollBar:

@@ -3,7 +3,7 @@
 import math
 import re
 from dataclasses import dataclass
-from typing import get_args
+from typing import Any, get_args
 
 import numpy as np
 
@@ -293,24 +293,20 @@ def lower(job: Job, chosen: Chosen, rest: str) -> Done:
 def donor(job: Job, chosen: Chosen, rest: str) -> Done:
     """Say that the chosen tubes are there already, of a donor, and are neither bought nor cut: `donor`; `donor no`
     takes it back."""
-    names = tubes_of(job, chosen)
-    new = rest.strip().lower() in ("no", "off")
-    return Done(
-        f"{counted(names, 'tubes')}: {'new tube' if new else 'of the donor'}",
-        edits.change_tubes(job, names, donor=not new),
-        chosen,
-    )
+    return _marked(job, chosen, rest, "donor", ("of the donor", "new tube"))
 
 
 def laser(job: Job, chosen: Chosen, rest: str) -> Done:
     """Send the pieces of the chosen tubes to a tube laser: `laser`; `laser no` has them cut by hand again."""
+    return _marked(job, chosen, rest, "laser", ("cut by a tube laser", "cut by hand"))
+
+
+def _marked(job: Job, chosen: Chosen, rest: str, field: str, words: tuple[str, str]) -> Done:
+    """Mark the chosen tubes, or with ‘no’ take the mark back; words: for a mark, and for none."""
     names = tubes_of(job, chosen)
-    by_hand = rest.strip().lower() in ("no", "off")
-    return Done(
-        f"{counted(names, 'tubes')}: cut {'by hand' if by_hand else 'by a tube laser'}",
-        edits.change_tubes(job, names, laser=not by_hand),
-        chosen,
-    )
+    taken_back = rest.strip().lower() in ("no", "off")
+    mark: dict[str, Any] = {field: not taken_back}
+    return Done(f"{counted(names, 'tubes')}: {words[taken_back]}", edits.change_tubes(job, names, **mark), chosen)
 
 
 def price(job: Job, chosen: Chosen, rest: str) -> Done:

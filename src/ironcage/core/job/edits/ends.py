@@ -1,0 +1,31 @@
+"""What is known of a thing that several ways of hanging wheels have: changed on whichever an end hangs on."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from ironcage.core.job.edits.arms import set_arms
+from ironcage.core.job.edits.axles import set_live_axle
+from ironcage.core.job.edits.beams import set_beam
+from ironcage.core.job.edits.running import set_wishbones
+from ironcage.core.job.values.model import Job
+
+
+def change_end(
+    job: Job, axle: str, field: str, change: Callable[[Any], Any], otherwise: Callable[[Job, str], Any]
+) -> Job:
+    """The job with a field of what the wheels of an end hang on changed; otherwise: refuses an end that hangs on
+    nothing that has one."""
+    ways: tuple[tuple[tuple[Any, ...], Callable[..., Job]], ...] = (
+        (job.wishbones, set_wishbones),
+        (job.live_axles, set_live_axle),
+        (job.beams, set_beam),
+        (job.arms, set_arms),
+    )
+    for ends, put in ways:
+        for end in ends:
+            if end.axle == axle and field in type(end).model_fields:
+                return put(job, axle, **{field: change(getattr(end, field))})
+    otherwise(job, axle)
+    return job
