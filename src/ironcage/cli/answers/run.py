@@ -12,6 +12,7 @@ from ironcage.core.answers.run.corner import ASSUMED, AxleRun, runs
 from ironcage.core.answers.run.leaves import LeafTold, leaves
 from ironcage.core.answers.run.links import LinkMade, links_made
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
+from ironcage.core.answers.run.shafts import ShaftRun, shaft_runs
 from ironcage.core.answers.run.springs import ASSUMED as springs_assumed
 from ironcage.core.answers.run.springs import Sprung, sprung
 from ironcage.core.answers.run.swing import SwingRun, arm_runs
@@ -45,6 +46,7 @@ def say_run(job: Job) -> Said:
         "axles": [*map(_axle, found), *map(_live_axle, live), *map(_beam, beams), *map(_arms, arms)],
         "coil_overs": told,
         "leaf_springs": [_leaf(told) for told in leaves(job)],
+        "shafts": [_shaft(told) for told in shaft_runs(job)],
         "links": [_link(end.axle, link) for end in links_made(job).values() for link in end.links],
         "bands": [{"end": k.band.axle, **_band(k)} for k in kept_bands(job)],
         "assumptions": list(assumed),
@@ -217,6 +219,19 @@ def _leaf(told: LeafTold) -> Said:
         "shackle_deg": None if told.leans is None else [_known(float(np.degrees(v)), 2) for v in told.leans],
         "back_mm": round(told.back, 3),
         "roll_steer": round(told.steer, 5),
+    }
+
+
+def _shaft(told: ShaftRun) -> Said:
+    return {
+        "shaft": told.shaft.name,
+        "end": told.axle,
+        "shorter_mm": round(told.shorter, 3),
+        "longer_mm": round(told.longer, 3),
+        "first_joint_deg": round(float(np.degrees(told.first)), 3),
+        "at_travel_mm": round(told.first_at, 3),
+        "second_joint_deg": round(float(np.degrees(told.second)), 3),
+        "second_at_travel_mm": round(told.second_at, 3),
     }
 
 

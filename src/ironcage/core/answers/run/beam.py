@@ -108,11 +108,12 @@ def beam_runs(job: Job) -> tuple[BeamRun, ...]:
 def _run(job: Job, hung: KingpinBeam) -> BeamRun:
     stub, base, most = stub_of(job, hung), weigh(job).wheelbase, most_steer(hung)
     ways = np.linspace(-most, most, STEERS) if most else np.zeros(1)
-    found, told = _stand(hung, stub, base, ways)
+    found, told = stand(hung, stub, base, ways)
     return BeamRun(hung, stub, base, found, told, int(np.abs(ways).argmin()))
 
 
-def _stand(hung: KingpinBeam, stub: KingpinWheel, base: float | None, ways: Floats) -> tuple[BeamGrid, BeamTold]:
+def stand(hung: KingpinBeam, stub: KingpinWheel, base: float | None, ways: Floats) -> tuple[BeamGrid, BeamTold]:
+    """A beam steered by each of some ways (m,), mm or rad, and what both wheels do there, each (1, m)."""
     length = math.dist(hung.arm, hung.rod)
     one, other = inner_ends(hung, ways)
     left, right = steered(stub, one, length), steered(stub.mirrored, other, length)
@@ -160,7 +161,7 @@ def beam_at(job: Job, end: Axle, rack: float) -> BeamStill:
     run = next(r for r in beam_runs(job) if r.hung.axle == end)
     most = most_steer(run.hung)
     way = float(np.clip(rack, -most, most))
-    found, told = _stand(run.hung, run.stub, run.base, np.array([way]))
+    found, told = stand(run.hung, run.stub, run.base, np.array([way]))
     return BeamStill(run, 0.0, way, found, told)
 
 

@@ -12,6 +12,7 @@ from ironcage.core.answers.run.corner import AxleRun, corner_of, runs
 from ironcage.core.answers.run.leaves import leaves, shackle_tips
 from ironcage.core.answers.run.links import LEAST_THREADS, Tilt, links_made
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
+from ironcage.core.answers.run.shafts import MOST, shaft_runs
 from ironcage.core.answers.run.springs import Sprung, sprung
 from ironcage.core.answers.run.swing import SwingRun, arm_runs, chain_of
 from ironcage.core.answers.shared.snag import Snag
@@ -235,6 +236,21 @@ def leaf_springs(job: Job) -> Iterator[Snag]:
             yield Snag("wrong", "leaf stress", "run", what, (), "Take more leaves, thinner ones, or type less travel.")
 
 
+def shafts(job: Job) -> Iterator[Snag]:
+    """Shafts whose joints are bent further over the travel than most turn well."""
+    try:
+        found = shaft_runs(job)
+    except Problem:  # said where the links are looked at
+        return
+    for told in found:
+        bent, at = max((told.first, told.first_at), (told.second, told.second_at))
+        if bent > MOST:
+            where = f"{said.length(abs(at))} {'up' if at >= 0 else 'down'}"
+            what = f"A joint of {told.shaft.name} is bent {math.degrees(bent):.0f}° at {where}."
+            cure = "Bring both of its ends nearer to one line, or type less travel; most joints end at 25 to 45°."
+            yield Snag("look", "shaft bends", "run", what, (told.shaft.id,), cure)
+
+
 def arms(job: Job) -> Iterator[Snag]:
     """Arms that are incomplete or too short for their travel, and a chain that they tighten or slacken."""
     try:
@@ -323,4 +339,4 @@ def _place(job: Job, of: Kept) -> str:
     return f"steered {math.degrees(abs(of.at)):.1f}° {way}" if beam.pivot else f"with {said.length(abs(of.at))} of rack"
 
 
-CHECKS = (hung, live_axles, beams, arms, coil_overs, out_of_band, rod_ends, leaf_springs)
+CHECKS = (hung, live_axles, beams, arms, coil_overs, out_of_band, rod_ends, leaf_springs, shafts)

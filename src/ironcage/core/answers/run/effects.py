@@ -1,17 +1,27 @@
-"""What moving each point of a corner on wishbones by a millimetre does to what its wheel does."""
+"""What moving each point that wheels hang on by a millimetre does to what they do."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields, replace
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, fields, is_dataclass, replace
+from typing import Any
 
 import numpy as np
 
-from ironcage.core.answers.run.corner import Floats, Still, corner_of
-from ironcage.core.calc.linkage.wishbone import CornerCurves, DoubleWishbone, curves, poses
+from ironcage.core.answers.run import beam, liveaxle, swing
+from ironcage.core.answers.run.beam import BeamStill
+from ironcage.core.answers.run.corner import MIRROR, Floats, Still, corner_of
+from ironcage.core.answers.run.liveaxle import LinkedStill
+from ironcage.core.answers.run.swing import SwingStill, is_carrier
+from ironcage.core.calc.linkage.axle import LiveAxle
+from ironcage.core.calc.linkage.wishbone import DoubleWishbone, curves, poses
+from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import Wishbones
 
 STEP_MM = 0.5  # to either side, by which a point is moved to see what that does
+AnyStill = Still | LinkedStill | BeamStill | SwingStill
+Told = Callable[[Floats], Any]  # what is told where a point is moved by (3,), mm
 _ARMS = (("lower", "lower arm"), ("upper", "upper arm"))
 _ONES = (
     ("lower_out", "lower ball joint"),
@@ -20,6 +30,14 @@ _ONES = (
     ("tie_out", "tie rod, outer"),
     ("spring_in", "coil-over, top"),
     ("spring_out", "coil-over, foot"),
+)
+_BEAM_POINTS = (
+    ("lower", "kingpin, lower end"),
+    ("upper", "kingpin, upper end"),
+    ("arm", "steering arm's end"),
+    ("rod", "tie rod, inner"),
+    ("pivot", "drop arm's pivot"),
+    ("column", "up the column"),
 )
 
 
@@ -53,37 +71,149 @@ def points_of(hung: Wishbones) -> tuple[CornerPoint, ...]:
 
 @dataclass(frozen=True, eq=False)
 class PointEffect:
-    """A point, the joint of the frame that it is, if any, and how each figure changes for a millimetre of it forward,
-    to the left and up: figures of `CornerCurves`, each (3,), per mm."""
+    """A point of the left side, the joint of the frame that it is, if any, and how each figure changes for a millimetre
+    of it forward, to the left and up, its mirror image moving with it: what is told of its kind, each (3,), per mm."""
 
     point: str
     joint: str
-    per_mm: CornerCurves
+    per_mm: Any
 
 
-def effects_at(job: Job, still: Still) -> tuple[PointEffect, ...]:
-    """What each point of the left corner does where it stands; of one whose links do not reach, nothing."""
+def effects_at(job: Job, still: AnyStill) -> tuple[PointEffect, ...]:
+    """What each point does where an end stands; of one whose links do not reach, nothing."""
     if not still.found.closed[0, 0]:
         return ()
-    corner = corner_of(job, still.run.hung)
-    return tuple(
-        PointEffect(point.words, point.joint, _per_mm(corner, point, still)) for point in points_of(still.run.hung)
-    )
+    match still:
+        case LinkedStill():
+            told = _of_axle(job, still)
+        case BeamStill():
+            told = _of_beam(job, still)
+        case SwingStill():
+            told = _of_arms(job, still)
+        case _:
+            told = _of_corner(job, still)
+    return tuple(PointEffect(words, joint, _per_mm(told_of)) for words, joint, told_of in told)
 
 
-def _per_mm(corner: DoubleWishbone, point: CornerPoint, still: Still) -> CornerCurves:
+def _per_mm(told_of: Told) -> Any:
     """How each figure changes for a millimetre of a point along x, y and z, each (3,)."""
-    travel, rack = np.array([still.travel]), np.array([still.rack])
+    pairs = [tuple(told_of(step * way) for step in (STEP_MM, -STEP_MM)) for way in np.eye(3)]
+    return _slopes(pairs)
 
-    def told_of(moved: DoubleWishbone) -> CornerCurves:
-        # a coil-over's ends move nothing but what is told of it
-        sprung = point.name.startswith("spring")
-        stands = replace(still.found, corner=moved) if sprung else poses(moved, travel, rack)
-        return curves(stands, still.run.lever)
 
-    told: list[dict[str, Floats]] = []
-    for way in np.eye(3):
-        one, other = (told_of(point.moved(corner, step * way)) for step in (STEP_MM, -STEP_MM))
-        each = {f.name: (getattr(one, f.name), getattr(other, f.name)) for f in fields(CornerCurves)}
-        told.append({key: (a - b)[0, 0] / (2 * STEP_MM) for key, (a, b) in each.items()})
-    return CornerCurves(**{key: np.array([t[key] for t in told]) for key in told[0]})
+def _slopes(pairs: list[tuple[Any, ...]]) -> Any:
+    """What is told, as the slopes (3,) of pairs of it, whatever holds what within it."""
+    first = pairs[0][0]
+    made = {}
+    for field in fields(first):
+        each = [tuple(getattr(told, field.name) for told in pair) for pair in pairs]
+        if is_dataclass(each[0][0]):
+            made[field.name] = _slopes(each)
+        else:
+            made[field.name] = np.array([(one - other)[0, 0] / (2 * STEP_MM) for one, other in each])
+    return type(first)(**made)
+
+
+def _of_corner(job: Job, still: Still) -> Iterator[tuple[str, str, Told]]:
+    corner, travel, rack = corner_of(job, still.run.hung), np.array([still.travel]), np.array([still.rack])
+
+    def told_of(point: CornerPoint) -> Told:
+        def told(by: Floats) -> Any:
+            moved = point.moved(corner, by)
+            # a coil-over's ends move nothing but what is told of it
+            sprung = point.name.startswith("spring")
+            stands = replace(still.found, corner=moved) if sprung else poses(moved, travel, rack)
+            return curves(stands, still.run.lever)
+
+        return told
+
+    for point in points_of(still.run.hung):
+        yield point.words, point.joint, told_of(point)
+
+
+def _of_axle(job: Job, still: LinkedStill) -> Iterator[tuple[str, str, Told]]:
+    run, hung = still.run, still.run.hung
+    travel, roll = np.array([still.travel]), np.array([still.rack])
+
+    def linked(ends: str, rows: tuple[int, ...]) -> Told:
+        def told(by: Floats) -> Any:
+            places = getattr(run.axle, ends).copy()
+            for row, mirror in zip(rows, (np.ones(3), MIRROR), strict=False):
+                places[row] += by * mirror
+            moved: LiveAxle = replace(run.axle, **{ends: places})
+            return liveaxle.stand(job, hung, moved, travel, roll, run.lift)[1]
+
+        return told
+
+    for words, joint, ends, rows in (
+        ("lower link, frame", hung.lower, "inner", (0, 1)),
+        ("upper link, frame", hung.upper, "inner", (2, 3)),
+        ("lower link, axle", "", "outer", (0, 1)),
+        ("upper link, axle", "", "outer", (2, 3)),
+    ):
+        yield words, joint, linked(ends, rows)
+    if hung.rod:
+        yield "track rod, frame", hung.rod, linked("inner", (4,))
+        yield "track rod, axle", "", linked("outer", (4,))
+    if hung.spring and hung.spring_out:
+        yield from _of_spring(
+            job,
+            hung,
+            lambda moved, changed: liveaxle.stand(moved, changed, run.axle, travel, roll, run.lift)[1],
+        )
+
+
+def _of_arms(job: Job, still: SwingStill) -> Iterator[tuple[str, str, Told]]:
+    run, hung, travel = still.run, still.run.hung, np.array([still.travel])
+    carrier = is_carrier(job, hung)
+
+    def hinged(row: int) -> Told:
+        def told(by: Floats) -> Any:
+            hinge = run.arm.hinge.copy()
+            hinge[row] += by
+            if carrier:
+                hinge[1 - row] += by * MIRROR
+            return swing.stand(job, hung, replace(run.arm, hinge=hinge), travel)[1]
+
+        return told
+
+    if carrier:
+        yield "carrier's axis", hung.first, hinged(0)
+    else:
+        yield "axis, one end", hung.first, hinged(0)
+        yield "axis, other end", hung.second, hinged(1)
+    if hung.spring and hung.spring_out:
+        yield from _of_spring(job, hung, lambda moved, changed: swing.stand(moved, changed, run.arm, travel)[1])
+
+
+def _of_spring(job: Job, hung: Any, told_with: Callable[[Job, Any], Any]) -> Iterator[tuple[str, str, Told]]:
+    """The ends of a coil-over, told with the job or with what it hangs on changed."""
+    top = job.joint_by_id.get(hung.spring)
+    if top is None:
+        return
+
+    def above(by: Floats) -> Any:
+        return told_with(edits.move(job, [top.id], *(float(v) for v in by)), hung)
+
+    def below(by: Floats) -> Any:
+        x, y, z = (float(v) for v in np.array(hung.spring_out) + by)
+        return told_with(job, hung.but(spring_out=(x, y, z)))
+
+    yield "coil-over, top", top.id, above
+    yield "coil-over, foot", "", below
+
+
+def _of_beam(job: Job, still: BeamStill) -> Iterator[tuple[str, str, Told]]:
+    hung, ways = still.run.hung, np.array([still.rack])
+
+    def told_of(name: str) -> Told:
+        def told(by: Floats) -> Any:
+            x, y, z = (float(v) for v in np.array(getattr(hung, name)) + by)
+            moved = hung.but(**{name: (x, y, z)})
+            return beam.stand(moved, beam.stub_of(job, moved), still.run.base, ways)[1]
+
+        return told
+
+    for name, words in _BEAM_POINTS:
+        if getattr(hung, name) is not None:
+            yield words, "", told_of(name)

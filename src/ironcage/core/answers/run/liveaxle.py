@@ -138,12 +138,12 @@ def _run(job: Job, hung: LinkedAxle) -> LinkedRun:
     travel = travels(hung.down, hung.up)
     roll = np.linspace(-hung.roll, hung.roll, ROLLS) if hung.roll else np.zeros(1)
     lift = lift_share(job)
-    grid, told = _stand(job, hung, axle, travel, roll, lift)
+    grid, told = stand(job, hung, axle, travel, roll, lift)
     limits = axle_limit(axle, 1.0, hung.up), axle_limit(axle, -1.0, hung.down)
     return LinkedRun(hung, axle, grid, told, int(np.abs(roll).argmin()), lift, limits)
 
 
-def _stand(
+def stand(
     job: Job, hung: LinkedAxle, axle: LiveAxle, travel: Floats, roll: Floats, lift: float | None
 ) -> tuple[AxleGrid, AxleTold]:
     """An axle at each travel and each roll, and what it does there, each (n, m)."""
@@ -168,7 +168,7 @@ def _stand(
 
 def lengths_at(job: Job, run: LinkedRun, travel: Floats, roll: Floats) -> tuple[Floats, Floats]:
     """The left coil-over's length and motion ratio (n, m) at travels (n,) and rolls (m,)."""
-    told = _stand(job, run.hung, run.axle, travel, roll, run.lift)[1]
+    told = stand(job, run.hung, run.axle, travel, roll, run.lift)[1]
     return told.spring, told.motion_ratio
 
 
@@ -179,7 +179,7 @@ def axle_at(job: Job, end: Axle, travel: float, roll: float) -> LinkedStill:
     run = next(r for r in axle_runs(job) if r.hung.axle == end)
     travel = float(np.clip(travel, -run.hung.down, run.hung.up))
     roll = float(np.clip(roll, -run.hung.roll, run.hung.roll))
-    grid, told = _stand(job, run.hung, run.axle, np.array([travel]), np.array([roll]), run.lift)
+    grid, told = stand(job, run.hung, run.axle, np.array([travel]), np.array([roll]), run.lift)
     return LinkedStill(run, travel, roll, grid, told)
 
 

@@ -4,10 +4,10 @@ from dataclasses import dataclass, replace
 
 from ironcage.core.answers.run.bands import Kept, kept_bands
 from ironcage.core.answers.run.beam import BeamStill
-from ironcage.core.answers.run.corner import Still
 from ironcage.core.answers.run.effects import PointEffect, effects_at
 from ironcage.core.answers.run.leaves import LeafTold, leaves
 from ironcage.core.answers.run.links import EndLinks, links_made
+from ironcage.core.answers.run.shafts import ShaftRun, shaft_runs
 from ironcage.core.answers.run.springs import SpringCurves, Sprung, springs_at, sprung
 from ironcage.core.calc.linkage.steering import Turn
 from ironcage.core.job.values.model import Job
@@ -22,7 +22,7 @@ class Shown:
     turn: what both wheels make of it, where they are steered; springs, sprung: what its coil-over does there and over
     the travel, None where it has none or none is known; mark_sprung: over the travel at the mark; effects: of each
     point; kept: the bands of this end; links: as they are made;
-    leaf: what leaf springs do."""
+    leaf: what leaf springs do; shafts: that drive these wheels."""
 
     kind: Kind
     still: Stills
@@ -35,6 +35,7 @@ class Shown:
     kept: tuple[Kept, ...] = ()
     links: EndLinks | None = None
     leaf: LeafTold | None = None
+    shafts: tuple[ShaftRun, ...] = ()
 
 
 def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
@@ -62,6 +63,7 @@ def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> S
         sprung(job).get(axle),
         sprung(mark).get(axle) if before else None,
         kept=kept,
+        shafts=tuple(told for told in shaft_runs(job) if told.axle == axle),
     )
 
 
@@ -71,6 +73,6 @@ def shown_with_links(axle: Axle, travel: float, second: float, mark: Job, job: J
 
 
 def shown_with_effects(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
-    """As `shown_at`, with what a millimetre of each point does there, on wishbones. Raises Problem as that does."""
+    """As `shown_at`, with what a millimetre of each point does there. Raises Problem as that does."""
     shown = shown_at(axle, travel, second, mark, job)
-    return replace(shown, effects=effects_at(job, shown.still)) if isinstance(shown.still, Still) else shown
+    return replace(shown, effects=effects_at(job, shown.still))

@@ -33,7 +33,7 @@ from ironcage.desk.pages.run.effectslist import EffectsList, tuned_words
 from ironcage.desk.pages.run.kinds import coil_of, hung_of, kind_of
 from ironcage.desk.pages.run.linkslist import LinksList
 from ironcage.desk.pages.run.points import PointRow, point_rows
-from ironcage.desk.pages.run.quantities import leaf_words, shown
+from ironcage.desk.pages.run.quantities import leaf_words, shaft_words, shown
 from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
@@ -309,8 +309,13 @@ class RunPage(Page):
         left = frozenset(k.band.figure for k in result.kept if k.off > 0) if result else frozenset()
         self.reads.show_rows(self._figures if result else (), left)
         self.at.setText(self._moment() if result else "")
-        self.told.setText(" ".join(filter(None, (self._closes(result), self._rates(result)))) if result else "")
+        self.told.setText(self._told(result) if result else "")
         self._draw()
+
+    def _told(self, result: Shown) -> str:
+        """What is told under the curve: links that lock, springs, shafts."""
+        told = (self._closes(result), self._rates(result), shaft_words(result.shafts, self.units))
+        return " ".join(filter(None, told))
 
     def _moment(self) -> str:
         if self.result is None:

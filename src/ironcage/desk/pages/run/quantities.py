@@ -1,10 +1,11 @@
 """How figures of wheels that move are drawn: by what each is counted in."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from math import degrees, isnan
 
 from ironcage.core.answers.run.figures import Figure
 from ironcage.core.answers.run.leaves import LeafTold
+from ironcage.core.answers.run.shafts import ShaftRun
 from ironcage.core.job.values.bands import Dimension
 from ironcage.units import Units
 
@@ -61,3 +62,12 @@ def leaf_words(told: LeafTold, units: Units) -> str:
     if told.back:
         words.append(f"The axle goes {units.length(told.back)} back, and steers {100 * told.steer:.1f} % of its lean.")
     return " ".join(words)
+
+
+def shaft_words(told: Sequence[ShaftRun], units: Units) -> str:
+    """What shafts do over the travel, in words."""
+    return " ".join(
+        f"{of.shaft.name}: {units.fine(of.shorter)} shorter to {units.fine(of.longer)} longer, its joints bent by up "
+        f"to {degrees(of.first):.1f}° and {degrees(of.second):.1f}°."
+        for of in told
+    )

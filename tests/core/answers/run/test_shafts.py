@@ -1,0 +1,60 @@
+"""Shafts over the travel of the wheels they drive: their lengths and angles pose by pose, and the joint that bends."""
+
+import numpy as np
+import pytest
+
+from ironcage.core.answers.findings import find_snags
+from ironcage.core.answers.run import liveaxle
+from ironcage.core.answers.run.corner import stand_at
+from ironcage.core.answers.run.shafts import shaft_runs
+from ironcage.core.job.values.model import Job
+from ironcage.samples import sample
+from ironcage.told import plain
+from tests.core.lines import typed
+
+
+def bent(shaft: np.ndarray, axis: np.ndarray) -> float:
+    return float(np.degrees(np.arccos(shaft @ axis / np.linalg.norm(shaft) / np.linalg.norm(axis))))
+
+
+def test_a_propshaft_follows_the_axle_that_it_drives() -> None:
+    job = sample("fell-litter")
+    (told,) = shaft_runs(job)
+    shaft, hung = job.shafts[0], job.live_axles[0]
+    start, stop, drive, driven = (np.array(v, float) for v in (shaft.start, shaft.stop, shaft.drive, shaft.driven))
+    lengths, first, second = [], [], []
+    for travel in np.linspace(-hung.down, hung.up, 21):
+        for roll in (-hung.roll, 0.0, hung.roll):
+            found = liveaxle.axle_at(job, "rear", travel, roll).found
+            place = found.at(stop)[0, 0]
+            lengths.append(np.linalg.norm(place - start) - np.linalg.norm(stop - start))
+            first.append(bent(place - start, drive))
+            second.append(bent(place - start, found.poses.turn[0] @ driven))
+    assert told.axle == "rear"
+    assert (-told.shorter, told.longer) == pytest.approx((min(lengths), max(lengths)), abs=0.05)
+    assert np.degrees([told.first, told.second]) == pytest.approx([max(first), max(second)], abs=0.05)
+    assert told.first_at == -hung.down
+    (said,) = [plain(s.what) for s in find_snags(job) if s.code == "shaft bends"]
+    assert said == f"A joint of Propshaft is bent {max(second):.0f}° at 70.0 mm down."
+
+
+def test_a_half_shaft_of_either_side_goes_with_its_upright(sandpiper: Job) -> None:
+    z = sandpiper.wheels[0].z
+    told = []
+    for side in (1, -1):
+        line, along = f"shaft Half from 0 {side * 120} {z} to 0 {side * 560} {z}", f"0 {side} 0"
+        job = typed(sandpiper, line, f"set drive {along}", f"set driven {along}")
+        told += shaft_runs(job)
+    found = stand_at(sandpiper, "front", 50, 0).found
+    place = found.at(np.array([0.0, 560, z]))[0, 0]
+    assert told[0].longer >= np.linalg.norm(place - [0, 120, z]) - 440 - 1e-6
+    assert np.degrees(told[0].first) >= bent(place - [0, 120, z], np.array([0.0, 1, 0])) - 1e-6
+    assert (told[0].longer, told[0].first, told[0].second) == pytest.approx(
+        (told[1].longer, told[1].first, told[1].second)
+    )
+
+
+def test_a_shaft_that_ends_on_no_wheel_that_moves_is_left_out(sandpiper: Job) -> None:
+    assert shaft_runs(sandpiper) == ()
+    assert shaft_runs(typed(sandpiper, "shaft Column from 400 0 500 to 0 0 700")) == ()
+    assert shaft_runs(sample("skerry")) == ()
