@@ -30,7 +30,11 @@ def test_the_place_where_a_figure_leaves_its_band_furthest_is_told(sandpiper: Jo
     assert math.degrees(kept.value) == pytest.approx(camber.min())
     assert (kept.at, math.degrees(kept.off)) == (50.0, pytest.approx(-1.5 - camber.min()))
     assert told(job) == ["The front camber is -2.04° at 50.0 mm up, not -1.50° to 1.00°."]
-    assert told(typed(job, "band front camber at least -1.5 over -50 to 10")) == []
+    part = typed(job, "band front camber at least -1.5 over -50 to 10")
+    assert told(part) == []
+    words = plain(kept_bands(part)[0].words)
+    assert words == "at least -1.50° over -50.0 mm to 10.0 mm"
+    assert typed(part, f"band front camber {words}") == part  # as it stands, it can be typed again
     assert told(typed(job, "band front camber at most -0.8"))[0].endswith("at 50.0 mm down, not at most -0.80°.")
     assert told(typed(job, "band front camber gone")) == []
 

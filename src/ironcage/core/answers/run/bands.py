@@ -15,6 +15,7 @@ from ironcage.core.answers.run.swing import SwingRun, arm_runs
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.values.bands import Band
 from ironcage.core.job.values.model import Job
+from ironcage.units import said
 
 EndRun = AxleRun | LinkedRun | BeamRun | SwingRun
 
@@ -39,7 +40,8 @@ class Kept:
 def band_words(band: Band, figure: Figure) -> str:
     """The bounds of a band, and the stretch of travel that they hold on."""
     least, most = (None if v is None else figure.words(v) for v in (band.least, band.most))
-    return f"{least} to {most}" if least and most else f"at least {least}" if least else f"at most {most}"
+    words = f"{least} to {most}" if least and most else f"at least {least}" if least else f"at most {most}"
+    return f"{words} over {said.length(band.start)} to {said.length(band.stop)}" if band.partial else words
 
 
 def off_band(band: Band, values: Floats) -> Floats:

@@ -13,7 +13,7 @@ from ironcage.problem import Problem, nearest
 from ironcage.units import Units, angle, typed
 
 BAND_EXAMPLE = "band front camber -2 to 0.5"
-_SPAN = re.compile(r"^(?P<bounds>.+?)(?:\s+over\s+(?P<start>\S+)\s+to\s+(?P<stop>\S+))?$", re.IGNORECASE)
+_SPAN = re.compile(r"^(?P<bounds>.+?)(?:\s+over\s+(?P<start>.+?)\s+to\s+(?P<stop>.+))?$", re.IGNORECASE)
 _ONE = re.compile(r"^at\s+(?P<which>least|most)\s+(?P<value>.+)$", re.IGNORECASE)
 _BOTH = re.compile(r"^(?P<least>.+?)\s+to\s+(?P<most>.+)$", re.IGNORECASE)
 

@@ -55,6 +55,7 @@ def _known(name: str) -> str:
 
 
 Bound = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+ALL_MM = 1000.0  # more travel, up or down, than any wheel has
 
 
 class Band(Value):
@@ -66,5 +67,10 @@ class Band(Value):
     figure: Annotated[str, AfterValidator(_known)]
     least: Bound | None = None
     most: Bound | None = None
-    start: Bound = -1000.0
-    stop: Bound = 1000.0
+    start: Bound = -ALL_MM
+    stop: Bound = ALL_MM
+
+    @property
+    def partial(self) -> bool:
+        """Whether it holds on a part of the travel alone."""
+        return self.start > -ALL_MM or self.stop < ALL_MM
