@@ -1,5 +1,7 @@
-"""Run: how the wheels move on their links (`corner`, `liveaxle`, `beam`, `swing`), what they sweep on the way
-(`sweep`), what their springs do (`springs`), what their links give to the frame (`reactions`), and what is found in it
+"""Run: how the wheels move on their links (`corner`, `liveaxle`, `beam`, `swing`), what is told of them (`figures`) and
+kept within bounds (`bands`), what moving a point does (`effects`, `tuning`), what they sweep on the way (`sweep`), what
+their springs, links and shafts do (`springs`, `leaves`, `links`, `shafts`), what their links give to the frame
+(`reactions`), how a corner is taken from a donor (`captured`) and an arm made (`armframe`), and what is found in it
 (`checks`)."""
 
 from typing import TYPE_CHECKING
