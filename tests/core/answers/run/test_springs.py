@@ -166,3 +166,12 @@ def test_a_rocker_is_put_between_moved_and_taken_out(car: Job) -> None:
         assert why in plain(refused.value.sentence)
     with pytest.raises(Problem, match="has no rocker"):
         understand("corner front rod in 0, 0, 0", car)
+
+
+def test_springs_that_push_less_the_further_wheels_go_are_found(car: Job) -> None:
+    lying = typed(car, "corner front spring out 4, 300, 380", "corner front rate 5")  # a lever that shortens quickly
+    over = front(lying).over
+    assert over.rate[over.rate.shape[0] // 2, over.rate.shape[1] // 2] < 0
+    said = [plain(s.what) for s in find_snags(lying) if s.code == "rate falls"]
+    assert said == ["From 0.0 mm up on, the front wheels’ springs push less the further the wheels go."]
+    assert not [s for s in find_snags(car) if s.code == "rate falls"]

@@ -164,10 +164,10 @@ def coil_overs(job: Job) -> Iterator[Snag]:
         return
     for hung in ends:
         if of := found.get(hung.axle):
-            yield from _springs(hung, of)
+            yield from _springs(job, hung, of)
 
 
-def _springs(hung: Wishbones | LinkedAxle | SwingingArms, of: Sprung) -> Iterator[Snag]:
+def _springs(job: Job, hung: Wishbones | LinkedAxle | SwingingArms, of: Sprung) -> Iterator[Snag]:
     joints, coil = (hung.spring,) if hung.spring else (), of.coil
     between = f"{said.length(of.rest.length)} between their eyes at ride height"
     unfit = {
@@ -184,6 +184,14 @@ def _springs(hung: Wishbones | LinkedAxle | SwingingArms, of: Sprung) -> Iterato
             where = f"{said.length(abs(at))} {'up' if at >= 0 else 'down'}"
             what = says.format(axle=hung.axle, where=where)
             yield Snag(state, CODES[name], "run", what, joints, cure)
+    falls = np.flatnonzero(of.over.rate[:, of.middle[1]] < 0)
+    if falls.size:
+        travels = end_runs(job)[hung.axle].found.travel[falls]
+        at = float(travels[np.abs(travels).argmin()])
+        where = f"{said.length(abs(at))} {'up' if at >= 0 else 'down'}"
+        what = f"From {where} on, the {hung.axle} wheels’ springs push less the further the wheels go."
+        cure = "Stand the coil-overs steeper to what carries them, so that their motion ratio rises with the travel."
+        yield Snag("look", "rate falls", "run", what, joints, cure)
 
 
 def beams(job: Job) -> Iterator[Snag]:
