@@ -92,7 +92,7 @@ def test_an_end_past_what_it_can_is_a_snag_that_names_the_spacer(sandpiper: Job)
         ("corner front eye shank 40 start 45", "The thread would start 45.0 mm from the eye and end 40.0 mm"),
         ("corner front eye shank 40 start 20 engaged 30", "The thread is 20.0 mm long, so 30.0 mm"),
         ("corner front eye housing 12 ball 10", "The ball would be 10.0 mm wide in a housing of 12.0 mm"),
-        ("corner rear eye thread 10", "The rear axle has no wishbones yet"),
+        ("arm rear eye thread 10", "The rear wheels hang on nothing that has rod ends"),
     ],
 )
 def test_what_no_rod_end_can_be_is_refused(sandpiper: Job, line: str, why: str) -> None:

@@ -10,13 +10,16 @@ import numpy as np
 from ironcage.core.answers.run.bands import EndRun, end_runs
 from ironcage.core.answers.run.beam import BeamRun
 from ironcage.core.answers.run.corner import MIRROR, AxleRun
+from ironcage.core.answers.run.lever import WEIGHED
 from ironcage.core.answers.run.liveaxle import LinkedRun
 from ironcage.core.answers.run.swing import SwingRun
-from ironcage.core.calc.car.driveshaft import ShaftAngles, angles
+from ironcage.core.answers.shared.cache import remembered
+from ironcage.core.calc.car.driveshaft import angles
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Shaft
+from ironcage.core.job.values.running import HUNG
 from ironcage.problem import Problem
 
 NEAR_SHARE = 0.6  # of a wheel's radius, beside its axle's line: what is nearer goes with the wheel
@@ -26,8 +29,7 @@ MOST = math.radians(25)  # that a joint is bent before it is looked at
 @dataclass(frozen=True)
 class ShaftRun:
     """A shaft over the travel of the end whose wheels it drives, and over its roll. shorter, longer: than at ride
-    height at most, mm; first, second: the most that its joints are bent, rad, at travels first_at, second_at, mm;
-    rest: at ride height."""
+    height at most, mm; first, second: the most that its joints are bent, rad, at travels first_at, second_at, mm."""
 
     shaft: Shaft
     axle: str
@@ -37,9 +39,9 @@ class ShaftRun:
     first_at: float
     second: float
     second_at: float
-    rest: ShaftAngles
 
 
+@remembered(*HUNG, "joints", "shafts", "wheels", *WEIGHED)
 def shaft_runs(job: Job) -> tuple[ShaftRun, ...]:
     """Every shaft that ends on wheels or an axle that move. Raises Problem as `end_runs` does."""
     if not job.shafts:
@@ -75,9 +77,7 @@ def _over(job: Job, shaft: Shaft, run: EndRun) -> ShaftRun | None:
                 bends[at] = math.pi / 2
                 continue
             bends[at] = told.first, told.second
-    try:
-        rest = angles(np.array(shaft.start), np.array(shaft.stop), drive, driven, shaft.phase)
-    except Problem:  # said in Place
+    if not np.isfinite(bends).any():
         return None
     rows = [np.unravel_index(int(np.nanargmax(bends[..., n])), lengths.shape)[0] for n in (0, 1)]
     change = lengths - float(np.linalg.norm(other - fixed))
@@ -90,7 +90,6 @@ def _over(job: Job, shaft: Shaft, run: EndRun) -> ShaftRun | None:
         float(travel[rows[0]]),
         float(np.nanmax(bends[..., 1])),
         float(travel[rows[1]]),
-        rest,
     )
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from ironcage.core.job.edits.axles import find_live_axle
 from ironcage.core.job.edits.ends import change_end
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import CoilOver
@@ -13,7 +12,7 @@ from ironcage.units import said
 def set_coil_over(job: Job, axle: str, **changes: float) -> Job:
     """Change what is known of the coil-overs of an end on wishbones, arms or a live axle: mm, N/mm, kg. Refuses a
     spring that is longer solid than free, and a damper that is longer closed than open."""
-    return change_end(job, axle, "coil", lambda coil: _changed(coil, changes), find_live_axle)
+    return change_end(job, axle, "coil", lambda coil: _changed(coil, changes), called="coil-overs")
 
 
 def _changed(before: CoilOver, changes: dict[str, float]) -> CoilOver:

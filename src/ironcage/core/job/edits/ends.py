@@ -10,13 +10,12 @@ from ironcage.core.job.edits.axles import set_live_axle
 from ironcage.core.job.edits.beams import set_beam
 from ironcage.core.job.edits.running import set_wishbones
 from ironcage.core.job.values.model import Job
+from ironcage.problem import Problem
 
 
-def change_end(
-    job: Job, axle: str, field: str, change: Callable[[Any], Any], otherwise: Callable[[Job, str], Any]
-) -> Job:
-    """The job with a field of what the wheels of an end hang on changed; otherwise: refuses an end that hangs on
-    nothing that has one."""
+def change_end(job: Job, axle: str, field: str, change: Callable[[Any], Any], *, called: str) -> Job:
+    """The job with a field of what the wheels of an end hang on changed; called: what the field holds, for the refusal
+    of an end that hangs on nothing that has one."""
     ways: tuple[tuple[tuple[Any, ...], Callable[..., Job]], ...] = (
         (job.wishbones, set_wishbones),
         (job.live_axles, set_live_axle),
@@ -27,5 +26,6 @@ def change_end(
         for end in ends:
             if end.axle == axle and field in type(end).model_fields:
                 return put(job, axle, **{field: change(getattr(end, field))})
-    otherwise(job, axle)
-    return job
+    raise Problem(
+        f"The {axle} wheels hang on nothing that has {called}.", where=axle, hint="Hang them first: Run, Hang."
+    )

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from ironcage.core.job.edits.ends import change_end
-from ironcage.core.job.edits.running import find_wishbones
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import RodEnds
 from ironcage.problem import Problem
@@ -13,7 +12,7 @@ from ironcage.units import said
 def set_rod_ends(job: Job, axle: str, **changes: float) -> Job:
     """Change what is known of the rod ends of an end on wishbones, a live axle or a beam: mm, rad. Refuses a thread
     that ends before it starts or has less than is engaged, and a ball that is narrower than its housing."""
-    return change_end(job, axle, "eyes", lambda eyes: _changed(eyes, changes), find_wishbones)
+    return change_end(job, axle, "eyes", lambda eyes: _changed(eyes, changes), called="rod ends")
 
 
 def _changed(eyes: RodEnds, changes: dict[str, float]) -> RodEnds:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from ironcage.core.job.edits.ends import change_end
-from ironcage.core.job.edits.running import find_wishbones
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import RollBar
 from ironcage.problem import Problem
@@ -13,7 +12,7 @@ from ironcage.units import said
 def set_roll_bar(job: Job, axle: str, **changes: float) -> Job:
     """Change what is known of the anti-roll bar of an end on wishbones, arms or a live axle, mm; od 0 takes it out.
     Refuses a bore that leaves nothing."""
-    return change_end(job, axle, "bar", lambda bar: _changed(bar, changes), find_wishbones)
+    return change_end(job, axle, "bar", lambda bar: _changed(bar, changes), called="an anti-roll bar")
 
 
 def _changed(bar: RollBar, changes: dict[str, float]) -> RollBar:
