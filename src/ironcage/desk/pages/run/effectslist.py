@@ -39,8 +39,8 @@ class EffectsList(QWidget):
         self.button = button(
             "Meet the bands",
             self._meet,
-            "Move the picked points, each within its box, by as little as brings this end’s figures into their bands; "
-            "it can be stopped, and undone",
+            "Move the picked points, each within so far along each axis, by as little as brings the figures into their "
+            "bands; it can be stopped, and undone",
         )
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
@@ -70,7 +70,7 @@ class EffectsList(QWidget):
 
     def show_units(self, units: Units) -> None:
         """Ask for the box in the builder's units; a size that was typed stays."""
-        self.reach.setText(f"Picked points move up to, {units.length_name}")
+        self.reach.setText(f"Within, {units.length_name}")
         if not self.box.isModified():
             self.box.setText(units.length(USUAL_BOX_MM, unit=False))
 

@@ -39,7 +39,7 @@ class LinksList(QWidget):
             row(
                 button("Rod ends…", type_eyes, "What is known of the rod ends: thread, shank, head … (eye)"),
                 button(
-                    "Set-up sheet…",
+                    "Set-up…",
                     lambda: self.prints.emit("setup-pdf", ""),
                     "Both ends at ride height, with room for what was measured",
                 ),
