@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from ironcage.core.answers.cut.pieces import answer
-from ironcage.core.answers.cut.solids import piece_shell
+from ironcage.core.answers.cut.surfaces import piece_shell
 from ironcage.core.answers.findings import find_snags
 from ironcage.core.answers.shared.fitted.pieces import SLOT_PLAY_MM
 from ironcage.core.exchange.step import to_step
@@ -118,16 +118,19 @@ def test_what_a_solid_can_not_hold_is_left_out_and_told() -> None:
         "add tube holes at 200, diameter 10",
         "add tube holes at 205, diameter 10, clock 10",
         "add tube holes at 2, diameter 10",
-        "add crush tube at 600, od 16, bore 10.5",
+        "add crush tube at 600, od 16, bore 10.5, clock 30",
+        "add crush tube at 700, od 16, bore 10.5, shape square",
+        "add insert at 400, od 35.5, wall 2, depth 40",
         "laser",
     ):
         rail = typed(rail, line, chosen=("T1L",))
-    demand_closed(entities(to_step(rail, "")), bores=2 * 2)  # on both sides of the car
+    demand_closed(entities(to_step(rail, "")), bores=2 * 4)  # on both sides of the car
     told = laser_snags(rail)
     for why in (
         "205.0 mm along T1L: it runs into another hole",
         "reaches into a cut end",
-        "which way they",
+        "700.0 mm along T1L: it is square",
+        "the solid is whole",
     ):
         assert why in told
     thick = typed(Job(), *(line.format("40 x 6") for line in RAIL))

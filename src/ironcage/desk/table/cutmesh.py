@@ -12,6 +12,9 @@ from ironcage.desk.table.mesh import Mesh, joined, outline_of, prisms
 if TYPE_CHECKING:
     from ironcage.core.answers.cut import Piece
     from ironcage.core.calc.tubes.shells import Shell
+    from ironcage.core.job.values.fittings import AnyFitting
+
+    _Of = tuple[Piece, tuple[AnyFitting, ...]]
 
 FINE, COARSE = 48, 12  # lines round a tube, standing still and while things change
 
@@ -20,7 +23,7 @@ class CutMeshes:
     """Makes the triangles of cut pieces; keeps those of pieces that come again."""
 
     def __init__(self) -> None:
-        self._kept: dict[tuple[int, int], tuple[Piece, Shell]] = {}
+        self._kept: dict[tuple[int, int], tuple[_Of, Shell]] = {}
 
     def mesh(self, cut: CutFrame, *, coarse: bool) -> Mesh:
         """The triangles of all pieces, and of the tubes that no piece is made for where they are not shown alone."""
@@ -28,11 +31,17 @@ class CutMeshes:
 
         job, lines = cut.job, COARSE if coarse else FINE
         rows = {t.id: n for n, t in enumerate(job.tubes)}
-        kept: dict[tuple[int, int], tuple[Piece, Shell]] = {}
+        fitted: dict[str, list[AnyFitting]] = {}
+        for f in job.fittings:
+            if tube := getattr(f, "tube", ""):
+                fitted.setdefault(tube, []).append(f)
+        kept: dict[tuple[int, int], tuple[_Of, Shell]] = {}
         meshes = []
         for piece in cut.pieces:
             key = id(piece), lines
-            kept[key] = self._kept.get(key) or (piece, piece_shell(job, piece, lines))
+            of = piece, tuple(f for name in piece.tubes for f in fitted.get(name, ()))
+            found = self._kept.get(key)
+            kept[key] = found if found and found[0] == of else (of, piece_shell(job, piece, lines))
             shell = kept[key][1]
             owner = np.array([rows[name] for name in tube_of_chord(job, piece)], dtype=np.int64)[shell.chord]
             meshes.append(

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from ironcage.core.answers.cut import pieces
+from ironcage.core.answers.cut.markout import spots
 from ironcage.core.answers.shared.fittings import fitting_facts
 from ironcage.core.exchange.drawing import Path
 from ironcage.core.exchange.templates import MARGIN_MM, template
@@ -28,7 +29,9 @@ def test_a_flattened_end_is_square_past_its_joint_and_as_wide_as_half_the_girth(
     assert (end.kind, end.trims, end.profile.bar) == ("square", (), pytest.approx(-16))
     assert any("pressed flat over" in plain(note) for note in end.notes)
     made = fitting_facts(job)[0]
-    assert f"{round(math.pi * 28.5 / 2 + 1.5)} wide" in plain(made.words)
+    assert f"{round(math.pi * 27 / 2 + 2 * 1.5)} wide" in plain(made.words)  # half the bore's girth, and two walls
+    hole = next(spot for spot in spots(job, piece) if spot.fitting == made.id)
+    assert hole.at[0] == pytest.approx(16 if end is piece.first else piece.bar - 16)
     for line, says in (
         ("length 45, hole 30, past 16", "does not fit on a flat"),
         ("length 20, hole 10.5, past 16", "does not fit on a flat"),

@@ -21,6 +21,7 @@ from ironcage.core.job.values.fittings import (
     CrushTube,
     Doubler,
     FishPlate,
+    FlattenedEnd,
     Insert,
     SlipJoint,
     Tab,
@@ -122,6 +123,13 @@ def mouths(job: Job, piece: Piece, end: EndCut) -> tuple[Mouth, ...]:
     return tuple(Mouth(contour.towards(angle + turn), half, foot) for turn in (0.0, math.pi))
 
 
+def inserts(job: Job, piece: Piece) -> list[tuple[float, float]]:
+    """Where a piece is cut in two for inserts, along it from the square end of its bar at its first end, and how far
+    each cut stands open for the weld, mm; in order."""
+    of = {one.tube.id: one for one in laid(job, piece)}
+    return sorted((of[f.tube].along(f.at), f.gap) for f in job.fittings if isinstance(f, Insert) and f.tube in of)
+
+
 @dataclass(frozen=True)
 class Laid:
     """One of a piece's tubes as it lies in it. start: the joint that comes first; at: where that is along the piece,
@@ -151,14 +159,14 @@ def laid(job: Job, piece: Piece) -> list[Laid]:
 def _placed(job: Job, f: AnyFitting) -> tuple[str, tuple[float, ...], Floats | None] | None:
     """What is done to a tube for a fitting, how far along the tube, mm, and which way it faces there (3,), None all
     round; None of what is not on a tube between its ends."""
-    if isinstance(f, TubeHoles):
+    if isinstance(f, TubeHoles | CrushTube):
         middle, way = route_of(job, job.tube_by_id[f.tube]).at(f.at)
-        holes = "holes" if f.count > 1 else "hole"
-        through = "through" if f.walls == 2 else "in one wall"
-        return f"{said.size(f.diameter)} {holes} {through}", row(f), clocked(way, float(middle[1]), f.clock)
-    if isinstance(f, CrushTube):
-        what = f"{f.shape} {'holes' if f.count > 1 else 'hole'} of {said.size(f.od)} right through"
-        return f"{what} for {'crush tubes' if f.count > 1 else 'a crush tube'}", row(f), None
+        return _drilled(f), row(f), clocked(way, float(middle[1]), f.clock)
+    if isinstance(f, FlattenedEnd):
+        route, tube = route_of(job, job.tube_by_id[f.tube]), job.tube_by_id[f.tube]
+        at = 0.0 if tube.a == f.joint else route.length
+        faces = clocked(route.at(at)[1], job.joint_by_id[f.joint].y, f.clock)
+        return f"{said.size(f.hole)} hole of the flat end", (at,), faces
     if isinstance(f, Tab):
         try:
             stand = tab_stand(job, f)
@@ -176,6 +184,15 @@ def _placed(job: Job, f: AnyFitting) -> tuple[str, tuple[float, ...], Floats | N
     if isinstance(f, Doubler | FishPlate):
         return f"the middle of a {f.kind} {said.size(f.length)} long", (f.at,), None
     return None
+
+
+def _drilled(f: TubeHoles | CrushTube) -> str:
+    """Holes in words."""
+    holes = "holes" if f.count > 1 else "hole"
+    if isinstance(f, TubeHoles):
+        return f"{said.size(f.diameter)} {holes} {'through' if f.walls == 2 else 'in one wall'}"
+    tubes = "crush tubes" if f.count > 1 else "a crush tube"
+    return f"{f.shape} {holes} of {said.size(f.od)} right through for {tubes}"
 
 
 def row(f: TubeHoles | CrushTube) -> tuple[float, ...]:

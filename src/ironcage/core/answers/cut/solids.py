@@ -1,37 +1,21 @@
-"""A piece as it is after cutting: the closed surface of its wall, where it stands in the car."""
+"""What the solid of a cut piece is made of: its centreline, its section along it, and the rings of its ends."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
+from numpy.typing import NDArray
 
 from ironcage.core.answers.cut.ends import EndCut
+from ironcage.core.answers.cut.markout import Mouth
 from ironcage.core.answers.cut.pieces import Piece
 from ironcage.core.calc.frames.beams import Floats
-from ironcage.core.calc.sections import Angle, AnySection, between
-from ironcage.core.calc.tubes.shells import Shell, bisected, frames, shell
+from ironcage.core.calc.sections import AnySection, between
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.values.model import Job
 
 SAME_MM = 1e-6
-LINES = 48  # lines round a tube that its surface is made of, besides its corners
-
-
-def piece_shell(job: Job, piece: Piece, lines: int = LINES) -> Shell:
-    """The surface of a piece, cut square through the wall at both ends, mm in the car's axes; `lines` round it."""
-    line = centreline(job, piece)
-    axes = frames(line, piece.axes[1])
-    shares = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))])
-    shares /= shares[-1]
-    around = piece.first.shape.contour.lines(lines)[0] / piece.first.shape.contour.girth
-    rings = [end_ring(piece.first, line[0], axes[0], 1.0, around, cut_at(piece.first, around))]
-    for n in range(1, len(line) - 1):
-        flat = _walls(_section(piece, float(shares[n])), around)
-        rings.append(
-            tuple(bisected(line[n], axes[n - 1], axes[n], side) for side in flat[:2]) + (flat[2] @ axes[n][1:],)
-        )
-    rings.append(end_ring(piece.second, line[-1], axes[-1], -1.0, around, cut_at(piece.second, around)))
-    outer, inner, facing = (np.array(each) for each in zip(*rings, strict=True))
-    return shell(outer, None if isinstance(piece.section.shape, Angle) else inner, facing)
 
 
 def tube_of_chord(job: Job, piece: Piece) -> tuple[str, ...]:
@@ -51,13 +35,13 @@ def centreline(job: Job, piece: Piece) -> Floats:
     return np.concatenate(made)
 
 
-def _section(piece: Piece, share: float) -> AnySection:
+def section_at(piece: Piece, share: float) -> AnySection:
     """The section at a share of the way along a piece, between those of its ends."""
     first, last = piece.first.shape, piece.second.shape
     return first if first == last else between(first, last, share)
 
 
-def _walls(section: AnySection, around: Floats) -> tuple[Floats, Floats, Floats]:
+def walls(section: AnySection, around: Floats) -> tuple[Floats, Floats, Floats]:
     """The outer and the inner surface and the outward normals (n, 2) at shares of the way round."""
     points, normals = section.contour.at(around * section.contour.girth)
     return points, section.inside(points, normals), normals
@@ -69,22 +53,47 @@ def cut_at(end: EndCut, around: Floats) -> Floats:
     return np.interp(around * girth, end.profile.round_mm, end.profile.cut, period=girth)
 
 
+@dataclass(frozen=True, eq=False)
+class Steps:
+    """An end with one of its slots, each edge of it a step of two lines. around, cut (n,): shares of the way round, and
+    how far the end is cut there, mm; before, places (4,): where lines came in, and their shares."""
+
+    around: Floats
+    cut: Floats
+    before: NDArray[np.int64]
+    places: Floats
+
+
+def stepped(end: EndCut, around: Floats, cut: Floats, slot: Mouth) -> Steps:
+    """An end that is cut by (n,) mm at shares of the way round (n,), with a slot in it."""
+    girth = end.shape.contour.girth
+    aside = (around * girth - slot.middle + girth / 2) % girth - girth / 2
+    cut = np.where(np.abs(aside) < slot.half, np.maximum(cut, slot.foot), cut)
+    edges = np.array([slot.middle - slot.half, slot.middle + slot.half]) % girth / girth
+    places = np.repeat(edges, 2)
+    steps = cut_at(end, places)
+    steps[1:3] = np.maximum(steps[1:3], slot.foot)
+    before = np.searchsorted(around, places)
+    return Steps(np.insert(around, before, places), np.insert(cut, before, steps), before, places)
+
+
 def end_ring(
-    end: EndCut, at: Floats, axes: Floats, way: float, around: Floats, cut: Floats
+    at: Floats, axes: Floats, way: float, flat: tuple[Floats, Floats, Floats], cut: Floats
 ) -> tuple[Floats, Floats, Floats]:
-    """Outer wall, inner wall and outward normals (n, 3) of an end whose joint is at a place (3,), at shares of the way
-    round where it is cut so far from the joint (n,), mm; axes (3, 3): of the tube there; way: +1 at a first end, -1 at
-    a second."""
-    outer, inner, normals = _walls(end.shape, around)
-    one, other = (np.outer(along * way, axes[0]) for along in (cut, _in_corners(inner, cut)))
+    """Outer wall, inner wall and outward normals (n, 3) of an end whose joint is at a place (3,) and that is cut so far
+    from it (n,), mm; axes (3, 3): of the tube there; way: +1 at a first end, -1 at a second; flat: both walls and the
+    normals of its section (n, 2)."""
+    outer, inner, normals = flat
+    one, other = (np.outer(along * way, axes[0]) for along in (cut, _in_corners(outer, inner, cut)))
     return at + outer @ axes[1:] + one, at + inner @ axes[1:] + other, normals @ axes[1:]
 
 
-def _in_corners(inner: Floats, cut: Floats) -> Floats:
-    """How far places on the inner surface (n, 2) are cut, where those of the outer one are cut by (n,): in a corner
-    that is sharp inside all have one place, and are cut as the middle of them is."""
-    moved = np.linalg.norm(inner - np.roll(inner, 1, axis=0), axis=1) > SAME_MM
-    starts = np.flatnonzero(moved)
+def _in_corners(outer: Floats, inner: Floats, cut: Floats) -> Floats:
+    """How far places on the inner surface (n, 2) are cut, where those of the outer one (n, 2) are cut by (n,): in a
+    corner that is sharp inside all have one place, and are cut as the middle of them is. Two lines at one place
+    outside are the step of a slot, and stay two."""
+    moved, kept = (np.linalg.norm(w - np.roll(w, 1, axis=0), axis=1) > SAME_MM for w in (inner, outer))
+    starts = np.flatnonzero(moved | ~kept)
     if len(starts) in (0, len(inner)):
         return cut
     made = cut.copy()

@@ -12,11 +12,12 @@ from itertools import pairwise
 
 import numpy as np
 
+from ironcage.core.answers.cut.drilled import Bore
 from ironcage.core.answers.cut.ends import EndCut
-from ironcage.core.answers.cut.laser import Bore, bores, seams
+from ironcage.core.answers.cut.laser import lasered, seams
 from ironcage.core.answers.cut.markout import Mouth, mouths
 from ironcage.core.answers.cut.pieces import Piece
-from ironcage.core.answers.cut.solids import cut_at, end_ring
+from ironcage.core.answers.cut.solids import end_ring, stepped, walls
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.sections import Rect, Round
 from ironcage.core.exchange.step.file import File, figures, letters
@@ -87,7 +88,7 @@ class Solid:
             _ring(end, mouths(job, piece, end), at, piece.axes, way)
             for end, at, way in ((piece.first, self.start, 1.0), (piece.second, stop, -1.0))
         )
-        holes = bores(job, piece)[0]
+        holes = lasered(job, piece)[0]
         self._corners: dict[tuple[float, ...], str] = {}
         self._edges: dict[tuple[str, str, tuple[float, ...]], Edge] = {}
         faces: list[str] = []
@@ -231,20 +232,14 @@ class _Hole:
 
 
 def _ring(end: EndCut, slots: Sequence[Mouth], at: Floats, axes: Floats, way: float) -> _Ring:
-    """An end with its slots, each edge of one a step of two lines."""
+    """An end with its slots."""
     girth = end.shape.contour.girth
-    around, cut = end.profile.round_mm, end.profile.cut
+    around, cut = end.profile.round_mm / girth, end.profile.cut
     for slot in slots:
-        aside = (around - slot.middle + girth / 2) % girth - girth / 2
-        cut = np.where(np.abs(aside) < slot.half, np.maximum(cut, slot.foot), cut)
-        for edge, inward in ((-slot.half, 1), (slot.half, -1)):
-            place = (slot.middle + edge) % girth
-            outside = float(cut_at(end, np.array([place / girth]))[0])
-            steps = [outside, max(outside, slot.foot)][::inward]
-            before = int(np.searchsorted(around, place))
-            around, cut = np.insert(around, before, [place, place]), np.insert(cut, before, steps)
-    outer, inner, _ = end_ring(end, at, axes, way, around / girth, cut)
-    return _Ring(around, outer, inner)
+        made = stepped(end, around, cut, slot)
+        around, cut = made.around, made.cut
+    outer, inner, _ = end_ring(at, axes, way, walls(end.shape, around), cut)
+    return _Ring(around * girth, outer, inner)
 
 
 def _holds(shape: Round | Rect, run: _Run, hole: Bore) -> bool:

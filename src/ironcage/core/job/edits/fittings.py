@@ -12,6 +12,7 @@ import numpy as np
 from ironcage.core.calc.plane.flats import flattened
 from ironcage.core.calc.sections import AnySection
 from ironcage.core.calc.solids.convex import plate
+from ironcage.core.calc.tubes.flats import flat_width
 from ironcage.core.job.edits.following import without_fittings
 from ironcage.core.job.geometry.routes import end_axes, route_of
 from ironcage.core.job.geometry.tabs import tab_stand
@@ -128,7 +129,9 @@ def mirrored(job: Job, fitting: AnyFitting) -> AnyFitting | None:
         twin, tube = job.joint_by_id[fitting.joint].twin, job.twin_tube(job.tube_by_id[fitting.tube])
         if not twin or tube is None or twin == fitting.joint or twin not in tube.ends:
             return None
-        return fitting.but(joint=twin, tube=tube.id)
+        made = fitting.but(joint=twin, tube=tube.id)
+        crossed = job.joint_by_id[tube.a].twin != job.tube_by_id[fitting.tube].a
+        return made.but(clock=-made.clock) if isinstance(made, FlattenedEnd | Slot) and not crossed else made
     if isinstance(fitting, Holes):
         host = job.fitting_by_id[fitting.host].twin
         return fitting.but(host=host) if host else None
@@ -152,7 +155,7 @@ def _mirrored_on_tube(job: Job, fitting: OnTube) -> AnyFitting | None:
         return fitting.but(at=back) if abs(fitting.at - back) > 1.0 else None
     at = length - fitting.at - row_length(fitting) if crossed else fitting.at
     made = fitting.but(tube=other.id, at=at)
-    return made.but(clock=-made.clock) if isinstance(made, TubeHoles) and not crossed else made
+    return made.but(clock=-made.clock) if isinstance(made, TubeHoles | CrushTube) and not crossed else made
 
 
 def row_length(fitting: OnTube) -> float:
@@ -268,11 +271,6 @@ def _demand_worked(end: FlattenedEnd | Slot, tube: Tube, shape: AnySection) -> N
             where=tube.id,
             hint="Make the flat longer, or the hole smaller.",
         )
-
-
-def flat_width(od_mm: float, wall_mm: float) -> float:
-    """How wide a round tube is where it is pressed flat, mm: half its girth at the middle of the wall, and a wall."""
-    return math.pi * (od_mm - wall_mm) / 2 + wall_mm
 
 
 def _demand_round(job: Job, panel: Panel) -> None:

@@ -108,7 +108,8 @@ class Insert(_Fitting):
 
 class CrushTube(_Fitting):
     """a short tube through a tube, so that a bolt can't squash it; od: over its outside, of a square one over its
-    flats; bore: the bolt's hole; count, pitch: how many in a row along the tube, and how far apart"""
+    flats; bore: the bolt's hole; count, pitch: how many in a row along the tube, and how far apart; clock: degrees
+    round the tube from its top (of an upright one from its outer side) to the bolt"""
 
     kind: Literal["crush tube"] = "crush tube"
     tube: Id
@@ -118,6 +119,7 @@ class CrushTube(_Fitting):
     shape: Literal["round", "square"] = "round"
     count: Some = 1
     pitch: Along = 0.0
+    clock: Clock = 0.0
 
 
 class Tab(_Fitting):
@@ -186,7 +188,8 @@ class Flange(_Fitting):
 
 class FlattenedEnd(_Fitting):
     """a round tube's end that is pressed flat and bolted through; length: that is flat, from the tip; hole: at the
-    joint; past: from the hole's middle to the tip"""
+    joint; past: from the hole's middle to the tip; clock: degrees round the tube from its top (of an upright one from
+    its outer side) to the bolt"""
 
     kind: Literal["flattened end"] = "flattened end"
     joint: Id
@@ -194,6 +197,7 @@ class FlattenedEnd(_Fitting):
     length: Size
     hole: Size
     past: Size
+    clock: Clock = 0.0
 
 
 class FootPlate(_Fitting):

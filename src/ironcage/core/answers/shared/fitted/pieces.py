@@ -10,7 +10,7 @@ import numpy as np
 from ironcage.core.answers.shared.fitted.shop import Fitted, Shop, Stiffener, along
 from ironcage.core.calc.sections import Angle, Rect, Round
 from ironcage.core.calc.sections.holed import NetSection, net_section
-from ironcage.core.job.edits.fittings import flat_width
+from ironcage.core.calc.tubes.flats import flat_width
 from ironcage.core.job.geometry.routes import axes_at, route_of
 from ironcage.core.job.geometry.tabs import clocked
 from ironcage.core.job.values import fittings as kinds
