@@ -8,7 +8,7 @@ import pytest
 from pypdf import PdfReader
 
 from ironcage.core.answers.cut import pieces
-from ironcage.core.answers.cut.incar import cut_rims
+from ironcage.core.answers.cut.surfaces import cut_rims
 from ironcage.core.exchange.drawing import Path
 from ironcage.core.exchange.kinds import kind
 from ironcage.core.exchange.templates import MARGIN_MM

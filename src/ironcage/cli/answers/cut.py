@@ -8,7 +8,7 @@ from ironcage.core.answers.cut.bars import SectionBars, find_bars
 from ironcage.core.answers.cut.bending import BendCard, bend_cards
 from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.answers.cut.here import cut_here
-from ironcage.core.answers.cut.markout import Mark, Spot, marks, spots
+from ironcage.core.answers.cut.markout import Mark, Spot, lengths, marks, spots
 from ironcage.core.answers.cut.pieces import Piece, answer
 from ironcage.core.answers.cut.progress import PieceProgress, progress
 from ironcage.core.answers.cut.turned import TurnedRow, find_turned
@@ -207,6 +207,7 @@ def say_cut(job: Job) -> Said:
                 "material": p.material,
                 "role": p.role,
                 "bar_mm": round(p.bar, 2),
+                "lengths_mm": [round(of.length, 2) for of in lengths(job, p)],
                 "saddle_tip_mm": round(p.saddle_tip, 2),
                 "template_tip_mm": round(p.template_tip, 2),
                 "shoulder_mm": round(p.shoulder, 2),

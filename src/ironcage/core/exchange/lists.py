@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterable, Sequence
 
 from ironcage.core.answers.cut.bars import BarsAnswer
+from ironcage.core.answers.cut.markout import lengths
 from ironcage.core.answers.cut.pieces import CutAnswer
 from ironcage.core.answers.cut.progress import progress
 from ironcage.core.answers.cut.turned import find_turned
@@ -81,6 +82,7 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
         "clocking deg",
         "buy",
         f"bends: start {unit}, deg, clock deg, radius {unit}",
+        f"lengths {unit}",
         "notes",
         "state",
         f"measured {unit}",
@@ -117,6 +119,7 @@ def cut_csv(job: Job, made: CutAnswer) -> bytes:
                 + (f"{b.radius / size:.{places}f}" if b.radius else f"notch {b.mouth / size:.{places}f}")
                 for b in p.bends
             ),
+            "; ".join(f"{of.length / size:.{places}f}" for of in lengths(job, p)),
             "; ".join(p.notes),
             far[p.id].state,
             round(far[p.id].length / size, places) if far[p.id].length else "",

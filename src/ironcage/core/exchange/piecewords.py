@@ -6,7 +6,7 @@ from itertools import groupby
 
 from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.answers.cut.laser import laser_notes
-from ironcage.core.answers.cut.markout import marks, spots
+from ironcage.core.answers.cut.markout import lengths, marks, spots
 from ironcage.core.answers.cut.pieces import Piece
 from ironcage.core.answers.cut.progress import PieceProgress
 from ironcage.core.job.geometry.names import name_of
@@ -31,6 +31,7 @@ def piece_lines(
 ) -> tuple[str, ...]:
     """All that is said of a piece on its card, line by line; bend_lines: of its bend card, where it has one."""
     return (
+        lengths_told(job, piece, units),
         f"bar, cut square · saddle tip {units.length(piece.saddle_tip)} · template tip "
         f"{units.length(piece.template_tip)} · shoulder {units.length(piece.shoulder)}",
         *(
@@ -54,6 +55,13 @@ def piece_lines(
             ),
         ),
     )
+
+
+def lengths_told(job: Job, piece: Piece, units: Units) -> str:
+    """The lengths that inserts join to a piece; nothing of a piece that is cut as one."""
+    made = lengths(job, piece)
+    told = ", ".join(f"{of.name} {units.length(of.length)}" for of in made)
+    return f"Cut {len(made)} lengths, from {piece.first.joint}: {told}." if len(made) > 1 else ""
 
 
 def end_words(piece: Piece, end: EndCut, units: Units) -> str:

@@ -12,6 +12,7 @@ from urllib.parse import urlsplit
 from urllib.request import Request, urlopen
 
 from ironcage.core.answers.cut.here import ordered
+from ironcage.core.answers.cut.markout import Length, lengths
 from ironcage.core.answers.cut.pieces import Piece
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
@@ -36,21 +37,33 @@ def order(job: Job) -> bytes:
     pieces = ordered(job)
     if not pieces:
         raise Problem("There are no pieces to be cut.", where="order", hint="Frame is where tubes come from.")
-    body = {"format": "ironcage-order", "version": 1, "job": job.brief.name, "pieces": [_ordered(p) for p in pieces]}
+    body = {
+        "format": "ironcage-order",
+        "version": 1,
+        "job": job.brief.name,
+        "pieces": [_ordered(p, of) for p in pieces for of in lengths(job, p)],
+    }
     return (json.dumps(body, indent=1) + "\n").encode("utf-8")
 
 
-def _ordered(piece: Piece) -> dict[str, Any]:
+def _ordered(piece: Piece, of: Length) -> dict[str, Any]:
+    """One length of a piece, which is cut square where it is joined to the next."""
+    stop = of.start + of.length
+    ends = [piece.first if of.start == 0 else None, piece.second if stop > piece.bar - 1e-6 else None]
     return {
-        "piece": piece.id,
+        "piece": of.name,
         "section": piece.stock.name,
         "material": piece.material,
-        "length_mm": round(piece.bar, 2),
-        "mass_kg": round(piece.mass, 3),
-        "bends": 0 if piece.laser else len(piece.bends),  # a tube laser cuts it straight
+        "length_mm": round(of.length, 2),
+        "mass_kg": round(piece.mass * of.length / piece.bar, 3),
+        "bends": 0
+        if piece.laser
+        else sum(of.start <= b.start < stop for b in piece.bends),  # a tube laser cuts it straight
         "ends": [
             {"kind": end.kind, "from_square_deg": round(math.degrees(end.saw_angle), 2), "several": bool(end.trims)}
-            for end in (piece.first, piece.second)
+            if end
+            else {"kind": "square", "from_square_deg": 0.0, "several": False}
+            for end in ends
         ],
     }
 

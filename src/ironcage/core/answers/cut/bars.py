@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ironcage.core.answers.cut import pieces
+from ironcage.core.answers.cut.markout import OF_PIECE, lengths
 from ironcage.core.answers.cut.progress import progress
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.nest.bars import Layout, Saw, lay_out
@@ -16,14 +17,15 @@ from ironcage.units.tables import INCH
 USUAL_MM = {"mm": 6000.0, "inch": 240 * INCH}
 OF_CAR = "·"  # between a piece and the number of the car, from the second on
 HOW = (
-    "Each piece is laid out by its bar length, cut square, with a kerf for each. Grain, dents and a bend that needs "
-    "the bar whole are not looked at; pieces of one section and material share bars."
+    "Each piece, or each length that an insert joins, is laid out by its bar length, cut square, with a kerf for each. "
+    "Grain, dents and a bend that needs the bar whole are not looked at; pieces of one section and material share bars."
 )
 
 
 @dataclass(frozen=True)
 class SectionBars:
-    """The bars of one section and material. pieces, lengths: by number, as the layout has them, mm; kg and money (None:
+    """The bars of one section and material. pieces, lengths: by number, as the layout has them, mm, a
+    piece that inserts join once for each length; kg and money (None:
     no price is known): of what is bought; problem: why they can't be laid out."""
 
     section: str
@@ -75,6 +77,11 @@ def rests(job: Job) -> tuple[list[tuple[str, float]], list[tuple[str, float]]]:
     return left, used
 
 
+def piece_named(name: str) -> str:
+    """The piece that something on a bar is of, or is a length of."""
+    return name.split(OF_CAR, maxsplit=1)[0].split(OF_PIECE, maxsplit=1)[0]
+
+
 def sold_lengths(job: Job, section: str) -> tuple[float, ...]:
     """In which lengths a section is on sale, mm."""
     own = next((o.lengths for o in job.buying.own if o.section == section), ())
@@ -83,15 +90,17 @@ def sold_lengths(job: Job, section: str) -> tuple[float, ...]:
 
 def _section_bars(job: Job, section: str, material: str, made: list[pieces.Piece]) -> SectionBars:
     buying, shelf = job.buying, job.section(section)
-    names = tuple(p.id if car == 1 else f"{p.id}{OF_CAR}{car}" for car in range(1, buying.cars + 1) for p in made)
-    lengths = tuple(p.bar for _ in range(buying.cars) for p in made)
+    each = [length for p in made for length in lengths(job, p)]
+    cars = range(1, buying.cars + 1)
+    names = tuple(of.name if car == 1 else f"{of.name}{OF_CAR}{car}" for car in cars for of in each)
+    wanted = tuple(of.length for _ in cars for of in each)
     rack = [o.length for o in buying.offcuts if o.section == section]
     try:
         saw = Saw(buying.kerf, buying.grip)
-        layout = lay_out(lengths, sold_lengths(job, section), rack, saw)
+        layout = lay_out(wanted, sold_lengths(job, section), rack, saw)
     except Problem as problem:
-        return SectionBars(section, material, names, lengths, None, problem=problem.sentence)
+        return SectionBars(section, material, names, wanted, None, problem=str(problem))
     made_of = job.material(material)
     kg = shelf.shape.properties(made_of.poisson).area * made_of.density * 1e-9 * layout.bought
     money = shelf.price * layout.bought / 1000 if shelf.price or not layout.bought else None
-    return SectionBars(section, material, names, lengths, layout, kg, money)
+    return SectionBars(section, material, names, wanted, layout, kg, money)

@@ -7,6 +7,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from ironcage.core.answers.cut.markout import lengths
 from ironcage.core.answers.cut.pieces import Piece, answer
 from ironcage.core.answers.cut.progress import progress
 from ironcage.core.answers.cut.turned import find_turned
@@ -76,7 +77,7 @@ def cut_here(job: Job) -> HereAnswer:
     far = progress(job)
     still = [p for p in answer(job).pieces if not far[p.id].done]
     here, out = [p for p in still if not p.laser], [p for p in still if p.laser]
-    counts = _cuts(here) + _bends(still)
+    counts = _cuts(job, here) + _bends(still)
     counts["turn"] = sum(r.count for r in find_turned(job).rows if not r.problem)
     own = {t.work: t.minutes for t in job.cutting.minutes}
     each = WORKS | own
@@ -84,7 +85,7 @@ def cut_here(job: Job) -> HereAnswer:
         WorkTime(work, counts[work], each[work], work in own) for work in WORKS if counts[work] or work in own
     )
     hours = sum(w.hours for w in works)
-    asked = _cuts(out) if out else _cuts(here) + _bends(here)
+    asked = _cuts(job, out) if out else _cuts(job, here) + _bends(here)
     ordered_hours = sum(each[work] * count for work, count in asked.items()) / 60
     rate = job.cutting.rate
     return HereAnswer(
@@ -98,10 +99,11 @@ def cut_here(job: Job) -> HereAnswer:
     )
 
 
-def _cuts(pieces: Sequence[Piece]) -> Counter[Work]:
-    """The sawing of pieces, by kind."""
+def _cuts(job: Job, pieces: Sequence[Piece]) -> Counter[Work]:
+    """The sawing of pieces, by kind; where an insert joins two lengths both are cut square."""
     counts: Counter[Work] = Counter()
-    counts["piece"] = len(pieces)
+    counts["piece"] = sum(len(lengths(job, p)) for p in pieces)
+    counts["square"] = 2 * (counts["piece"] - len(pieces))
     for p in pieces:
         counts.update("several" if end.trims else end.kind for end in (p.first, p.second))
     return counts

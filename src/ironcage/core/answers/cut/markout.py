@@ -31,6 +31,8 @@ from ironcage.core.job.values.model import Job, Tube
 from ironcage.problem import Problem
 from ironcage.units import said
 
+OF_PIECE = "/"  # between a piece and the number of one of its lengths
+
 
 @dataclass(frozen=True)
 class Mark:
@@ -126,8 +128,33 @@ def mouths(job: Job, piece: Piece, end: EndCut) -> tuple[Mouth, ...]:
 def inserts(job: Job, piece: Piece) -> list[tuple[float, float]]:
     """Where a piece is cut in two for inserts, along it from the square end of its bar at its first end, and how far
     each cut stands open for the weld, mm; in order."""
-    of = {one.tube.id: one for one in laid(job, piece)}
-    return sorted((of[f.tube].along(f.at), f.gap) for f in job.fittings if isinstance(f, Insert) and f.tube in of)
+    own = [f for f in job.fittings if isinstance(f, Insert) and f.tube in piece.tubes]
+    of = {one.tube.id: one for one in laid(job, piece)} if own else {}
+    found = sorted((of[f.tube].along(f.at), f.gap) for f in own)
+    return [(at, gap) for at, gap in found if gap < 2 * at and at + gap / 2 < piece.bar]
+
+
+@dataclass(frozen=True)
+class Length:
+    """What is cut off a bar: a piece, or one of the lengths that inserts join to it. name: of the piece or, of several
+    lengths, with the number of each; start, length: along the piece from the square end of its bar, mm."""
+
+    name: str
+    start: float
+    length: float
+
+
+def lengths(job: Job, piece: Piece) -> tuple[Length, ...]:
+    """The lengths that a piece is made of, from its first end."""
+    cuts = inserts(job, piece)
+    if not cuts:
+        return (Length(piece.id, 0.0, piece.bar),)
+    starts = [0.0, *(at + gap / 2 for at, gap in cuts)]
+    stops = [*(at - gap / 2 for at, gap in cuts), piece.bar]
+    return tuple(
+        Length(f"{piece.id}{OF_PIECE}{n}", start, stop - start)
+        for n, (start, stop) in enumerate(zip(starts, stops, strict=True), 1)
+    )
 
 
 @dataclass(frozen=True)

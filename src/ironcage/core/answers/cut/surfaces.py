@@ -30,6 +30,7 @@ from ironcage.core.job.values.fittings import FlattenedEnd
 from ironcage.core.job.values.model import Job
 
 LINES = 48  # lines round a tube that its surface is made of, besides its corners
+RIM_LINES = 360  # of the line that an end is drawn with
 ACROSS = 12  # lines that pass a hole
 APART = 2e-6  # shares of the way round: nearer than this, two lines are one
 SWELL, STEPS = 1.0, 8  # over how many diameters a flat becomes round again, and in how many steps that is drawn
@@ -40,6 +41,16 @@ Walls = tuple[Floats, Floats, Floats]  # outer, inner, and outward normals
 def piece_shell(job: Job, piece: Piece, lines: int = LINES) -> Shell:
     """The surface of a piece, mm in the car's axes; `lines` round it."""
     return _Surface(job, piece, lines).shell()
+
+
+def cut_rims(job: Job, piece: Piece) -> tuple[tuple[Floats, Floats], tuple[Floats, Floats]]:
+    """The outer and the inner rim (n, 3), closed, mm, of a piece's first end and of its second, as they are cut."""
+    first, second = _Surface(job, piece, RIM_LINES).ends()
+    return _closed(first), _closed(second)
+
+
+def _closed(ring: _Ring) -> tuple[Floats, Floats]:
+    return np.vstack([ring.outer, ring.outer[:1]]), np.vstack([ring.inner, ring.inner[:1]])
 
 
 @dataclass(frozen=True, eq=False)
@@ -80,12 +91,13 @@ class _Surface:
         self.length = float(self.reached[-1])
         straightened = sum(route_of(job, job.tube_by_id[name]).length for name in piece.tubes)
         self.scale = self.length / straightened  # of chords to what they stand for
-        hollow = not isinstance(piece.section.shape, Angle)
-        self.flats = {end.joint: flat for end in self._ends if hollow and (flat := _flat(job, piece, end))}
-        self.bores = self._bores(job) if hollow else ()
+        fitted = any(getattr(f, "tube", "") in piece.tubes for f in job.fittings)
+        worked = fitted and not isinstance(piece.section.shape, Angle)
+        self.flats = {end.joint: flat for end in self._ends if worked and (flat := _flat(job, piece, end))}
+        self.bores = self._bores(job) if worked else ()
         bar = piece.first.profile.bar
-        self.cuts = [((at + bar) * self.scale, gap) for at, gap in inserts(job, piece)]
-        slots = [mouths(job, piece, end) if hollow else () for end in self._ends]
+        self.cuts = [((at + bar) * self.scale, gap) for at, gap in inserts(job, piece)] if fitted else []
+        slots = [mouths(job, piece, end) if worked else () for end in self._ends]
         self.around, self.cut = self._lines(lines, slots)
 
     @property
@@ -163,6 +175,12 @@ class _Surface:
             parts.append(replace(made, chord=of[made.chord]))
         return joined(parts)
 
+    def ends(self) -> tuple[_Ring, _Ring]:
+        """The rings of both ends, as they are cut."""
+        first = end_ring(self.line[0], self.axes[0], 1.0, self._at(0.0), self.cut[0])
+        second = end_ring(self.line[-1], self.axes[-1], -1.0, self._at(self.length), self.cut[1])
+        return _Ring(-math.inf, *first), _Ring(math.inf, *second)
+
     def _chord(self, along: float) -> int:
         return min(max(bisect_right(self.reached, along) - 1, 0), len(self.axes) - 1)
 
@@ -176,9 +194,8 @@ class _Surface:
 
     def _lengths(self) -> Iterable[list[_Ring]]:
         """The rings of each length that the piece is made of, in order."""
-        start = end_ring(self.line[0], self.axes[0], 1.0, self._at(0.0), self.cut[0])
-        stop = end_ring(self.line[-1], self.axes[-1], -1.0, self._at(self.length), self.cut[1])
-        rings = [_Ring(-math.inf, *start), *self._between(), _Ring(math.inf, *stop)]
+        start, stop = self.ends()
+        rings = [start, *self._between(), stop]
         rings.sort(key=lambda ring: ring.along)
         made: list[_Ring] = []
         for at, gap in self.cuts:

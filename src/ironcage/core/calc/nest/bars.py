@@ -73,7 +73,7 @@ def lay_out(
             raise Problem(
                 f"A part of {said.length(length)} is longer than the longest bar, {said.length(longest)}"
                 + (f" less {said.length(saw.grip)} for the grip." if saw.grip else "."),
-                hint="Buy a longer bar, or join the part from two.",
+                hint="Buy a longer bar, or join it from two lengths (add insert).",
             )
     bound = _bound(lengths, stock, rack, saw)
     best: Layout | None = None

@@ -6,7 +6,7 @@ from typing import Any
 
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
 
-from ironcage.core.answers.cut.bars import HOW, OF_CAR, BarsAnswer, SectionBars, find_bars, rests
+from ironcage.core.answers.cut.bars import HOW, BarsAnswer, SectionBars, find_bars, piece_named, rests
 from ironcage.core.calc.nest.bars import Bar
 from ironcage.core.job import edits
 from ironcage.core.job.store.rack import Rest, read_rack, without, write_rack
@@ -36,7 +36,7 @@ class BarRow:
 
     @property
     def pieces(self) -> tuple[str, ...]:
-        """The pieces in the order in which they are cut."""
+        """The pieces, or their lengths, in the order in which they are cut."""
         return tuple(self.of.pieces[n] for n in self.bar.parts)
 
 
@@ -196,7 +196,7 @@ class BarsTab(ListTab):
         picked = [rows[key] for key in keys if key in rows]
         if picked:
             self._show_bars(f"{picked[-1].of.section} {picked[-1].of.material}")
-            self.session.choose(tuple(name.split(OF_CAR)[0] for r in picked for name in r.pieces))
+            self.session.choose(tuple(piece_named(name) for r in picked for name in r.pieces))
 
     def _from_shop(self) -> None:
         """Put the shop's offcuts on the job's rack; the shop's stays as it is until the rests come back."""

@@ -12,10 +12,10 @@ from ironcage.core.answers.cut import pieces as cut
 from ironcage.core.answers.cut.bars import BarsAnswer, find_bars
 from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.answers.cut.here import HereAnswer, cut_here
-from ironcage.core.answers.cut.incar import cut_rims
 from ironcage.core.answers.cut.laser import laser_notes
 from ironcage.core.answers.cut.progress import PieceProgress, progress
 from ironcage.core.answers.cut.sheets import SheetPlates, find_sheets
+from ironcage.core.answers.cut.surfaces import cut_rims
 from ironcage.core.answers.cut.turned import TurnedAnswer, find_turned
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.exchange.piecewords import bend_words, end_words, progress_words, sawn, spots_told, tool_words
