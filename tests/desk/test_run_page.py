@@ -141,11 +141,30 @@ def test_a_live_axle_is_hung_moved_and_cured_from_the_screen(drive: Driver) -> N
     drive.press("Take out")
     drive.settle()
     drive.window.session.choose(("J5L", "J6L", "J25R"))
-    drive.from_menu(page.hanging, "On a live axle")
+    drive.from_menu(page.hanging, "On a live axle with four links")
     assert drive.window.entry.line.text() == "axle rear lower J5L upper J6L rod J25R"
     drive.key(Qt.Key.Key_Return, drive.window.entry.line)
     drive.settle()
     assert figure(page, "roll centre")[0] == "roll centre"
+    drive.window.session.choose(("J5L", "J7L"))
+    drive.from_menu(page.hanging, "On leaf springs")
+    assert drive.window.entry.line.text() == "axle rear leaf eyes J5L J7L"
+    drive.key(Qt.Key.Key_Return, drive.window.entry.line)
+    drive.settle()
+    assert cells(page.points, row(page, "leaf, shackle")) == ["leaf, shackle J7L", "-2350.0, 330.0, 560.0"]
+    drive.type("axle rear leaf wide 60 thick 7 stepped 4 shackle 120")
+    retype(drive, page.points, row(page, "leaf, seat"), "x, y, z or value, mm", "-1980, 330, 330")
+    drive.settle()
+    assert "Leaf springs: " in drive.read()
+    page.travel.setValue(100)
+    drive.settle()
+    assert figure(page, "shift")[1] == "0.00 mm"
+    assert figure(page, "wheelbase change")[1].startswith("-")
+    drive.window.session.choose(("J5L", "J7R"))
+    drive.from_menu(page.hanging, "On ladder bars")
+    drive.key(Qt.Key.Key_Return, drive.window.entry.line)
+    drive.settle()
+    assert cells(page.points, row(page, "ladder bar, frame"))[0] == "ladder bar, frame J5L"
 
 
 def test_springs_are_typed_in_cells_and_tell_loads_rates_and_what_is_left(drive, page) -> None:
@@ -219,7 +238,7 @@ def test_arms_are_hung_from_the_menu_and_told_over_their_travel(drive, page) -> 
     assert cells(page.points, row(page, "axis, one end"))[0] == "axis, one end J25L"
     drive.press("Take out")
     drive.settle()
-    assert "press Hang for a beam or arms" in page.points.nothing.text()
+    assert "a beam and arms, too" in page.points.nothing.text()
     window.session.choose(("J25L", "J25R"))
     drive.from_menu(page.hanging, "On swinging arms")
     assert window.entry.line.text() == "arm rear axis J25L J25R"

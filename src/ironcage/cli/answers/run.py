@@ -131,7 +131,7 @@ def _live_axle(run: LinkedRun) -> Said:
         "locks_up_mm": run.limits[0],
         "locks_down_mm": run.limits[1],
         "closes": run.closes,
-        "joints": [name for name in (hung.lower, hung.upper, hung.rod, hung.spring) if name],
+        "joints": [*hung.joints, *([hung.spring] if hung.spring else [])],
         "positions": [
             {
                 "travel_mm": round(float(run.found.travel[row]), 3),

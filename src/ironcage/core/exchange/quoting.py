@@ -50,15 +50,14 @@ def _ordered(piece: Piece, of: Length) -> dict[str, Any]:
     """One length of a piece, which is cut square where it is joined to the next."""
     stop = of.start + of.length
     ends = [piece.first if of.start == 0 else None, piece.second if stop > piece.bar - 1e-6 else None]
+    bends = [b for b in piece.bends if of.start <= b.start < stop and not piece.laser]  # a tube laser cuts it straight
     return {
         "piece": of.name,
         "section": piece.stock.name,
         "material": piece.material,
         "length_mm": round(of.length, 2),
         "mass_kg": round(piece.mass * of.length / piece.bar, 3),
-        "bends": 0
-        if piece.laser
-        else sum(of.start <= b.start < stop for b in piece.bends),  # a tube laser cuts it straight
+        "bends": len(bends),
         "ends": [
             {"kind": end.kind, "from_square_deg": round(math.degrees(end.saw_angle), 2), "several": bool(end.trims)}
             if end

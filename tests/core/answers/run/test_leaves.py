@@ -71,7 +71,7 @@ def test_a_shackle_that_tips_over_and_leaves_that_are_bent_too_far_are_found(car
         ("beam front leaf full 0", "A leaf spring has one leaf at least"),
         ("beam front leaf full 1.5", "‘1.5’ is no number of leaves"),
         ("beam front leaf lies athwart", "does not lie ‘athwart’"),
-        ("beam rear leaf front 300", "The rear wheels are on no beam axle yet"),
+        ("beam rear leaf front 300", "The rear wheels hang on nothing that has leaf springs"),
     ],
 )
 def test_what_no_leaf_spring_can_be_is_refused(cart: Job, line: str, why: str) -> None:

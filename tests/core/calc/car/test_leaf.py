@@ -5,7 +5,7 @@ import math
 import numpy as np
 import pytest
 from scipy.integrate import quad
-from scipy.optimize import brentq
+from scipy.optimize import brentq, least_squares
 
 from ironcage.core.calc.car.leaf import SPRING_STEEL_E, Leaf
 
@@ -65,3 +65,35 @@ def test_an_axle_steers_as_far_as_its_seats_go_apart() -> None:
     apart = float(leaf.back(np.array([rise]))[0] - leaf.back(np.array([-rise]))[0])
     assert leaf.roll_steer == pytest.approx(apart / base / lean, rel=1e-3)
     assert Leaf(480, 520, 50, 6, 3, 1).roll_steer == 0  # flat
+
+
+def bent(a: float, b: float, arch: float) -> tuple[float, float, float]:
+    """A thin strip of one curvature, its seat so far under its eyes: how far ahead of the seat the front eye is and how
+    far behind it the rear one, and the slope at the seat; by arcs of a circle, nothing taken for small."""
+
+    def eyes(curved: float, slope: float) -> tuple[float, float, float, float]:
+        ends = []
+        for length, tilt in ((a, slope), (b, -slope)):
+            x = quad(lambda s, tilt=tilt: math.cos(tilt + curved * s), 0, length)[0]
+            z = quad(lambda s, tilt=tilt: math.sin(tilt + curved * s), 0, length)[0]
+            ends += [x, z]
+        return tuple(ends)
+
+    def off(told: np.ndarray) -> list[float]:
+        _, front, _, rear = eyes(*told)
+        return [front - arch, rear - arch]
+
+    curved, slope = least_squares(off, [2 * arch / (a * b), 0.0], x_scale=[1e-4, 1e-2], xtol=1e-14, ftol=1e-14).x
+    ahead, _, behind, _ = eyes(curved, slope)
+    return ahead, behind, slope
+
+
+@pytest.mark.parametrize(("a", "b"), [(500.0, 500.0), (450.0, 620.0), (640.0, 430.0)])
+def test_uneven_arms_move_their_seat_as_a_strip_of_one_curvature(a: float, b: float) -> None:
+    leaf, travel = Leaf(a, b, 50, 6, 3, 1, arch=60), np.array([-40.0, 40.0])
+    rest = bent(a, b, 60)
+    for rise, back, longer in zip(travel, leaf.back(travel), leaf.longer(travel), strict=True):
+        moved = bent(a, b, 60 - rise)
+        assert back == pytest.approx(moved[0] - rest[0], rel=0.03)  # what arcs do beyond the second order
+        assert longer == pytest.approx(moved[0] + moved[1] - rest[0] - rest[1], rel=0.03)
+        assert -rise * leaf.nose == pytest.approx(moved[2] - rest[2], abs=1e-3)

@@ -9,7 +9,7 @@ import numpy as np
 from ironcage.core.answers.run.bands import EndRun, Kept, end_runs, kept_bands
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
 from ironcage.core.answers.run.corner import AxleRun, corner_of, runs
-from ironcage.core.answers.run.leaves import leaves, shackle_tips
+from ironcage.core.answers.run.leaves import leaf_of, leaves, shackle_tips
 from ironcage.core.answers.run.links import LEAST_THREADS, Tilt, links_made
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
 from ironcage.core.answers.run.shafts import MOST, shaft_runs
@@ -106,7 +106,7 @@ def _joints(run: EndRun) -> tuple[str, ...]:
         return ()
     hung = run.hung
     if isinstance(hung, LinkedAxle):
-        return tuple(filter(None, (hung.lower, hung.upper, hung.rod)))
+        return hung.joints
     if isinstance(hung, SwingingArms):
         return hung.first, hung.second
     return *hung.lower, *hung.upper
@@ -133,7 +133,7 @@ def live_axles(job: Job) -> Iterator[Snag]:
                 "Make the links more alike in length and slope, or see that bushes take it up.",
             )
         aside = float(np.nanmax(np.abs(run.told.curves.aside[:, run.straight])))
-        if aside > ASIDE_MM:
+        if aside > ASIDE_MM and run.hung.rod:
             yield Snag(
                 "look",
                 "axle shifts",
@@ -235,7 +235,7 @@ def leaf_springs(job: Job) -> Iterator[Snag]:
     except Problem:  # said where the beam is looked at
         return
     for told in found:
-        limit = next(b.leaf.limit for b in job.beams if b.axle == told.axle)
+        limit = leaf_of(job, told.axle).limit
         if ways := shackle_tips(told):
             what = f"The {told.axle} leaf springs’ shackles tip over before full travel {ways}."
             yield Snag("wrong", "shackle tips", "run", what, (), "Make them longer, or lean them the other way.")

@@ -17,7 +17,7 @@ from ironcage.core.calc.linkage.axle import LiveAxle
 from ironcage.core.calc.linkage.wishbone import DoubleWishbone, curves, poses
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import Wishbones
+from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, Wishbones
 
 STEP_MM = 0.5  # to either side, by which a point is moved to see what that does
 AnyStill = Still | LinkedStill | BeamStill | SwingStill
@@ -135,26 +135,31 @@ def _of_axle(job: Job, still: LinkedStill) -> Iterator[tuple[str, str, Told]]:
     run, hung = still.run, still.run.hung
     travel, roll = np.array([still.travel]), np.array([still.rack])
 
-    def linked(ends: str, rows: tuple[int, ...]) -> Told:
+    def linked(ends: str, rows: list[int]) -> Told:
         def told(by: Floats) -> Any:
             places = getattr(run.axle, ends).copy()
-            for row, mirror in zip(rows, (np.ones(3), MIRROR), strict=False):
-                places[row] += by * mirror
+            for row in rows:
+                places[row] += by * (MIRROR if run.links[row].side == "right" else 1.0)
             moved: LiveAxle = replace(run.axle, **{ends: places})
             return liveaxle.stand(job, hung, moved, travel, roll, run.lift)[1]
 
         return told
 
-    for words, joint, ends, rows in (
-        ("lower link, frame", hung.lower, "inner", (0, 1)),
-        ("upper link, frame", hung.upper, "inner", (2, 3)),
-        ("lower link, axle", "", "outer", (0, 1)),
-        ("upper link, axle", "", "outer", (2, 3)),
-    ):
-        yield words, joint, linked(ends, rows)
-    if hung.rod:
-        yield "track rod, frame", hung.rod, linked("inner", (4,))
-        yield "track rod, axle", "", linked("outer", (4,))
+    def told_with(moved: Job, changed: LinkedAxle) -> Any:
+        return liveaxle.stand(moved, changed, liveaxle.axle_of(moved, changed), travel, roll, run.lift)[1]
+
+    made = [link for link in run.links if link.made]
+    ends = [("inner", link.frame, link.joint) for link in made] + [("outer", link.axle, "") for link in made]
+    told_of: dict[str, tuple[str, str]] = {}
+    for end, words, joint in ends:
+        told_of.setdefault(words, (end, joint))
+    for words, (end, joint) in told_of.items():
+        rows = [n for n, link in enumerate(run.links) if words in (link.frame, link.axle)]
+        yield words, joint, linked(end, rows)
+    if hung.eye and hung.shackle and hung.seat:
+        for words, name in (("leaf, front eye", hung.eye), ("leaf, shackle", hung.shackle)):
+            yield words, name, _with_joint(job, hung, name, told_with)
+        yield "leaf, seat", "", _with_end(job, hung, "seat", told_with)
     if hung.spring and hung.spring_out:
         yield from _of_spring(
             job,
@@ -191,29 +196,31 @@ def _of_spring(job: Job, hung: Any, told_with: Callable[[Job, Any], Any]) -> Ite
     top = job.joint_by_id.get(hung.spring)
     if top is None:
         return
+    yield "coil-over, top", top.id, _with_joint(job, hung, top.id, told_with)
+    yield "coil-over, foot", "", _with_end(job, hung, "spring_out", told_with)
 
-    def above(by: Floats) -> Any:
-        return told_with(edits.move(job, [top.id], *(float(v) for v in by)), hung)
 
-    def below(by: Floats) -> Any:
-        x, y, z = (float(v) for v in np.array(hung.spring_out) + by)
-        return told_with(job, hung.but(spring_out=(x, y, z)))
+def _with_joint(job: Job, hung: Any, name: str, told_with: Callable[[Job, Any], Any]) -> Told:
+    """What is told with a joint moved."""
+    return lambda by: told_with(edits.move(job, [name], *(float(v) for v in by)), hung)
 
-    yield "coil-over, top", top.id, above
-    yield "coil-over, foot", "", below
+
+def _with_end(job: Job, hung: Any, name: str, told_with: Callable[[Job, Any], Any]) -> Told:
+    """What is told with a place of what an end hangs on moved."""
+
+    def told(by: Floats) -> Any:
+        x, y, z = (float(v) for v in np.array(getattr(hung, name)) + by)
+        return told_with(job, hung.but(**{name: (x, y, z)}))
+
+    return told
 
 
 def _of_beam(job: Job, still: BeamStill) -> Iterator[tuple[str, str, Told]]:
     hung, ways = still.run.hung, np.array([still.rack])
 
-    def told_of(name: str) -> Told:
-        def told(by: Floats) -> Any:
-            x, y, z = (float(v) for v in np.array(getattr(hung, name)) + by)
-            moved = hung.but(**{name: (x, y, z)})
-            return beam.stand(moved, beam.stub_of(job, moved), still.run.base, ways)[1]
-
-        return told
+    def told_with(_job: Job, moved: KingpinBeam) -> Any:
+        return beam.stand(moved, beam.stub_of(job, moved), still.run.base, ways)[1]
 
     for name, words in _BEAM_POINTS:
         if getattr(hung, name) is not None:
-            yield words, "", told_of(name)
+            yield words, "", _with_end(job, hung, name, told_with)

@@ -1,4 +1,4 @@
-"""What the leaf springs of a beam axle do over its travel: rate, frequency, stress, shackle."""
+"""What the leaf springs of a beam or a live axle do over its travel: rate, frequency, stress, shackle."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ironcage.core.answers.run.axlelinks import axle_leaves
 from ironcage.core.answers.run.lever import WEIGHED
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.mass import weigh
@@ -15,18 +16,17 @@ from ironcage.core.calc.car.springs import frequency, roll_stiffness
 from ironcage.core.calc.frames.load_distribution import G
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import KingpinBeam
+from ironcage.core.job.values.running import Axle, KingpinBeam, LeafSpring, LinkedAxle
 
 ASSUMED = (
     "Leaf springs are thin, their eyes level, and free of friction between leaves; stepped leaves bend to one "
-    "curvature. One across the car is clamped in its middle and carries a wheel at either end. The beam is drawn where "
-    "it stands at ride height."
+    "curvature. One across the car is clamped in its middle and carries a wheel at either end."
 )
 
 
 @dataclass(frozen=True)
 class LeafTold:
-    """The springs of one beam. carries: what each wheel's side carries, kg, None where that is not known; rate: at each
+    """The springs of one end. carries: what each wheel's side carries, kg, None where that is not known; rate: at each
     wheel, N/mm; swings: in a second; roll: what both hold a leaning car with, N·mm/rad; stress: at ride height, and up:
     at full travel up, MPa; leans: of a shackle at full travel down, at ride height and up, rad, nan where it can't,
     none without one; back: how far the axle goes back at full travel up, mm; steer: for each radian of lean."""
@@ -43,23 +43,43 @@ class LeafTold:
     steer: float
 
 
-@remembered("beams", "wheels", "joints", *WEIGHED)
+@remembered("beams", "live_axles", "wheels", "joints", *WEIGHED)
 def leaves(job: Job) -> tuple[LeafTold, ...]:
-    """The springs of each beam that has some, front first. Raises Problem where its wheels have gone."""
-    told = [_told(job, beam) for beam in sorted(job.beams, key=lambda b: b.axle) if beam.leaf.known]
-    return tuple(told)
+    """The springs of each beam and live axle that has some, front first. Raises Problem where its wheels or a joint
+    have gone."""
+    told = [_of_beam(job, beam) for beam in job.beams if beam.leaf.known]
+    told += [made for axle in job.live_axles if axle.leaf.leaved and (made := _of_axle(job, axle))]
+    return tuple(sorted(told, key=lambda of: of.axle))
 
 
-def _told(job: Job, beam: KingpinBeam) -> LeafTold:
+def leaf_of(job: Job, axle: str) -> LeafSpring:
+    """What is known of the leaf springs of an end that has some."""
+    ends: tuple[KingpinBeam | LinkedAxle, ...] = (*job.beams, *job.live_axles)
+    return next(end.leaf for end in ends if end.axle == axle)
+
+
+def _of_beam(job: Job, beam: KingpinBeam) -> LeafTold:
     held = beam.leaf
     spring = Leaf(
         held.front, held.rear, held.wide, held.thick, held.stepped, held.full, held.arch, held.shackle, held.lean
     )
-    wheel = edits.left_wheel(job, beam.axle)
-    track = 2 * abs(wheel.y)
+    return _told(job, beam.axle, held, spring)
+
+
+def _of_axle(job: Job, axle: LinkedAxle) -> LeafTold | None:
+    """By where its springs hang, whatever else is typed of them."""
+    found = axle_leaves(job, axle)
+    if found is None:
+        return None
+    held = axle.leaf.but(up=axle.up, down=axle.down, base=2 * abs(float(found.seat[1])))
+    return _told(job, axle.axle, held, found.leaf)
+
+
+def _told(job: Job, axle: Axle, held: LeafSpring, spring: Leaf) -> LeafTold:
+    track = 2 * abs(edits.left_wheel(job, axle).y)
     weighed, carries = weigh(job), None
     if weighed.front_share is not None and weighed.car.mass > 0:
-        share = weighed.front_share if beam.axle == "front" else 1 - weighed.front_share
+        share = weighed.front_share if axle == "front" else 1 - weighed.front_share
         left = share * weighed.car.mass / 2 - held.unsprung
         carries = left if left > 0 else None
     across = held.lies == "across"
@@ -68,13 +88,13 @@ def _told(job: Job, beam: KingpinBeam) -> LeafTold:
     stress = up = None
     if carries is not None:
         loads = (carries * G, carries * G + rate * held.up)
-        stress, up = (spring.stress(load * held.front if across else spring.bending(load)) for load in loads)
+        stress, up = (spring.stress(load * spring.front if across else spring.bending(load)) for load in loads)
     leans = None
     if held.shackle and not across:
         down, rest, high = (float(v) for v in spring.shackle_lean(np.array([-held.down, 0.0, held.up])))
         leans = (down, rest, high)
     return LeafTold(
-        beam.axle,
+        axle,
         carries,
         rate,
         float(frequency(rate, carries)) if carries else None,

@@ -12,7 +12,7 @@ import numpy as np
 from ironcage.core.answers.run.bands import EndRun, end_runs
 from ironcage.core.answers.run.beam import BeamRun, inner_ends
 from ironcage.core.answers.run.corner import AxleRun
-from ironcage.core.answers.run.liveaxle import NAMES, LinkedRun
+from ironcage.core.answers.run.liveaxle import LinkedRun
 from ironcage.core.answers.run.swing import SwingRun
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.linkage.rodends import Eye, bolt_across, tilts
@@ -25,8 +25,8 @@ UP, ACROSS, ALONG = np.array([0.0, 0.0, 1.0]), np.array([0.0, 1.0, 0.0]), np.arr
 LEAST_THREADS = 1.5  # diameters of thread that are engaged at least, by rule of thumb
 ASSUMED = (
     "Bolts are taken to lie square to their link at ride height: a tie rod’s along the kingpin and upright at the "
-    "rack, those of a live axle’s links across the car, a track rod’s along it; ball joints stand in line with the "
-    "kingpin.",
+    "rack, those of a live axle’s links and ladder bars across the car, a track rod’s along it; ball joints stand in "
+    "line with the kingpin.",
     "An eye tilts until the edge of its head touches a face as large as it is; bolts of an arm’s inner ends lie in its "
     "hinge and do not tilt. At least 1.5 diameters of thread stay engaged: a rule of thumb, your rod ends’ maker knows "
     "better.",
@@ -127,16 +127,24 @@ def _of_corner(run: AxleRun, eyes: RodEnds) -> Iterator[LinkMade]:
 
 
 def _of_axle(run: LinkedRun, eyes: RodEnds) -> Iterator[LinkMade]:
-    axle, found = run.axle, run.found
+    found = run.found
     turn = found.poses.turn.reshape(*found.closed.shape, 3, 3)
-    for n, name in enumerate(NAMES[: len(axle.inner)]):
-        if "right" in name:
+    for link in run.links:
+        if not link.made or link.side == "right":
             continue
-        rest = axle.outer[n] - axle.inner[n]
-        bolt = bolt_across(rest, ALONG if name == "track rod" else ACROSS)
-        ways = found.at(axle.outer[n]) - axle.inner[n]
+        rest, name = link.outer - link.inner, link.name.replace("left ", "")
+        if run.hung.ladder and link.name != "track rod":
+            across = np.broadcast_to(ACROSS, (*found.closed.shape, 3))
+            tilt = np.arccos(np.clip(np.sum((turn @ ACROSS) * across, axis=-1), -1, 1))
+            eye = _eye(eyes)
+            pivot = _most("pivot", tilt, found.travel, found.rack, eye.limit if eye else None, eye)
+            told = (pivot,) if "lower" in name else ()  # both legs have one
+            yield LinkMade(name, float(np.linalg.norm(rest)), None, None, None, told)
+            continue
+        bolt = bolt_across(rest, ALONG if link.name == "track rod" else ACROSS)
+        ways = found.at(link.outer) - link.inner
         over = tilts(ways, (np.broadcast_to(bolt, ways.shape), turn @ bolt), (rest, (bolt, bolt)))
-        yield _rod(name.replace(" left", ""), rest, over, found.travel, found.rack, eyes)
+        yield _rod(name, rest, over, found.travel, found.rack, eyes)
 
 
 def _of_beam(run: BeamRun, eyes: RodEnds) -> LinkMade:
@@ -156,7 +164,7 @@ def _of_beam(run: BeamRun, eyes: RodEnds) -> LinkMade:
 def _rod(name: str, rest: Floats, over: Floats, travel: Floats, side: Floats, eyes: RodEnds) -> LinkMade:
     """A link with a rod end at either end; over: how far both tilt (n, m, 2)."""
     length = float(np.linalg.norm(rest))
-    eye = Eye(eyes.head, eyes.housing, eyes.ball) if eyes.head and eyes.housing and eyes.ball else None
+    eye = _eye(eyes)
     told = tuple(
         _most(end, over[..., n], travel, side, eye.limit if eye else None, eye)
         for n, end in enumerate(("inner end", "outer end"))
@@ -169,6 +177,11 @@ def _rod(name: str, rest: Floats, over: Floats, travel: Floats, side: Floats, ey
         if eyes.thread:
             longest = tube + 2 * (eyes.shank + eyes.lip - LEAST_THREADS * eyes.thread)
     return LinkMade(name, length, tube, shortest, longest, told)
+
+
+def _eye(eyes: RodEnds) -> Eye | None:
+    """The eye of a rod end; None where its sizes are not known."""
+    return Eye(eyes.head, eyes.housing, eyes.ball) if eyes.head and eyes.housing and eyes.ball else None
 
 
 def _most(end: str, over: Floats, travel: Floats, side: Floats, limit: float | None, eye: Eye | None = None) -> Tilt:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, fields
 
 import numpy as np
 
+from ironcage.core.answers.run.axlelinks import SIDES, AxleLeaves, AxleLink, axle_leaves, axle_links, place
 from ironcage.core.answers.run.drawn import DrawnLine
 from ironcage.core.answers.run.grid import travels
 from ironcage.core.answers.run.lever import lift_share
@@ -18,11 +19,10 @@ from ironcage.core.job.values.running import Axle, LinkedAxle
 from ironcage.problem import Problem
 
 ROLLS = 11
-MIRROR = np.array([1.0, -1.0, 1.0])
-NAMES = ("lower left link", "lower right link", "upper left link", "upper right link", "track rod")
 ASSUMED = (
     "Axle and frame are rigid, links' ends are points; what the links can't all keep of their lengths is shared by "
-    "least squares, and told as bind: bushes take it up, rod ends do not.",
+    "least squares, and told as bind: bushes take it up, rod ends do not. Leaf springs are thin and of one curvature, "
+    "do not wind up, and let their seats swing so; without a track rod they hold the axle sideways.",
     "Drive works on the axle's housing, all of it at this axle; tyres are thin discs that turn with it. Anti-squat is "
     "100 % where the drive's own lift holds the car up against all that moves back.",
 )
@@ -61,6 +61,7 @@ class LinkedRun:
     is not known; limits: the travel beyond which its links do not reach, upwards and downwards, None where they do."""
 
     hung: LinkedAxle
+    links: tuple[AxleLink, ...]
     axle: LiveAxle
     found: AxleGrid
     told: AxleTold
@@ -85,46 +86,30 @@ class LinkedStill:
     told: AxleTold
 
 
-def axle_of(job: Job, hung: LinkedAxle) -> LiveAxle:
-    """The hard points of a live axle. Raises Problem where a joint or a wheel has gone, or a joint has no twin."""
+def axle_of(job: Job, hung: LinkedAxle, links: tuple[AxleLink, ...] | None = None) -> LiveAxle:
+    """The hard points of a live axle, by its links, or by others in their place. Raises Problem where a joint or a
+    wheel has gone, a joint has no twin, or the links do not hold it."""
+    links = axle_links(job, hung) if links is None else links
     left = edits.left_wheel(job, hung.axle)
     right = next((w for w in job.wheels if w.corner == f"{hung.axle} right"), left)
-    inner, outer = [], []
-    for name, out in ((hung.lower, hung.lower_out), (hung.upper, hung.upper_out)):
-        inner += [_place(job, name), _twin(job, name)]
-        outer += [np.array(out), np.array(out) * MIRROR]
-    if hung.rod and hung.rod_out:
-        inner.append(_place(job, hung.rod))
-        outer.append(np.array(hung.rod_out))
     middles = [np.array([w.x, side * abs(w.y), w.z]) for w, side in ((left, 1), (right, -1))]
-    made = LiveAxle(np.array(inner), np.array(outer), middles[0], middles[1], left.diameter / 2)
-    short = [name for name, length in zip(NAMES, made.lengths, strict=False) if length < 1.0]
+    inner, outer = (np.array([getattr(link, end) for link in links]).reshape(-1, 3) for end in ("inner", "outer"))
+    made = LiveAxle(
+        inner, outer, middles[0], middles[1], left.diameter / 2, np.array([link.made for link in links], bool)
+    )
+    short = [link.name for link, length in zip(links, made.lengths, strict=True) if length < 1.0]
     if short:
         raise Problem(
             f"The {short[0]} of the {hung.axle} axle has no length.", where=hung.axle, hint="Move its outer end."
         )
     if made.free():
+        other = "" if hung.rod or hung.ladder else ", or bring the upper links together"
         raise Problem(
             f"The links of the {hung.axle} axle leave it free to move sideways or to turn.",
             where=hung.axle,
-            hint=f"Give it a track rod, or bring the upper links together: axle {hung.axle} lower {hung.lower} upper "
-            f"{hung.upper} rod J7R",
+            hint=f"Give it a track rod{other}: {edits.hung_as(hung.but(rod=hung.rod or 'J7R'))}",
         )
     return made
-
-
-def _place(job: Job, name: str) -> Floats:
-    joint = job.joint_by_id.get(name)
-    if joint is None:
-        raise Problem(f"A link is hung at {name}, which has gone.", where=name, hint="Hang it again: type axle.")
-    return np.array(joint.place)
-
-
-def _twin(job: Job, name: str) -> Floats:
-    twin = job.joint_by_id.get(job.joint_by_id[name].twin or "")
-    if twin is None:
-        raise Problem(f"{name} has no twin for the right link.", where=name, hint="Pair it, or type: mirror")
-    return np.array(twin.place)
 
 
 @remembered("live_axles", "joints", "wheels", "parts", "people", "tubes", "shelf", "masses", "fittings", "brief")
@@ -134,13 +119,14 @@ def axle_runs(job: Job) -> tuple[LinkedRun, ...]:
 
 
 def _run(job: Job, hung: LinkedAxle) -> LinkedRun:
-    axle = axle_of(job, hung)
+    links = axle_links(job, hung)
+    axle = axle_of(job, hung, links)
     travel = travels(hung.down, hung.up)
     roll = np.linspace(-hung.roll, hung.roll, ROLLS) if hung.roll else np.zeros(1)
     lift = lift_share(job)
     grid, told = stand(job, hung, axle, travel, roll, lift)
     limits = axle_limit(axle, 1.0, hung.up), axle_limit(axle, -1.0, hung.down)
-    return LinkedRun(hung, axle, grid, told, int(np.abs(roll).argmin()), lift, limits)
+    return LinkedRun(hung, links, axle, grid, told, int(np.abs(roll).argmin()), lift, limits)
 
 
 def stand(
@@ -160,7 +146,7 @@ def stand(
         squat = curves.anti / lift * (1 if hung.axle == "rear" else -1)
     if hung.spring and hung.spring_out and hung.spring in job.joint_by_id:
         foot = np.array(hung.spring_out)
-        along = grid.at(foot) - _place(job, hung.spring)
+        along = grid.at(foot) - place(job, hung.spring)
         spring = np.linalg.norm(along, axis=-1)
         ratio = -(along * found.moves(found.heave, foot).reshape(along.shape)).sum(axis=-1) / spring
     return grid, AxleTold(curves, squat, spring, ratio)
@@ -184,14 +170,28 @@ def axle_at(job: Job, end: Axle, travel: float, roll: float) -> LinkedStill:
 
 
 def axle_lines(job: Job, run: LinkedRun, found: AxleGrid) -> Iterator[tuple[str, Floats, Floats]]:
-    """Each link and coil-over by name, its inner (3,) and its outer end (n, m, 3), mm."""
-    for name, inner, outer in zip(NAMES, run.axle.inner, run.axle.outer, strict=False):
-        yield name, inner, found.at(outer)
+    """Each link, leaf spring and coil-over by name, its inner (3,) or (n, m, 3) and its outer end (n, m, 3), mm."""
+    for link in run.links:
+        if link.made:
+            yield link.name, link.inner, found.at(link.outer)
     hung = run.hung
+    if leaves := axle_leaves(job, hung):
+        yield from _leaf_lines(leaves, found)
     if hung.spring and hung.spring_out and hung.spring in job.joint_by_id:
-        top, foot = _place(job, hung.spring), np.array(hung.spring_out)
-        for side, mirror in (("left", np.ones(3)), ("right", MIRROR)):
+        top, foot = place(job, hung.spring), np.array(hung.spring_out)
+        for side, mirror in SIDES:
             yield f"{side} coil-over", top * mirror, found.at(foot * mirror)
+
+
+def _leaf_lines(leaves: AxleLeaves, found: AxleGrid) -> Iterator[tuple[str, Floats, Floats]]:
+    """Both arms of each leaf spring, straight from its eyes to its seat; the eye on the shackle goes as the spring lets
+    it."""
+    for side, mirror in SIDES:
+        seat = found.at(leaves.seat * mirror)
+        eye = np.broadcast_to(leaves.rear * mirror, seat.shape).copy()
+        eye[..., 0] -= leaves.ahead * leaves.leaf.longer(seat[..., 2] - leaves.seat[2])
+        yield f"{side} leaf spring, front", np.broadcast_to(leaves.front * mirror, seat.shape), seat
+        yield f"{side} leaf spring, rear", eye, seat
 
 
 def drawn(job: Job, still: LinkedStill) -> tuple[DrawnLine, ...]:
@@ -199,8 +199,15 @@ def drawn(job: Job, still: LinkedStill) -> tuple[DrawnLine, ...]:
     if not still.found.closed[0, 0]:
         return ()
     lines = [
-        DrawnLine("spring" if "coil-over" in name else "link", inner, outer[0, 0])
+        DrawnLine("spring" if "spring" in name or "coil-over" in name else "link", _first(inner), outer[0, 0])
         for name, inner, outer in axle_lines(job, still.run, still.found)
     ]
-    axle = still.run.axle
+    axle, hung = still.run.axle, still.run.hung
+    if hung.torque and hung.torque_out:
+        lines.append(DrawnLine("body", *(still.found.at(p)[0, 0] for p in (axle.middle, np.array(hung.torque_out)))))
     return (*lines, DrawnLine("body", still.found.at(axle.left)[0, 0], still.found.at(axle.right)[0, 0]))
+
+
+def _first(end: Floats) -> Floats:
+    """An end (3,) that stays, or where one that moves (1, 1, 3) is."""
+    return end.reshape(3)

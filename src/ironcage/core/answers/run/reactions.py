@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
 import numpy as np
 from numpy.typing import NDArray
 
-from ironcage.core.answers.run.corner import MIRROR, corner_of
-from ironcage.core.answers.run.liveaxle import NAMES, axle_of
+from ironcage.core.answers.run.axlelinks import MIRROR, SIDES, axle_leaves, axle_links
+from ironcage.core.answers.run.corner import corner_of
+from ironcage.core.answers.run.liveaxle import axle_of
 from ironcage.core.answers.run.swing import arm_of, is_carrier
 from ironcage.core.calc.linkage.axle import axle_forces
 from ironcage.core.calc.linkage.wishbone import hinged, link_forces, poses
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import SwingingArms, Wishbones
+from ironcage.core.job.values.running import LinkedAxle, SwingingArms, Wishbones
 from ironcage.problem import Problem
 
 Floats = NDArray[np.float64]
@@ -63,26 +67,67 @@ def axle_reactions(
     job: Job, end: str, at: Floats, force: Floats, moment: Floats
 ) -> tuple[tuple[str, tuple[str, ...], Floats, Floats], ...] | None:
     """As `link_reactions`, for a force (3,) N at a place (3,) mm and a moment (3,) N·mm on the live axle of an end;
-    None where there is none with coil-overs."""
+    None where there is none with coil-overs or leaf springs."""
     hung = next((a for a in job.live_axles if a.axle == end), None)
-    if hung is None or not hung.spring or not hung.spring_out:
+    if hung is None or not (hung.eye or (hung.spring and hung.spring_out)):
         return None
-    axle, top, foot = axle_of(job, hung), _on_tube(job, hung.spring), np.array(hung.spring_out)
-    springs = np.array([[np.array(job.joint(top).place) * way, foot * way] for way in (np.ones(3), MIRROR)])
+    held = [
+        _Held(link.name, link.joint, link.inner, link.inner, link.outer) for link in axle_links(job, hung) if link.made
+    ]
+    held += [*_by_leaves(job, hung), *_by_coil_overs(job, hung)]
+    axle = replace(
+        axle_of(job, hung),
+        inner=np.array([bar.inner for bar in held]),
+        outer=np.array([bar.outer for bar in held]),
+        made=np.ones(len(held), bool),
+    )
     try:
-        pulls = axle_forces(axle, springs, at, force, moment)
+        pulls = axle_forces(axle, np.empty((0, 2, 3)), at, force, moment)
     except ValueError as fault:
         raise Problem(f"The {end} axle bears no load: {fault}.", where=end, hint="See Run.") from None
-    joints = [name for left in (hung.lower, hung.upper) for name in (left, job.joint(left).twin or "")]
-    joints += [hung.rod] if hung.rod else []
-    names = (*NAMES[: len(joints)], "left coil-over", "right coil-over")
-    joints += [top, job.joint(top).twin or ""]
-    inner, outer = np.vstack([axle.inner, springs[:, 0]]), np.vstack([axle.outer, springs[:, 1]])
-    ways = (outer - inner) / np.linalg.norm(outer - inner, axis=1, keepdims=True)
-    return tuple(
-        (name, (_on_tube(job, joint),), place, float(pull) * way)
-        for name, joint, place, pull, way in zip(names, joints, inner, pulls, ways, strict=True)
-    )
+    ways = (axle.outer - axle.inner) / np.linalg.norm(axle.outer - axle.inner, axis=1, keepdims=True)
+    whole: dict[str, tuple[_Held, Floats]] = {}  # what an eye holds in several ways is told as one force
+    for bar, pull, way in zip(held, pulls, ways, strict=True):
+        whole[bar.name] = bar, whole.get(bar.name, (bar, np.zeros(3)))[1] + float(pull) * way
+    return tuple((name, (_on_tube(job, bar.joint),), bar.place, push) for name, (bar, push) in whole.items())
+
+
+@dataclass(frozen=True, eq=False)
+class _Held:
+    """What holds an axle along one line. joint, place (3,): of the frame, where it acts; inner, outer (3,): places of
+    that line, outer that on the axle; all mm."""
+
+    name: str
+    joint: str
+    place: Floats
+    inner: Floats
+    outer: Floats
+
+
+def _by_coil_overs(job: Job, hung: LinkedAxle) -> Iterator[_Held]:
+    if hung.spring and hung.spring_out:
+        for side, mirror in SIDES:
+            top, joint = _on_tube(job, hung.spring), job.joint(hung.spring)
+            at = np.array(joint.place) * mirror
+            name = top if side == "left" else joint.twin or ""
+            yield _Held(f"{side} coil-over", name, at, at, np.array(hung.spring_out) * mirror)
+
+
+def _by_leaves(job: Job, hung: LinkedAxle) -> Iterator[_Held]:
+    """What the eyes of leaf springs hold of the axle that is clamped to them: the fixed ones every way, those on
+    shackles up, and sideways where no track rod does."""
+    leaves = axle_leaves(job, hung)
+    if leaves is None:
+        return
+    for side, mirror in SIDES:
+        for name, joint, eye, axes in (
+            ("front eye", leaves.eye, leaves.front, "xyz"),
+            ("shackle", leaves.shackle, leaves.rear, "yz"),
+        ):
+            on = joint if side == "left" else job.joint(joint).twin or ""
+            for axis in axes if not hung.rod else axes.replace("y", ""):
+                way = np.eye(3)["xyz".index(axis)]
+                yield _Held(f"{side} {name}", on, eye * mirror, eye * mirror - way, eye * mirror)
 
 
 def on_carrier(job: Job, end: str) -> bool:

@@ -134,9 +134,7 @@ def _swept_axle(job: Job, run: LinkedRun) -> Iterator[Body]:
     if not moments:
         return
     words = tuple(_lean(float(run.found.travel[i]), float(run.found.rack[k])) for i, k in moments)
-    touches = frozenset(
-        {"link", "tyre", "axle", "differential"} | _at_joints(job, (hung.lower, hung.upper, hung.rod, hung.spring))
-    )
+    touches = frozenset({"link", "tyre", "axle", "differential"} | _at_joints(job, (*hung.joints, hung.spring)))
     left, right = run.found.at(axle.left), run.found.at(axle.right)
     for wheel in job.wheels:
         if wheel.corner.startswith(hung.axle):
@@ -148,9 +146,15 @@ def _swept_axle(job: Job, run: LinkedRun) -> Iterator[Body]:
             yield Body(wheel.id, f"{wheel.corner} tyre", "tyre", tuple(tyres), words, TYRE_MARGIN_MM, "tyre")
     housing = tuple(rod(hung.housing / 2, left[m], right[m]) for m in moments)
     yield Body(f"{hung.axle} axle", f"{hung.axle} axle", "link", housing, words, hung.margin, "link", touches)
+    if hung.torque and hung.torque_out:
+        front, middle = run.found.at(np.array(hung.torque_out)), run.found.at(axle.middle)
+        arm = tuple(rod(hung.link / 2, middle[m], front[m]) for m in moments)
+        yield Body(
+            f"{hung.axle} torque arm", f"{hung.axle} torque arm", "link", arm, words, hung.margin, "link", touches
+        )
     for name, inner, outer in axle_lines(job, run, run.found):
-        radius = (COIL_OVER_MM if "coil-over" in name else hung.link) / 2
-        rods = tuple(rod(radius, inner, outer[m]) for m in moments)
+        size = COIL_OVER_MM if "coil-over" in name else hung.leaf.wide or hung.link if "leaf" in name else hung.link
+        rods = tuple(rod(size / 2, inner[m] if inner.ndim > 1 else inner, outer[m]) for m in moments)
         called = f"{hung.axle} {name}"
         yield Body(called, called, "link", rods, words, hung.margin, "link", touches)
 

@@ -2,8 +2,10 @@
 
 Leaves that are stepped so as to bend to one curvature carry 2 parts in 2 + 3 of what full-length ones do: with the
 second moment w·t³/12 of each, an arm of length l bends by P·l³ / (E·(w·t³/12)·(2·stepped + 3·full)). A spring held at
-both eyes and loaded at its seat is two such arms. Its arch is taken as a parabola, so that its eyes are 8·c²/(3·L)
-nearer to each other than it is long. Lengths mm, N, MPa, angles rad; both eyes level with each other.
+both eyes and loaded at its seat is two such arms. Of arms a and b it stands, by one curvature all along, with its seat
+c under the line of its eyes and tilted by c·(b - a)/(a·b) against that line, so that its front eye is nearer to its
+seat than that arm is long by c²·(3·b² + a²)/(6·a·b²), which for even arms is the parabola's 2·c²/(3·a).
+Lengths mm, N, MPa, angles rad; both eyes level with each other.
 """
 
 from __future__ import annotations
@@ -64,7 +66,8 @@ class Leaf:
 
     def longer(self, travel: Floats) -> Floats:
         """How much further its eyes are apart where its wheel has risen by a travel (n,), mm, than at ride height."""
-        return np.asarray(8 / (3 * self.length) * (self.arch**2 - (self.arch - travel) ** 2))
+        a, b = self.front, self.rear
+        return np.asarray((a + b) ** 3 / (6 * (a * b) ** 2) * (self.arch**2 - (self.arch - travel) ** 2))
 
     def shackle_lean(self, travel: Floats) -> Floats:
         """The lean of its shackle (n,), the other eye fixed; nan where it would have to be longer."""
@@ -74,10 +77,22 @@ class Leaf:
 
     def back(self, travel: Floats) -> Floats:
         """How far its seat goes away from the fixed eye in front (n,), mm."""
-        return self.longer(travel) * self.front / self.length
+        return np.asarray((self.arch**2 - (self.arch - travel) ** 2) / (2 * self.swing))
+
+    @property
+    def swing(self) -> float:
+        """The radius that its seat swings about its front by, mm: three quarters of its front arm where both are
+        alike, all of it where the rear one is very long."""
+        a, b = self.front, self.rear
+        return 3 * a * b**2 / (3 * b**2 + a**2)
+
+    @property
+    def nose(self) -> float:
+        """How far its seat turns with its front downwards for each mm that it rises, rad/mm."""
+        return (self.rear - self.front) / (self.front * self.rear)
 
     @property
     def roll_steer(self) -> float:
         """How far an axle on two of them steers for each radian of lean, towards the side that sinks positive: the
         seats' way back on the side that rises and forwards on the other."""
-        return 16 / 3 * self.arch / self.length * self.front / self.length
+        return self.arch / self.swing

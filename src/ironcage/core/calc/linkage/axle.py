@@ -31,13 +31,15 @@ ARM_MM = 500.0  # what a turn is weighed with against a move, for that
 @dataclass(frozen=True, eq=False)
 class LiveAxle:
     """Hard points at ride height, mm. inner, outer (k, 3): ends of the links on the frame and on the axle, k at least
-    four; left, right (3,): the wheels' centres; radius: of the tyres where they stand."""
+    four; left, right (3,): the wheels' centres; radius: of the tyres where they stand; made (k,): which links are made,
+    and can bind; the others stand for springs, which give. None: all of them."""
 
     inner: Floats
     outer: Floats
     left: Floats
     right: Floats
     radius: float
+    made: NDArray[np.bool_] | None = None
 
     @cached_property
     def lengths(self) -> Floats:
@@ -200,7 +202,7 @@ class AxleCurves:
     ground of the place in the axle's plane across the car that does not move sideways as the axle rolls; roll_steer:
     steer to the left for each rad that the axle rolls with its left wheel up; anti: how steeply the contacts rise
     rearward as both wheels rise, the tangent of the angle that drive or braking at the housing lifts or holds the car
-    by; bind: the most that a link would have to be longer or shorter."""
+    by; bind: the most that a link that is made would have to be longer or shorter."""
 
     steer: Floats
     pinion: Floats
@@ -235,7 +237,8 @@ def axle_curves(found: AxlePoses) -> AxleCurves:
         roll_centre=middle[:, 2] + sideways / turning - ground,
         roll_steer=found.roll[:, 5] / rolls,
         anti=-contact[:, 0] / contact[:, 2],
-        bind=np.abs(found.bind).max(axis=1),
+        bind=np.abs(found.bind if axle.made is None else found.bind[:, axle.made]).max(axis=1, initial=0.0)
+        + 0 * found.bind[:, 0],
     )
 
 

@@ -4,7 +4,7 @@ Each refuses bad input with a Problem and leaves the job it was given alone. `jo
 in step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig table; `placed` what has a shape:
 parts, people, chains, shafts; `plans` aims, rules, tyres and variants; `naming` names in words; `shaping` bends,
 kicks and tapers; `moving` what moves much at once; `fittings` sheet and fittings; `running` how wheels are hung,
-`bands` what their figures are to keep, `rodends` and `rollbars` what is on them;
+`bands` what their figures are to keep, `rodends`, `rollbars` and `leaf` what is on them;
 `proving` load cases and the twist test; `truing` what was measured on the built frame; `welding` how far it is
 welded; `logbook` what was done, ordered and is to do; `offsets` the sheet of offsets, `starts` and `taken_off` where
 one comes from; `tapes` those that stay; `cutting` which pieces are cut; `buying` the bars on sale, the saw and
@@ -13,9 +13,17 @@ in what was drawn or surveyed elsewhere.
 """
 
 from ironcage.core.job.edits.arms import find_arms, hang_arm_spring, hang_arms, set_arms, unhang_arms
-from ironcage.core.job.edits.axles import find_live_axle, hang_axle, hang_axle_spring, set_live_axle, unhang_axle
+from ironcage.core.job.edits.axles import (
+    Hangers,
+    find_live_axle,
+    hang_axle,
+    hang_axle_spring,
+    hung_as,
+    set_live_axle,
+    unhang_axle,
+)
 from ironcage.core.job.edits.bands import put_band, remove_band
-from ironcage.core.job.edits.beams import find_beam, hang_beam, set_beam, set_leaf, unhang_beam
+from ironcage.core.job.edits.beams import find_beam, hang_beam, set_beam, unhang_beam
 from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying, take_offcuts
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
 from ironcage.core.job.edits.coilovers import set_coil_over
@@ -33,6 +41,7 @@ from ironcage.core.job.edits.drawing import Drawn, Spot, draw, like_the_last
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, rail_end, remove_fittings
 from ironcage.core.job.edits.following import place_of_tie
 from ironcage.core.job.edits.joints import add_joint, delete, merge, move, pair, put, set_through, unpair
+from ironcage.core.job.edits.leaf import set_leaf
 from ironcage.core.job.edits.logbook import (
     add_entry,
     add_order,
@@ -177,6 +186,7 @@ __all__ = [
     "STARTS",
     "Clipping",
     "Drawn",
+    "Hangers",
     "Spot",
     "add_adapter",
     "add_chain",
@@ -246,6 +256,7 @@ __all__ = [
     "hang_beam",
     "hang_rocker",
     "hoop",
+    "hung_as",
     "keep_done",
     "keep_tape",
     "keep_variant",

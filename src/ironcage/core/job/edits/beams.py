@@ -54,19 +54,6 @@ def set_beam(job: Job, axle: str, **changes: Any) -> Job:
     return _put(job, made)
 
 
-def set_leaf(job: Job, axle: str, **changes: Any) -> Job:
-    """Change what is known of the leaf springs of a beam: mm, kg, rad, MPa. Both arms of one across the
-    car are alike. Refuses one without leaves."""
-    beam = find_beam(job, axle)
-    made = beam.leaf.but(**changes)
-    if made.full + made.stepped == 0:
-        raise Problem("A leaf spring has one leaf at least.", where="full", hint="Type for example: full 1")
-    if made.lies == "across" and made.front != made.rear:
-        same = changes.get("front", changes.get("rear", made.front))
-        made = made.but(front=same, rear=same)
-    return _put(job, beam.but(leaf=made))
-
-
 def unhang_beam(job: Job, axle: str) -> Job:
     """Take a beam axle out."""
     gone = find_beam(job, axle)

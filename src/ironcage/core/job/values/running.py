@@ -105,11 +105,12 @@ class Wishbones(Value):
 
 
 class LeafSpring(Value):
-    """The leaf springs of a beam; mm, 0 where a figure is not known. lies: one on either side along the car, or one
-    across it, clamped in its middle. front, rear: along it from its seat to each eye, of one across the car its arms;
-    wide, thick: of each leaf; full, stepped: how many full-length leaves there are, and shorter ones; arch: of its seat
-    out of the line of its eyes; shackle: its length, lean: of its lower end outwards; base: between both springs;
-    unsprung: what moves with a wheel, kg; up, down: travel; limit: the stress that it may have, MPa."""
+    """The leaf springs of a beam or a live axle; mm, 0 where a figure is not known. lies: one on either side along the
+    car, or one across it, clamped in its middle. front, rear: along it from its seat to each eye, of one across the car
+    its arms; wide, thick: of each leaf; full, stepped: how many full-length leaves there are, and shorter ones; arch:
+    of its seat out of the line of its eyes; shackle: its length, lean: of its lower end outwards; base: between both
+    springs; unsprung: what moves with a wheel, kg; up, down: travel; limit: the stress that it may have, MPa. Of a live
+    axle arch, base and travel follow from where its springs hang, and so do its arms where they are not typed."""
 
     lies: Literal["along", "across"] = "along"
     front: Length = 0.0
@@ -130,8 +131,13 @@ class LeafSpring(Value):
     @property
     def known(self) -> bool:
         """Whether enough is known of it to tell its rate."""
-        sized = bool(self.front and self.rear and self.wide and self.thick and self.full + self.stepped)
+        sized = bool(self.front and self.rear and self.leaved)
         return sized and (self.lies == "across" or self.base > 0)
+
+    @property
+    def leaved(self) -> bool:
+        """Whether its leaves are known."""
+        return bool(self.wide and self.thick and self.full + self.stepped)
 
 
 class KingpinBeam(Value):
@@ -182,18 +188,28 @@ class SwingingArms(Value):
 
 
 class LinkedAxle(Value):
-    """A live axle on four links. lower, upper: the joint of the left side that each link is hung at, lower_out,
-    upper_out: its end on the axle; the right side's are their mirror images. rod: the joint that a track rod is hung
-    at, rod_out: its end on the axle; spring: the joint of the left side that a coil-over is hung at, spring_out: its
-    end on the axle; each may be left out. up, down: travel of both wheels; roll: how far the axle leans to either side;
-    link, housing: outside diameters of the links and of the axle; margin: to be kept clear by them; coil: what is known
-    of each coil-over; eyes: of the links' rod ends; bar: of the anti-roll bar."""
+    """A live axle on links, ladder bars or leaf springs. lower, upper: the joint of the left side that each link is
+    hung at, lower_out, upper_out: its end on the axle; both legs of a ladder bar are hung at one joint; the right
+    side's are their mirror images. torque: the joint that the front of a torque arm hangs from by a drop link,
+    torque_out: the arm's front, which goes with the axle. eye, shackle: the joints of the left side that a leaf
+    spring's front eye and the top of its shackle are at, seat: its main leaf over the axle, leaf: what is known of it.
+    rod: the joint that a track rod is hung at, rod_out: its end on the axle; spring: the joint of the left side that a
+    coil-over is hung at, spring_out: its end on the axle; each may be left out. up, down: travel of both wheels; roll:
+    how far the axle leans to either side; link, housing: outside diameters of the links and of the axle; margin: to be
+    kept clear by them; coil: what is known of each coil-over; eyes: of the links' rod ends; bar: of the anti-roll
+    bar."""
 
     axle: Axle
-    lower: Id
-    upper: Id
-    lower_out: XYZ
-    upper_out: XYZ
+    lower: Id | None = None
+    upper: Id | None = None
+    lower_out: XYZ | None = None
+    upper_out: XYZ | None = None
+    torque: Id | None = None
+    torque_out: XYZ | None = None
+    eye: Id | None = None
+    shackle: Id | None = None
+    seat: XYZ | None = None
+    leaf: LeafSpring = LeafSpring()
     rod: Id | None = None
     rod_out: XYZ | None = None
     spring: Id | None = None
@@ -207,3 +223,14 @@ class LinkedAxle(Value):
     coil: CoilOver = CoilOver()
     bar: RollBar = RollBar()
     eyes: RodEnds = RodEnds()
+
+    @property
+    def joints(self) -> tuple[str, ...]:
+        """The joints that it is hung at, of the left side where there are two."""
+        named = (self.lower, self.upper, self.torque, self.eye, self.shackle, self.rod)
+        return tuple(dict.fromkeys(name for name in named if name))
+
+    @property
+    def ladder(self) -> bool:
+        """Whether both of its links on a side are the legs of a ladder bar."""
+        return self.lower is not None and self.lower == self.upper

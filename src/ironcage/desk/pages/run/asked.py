@@ -51,8 +51,8 @@ def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> S
         before = None
     still = kind.stand(job, axle, up, side)
     kept = tuple(k for k in kept_bands(job) if k.band.axle == axle)
+    leaf = next((told for told in leaves(job) if told.axle == axle), None)
     if isinstance(still, BeamStill):
-        leaf = next((told for told in leaves(job) if told.axle == axle), None)
         return Shown(kind, still, before, kept=kept, leaf=leaf)
     return Shown(
         kind,
@@ -63,6 +63,7 @@ def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> S
         sprung(job).get(axle),
         sprung(mark).get(axle) if before else None,
         kept=kept,
+        leaf=leaf,
         shafts=tuple(told for told in shaft_runs(job) if told.axle == axle),
     )
 

@@ -61,6 +61,13 @@ def coil_of(hung: Hung | None) -> CoilOver | None:
     return coil if coil != CoilOver() else None
 
 
+def on_leaves(hung: Hung | None) -> bool:
+    """Whether an end stands on leaf springs whose rate is known."""
+    if isinstance(hung, LinkedAxle):
+        return bool(hung.eye) and hung.leaf.leaved
+    return isinstance(hung, KingpinBeam) and hung.leaf.known
+
+
 def kind_of(hung: Hung | None) -> Kind:
     """How wheels are hung; as on wishbones where they are not."""
     match hung:

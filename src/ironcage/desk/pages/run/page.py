@@ -7,7 +7,7 @@ from typing import Any, get_args
 
 import numpy as np
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSlider, QVBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout
 
 from ironcage.core.answers.run import leaves as leaf_springs
 from ironcage.core.answers.run import springs as coil_overs
@@ -17,10 +17,8 @@ from ironcage.core.answers.run.figures import SPRINGS, Figure
 from ironcage.core.answers.run.liveaxle import LinkedStill
 from ironcage.core.answers.run.tuning import Tuned, tune
 from ironcage.core.job.text import Done, understand
-from ironcage.core.job.text.arms import ARM_EXAMPLE
-from ironcage.core.job.text.axles import AXLE_EXAMPLE
 from ironcage.core.job.text.beams import BEAM_EXAMPLE
-from ironcage.core.job.text.running import CORNER_EXAMPLE, EYE_EXAMPLE
+from ironcage.core.job.text.running import EYE_EXAMPLE
 from ironcage.core.job.values.bands import Band
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import Axle, CoilOver, KingpinBeam
@@ -30,7 +28,8 @@ from ironcage.desk.pages.page import Card, Page, button, choice, column, heading
 from ironcage.desk.pages.run.asked import Shown, shown_at, shown_with_effects, shown_with_links
 from ironcage.desk.pages.run.charted import chart, over, value_now
 from ironcage.desk.pages.run.effectslist import EffectsList, tuned_words
-from ironcage.desk.pages.run.kinds import CORNER, coil_of, hung_of, kind_of
+from ironcage.desk.pages.run.hanging import HangButton, filled
+from ironcage.desk.pages.run.kinds import CORNER, coil_of, hung_of, kind_of, on_leaves
 from ironcage.desk.pages.run.linkslist import LinksList
 from ironcage.desk.pages.run.points import PointRow, point_rows
 from ironcage.desk.pages.run.quantities import leaf_words, shaft_words, shown
@@ -75,7 +74,8 @@ class RunPage(Page):
         self.points.chose.connect(self._choose)
         self.points.say_when_empty(
             "No wheel of this axle is hung. Choose five joints of the left side and press Hang, On wishbones; or two "
-            "and one for a track rod, and press Hang, On a live axle; or press Hang for a beam or arms."
+            "and one for a track rod, and press Hang, On a live axle with four links. Hang has ladder bars, leaf "
+            "springs, a beam and arms, too."
         )
         self.effects = EffectsList(session, lambda: self._figures[self.what.currentIndex()])
         self.effects.meets.connect(self._meet_bands)
@@ -96,6 +96,9 @@ class RunPage(Page):
         self.travel, self.rack = self._slider("Travel of the wheel"), self._slider("Rack to the left")
         self.at = Words(name="hint", wrap=True)
         self.told = Words(name="hint", wrap=True)
+        self.hanging = HangButton()
+        self.hanging.hangs.connect(self._hang)
+        self.hanging.measures.connect(lambda: self.prints.emit("capture-pdf", self._axle))
         box = QVBoxLayout(self)
         box.setContentsMargins(8, 6, 8, 6)
         lists = QHBoxLayout()
@@ -103,7 +106,7 @@ class RunPage(Page):
         left = column(
             row(
                 *axles,
-                self._hanging(),
+                self.hanging,
                 button("Take out", self._take_out, "Take what the wheels hang on out (corner or axle, … gone)"),
             ),
             row(*views),
@@ -124,21 +127,6 @@ class RunPage(Page):
             lists.addLayout(part, share)
         box.addWidget(self.empty)
         box.addLayout(lists, 1)
-
-    def _hanging(self) -> QPushButton:
-        """The button with what both wheels can be hung on."""
-        self.hanging = QPushButton("Hang")
-        self.hanging.setToolTip("Hang both wheels of this end at the chosen joints (corner, axle)")
-        menu = QMenu(self.hanging)
-        menu.addAction("On wishbones…", self._hang)
-        menu.addAction("On a live axle…", self._hang_axle)
-        menu.addAction("On a beam with kingpins", self._hang_beam)
-        menu.addAction("On swinging arms…", self._hang_arms)
-        menu.addSeparator()
-        menu.addAction("Card to measure a donor by…", lambda: self.prints.emit("capture-pdf", self._axle))
-        self.hanging.setObjectName("menu")
-        self.hanging.setMenu(menu)
-        return self.hanging
 
     def _slider(self, name: str) -> QSlider:
         made = QSlider(Qt.Orientation.Horizontal)
@@ -218,36 +206,12 @@ class RunPage(Page):
         self.show_job(self.session.job)
         self.wants.emit()
 
-    def _hang(self) -> None:
-        """A line to finish, with the chosen joints in it where there are five."""
+    def _hang(self, example: str) -> None:
+        """Hang the wheels where that asks for no joints, else start a line with the chosen joints in it."""
         self.end_chosen = True
         picked = [c for c in self.session.chosen if c in self.session.job.joint_by_id]
-        line = CORNER_EXAMPLE.replace("front", self._axle, 1)
-        if len(picked) == 5:
-            a, b, c, d, e = picked
-            line = f"corner {self._axle} lower {a} {b} upper {c} {d} spring {e}"
-        self.typing.emit(line)
-
-    def _hang_axle(self) -> None:
-        """A line to finish, with the chosen joints in it where there are two or three."""
-        self.end_chosen = True
-        picked = [c for c in self.session.chosen if c in self.session.job.joint_by_id]
-        line = AXLE_EXAMPLE.replace("rear", self._axle, 1)
-        if len(picked) in (2, 3):
-            line = f"axle {self._axle} lower {picked[0]} upper {picked[1]}"
-            line += f" rod {picked[2]}" if len(picked) == 3 else ""
-        self.typing.emit(line)
-
-    def _hang_beam(self) -> None:
-        self.end_chosen = True
-        self.session.press(BEAM_EXAMPLE.replace("front", self._axle, 1))
-
-    def _hang_arms(self) -> None:
-        """A line to finish, with the chosen joints in it where there are two."""
-        self.end_chosen = True
-        picked = [c for c in self.session.chosen if c in self.session.job.joint_by_id]
-        line = ARM_EXAMPLE.replace("rear", self._axle, 1)
-        self.typing.emit(f"arm {self._axle} axis {picked[0]} {picked[1]}" if len(picked) == 2 else line)
+        start = self.session.press if example == BEAM_EXAMPLE else self.typing.emit
+        start(filled(example, self._axle, picked))
 
     def _take_out(self) -> None:
         self.end_chosen = True
@@ -293,7 +257,7 @@ class RunPage(Page):
         self.rack.setAccessibleName(kind.second)
         self.of.setText(kind.heading)
         assumed = (*kind.assumed, *((coil_overs.ASSUMED,) if coil else ()))
-        if isinstance(hung, KingpinBeam) and hung.leaf.known:
+        if on_leaves(hung):
             assumed = (*assumed, leaf_springs.ASSUMED)
         self.assumed.say(assumed[0], more=" ".join(assumed[1:]))
         reads = (*kind.figures, *(SPRINGS if coil else ()))

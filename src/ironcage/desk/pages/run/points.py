@@ -100,19 +100,27 @@ def _of_leaf(leaf: LeafSpring, units: Units) -> Iterable[PointRow]:
     for words, name, value in (
         ("front", "leaf, seat to front eye", leaf.front),
         ("rear", "leaf, seat to rear eye", leaf.rear),
+    ):
+        yield PointRow(f"leaf {words}", name, units.length(value) if value else "–")
+    yield from _of_leaves(leaf, units)
+    yield PointRow("leaf arch", "arch at ride height", units.length(leaf.arch))
+    yield PointRow("leaf base", "between springs", units.length(leaf.base) if leaf.base else "–")
+    yield PointRow("leaf up", "travel up", units.length(leaf.up))
+    yield PointRow("leaf down", "travel down", units.length(leaf.down))
+
+
+def _of_leaves(leaf: LeafSpring, units: Units) -> Iterable[PointRow]:
+    """What is known of leaves and shackles wherever they hang."""
+    for words, name, value in (
         ("wide", "leaf, width", leaf.wide),
         ("thick", "leaf, thickness", leaf.thick),
+        ("shackle", "shackle’s length", leaf.shackle),
     ):
         yield PointRow(f"leaf {words}", name, units.length(value) if value else "–")
     yield PointRow("leaf full", "leaves of full length", str(leaf.full))
     yield PointRow("leaf stepped", "shorter leaves", str(leaf.stepped))
-    yield PointRow("leaf arch", "arch at ride height", units.length(leaf.arch))
-    for words, name, value in (("shackle", "shackle’s length", leaf.shackle), ("base", "between springs", leaf.base)):
-        yield PointRow(f"leaf {words}", name, units.length(value) if value else "–")
     yield PointRow("leaf lean", "shackle leans outwards", f"{math.degrees(leaf.lean):.1f}°")
     yield PointRow("leaf unsprung", "moves with a wheel", units.mass(leaf.unsprung) if leaf.unsprung else "–")
-    yield PointRow("leaf up", "travel up", units.length(leaf.up))
-    yield PointRow("leaf down", "travel down", units.length(leaf.down))
     yield PointRow("leaf limit", "stress allowed, MPa", f"{leaf.limit:g}" if leaf.limit else "–")
 
 
@@ -193,16 +201,31 @@ def _of_coil(coil: CoilOver, units: Units) -> Iterable[PointRow]:
 def _of_axle(
     hung: LinkedAxle, joint: Callable[[str, str], PointRow], place: Callable[[Place], str], units: Units
 ) -> Iterable[PointRow]:
-    yield joint("lower link, frame", hung.lower)
-    yield joint("upper link, frame", hung.upper)
-    if hung.rod:
-        yield joint("track rod, frame", hung.rod)
-    if hung.spring:
-        yield joint("coil-over, top", hung.spring)
-    yield PointRow("lower out", "lower link, axle", place(hung.lower_out))
-    yield PointRow("upper out", "upper link, axle", place(hung.upper_out))
-    if hung.rod_out:
-        yield PointRow("rod out", "track rod, axle", place(hung.rod_out))
+    links = (
+        ("lower", hung.lower, hung.lower_out, "ladder bar, frame" if hung.ladder else "lower link, frame"),
+        ("upper", None if hung.ladder else hung.upper, hung.upper_out, "upper link, frame"),
+        ("torque", hung.torque, hung.torque_out, "drop link, frame"),
+        ("", hung.eye, None, "leaf, front eye"),
+        ("", hung.shackle, None, "leaf, shackle"),
+        ("rod", hung.rod, hung.rod_out, "track rod, frame"),
+        ("", hung.spring, None, "coil-over, top"),
+    )
+    for _, name, _, called in links:
+        if name:
+            yield joint(called, name)
+    ends = {
+        "lower": "lower link, axle",
+        "upper": "upper link, axle",
+        "torque": "torque arm’s front",
+        "rod": "track rod, axle",
+    }
+    if hung.ladder:
+        ends |= {"lower": "ladder bar’s lower leg", "upper": "ladder bar’s upper leg"}
+    for words, _, out, _ in links:
+        if out:
+            yield PointRow(f"{words} out", ends[words], place(out))
+    if hung.seat:
+        yield PointRow("seat", "leaf, seat", place(hung.seat))
     if hung.spring_out:
         yield PointRow("spring out", "coil-over, foot", place(hung.spring_out))
     yield PointRow("roll", "roll, each way", f"{math.degrees(hung.roll):.2f}°")
@@ -211,7 +234,10 @@ def _of_axle(
     yield PointRow("link", "links' diameter", units.length(hung.link))
     yield PointRow("housing", "axle's diameter", units.length(hung.housing))
     yield PointRow("margin", "links keep clear", units.length(hung.margin))
+    if hung.eye:
+        yield from _of_leaves(hung.leaf, units)
     if hung.spring:
         yield from _of_coil(hung.coil, units)
+    if hung.spring or hung.eye:
         yield from _of_bar(hung.bar, units)
     yield from _of_eyes(hung.eyes, units)
