@@ -72,26 +72,34 @@ def _coil_over(end: str, of: Sprung) -> Said:
 
 
 def _beam(run: BeamRun) -> Said:
-    told, turns = run.told, run.hung.pivot is not None
+    told, turns, rest = run.told, run.hung.pivot is not None, run.rest
+    straight = run.straight
+    rows = range(0, len(run.found.travel), EACH) if run.held else (rest,)
     return {
         "beam": run.hung.axle,
         "closes": run.closes,
-        "caster_deg": round(float(np.degrees(told.caster[0, run.straight])), 4),
-        "kingpin_deg": round(float(np.degrees(told.kingpin[0, run.straight])), 4),
-        "scrub_mm": round(float(told.scrub[0, run.straight]), 3),
-        "trail_mm": round(float(told.trail[0, run.straight]), 3),
+        "moves_on": list(run.hung.on.joints) if run.hung.on else [],
+        "caster_deg": round(float(np.degrees(told.caster[rest, straight])), 4),
+        "kingpin_deg": round(float(np.degrees(told.kingpin[rest, straight])), 4),
+        "scrub_mm": round(float(told.scrub[rest, straight]), 3),
+        "trail_mm": round(float(told.trail[rest, straight]), 3),
+        "roll_centre_mm": _known(told.roll_centre[rest, straight], 3),
+        "roll_steer": _known(told.roll_steer[rest, straight], 5),
         "positions": [
             {
+                "travel_mm": round(float(run.found.travel[row]), 3),
                 ("drop_arm_deg" if turns else "rack_mm"): round(float(np.degrees(way) if turns else way), 3),
-                "left_deg": round(float(np.degrees(told.left[0, n])), 4),
-                "right_deg": round(float(np.degrees(told.right[0, n])), 4),
-                "camber_deg": round(float(np.degrees(told.camber[0, n])), 4),
-                "rise_mm": round(float(told.rise[0, n]), 3),
-                "ackermann": _known(told.ackermann[0, n], 4),
-                "circle_mm": _known(told.circle[0, n], 1),
+                "left_deg": round(float(np.degrees(told.left[row, n])), 4),
+                "right_deg": round(float(np.degrees(told.right[row, n])), 4),
+                "camber_deg": round(float(np.degrees(told.camber[row, n])), 4),
+                "caster_deg": round(float(np.degrees(told.caster[row, n])), 4),
+                "rise_mm": round(float(told.rise[row, n]), 3),
+                "ackermann": _known(told.ackermann[row, n], 4),
+                "circle_mm": _known(told.circle[row, n], 1),
             }
+            for row in rows
             for n, way in enumerate(run.found.rack)
-            if run.found.closed[0, n] and n % EACH == 0
+            if run.found.closed[row, n] and n % EACH == 0
         ],
     }
 

@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ironcage.core.answers.brief import rules
+from ironcage.core.answers.findings import find_snags
 from ironcage.core.answers.place import clashes, drives, people
 from ironcage.core.answers.shared.extent import extent
 from ironcage.core.answers.shared.mass import loads, stance, weigh
@@ -20,6 +21,7 @@ from ironcage.core.job.store.journal import applied, changes
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
 from ironcage.samples import SAMPLES, sample
+from tests.core.lines import typed
 
 SANDPIPER = sample("sandpiper").but(wheels=())
 
@@ -282,3 +284,11 @@ def test_what_is_dropped_ends_just_clear_and_can_fall_no_further(
     elif not on.startswith("W"):
         assert tightest(part.z - 1.5) < 0.05
     assert part.z <= 1900
+
+
+def test_a_bare_frame_that_hangs_over_its_wheels_falls_over_and_names_nothing_heavy() -> None:
+    job = typed(Job(), "joint 0 300 300", "joint 900 300 300", chosen=())
+    job = typed(job, "wheels front 100 650 290 dia 580 width 165", "wheels rear -2300 650 290 dia 580 width 165")
+    job = typed(job, "tube 40 x 2", chosen=("J1L", "J2L"))
+    snag = next(s for s in find_snags(job) if s.code == "falls over")
+    assert (snag.severity, snag.where) == ("wrong", ())

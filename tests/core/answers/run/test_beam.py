@@ -53,7 +53,7 @@ def test_tie_rods_keep_their_length_and_both_sides_mirror(kart: Job, lines: list
     run = run_of(typed(kart, *lines))
     length = math.dist(run.hung.arm, run.hung.rod)
     for _, inner, outer in rods(run, run.found):
-        assert np.linalg.norm(outer - inner, axis=1) == pytest.approx(length, abs=1e-9)
+        assert np.linalg.norm(outer - inner, axis=-1) == pytest.approx(length, abs=1e-9)
     assert run.told.left[0] == pytest.approx(-run.told.right[0, ::-1], abs=1e-12)
     assert run.told.left[0, run.straight] == pytest.approx(math.radians(-0.1), abs=1e-12)  # toe in as set
     steps = np.diff(run.told.left[0])  # a rack behind the axle steers the other way than a drop arm there
@@ -94,7 +94,7 @@ def test_the_drop_arm_swings_square_to_its_column(kart: Job) -> None:
     for ends in inner_ends(run.hung, run.found.rack):
         assert (ends - pivot) @ way == pytest.approx(float((ends[0] - pivot) @ way))
         assert np.linalg.norm(ends - pivot, axis=1) == pytest.approx(float(np.linalg.norm(ends[0] - pivot)))
-    assert beam_at(kart, "front", 9.0).rack == pytest.approx(math.radians(45))  # no further than is typed in
+    assert beam_at(kart, "front", 0.0, 9.0).rack == pytest.approx(math.radians(45))  # no further than is typed in
 
 
 def test_rods_that_do_not_reach_are_found(kart: Job) -> None:

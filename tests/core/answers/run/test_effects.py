@@ -29,7 +29,7 @@ def field(put: Callable[..., Job], end: str, ends: str, name: str) -> Move:
 
 AXLE = lambda job: liveaxle.axle_at(job, "rear", 30, 0.02)  # noqa: E731
 ARMS = lambda job: swing.arms_at(job, "rear", 30)  # noqa: E731
-BEAM = lambda job: beam.beam_at(job, "front", 0.3)  # noqa: E731
+BEAM = lambda job: beam.beam_at(job, "front", 0.0, 0.3)  # noqa: E731
 OF_AXLE, OF_BEAM = (edits.set_live_axle, "rear", "live_axles"), (edits.set_beam, "front", "beams")
 CASES: list[tuple[str, Callable[[Job], Any], str, Move, Callable[[Any], Any]]] = [
     ("fell-litter", AXLE, "lower link, frame", joint("J5L"), lambda t: t.curves.steer),

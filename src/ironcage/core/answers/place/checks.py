@@ -54,22 +54,27 @@ def standing(job: Job) -> Iterator[Snag]:
     """A car that does not stay on its wheels."""
     made, wheelbase = stance(job), weigh(job).wheelbase
     if made is not None and made.stance is None and wheelbase and wheelbase > 0:
-        heaviest = max(loads(job), key=lambda h: h.mass).id
-        yield Snag("wrong", "falls over", "place", made.problem, (heaviest,), "Move what weighs most, or the wheels.")
+        yield Snag(
+            "wrong", "falls over", "place", made.problem, _heaviest(job), "Move what weighs most, or the wheels."
+        )
+
+
+def _heaviest(job: Job) -> tuple[str, ...]:
+    """What weighs most of all that is placed; nothing of a bare frame."""
+    return tuple(load.id for load in sorted(loads(job), key=lambda load: -load.mass)[:1])
 
 
 def lifting(job: Job) -> Iterator[Snag]:
     """A car whose engine lifts its front wheels before its tyres slip."""
     made = pulled(job)
     if made is not None and made.limit == "front wheels":
-        heaviest = max(loads(job), key=lambda h: h.mass).id
         yield Snag(
             "look",
             "lifts its front",
             "place",
             f"Engine and gears push {made.engine:.2f} g; the front wheels lift at {made.lifts:.2f} g, before the tyres "
             "slip.",
-            (heaviest,),
+            _heaviest(job),
             "Move weight forward or down, or gear it higher.",
         )
 

@@ -311,7 +311,7 @@ class Car:
         if links is None:
             return [AppliedLoad(f"{corner} wheel", place, force, np.zeros(3), self._pickups(corner))]
         axle = corner.partition(" ")[0]
-        shared = any(a.axle == axle for a in self.job.live_axles) or run.on_carrier(self.job, axle)
+        shared = run.held_axle(self.job, axle) is not None or run.on_carrier(self.job, axle)
         whose = axle if shared else corner
         return [AppliedLoad(f"{whose} {name}", at, f, np.zeros(3), joints) for name, joints, at, f in links]
 

@@ -83,9 +83,9 @@ def _kept(band: Band, figure: Figure, run: EndRun, values: Floats | None) -> Kep
     nothing = Kept(band, figure, np.nan, np.nan, np.nan)
     if values is None:
         return nothing
-    if isinstance(run, BeamRun):
-        at, over = run.found.rack, values[0]
-        on = run.found.closed[0] & np.isfinite(over)
+    if isinstance(run, BeamRun) and not figure.rises:
+        at, over = run.found.rack, values[run.rest]
+        on = run.found.closed[run.rest] & np.isfinite(over)
     else:
         at, over = run.found.travel, values[:, run.straight]
         on = run.found.closed[:, run.straight] & np.isfinite(over) & (at >= band.start) & (at <= band.stop)

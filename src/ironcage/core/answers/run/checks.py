@@ -50,6 +50,7 @@ _ENDS: tuple[tuple[str, Literal["wrong", "look"], str, str], ...] = (
 )
 CHAIN_MM = 3.0  # of the distance between sprockets over the travel, beyond which a chain is looked at
 CODES = {"solid": "damper solid", "bind": "coil bind", "full": "damper full", "loose": "spring loose"}
+BUMP_STEER = math.radians(0.5)  # of a beam's wheels over its travel, beyond which it is looked at
 ASIDE_MM = 8.0  # of a live axle over its travel, beyond which its tyres are looked at
 
 
@@ -101,10 +102,10 @@ def _locks(run: AxleRun | LinkedRun | SwingRun) -> Snag:
 
 
 def _joints(run: EndRun) -> tuple[str, ...]:
-    """The joints of the left side that links are hung at; none of a beam."""
-    if isinstance(run, BeamRun):
+    """The joints of the left side that links are hung at; none of a beam that stays where it is."""
+    hung = run.hung.on if isinstance(run, BeamRun) else run.hung
+    if hung is None:
         return ()
-    hung = run.hung
     if isinstance(hung, LinkedAxle):
         return hung.joints
     if isinstance(hung, SwingingArms):
@@ -202,8 +203,10 @@ def beams(job: Job) -> Iterator[Snag]:
         yield Snag("unknown", "beam incomplete", "run", problem.what, (), problem.hint)
         return
     for run in found:
-        good, told = run.found.closed[0], run.told
-        if not good.all():
+        good, told, row = run.found.closed[run.rest], run.told, run.rest
+        if run.held and not run.held.found.closed[:, run.held.straight].all():
+            yield _locks(run.held)
+        elif not good.all():
             most = float(np.abs(run.found.rack[good]).max(initial=0.0))
             reached = f"{math.degrees(most):.1f}° of the drop arm" if run.hung.pivot else f"{said.length(most)} of rack"
             yield Snag(
@@ -214,9 +217,13 @@ def beams(job: Job) -> Iterator[Snag]:
                 (),
                 "Move the steering arms' ends, or steer less far: turn, or rack.",
             )
-        share = float(told.ackermann[0, -1])
+        elif not run.closes:
+            yield _short_over_travel(run)
+        elif run.held:
+            yield from _bump_steers(run)
+        share = float(told.ackermann[row, -1])
         if share < 0:
-            inner, outer = sorted((abs(float(told.left[0, -1])), abs(float(told.right[0, -1]))))
+            inner, outer = sorted((abs(float(told.left[row, -1])), abs(float(told.right[row, -1]))))
             yield Snag(
                 "look",
                 "wheels scrub",
@@ -226,6 +233,38 @@ def beams(job: Job) -> Iterator[Snag]:
                 (),
                 "Bring the steering arms' ends nearer to each other behind the axle, or further apart in front of it.",
             )
+
+
+def _short_over_travel(run: BeamRun) -> Snag:
+    """Rods that do not reach somewhere beyond ride height."""
+    travel = float(run.found.travel[np.argwhere(~run.found.closed)[0][0]])
+    where = f"{said.length(abs(travel))} {'up' if travel >= 0 else 'down'}"
+    return Snag(
+        "wrong",
+        "tie rod short",
+        "run",
+        f"At {where} the {run.hung.axle} tie rods do not reach to full lock.",
+        _joints(run),
+        "Move the steering arms' ends, steer less far, or type less travel.",
+    )
+
+
+def _bump_steers(run: BeamRun) -> Iterator[Snag]:
+    """Wheels that steer as the beam rises and falls, the steering held."""
+    steer = np.abs(run.told.left[:, run.straight] - run.told.left[run.rest, run.straight])
+    most = int(np.nanargmax(steer))
+    if steer[most] > BUMP_STEER:
+        travel = float(run.found.travel[most])
+        where = f"at {said.length(abs(travel))} {'up' if travel >= 0 else 'down'}"
+        yield Snag(
+            "look",
+            "bump steer",
+            "run",
+            f"With the steering held the {run.hung.axle} left wheel steers {math.degrees(steer[most]):.1f}° {where}.",
+            _joints(run),
+            "Lay the rod from the frame so that its outer end swings as the beam lets it: level with the springs’ eyes "
+            "and about as long as their front arms, or across the car beside a track rod as long as it.",
+        )
 
 
 def leaf_springs(job: Job) -> Iterator[Snag]:
@@ -341,7 +380,7 @@ def _tilts(axle: str, link: str, tilt: Tilt) -> Snag:
 def _place(job: Job, of: Kept) -> str:
     """Where a figure leaves its band furthest, in words."""
     beam = next((b for b in job.beams if b.axle == of.band.axle), None)
-    if beam is None:
+    if beam is None or of.figure.rises:
         return f"at {said.length(abs(of.at))} {'up' if of.at >= 0 else 'down'}"
     way = "left" if of.at >= 0 else "right"
     return f"steered {math.degrees(abs(of.at)):.1f}° {way}" if beam.pivot else f"with {said.length(abs(of.at))} of rack"

@@ -36,6 +36,7 @@ _BEAM_POINTS = (
     ("upper", "kingpin, upper end"),
     ("arm", "steering arm's end"),
     ("rod", "tie rod, inner"),
+    ("drag", "drag link, outer"),
     ("pivot", "drop arm's pivot"),
     ("column", "up the column"),
 )
@@ -157,8 +158,9 @@ def _of_axle(job: Job, still: LinkedStill) -> Iterator[tuple[str, str, Told]]:
         rows = [n for n, link in enumerate(run.links) if words in (link.frame, link.axle)]
         yield words, joint, linked(end, rows)
     if hung.eye and hung.shackle and hung.seat:
-        for words, name in (("leaf, front eye", hung.eye), ("leaf, shackle", hung.shackle)):
-            yield words, name, _with_joint(job, hung, name, told_with)
+        for words, name in hung.named_joints:
+            if words.startswith("leaf"):
+                yield words, name, _with_joint(job, hung, name, told_with)
         yield "leaf, seat", "", _with_end(job, hung, "seat", told_with)
     if hung.spring and hung.spring_out:
         yield from _of_spring(
@@ -216,11 +218,13 @@ def _with_end(job: Job, hung: Any, name: str, told_with: Callable[[Job, Any], An
 
 
 def _of_beam(job: Job, still: BeamStill) -> Iterator[tuple[str, str, Told]]:
-    hung, ways = still.run.hung, np.array([still.rack])
+    hung, travel, ways = still.run.hung, np.array([still.travel]), np.array([still.rack])
 
-    def told_with(_job: Job, moved: KingpinBeam) -> Any:
-        return beam.stand(moved, beam.stub_of(job, moved), still.run.base, ways)[1]
+    def told_with(moved: Job, changed: KingpinBeam) -> Any:
+        return beam.stand(moved, changed, beam.stub_of(moved, changed), still.run.base, travel, ways)[1]
 
     for name, words in _BEAM_POINTS:
         if getattr(hung, name) is not None:
             yield words, "", _with_end(job, hung, name, told_with)
+    for words, joint in hung.on.named_joints if hung.on else ():
+        yield words, joint, _with_joint(job, hung, joint, told_with)

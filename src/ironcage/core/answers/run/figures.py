@@ -17,12 +17,13 @@ from ironcage.units import said
 class Figure:
     """value: from what is told of a corner (`CornerCurves`), a live axle (`AxleTold`), a beam (`BeamTold`), arms
     (`SwingTold`) or, where `sprung`, of springs (`SpringCurves`), each (n, m) in rad, mm, N, N/mm, Hz or as a share;
-    tip: what it means."""
+    tip: what it means; rises: of a beam, whether it is looked at over its travel and not over its steering."""
 
     name: str
     value: Callable[[Any], Floats]
     tip: str
     sprung: bool = False
+    rises: bool = False
 
     @property
     def dimension(self) -> Dimension:
@@ -113,6 +114,17 @@ BEAM: tuple[Figure, ...] = (
     Figure("kingpin inclination", lambda b: b.kingpin, "The kingpin, its top in"),
     Figure("scrub radius", lambda b: b.scrub, "From where the kingpin's line meets the ground out to the contact"),
     Figure("trail", lambda b: b.trail, "From where the kingpin's line meets the ground back to the contact"),
+    Figure("bump steer", lambda b: b.left, "How the left wheel heads as the beam rises, its steering held", rises=True),
+    Figure("caster over travel", lambda b: b.caster, "The kingpin, its top to the rear", rises=True),
+    Figure("shift", lambda b: b.shift, "Of the beam's middle, to the left; of one that moves", rises=True),
+    Figure("wheelbase change", lambda b: b.ahead, "Of the beam's middle, forwards; of one that moves", rises=True),
+    Figure("roll centre", lambda b: b.roll_centre, "Height over the ground, where the beam leans about", rises=True),
+    Figure(
+        "roll steer",
+        lambda b: b.roll_steer,
+        "How far the beam steers to the left for each degree that its left end rises over its right one",
+        rises=True,
+    ),
 )
 ARMS: tuple[Figure, ...] = (
     Figure("camber", lambda a: a.camber, "Positive with the top of the wheel out"),
@@ -161,7 +173,7 @@ def figures_of(hung: Wishbones | LinkedAxle | KingpinBeam | SwingingArms) -> tup
         case LinkedAxle():
             return LIVE_AXLE + SPRINGS
         case KingpinBeam():
-            return BEAM
+            return tuple(figure for figure in BEAM if hung.on or not figure.rises)
         case SwingingArms():
             return ARMS + SPRINGS
     return CORNER + SPRINGS

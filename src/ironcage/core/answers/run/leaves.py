@@ -47,8 +47,9 @@ class LeafTold:
 def leaves(job: Job) -> tuple[LeafTold, ...]:
     """The springs of each beam and live axle that has some, front first. Raises Problem where its wheels or a joint
     have gone."""
-    told = [_of_beam(job, beam) for beam in job.beams if beam.leaf.known]
-    told += [made for axle in job.live_axles if axle.leaf.leaved and (made := _of_axle(job, axle))]
+    told = [_of_beam(job, beam) for beam in job.beams if beam.leaf.known and not (beam.on and beam.on.eye)]
+    held = [*job.live_axles, *(beam.hold for beam in job.beams if beam.hold)]
+    told += [made for axle in held if axle.leaf.leaved and (made := _of_axle(job, axle))]
     return tuple(sorted(told, key=lambda of: of.axle))
 
 

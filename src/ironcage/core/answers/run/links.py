@@ -10,7 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ironcage.core.answers.run.bands import EndRun, end_runs
-from ironcage.core.answers.run.beam import BeamRun, inner_ends
+from ironcage.core.answers.run.beam import BeamGrid, BeamRun
+from ironcage.core.answers.run.beam import rods as beam_rods
 from ironcage.core.answers.run.corner import AxleRun
 from ironcage.core.answers.run.liveaxle import LinkedRun
 from ironcage.core.answers.run.swing import SwingRun
@@ -95,7 +96,7 @@ def _links(run: EndRun, eyes: RodEnds) -> Iterator[LinkMade]:
     elif isinstance(run, LinkedRun):
         yield from _of_axle(run, eyes)
     elif isinstance(run, BeamRun):
-        yield _of_beam(run, eyes)
+        yield from _of_beam(run, eyes)
 
 
 def _coil_over(run: EndRun) -> float | None:
@@ -147,18 +148,35 @@ def _of_axle(run: LinkedRun, eyes: RodEnds) -> Iterator[LinkMade]:
         yield _rod(name, rest, over, found.travel, found.rack, eyes)
 
 
-def _of_beam(run: BeamRun, eyes: RodEnds) -> LinkMade:
-    hung, found, stub = run.hung, run.found, run.stub
-    inner = inner_ends(hung, found.rack)[0]
-    rest = np.array(hung.arm) - np.array(hung.rod)
+def _of_beam(run: BeamRun, eyes: RodEnds) -> Iterator[LinkMade]:
+    """The rods that steer, and the links that a beam moves on; bolts lie along the column or upright at the frame,
+    along the kingpins at the wheels."""
+    hung, found = run.hung, run.found
+    row, count = run.rest, len(found.travel)
     column = UP if hung.pivot is None or hung.column is None else np.array(hung.column) - np.array(hung.pivot)
-    bolts = bolt_across(rest, column), bolt_across(rest, stub.pin)
     column = column / np.linalg.norm(column) * (1 if column[2] >= 0 else -1)
-    nowhere = np.zeros(3)
-    first = swung(bolts[0], nowhere, column, found.rack if hung.pivot else np.zeros(len(found.rack)))
-    second = swung(bolts[1], nowhere, stub.pin, found.left.turn)
-    over = tilts(stub.at(stub.arm, found.left.turn) - inner, (first, second), (rest, bolts))
-    return _rod("tie rod", rest, over[None], np.zeros(1), found.rack, eyes)
+    nowhere, turns = np.zeros(3), found.rack if hung.pivot else np.zeros(len(found.rack))
+    for name, inner, outer in beam_rods(run, found):
+        if name.startswith("right"):
+            continue
+        rest = (outer - inner)[row, run.straight]
+        side, pin = (found.right, run.stub.mirrored.pin) if name == "tie rod" else (found.left, run.stub.pin)
+        bolts = bolt_across(rest, run.stub.pin if name == "tie rod" else column), bolt_across(rest, pin)
+        if name == "tie rod":
+            first = _carried(found, swung(bolts[0], nowhere, run.stub.pin, found.left.turn.ravel()))
+        else:
+            first = np.broadcast_to(swung(bolts[0], nowhere, column, turns), (count, *turns.shape, 3))
+        second = _carried(found, swung(bolts[1], nowhere, pin, side.turn.ravel()))
+        over = tilts(outer - inner, (first, second), (rest, bolts))
+        yield _rod(name.replace("left ", ""), rest, over, found.travel, found.rack, eyes)
+    if run.held:
+        yield from _of_axle(run.held, eyes)
+
+
+def _carried(found: BeamGrid, ways: Floats) -> Floats:
+    """Directions of a beam (n·m, 3) as they lie where it stands (n, m, 3)."""
+    each = ways.reshape(*found.closed.shape, 3)
+    return np.asarray((found.turned[:, None] @ each[..., None])[..., 0])
 
 
 def _rod(name: str, rest: Floats, over: Floats, travel: Floats, side: Floats, eyes: RodEnds) -> LinkMade:

@@ -115,10 +115,11 @@ def axle_of(job: Job, hung: LinkedAxle, links: tuple[AxleLink, ...] | None = Non
 @remembered("live_axles", "joints", "wheels", "parts", "people", "tubes", "shelf", "masses", "fittings", "brief")
 def axle_runs(job: Job) -> tuple[LinkedRun, ...]:
     """Every live axle over its whole travel and roll, front first. Raises Problem where one is incomplete."""
-    return tuple(_run(job, hung) for hung in sorted(job.live_axles, key=lambda a: a.axle))
+    return tuple(linked_run(job, hung) for hung in sorted(job.live_axles, key=lambda a: a.axle))
 
 
-def _run(job: Job, hung: LinkedAxle) -> LinkedRun:
+def linked_run(job: Job, hung: LinkedAxle) -> LinkedRun:
+    """An axle over its whole travel and roll. Raises Problem where it is incomplete."""
     links = axle_links(job, hung)
     axle = axle_of(job, hung, links)
     travel = travels(hung.down, hung.up)
@@ -194,20 +195,21 @@ def _leaf_lines(leaves: AxleLeaves, found: AxleGrid) -> Iterator[tuple[str, Floa
         yield f"{side} leaf spring, rear", eye, seat
 
 
+def held_lines(job: Job, run: LinkedRun, travel: float, roll: float = 0.0) -> list[DrawnLine]:
+    """What holds an axle where it stands, as lines."""
+    found = stand(job, run.hung, run.axle, np.array([travel]), np.array([roll]), run.lift)[0]
+    return [
+        DrawnLine("spring" if "spring" in name or "coil-over" in name else "link", inner.reshape(3), outer[0, 0])
+        for name, inner, outer in axle_lines(job, run, found)
+    ]
+
+
 def drawn(job: Job, still: LinkedStill) -> tuple[DrawnLine, ...]:
     """The axle with its links where it stands, as lines; nothing where they do not reach."""
     if not still.found.closed[0, 0]:
         return ()
-    lines = [
-        DrawnLine("spring" if "spring" in name or "coil-over" in name else "link", _first(inner), outer[0, 0])
-        for name, inner, outer in axle_lines(job, still.run, still.found)
-    ]
+    lines = held_lines(job, still.run, still.travel, still.rack)
     axle, hung = still.run.axle, still.run.hung
     if hung.torque and hung.torque_out:
         lines.append(DrawnLine("body", *(still.found.at(p)[0, 0] for p in (axle.middle, np.array(hung.torque_out)))))
     return (*lines, DrawnLine("body", still.found.at(axle.left)[0, 0], still.found.at(axle.right)[0, 0]))
-
-
-def _first(end: Floats) -> Floats:
-    """An end (3,) that stays, or where one that moves (1, 1, 3) is."""
-    return end.reshape(3)

@@ -14,6 +14,7 @@ from ironcage.core.answers.run.liveaxle import axle_of
 from ironcage.core.answers.run.swing import arm_of, is_carrier
 from ironcage.core.calc.linkage.axle import axle_forces
 from ironcage.core.calc.linkage.wishbone import hinged, link_forces, poses
+from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import LinkedAxle, SwingingArms, Wishbones
 from ironcage.problem import Problem
@@ -30,7 +31,7 @@ def link_reactions(
     no links, or on a live axle without coil-overs. Joints of the tie rod are those nearest to the rack. Raises Problem
     where the links do not bear it."""
     axle, _, side = corner.partition(" ")
-    if any(a.axle == axle for a in job.live_axles):
+    if held_axle(job, axle):
         return axle_reactions(job, axle, at, force, np.zeros(3))
     if swinging := next((a for a in job.arms if a.axle == axle), None):
         return _arm_reactions(job, swinging, side, at, force)
@@ -66,15 +67,17 @@ def link_reactions(
 def axle_reactions(
     job: Job, end: str, at: Floats, force: Floats, moment: Floats
 ) -> tuple[tuple[str, tuple[str, ...], Floats, Floats], ...] | None:
-    """As `link_reactions`, for a force (3,) N at a place (3,) mm and a moment (3,) N·mm on the live axle of an end;
-    None where there is none with coil-overs or leaf springs."""
-    hung = next((a for a in job.live_axles if a.axle == end), None)
-    if hung is None or not (hung.eye or (hung.spring and hung.spring_out)):
+    """As `link_reactions`, for a force (3,) N at a place (3,) mm and a moment (3,) N·mm on the live axle or the
+    beam of an end; None where there is none with coil-overs or leaf springs."""
+    hung = held_axle(job, end)
+    if hung is None or not (hung.eye or hung.leaf.across or (hung.spring and hung.spring_out)):
         return None
     held = [
-        _Held(link.name, link.joint, link.inner, link.inner, link.outer) for link in axle_links(job, hung) if link.made
+        _Held(link.name, (link.joint,), link.inner, link.inner, link.outer)
+        for link in axle_links(job, hung)
+        if link.made
     ]
-    held += [*_by_leaves(job, hung), *_by_coil_overs(job, hung)]
+    held += [*_by_leaves(job, hung), *_across(job, hung), *_by_coil_overs(job, hung)]
     axle = replace(
         axle_of(job, hung),
         inner=np.array([bar.inner for bar in held]),
@@ -89,16 +92,24 @@ def axle_reactions(
     whole: dict[str, tuple[_Held, Floats]] = {}  # what an eye holds in several ways is told as one force
     for bar, pull, way in zip(held, pulls, ways, strict=True):
         whole[bar.name] = bar, whole.get(bar.name, (bar, np.zeros(3)))[1] + float(pull) * way
-    return tuple((name, (_on_tube(job, bar.joint),), bar.place, push) for name, (bar, push) in whole.items())
+    return tuple(
+        (name, tuple(_on_tube(job, j) for j in bar.joints), bar.place, push) for name, (bar, push) in whole.items()
+    )
+
+
+def held_axle(job: Job, end: str) -> LinkedAxle | None:
+    """The live axle of an end, or what its beam moves on; None where it has neither."""
+    held = (*job.live_axles, *(beam.hold for beam in job.beams if beam.hold))
+    return next((axle for axle in held if axle.axle == end), None)
 
 
 @dataclass(frozen=True, eq=False)
 class _Held:
-    """What holds an axle along one line. joint, place (3,): of the frame, where it acts; inner, outer (3,): places of
+    """What holds an axle along one line. joints, place (3,): of the frame, where it acts; inner, outer (3,): places of
     that line, outer that on the axle; all mm."""
 
     name: str
-    joint: str
+    joints: tuple[str, ...]
     place: Floats
     inner: Floats
     outer: Floats
@@ -110,7 +121,7 @@ def _by_coil_overs(job: Job, hung: LinkedAxle) -> Iterator[_Held]:
             top, joint = _on_tube(job, hung.spring), job.joint(hung.spring)
             at = np.array(joint.place) * mirror
             name = top if side == "left" else joint.twin or ""
-            yield _Held(f"{side} coil-over", name, at, at, np.array(hung.spring_out) * mirror)
+            yield _Held(f"{side} coil-over", (name,), at, at, np.array(hung.spring_out) * mirror)
 
 
 def _by_leaves(job: Job, hung: LinkedAxle) -> Iterator[_Held]:
@@ -127,7 +138,18 @@ def _by_leaves(job: Job, hung: LinkedAxle) -> Iterator[_Held]:
             on = joint if side == "left" else job.joint(joint).twin or ""
             for axis in axes if not hung.rod else axes.replace("y", ""):
                 way = np.eye(3)["xyz".index(axis)]
-                yield _Held(f"{side} {name}", on, eye * mirror, eye * mirror - way, eye * mirror)
+                yield _Held(f"{side} {name}", (on,), eye * mirror, eye * mirror - way, eye * mirror)
+
+
+def _across(job: Job, hung: LinkedAxle) -> Iterator[_Held]:
+    """What a spring across the car, clamped to the frame in its middle, holds up at both of its ends; it is given to
+    the joints nearest to that middle."""
+    if hung.leaf.across and not hung.eye:
+        wheel = edits.left_wheel(job, hung.axle)
+        clamp = np.array([wheel.x, 0.0, wheel.z])
+        for side, mirror in SIDES:
+            end = np.array([wheel.x, hung.leaf.front, wheel.z]) * mirror
+            yield _Held(f"{side} end of the leaf spring", _nearest(job, clamp), end, end - np.eye(3)[2], end)
 
 
 def on_carrier(job: Job, end: str) -> bool:
@@ -189,7 +211,11 @@ def _joints(job: Job, hung: Wishbones, end: str, place: Floats, *, right: bool) 
     }
     if end in named:
         return (_on_tube(job, (job.joint_by_id[named[end]].twin or "") if right else named[end]),)
-    there = place * (MIRROR if right else 1.0)
+    return _nearest(job, place * (MIRROR if right else 1.0))
+
+
+def _nearest(job: Job, there: Floats) -> tuple[str, ...]:
+    """The joints on tubes that are nearest to a place (3,)."""
     used = [j for j in job.joints if j.id in job.tubes_at]
     used.sort(key=lambda j: float(np.linalg.norm(np.array(j.place) - there)))
     return tuple(j.id for j in used[:RACK_JOINTS])

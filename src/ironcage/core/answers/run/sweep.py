@@ -47,19 +47,33 @@ def swept_bodies(job: Job) -> tuple[Body, ...]:
 
 
 def _swept_beam(job: Job, run: BeamRun) -> Iterator[Body]:
-    """The tyres and tie rods of a beam at moments of its steering, to both sides."""
-    rows = [int(n) for n in _at(STEERED, len(run.found.rack)) if run.found.closed[0, n]]
-    words = tuple(steered_words(run, float(run.found.rack[n])) for n in rows)
-    for side, centre, axis in wheels(run, run.found):
+    """The tyres and rods of a beam at moments of its travel and its steering, to both sides, and what it moves on."""
+    found, hold = run.found, run.hung.hold
+    moments = [
+        (i, k) for i in _at(TRAVELS, len(found.travel)) for k in _at(STEERED, len(found.rack)) if found.closed[i, k]
+    ]
+    if not moments:
+        return
+    words = tuple(_beam_words(run, float(found.travel[i]), float(found.rack[k])) for i, k in moments)
+    for side, at in wheels(found):
         wheel = next((w for w in job.wheels if w.corner == f"{run.hung.axle} {side}"), None)
-        if wheel and rows:
-            tyres = tuple(_disc(wheel, centre[n], axis[n]) for n in rows)
+        if wheel:
+            tyres = tuple(_disc(wheel, at.centre[m], at.axis[m]) for m in moments)
             yield Body(wheel.id, f"{wheel.corner} tyre", "tyre", tyres, words, TYRE_MARGIN_MM, "tyre")
-    touches = frozenset({"link", "tyre"})
-    for name, inner, outer in rods(run, run.found) if rows else ():
-        bars = tuple(rod(run.hung.link / 2, inner[n], outer[n]) for n in rows)
+    hangs = _at_joints(job, (*hold.joints,)) if hold else set()
+    touches = frozenset({"link", "tyre", *hangs})
+    for name, inner, outer in rods(run, found):
+        bars = tuple(rod(run.hung.link / 2, inner[m], outer[m]) for m in moments)
         called = f"{run.hung.axle} {name}"
         yield Body(called, called, "link", bars, words, run.hung.margin, "link", touches)
+    if run.held:
+        yield from _swept_links(job, run.held)
+
+
+def _beam_words(run: BeamRun, travel: float, way: float) -> str:
+    """Where a beam stands, in words."""
+    steered = steered_words(run, way)
+    return f"{_lean(travel, 0.0)}, {steered}" if abs(travel) > 1e-9 else steered
 
 
 def _swept_arms(job: Job, run: SwingRun) -> Iterator[Body]:
@@ -112,10 +126,10 @@ def beam_tyres_at(job: Job, still: BeamStill) -> tuple[Body, ...]:
     """Both tyres of a beam where it is steered, and the other end's as they stand."""
     made = [tyre_body(w) for w in job.wheels if not w.corner.startswith(still.run.hung.axle)]
     if still.found.closed[0, 0]:
-        for side, centre, axis in wheels(still.run, still.found):
+        for side, at in wheels(still.found):
             wheel = next((w for w in job.wheels if w.corner == f"{still.run.hung.axle} {side}"), None)
             if wheel:
-                tyre = _disc(wheel, centre[0], axis[0])
+                tyre = _disc(wheel, at.centre[0, 0], at.axis[0, 0])
                 made.append(Body(wheel.id, f"{wheel.corner} tyre", "tyre", (tyre,), ("",), TYRE_MARGIN_MM, "tyre"))
     return tuple(made)
 
@@ -126,24 +140,35 @@ def _disc(wheel: Wheel, centre: Floats, axis: Floats) -> Solid:
 
 
 def _swept_axle(job: Job, run: LinkedRun) -> Iterator[Body]:
-    """The tyres, the links and the housing of a live axle at moments of its travel and roll."""
-    hung, axle = run.hung, run.axle
-    rows = _at(TRAVELS, len(run.found.travel))
-    columns = _at(ROLLS, len(run.found.rack))
-    moments = [(i, k) for i in rows for k in columns if run.found.closed[i, k]]
-    if not moments:
-        return
-    words = tuple(_lean(float(run.found.travel[i]), float(run.found.rack[k])) for i, k in moments)
-    touches = frozenset({"link", "tyre", "axle", "differential"} | _at_joints(job, (*hung.joints, hung.spring)))
-    left, right = run.found.at(axle.left), run.found.at(axle.right)
-    for wheel in job.wheels:
-        if wheel.corner.startswith(hung.axle):
+    """The tyres of a live axle at moments of its travel and roll, and what moves with them."""
+    moments, words = _leaning(run)
+    left, right = run.found.at(run.axle.left), run.found.at(run.axle.right)
+    for wheel in job.wheels if moments else ():
+        if wheel.corner.startswith(run.hung.axle):
             middle = left if wheel.corner.endswith("left") else right
             tyres = []
             for i, k in moments:
                 half = (left[i, k] - right[i, k]) / np.linalg.norm(left[i, k] - right[i, k]) * wheel.width / 2
                 tyres.append(cylinder(wheel.diameter / 2, middle[i, k] - half, middle[i, k] + half))
             yield Body(wheel.id, f"{wheel.corner} tyre", "tyre", tuple(tyres), words, TYRE_MARGIN_MM, "tyre")
+    yield from _swept_links(job, run)
+
+
+def _leaning(run: LinkedRun) -> tuple[list[tuple[int, int]], tuple[str, ...]]:
+    """The moments of an axle's travel and roll that are looked at, and their words."""
+    rows, columns = _at(TRAVELS, len(run.found.travel)), _at(ROLLS, len(run.found.rack))
+    moments = [(int(i), int(k)) for i in rows for k in columns if run.found.closed[i, k]]
+    return moments, tuple(_lean(float(run.found.travel[i]), float(run.found.rack[k])) for i, k in moments)
+
+
+def _swept_links(job: Job, run: LinkedRun) -> Iterator[Body]:
+    """An axle and what holds it at moments of its travel and roll."""
+    hung, axle = run.hung, run.axle
+    moments, words = _leaning(run)
+    if not moments:
+        return
+    touches = frozenset({"link", "tyre", "axle", "differential"} | _at_joints(job, (*hung.joints, hung.spring)))
+    left, right = run.found.at(axle.left), run.found.at(axle.right)
     housing = tuple(rod(hung.housing / 2, left[m], right[m]) for m in moments)
     yield Body(f"{hung.axle} axle", f"{hung.axle} axle", "link", housing, words, hung.margin, "link", touches)
     if hung.torque and hung.torque_out:

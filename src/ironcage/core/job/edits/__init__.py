@@ -23,7 +23,7 @@ from ironcage.core.job.edits.axles import (
     unhang_axle,
 )
 from ironcage.core.job.edits.bands import put_band, remove_band
-from ironcage.core.job.edits.beams import find_beam, hang_beam, set_beam, unhang_beam
+from ironcage.core.job.edits.beams import find_beam, hang_beam, hold_beam, set_beam, set_hold, unhang_beam
 from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying, take_offcuts
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
 from ironcage.core.job.edits.coilovers import set_coil_over
@@ -255,6 +255,7 @@ __all__ = [
     "hang_axle_spring",
     "hang_beam",
     "hang_rocker",
+    "hold_beam",
     "hoop",
     "hung_as",
     "keep_done",
@@ -331,6 +332,7 @@ __all__ = [
     "set_coil_over",
     "set_cutting",
     "set_ends",
+    "set_hold",
     "set_leaf",
     "set_level",
     "set_live_axle",

@@ -57,10 +57,17 @@ def hung_as(hung: LinkedAxle) -> str:
 
 
 def hang_axle(job: Job, axle: Axle, at: Hangers) -> Job:
-    """Hang an axle at joints. Ends on the axle are proposed from its wheels; those that it has already stay. Refuses an
-    axle that is hung otherwise, and eyes of a spring or links that are not ladder bars at one joint."""
+    """Hang an axle at joints, as `held_at` does. Refuses an end that is hung otherwise."""
     demand_unhung(job, axle, but="axle")
-    wheel = left_wheel(job, axle)
+    before = next((a for a in job.live_axles if a.axle == axle), LinkedAxle(axle=axle))
+    sprung = {"spring": None, "spring_out": None} if at.eye else {}
+    return _put(job, held_at(job, before, at).but(**sprung))
+
+
+def held_at(job: Job, before: LinkedAxle, at: Hangers) -> LinkedAxle:
+    """An axle held at joints. Ends on it are proposed from its wheels; those that it has already stay. Refuses eyes of
+    a spring that are not one behind the other, and joints on the right."""
+    wheel = left_wheel(job, before.axle)
     sided = {name: left_joint(job, joint) for name in SIDED if (joint := getattr(at, name))}
     middle = {name: job.joint(joint).id for name in ("torque", "rod") if (joint := getattr(at, name))}
     if "eye" in sided and abs(job.joint(sided["eye"]).x - job.joint(sided["shackle"]).x) < APART_MM:
@@ -69,27 +76,29 @@ def hang_axle(job: Job, axle: Axle, at: Hangers) -> Job:
             where=sided["shackle"],
             hint="Name the joint of its front eye, then the one of its shackle.",
         )
-    before = next((a for a in job.live_axles if a.axle == axle), LinkedAxle(axle=axle))
     joints = {name: sided.get(name) or middle.get(name) for name in (*SIDED, "torque", "rod")}
     outs = {
         out: (getattr(before, out) or proposed(job, wheel, joints[name] or "")) if joints[name] else None
         for name, out, proposed in _OUTS
     }
-    sprung = {"spring": None, "spring_out": None} if at.eye else {}
-    return _put(job, before.but(**joints, **outs, **sprung))
+    return before.but(**joints, **outs)
 
 
 def set_live_axle(job: Job, axle: str, **changes: Any) -> Job:
     """Change fields of a live axle, mm and rad. Refuses an end on the axle of a link that it does not have."""
-    hung = find_live_axle(job, axle)
+    return _put(job, changed(find_live_axle(job, axle), **changes))
+
+
+def changed(hung: LinkedAxle, **changes: Any) -> LinkedAxle:
+    """An axle with fields changed, mm and rad. Refuses an end of a link that it does not have."""
     for joint, out, _ in _OUTS:
         if out in changes and getattr(hung, joint) is None:
             raise Problem(
-                f"The {axle} axle has no {out.replace('_', ' ')}, for it does not hang so.",
+                f"The {hung.axle} axle has no {out.replace('_', ' ')}, for it does not hang so.",
                 where=out,
                 hint=f"It is hung by: {hung_as(hung)}",
             )
-    return _put(job, hung.but(**changes))
+    return hung.but(**changes)
 
 
 def hang_axle_spring(job: Job, axle: str, joint: str | None) -> Job:

@@ -5,9 +5,10 @@ from __future__ import annotations
 import math
 from typing import Any
 
+from ironcage.core.job.edits.axles import Hangers, changed, held_at
 from ironcage.core.job.edits.running import demand_unhung, left_wheel, three
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import Axle, KingpinBeam
+from ironcage.core.job.values.running import Axle, KingpinBeam, LinkedAxle
 from ironcage.problem import Problem
 
 # what is proposed: the kingpin's middle inside the wheel and its half length, as shares of the tyre's width and
@@ -34,8 +35,8 @@ def hang_beam(job: Job, axle: Axle) -> Job:
 
 
 def set_beam(job: Job, axle: str, **changes: Any) -> Job:
-    """Change fields of a beam, mm and rad. Refuses a kingpin, a tie rod or a column without length, and a drop arm
-    without a column's direction."""
+    """Change fields of a beam, mm and rad. Refuses a kingpin, a tie rod, a drag link or a column without length, and a
+    drop arm without a column's direction."""
     made = find_beam(job, axle).but(**changes)
     if made.pivot and made.column is None:
         x, y, z = made.pivot
@@ -43,6 +44,7 @@ def set_beam(job: Job, axle: str, **changes: Any) -> Job:
     for name, one, other in (
         ("kingpin", made.lower, made.upper),
         ("tie rod", made.arm, made.rod),
+        ("drag link", made.drag, made.rod if made.drag else None),
         ("column", made.pivot, made.column),
     ):
         if one and other and math.dist(one, other) < 1.0:
@@ -52,6 +54,25 @@ def set_beam(job: Job, axle: str, **changes: Any) -> Job:
             f"The {axle} kingpin would be upside down.", where="kingpin", hint="Its upper end is higher than its lower."
         )
     return _put(job, made)
+
+
+def hold_beam(job: Job, axle: Axle, at: Hangers | None) -> Job:
+    """Let a beam move on links or leaf springs at joints; None: it stays where it is. Refuses as `held_at` does."""
+    beam = find_beam(job, axle)
+    return _put(job, beam.but(on=held_at(job, beam.on or LinkedAxle(axle=axle), at) if at else None))
+
+
+def set_hold(job: Job, axle: str, **changes: Any) -> Job:
+    """Change fields of what a beam moves on, mm and rad. Refuses a beam that stays where it is, and as `changed`
+    does."""
+    beam = find_beam(job, axle)
+    if beam.on is None:
+        raise Problem(
+            f"The {axle} beam stays where it is.",
+            where=axle,
+            hint=f"Let it move on something: beam {axle} on leaf eyes J1L J2L",
+        )
+    return _put(job, beam.but(on=changed(beam.on, **changes)))
 
 
 def unhang_beam(job: Job, axle: str) -> Job:

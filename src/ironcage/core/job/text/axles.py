@@ -63,7 +63,7 @@ def axle(job: Job, chosen: Chosen, rest: str) -> Done:
     low = body.lower()
     if low == "gone":
         return Done(f"Take the {end} live axle out", edits.unhang_axle(job, end), chosen)
-    if at := _hangers(body):
+    if at := hangers(body):
         return Done(f"Hang the {end} wheels on a live axle", edits.hang_axle(job, end, at), chosen)
     if spring := _SPRING.match(body):
         name = None if spring[1].lower() == "none" else spring[1]
@@ -76,7 +76,7 @@ def axle(job: Job, chosen: Chosen, rest: str) -> Done:
     return Done(f"Set {name} of the {end} axle", edits.set_live_axle(job, end, **{FIELDS[name][0]: value}), chosen)
 
 
-def _hangers(body: str) -> edits.Hangers | None:
+def hangers(body: str) -> edits.Hangers | None:
     """The joints that a line hangs an axle at; None of one that says something else. Raises Problem for two links at
     one joint that are not called ladder bars."""
     for line in _HUNG:

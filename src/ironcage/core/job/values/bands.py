@@ -28,6 +28,8 @@ FIGURES: Mapping[str, Dimension] = {  # what is told of wheels that move, and wh
     "shift": "length",
     "axle steer": "angle",
     "pinion": "angle",
+    "bump steer": "angle",
+    "caster over travel": "angle",
     "roll steer": "fine share",
     "anti-squat": "share",
     "bind": "length",

@@ -135,34 +135,14 @@ class LeafSpring(Value):
         return sized and (self.lies == "across" or self.base > 0)
 
     @property
+    def across(self) -> bool:
+        """Whether it is known and lies across the car."""
+        return self.lies == "across" and self.known
+
+    @property
     def leaved(self) -> bool:
         """Whether its leaves are known."""
         return bool(self.wide and self.thick and self.full + self.stepped)
-
-
-class KingpinBeam(Value):
-    """A beam axle that stays where it is, its wheels steered about kingpins. lower, upper: the left kingpin's ends;
-    arm: the end of its steering arm; rod: the tie rod's inner end; the right side mirrors them. pivot, column: the foot
-    of the drop arm that moves both tie rods, and a place higher up on the axis that it turns about, None where a rack
-    moves them; turn, rack: how far either goes to each side; camber, toe: as set straight ahead, negative with the top
-    in, positive with the front edge in; link: outside diameter of the tie rods; margin: to be kept clear by them; eyes:
-    what is known of their rod ends; leaf: of its leaf springs."""
-
-    axle: Axle
-    lower: XYZ
-    upper: XYZ
-    arm: XYZ
-    rod: XYZ
-    pivot: XYZ | None = None
-    column: XYZ | None = None
-    turn: Annotated[float, Field(ge=0, le=1.4, allow_inf_nan=False), ANGLE] = 0.4
-    rack: Annotated[float, Field(ge=0, le=200, allow_inf_nan=False), LENGTH] = 30.0
-    camber: Lean = 0.0
-    toe: Lean = 0.0
-    link: Size = 12.0
-    margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
-    eyes: RodEnds = RodEnds()
-    leaf: LeafSpring = LeafSpring()
 
 
 class SwingingArms(Value):
@@ -227,10 +207,59 @@ class LinkedAxle(Value):
     @property
     def joints(self) -> tuple[str, ...]:
         """The joints that it is hung at, of the left side where there are two."""
-        named = (self.lower, self.upper, self.torque, self.eye, self.shackle, self.rod)
-        return tuple(dict.fromkeys(name for name in named if name))
+        return tuple(dict.fromkeys(name for _, name in self.named_joints))
+
+    @property
+    def named_joints(self) -> tuple[tuple[str, str], ...]:
+        """What hangs at each of those joints, and the joint."""
+        named = (
+            ("ladder bar, frame" if self.ladder else "lower link, frame", self.lower),
+            ("upper link, frame", None if self.ladder else self.upper),
+            ("drop link, frame", self.torque),
+            ("leaf, front eye", self.eye),
+            ("leaf, shackle", self.shackle),
+            ("track rod, frame", self.rod),
+        )
+        return tuple((words, joint) for words, joint in named if joint)
 
     @property
     def ladder(self) -> bool:
         """Whether both of its links on a side are the legs of a ladder bar."""
         return self.lower is not None and self.lower == self.upper
+
+
+class KingpinBeam(Value):
+    """A beam axle, its wheels steered about kingpins. lower, upper: the left kingpin's ends; arm: the end of its
+    steering arm; rod: the tie rod's inner end; the right side mirrors them. drag: the end on the left stub axle of a
+    drag link that starts at `rod` and alone is moved, a tie rod from steering arm to steering arm then turning the
+    right wheel; None where both wheels have a tie rod of their own. pivot, column: the foot of the drop arm that moves
+    them, and a place higher up on the axis that it turns about, None where a rack does; on: the links or leaf springs
+    that it moves on, None where it is taken to stay where it is; turn, rack: how far
+    either goes to each side; camber, toe: as set straight ahead, negative with the top in, positive with the front edge
+    in; link: outside diameter of the tie rods; margin: to be kept clear by them; eyes: what is known of their rod ends;
+    leaf: of its leaf springs."""
+
+    axle: Axle
+    lower: XYZ
+    upper: XYZ
+    arm: XYZ
+    rod: XYZ
+    drag: XYZ | None = None
+    pivot: XYZ | None = None
+    column: XYZ | None = None
+    turn: Annotated[float, Field(ge=0, le=1.4, allow_inf_nan=False), ANGLE] = 0.4
+    rack: Annotated[float, Field(ge=0, le=200, allow_inf_nan=False), LENGTH] = 30.0
+    camber: Lean = 0.0
+    toe: Lean = 0.0
+    link: Size = 12.0
+    margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
+    eyes: RodEnds = RodEnds()
+    leaf: LeafSpring = LeafSpring()
+    on: LinkedAxle | None = None
+
+    @property
+    def hold(self) -> LinkedAxle | None:
+        """What it moves on, with its springs and their travel; None where it stays where it is."""
+        if self.on is None:
+            return None
+        return self.on.but(axle=self.axle, leaf=self.leaf, up=self.leaf.up, down=self.leaf.down)

@@ -43,7 +43,8 @@ def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> S
     `axle_at` and `beam_at` do."""
     hung = hung_of(job, axle)
     kind = kind_of(hung)
-    up = 0.0 if hung is None or isinstance(hung, KingpinBeam) else travel * (hung.up if travel > 0 else hung.down)
+    moves = hung.hold if isinstance(hung, KingpinBeam) else hung
+    up = 0.0 if moves is None else travel * (moves.up if travel > 0 else moves.down)
     side = 0.0 if hung is None else second * kind.most(hung)
     try:
         before = kind.stand(mark, axle, up, side) if mark is not job and kind_of(hung_of(mark, axle)) is kind else None

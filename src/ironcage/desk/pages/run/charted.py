@@ -45,10 +45,10 @@ def chart(of: Shown, figure: Figure, units: Units, band: Band | None) -> Chart |
     value = value_now(of, figure)
     spots: tuple[Spot, ...] = ()
     if value is not None:
-        at = _along(still, _way(still), units)
+        at = _along(still, figure, still.rack if _steered(still, figure) else still.travel, units)
         spots = (Spot(shown(figure, units, value), at, drawn(figure, units, value), dot=True),)
     return Chart(
-        _along_axis(still, units),
+        _along_axis(still, figure, units),
         Axis(axis_name(figure, units), lambda v: f"{v:g}", lambda v: f"{v:.3f}"),
         tuple(curves),
         strips=(_strip(band, figure, still, units),) if band else (),
@@ -58,7 +58,7 @@ def chart(of: Shown, figure: Figure, units: Units, band: Band | None) -> Chart |
 
 def _strip(band: Band, figure: Figure, still: Stills, units: Units) -> Strip:
     low, high = (None if v is None else drawn(figure, units, v) for v in (band.least, band.most))
-    start, stop = (_along(still, v, units) for v in (band.start, band.stop))
+    start, stop = (_along(still, figure, v, units) for v in (band.start, band.stop))
     return Strip(units.say(band_words(band, figure)), low, high, start, stop)
 
 
@@ -68,34 +68,36 @@ def _curves(
     run, told = still.run, over(figure, still.run, of)
     if told is None:
         return []
-    if isinstance(still, BeamStill):
-        at, closed, values = run.found.rack, run.found.closed[0], told[0]
+    if isinstance(still, BeamStill) and _steered(still, figure):
+        row = int(np.abs(run.found.travel - still.travel).argmin())
+        at, closed, values = run.found.rack, run.found.closed[row], told[row]
     else:
         nearest = int(np.abs(run.found.rack - still.rack).argmin())
         at, closed, values = run.found.travel, run.found.closed[:, nearest], told[:, nearest]
     good = closed & np.isfinite(values)
-    xs = np.array([_along(still, float(t), units) for t in at[good]])
+    xs = np.array([_along(still, figure, float(t), units) for t in at[good]])
     ys = np.array([drawn(figure, units, float(v)) for v in values[good]])
     return [Curve(name, xs, ys, ghost=ghost)] if xs.size else []
 
 
-def _way(still: Stills) -> float:
-    """Where an end stands on what its curves are drawn over: its travel, or how far a beam is steered."""
-    return still.rack if isinstance(still, BeamStill) else still.travel
+def _steered(still: Stills, figure: Figure) -> bool:
+    """Whether a figure is drawn over how far a beam is steered, and not over its travel."""
+    return isinstance(still, BeamStill) and not figure.rises
 
 
-def _along(still: Stills, value: float, units: Units) -> float:
-    """A value of what curves are drawn over, as the chart counts it."""
-    turns = isinstance(still, BeamStill) and still.run.hung.pivot
+def _along(still: Stills, figure: Figure, value: float, units: Units) -> float:
+    """A value of what a curve is drawn over, as the chart counts it."""
+    turns = isinstance(still, BeamStill) and _steered(still, figure) and still.run.hung.pivot
     return math.degrees(value) if turns else units.in_length(value)
 
 
-def _along_axis(still: Stills, units: Units) -> Axis:
-    """What curves are drawn over."""
-    if isinstance(still, BeamStill) and still.run.hung.pivot:
+def _along_axis(still: Stills, figure: Figure, units: Units) -> Axis:
+    """What a curve is drawn over."""
+    steered = _steered(still, figure)
+    if isinstance(still, BeamStill) and steered and still.run.hung.pivot:
         return Axis("drop arm to the left, °", lambda t: f"{t:g}", lambda t: f"{t:.1f}°")
     name = units.length_name
-    called = "rack to the left" if isinstance(still, BeamStill) else "travel up"
+    called = "rack to the left" if steered else "travel up"
     return Axis(
         f"{called}, {name}", lambda t: f"{t:g}", lambda t: f"{t:.1f} {name}" if name == "mm" else f"{t:.2f} {name}"
     )

@@ -65,7 +65,7 @@ def on_leaves(hung: Hung | None) -> bool:
     """Whether an end stands on leaf springs whose rate is known."""
     if isinstance(hung, LinkedAxle):
         return bool(hung.eye) and hung.leaf.leaved
-    return isinstance(hung, KingpinBeam) and hung.leaf.known
+    return isinstance(hung, KingpinBeam) and (hung.leaf.known or bool(hung.on and hung.on.eye and hung.leaf.leaved))
 
 
 def kind_of(hung: Hung | None) -> Kind:
@@ -115,7 +115,8 @@ def _axle_moment(still: LinkedStill, _turn: Turn | None, units: Units) -> str:
 
 
 def _beam_moment(still: BeamStill, _turn: Turn | None, units: Units) -> str:
-    return units.say(steered_words(still.run, still.rack))
+    words = units.say(steered_words(still.run, still.rack))
+    return f"{_travelled(still.travel, units)}, {words}" if still.run.held else words
 
 
 CORNER = Kind(
@@ -156,12 +157,12 @@ BEAM = Kind(
     ("steered right", "left"),
     "Steered to the left",
     beam.most_steer,
-    lambda job, axle, _travel, way: beam.beam_at(job, axle, way),
+    beam.beam_at,
     beam_tyres_at,
-    lambda _job, still: beam.drawn(still),
+    beam.drawn,
     lambda _job, _still: None,
     _beam_moment,
-    lambda still: beam.wheels(still.run, still.found)[0][1][0],
+    lambda still: still.found.left.centre[0, 0],
 )
 SWING = Kind(
     "arm",

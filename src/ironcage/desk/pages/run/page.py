@@ -248,8 +248,8 @@ class RunPage(Page):
         self.points.show_rows(point_rows(job, hung, self.units) if hung else ())
         self.rack.setEnabled(bool(hung and kind.most(hung)))
         for part in (*self.up_down, self.travel):
-            part.setVisible(not isinstance(hung, KingpinBeam))
-        self.centre.setText("Straight ahead" if isinstance(hung, KingpinBeam) else "Ride height")
+            part.setVisible(not isinstance(hung, KingpinBeam) or hung.on is not None)
+        self.centre.setText("Straight ahead" if isinstance(hung, KingpinBeam) and not hung.on else "Ride height")
         for label, words in zip(self.ways, kind.sides, strict=True):
             label.setText(words)
         self.effects.let_meet(kind is CORNER)
@@ -260,7 +260,8 @@ class RunPage(Page):
         if on_leaves(hung):
             assumed = (*assumed, leaf_springs.ASSUMED)
         self.assumed.say(assumed[0], more=" ".join(assumed[1:]))
-        reads = (*kind.figures, *(SPRINGS if coil else ()))
+        moves = not isinstance(hung, KingpinBeam) or hung.on is not None
+        reads = (*(f for f in kind.figures if moves or not f.rises), *(SPRINGS if coil else ()))
         if reads != self._figures:
             self._figures = reads
             self.what.clear()

@@ -50,7 +50,7 @@ def point_rows(
     if isinstance(hung, SwingingArms):
         return tuple(_of_arms(hung, joint, place, units))
     if isinstance(hung, KingpinBeam):
-        return tuple(_of_beam(hung, place, units))
+        return tuple(_of_beam(hung, joint, place, units))
     return tuple(_of_wishbones(hung, joint, place, units))
 
 
@@ -74,11 +74,18 @@ def _of_arms(
         yield from _of_bar(hung.bar, units)
 
 
-def _of_beam(hung: KingpinBeam, place: Callable[[Place], str], units: Units) -> Iterable[PointRow]:
+def _of_beam(
+    hung: KingpinBeam, joint: Callable[[str, str], PointRow], place: Callable[[Place], str], units: Units
+) -> Iterable[PointRow]:
+    for words, name in hung.on.named_joints if hung.on else ():
+        yield joint(words, name)
     yield PointRow("lower", "kingpin, lower end", place(hung.lower))
     yield PointRow("upper", "kingpin, upper end", place(hung.upper))
     yield PointRow("arm", "steering arm's end", place(hung.arm))
-    yield PointRow("rod", "tie rod, inner", place(hung.rod))
+    yield PointRow("rod", "drag link, inner" if hung.drag else "tie rod, inner", place(hung.rod))
+    yield PointRow("drag", "drag link, outer", place(hung.drag) if hung.drag else "none: two tie rods")
+    if hung.on:
+        yield from (PointRow(f"on {row.words}", row.name, row.shown) for row in _axle_ends(hung.on, place))
     yield PointRow("pivot", "drop arm's pivot", place(hung.pivot) if hung.pivot else "none: a rack")
     if hung.column:
         yield PointRow("column", "up the column", place(hung.column))
@@ -90,21 +97,24 @@ def _of_beam(hung: KingpinBeam, place: Callable[[Place], str], units: Units) -> 
     yield PointRow("toe", "toe in set", f"{math.degrees(hung.toe):.2f}°")
     yield PointRow("link", "tie rods' diameter", units.length(hung.link))
     yield PointRow("margin", "tie rods keep clear", units.length(hung.margin))
-    yield from _of_leaf(hung.leaf, units)
+    yield from _of_leaf(hung, units)
     yield from _of_eyes(hung.eyes, units)
 
 
-def _of_leaf(leaf: LeafSpring, units: Units) -> Iterable[PointRow]:
-    """What is known of the leaf springs of a beam."""
-    yield PointRow("leaf lies", "leaf springs lie", leaf.lies)
-    for words, name, value in (
-        ("front", "leaf, seat to front eye", leaf.front),
-        ("rear", "leaf, seat to rear eye", leaf.rear),
-    ):
-        yield PointRow(f"leaf {words}", name, units.length(value) if value else "–")
+def _of_leaf(hung: KingpinBeam, units: Units) -> Iterable[PointRow]:
+    """What is known of the leaf springs of a beam; their arms, arch and base follow from where they hang, if that is
+    told."""
+    leaf = hung.leaf
+    if not (hung.on and hung.on.eye):
+        yield PointRow("leaf lies", "leaf springs lie", leaf.lies)
+        for words, name, value in (
+            ("front", "leaf, seat to front eye", leaf.front),
+            ("rear", "leaf, seat to rear eye", leaf.rear),
+            ("base", "between springs", leaf.base),
+        ):
+            yield PointRow(f"leaf {words}", name, units.length(value) if value else "–")
+        yield PointRow("leaf arch", "arch at ride height", units.length(leaf.arch))
     yield from _of_leaves(leaf, units)
-    yield PointRow("leaf arch", "arch at ride height", units.length(leaf.arch))
-    yield PointRow("leaf base", "between springs", units.length(leaf.base) if leaf.base else "–")
     yield PointRow("leaf up", "travel up", units.length(leaf.up))
     yield PointRow("leaf down", "travel down", units.length(leaf.down))
 
@@ -201,31 +211,11 @@ def _of_coil(coil: CoilOver, units: Units) -> Iterable[PointRow]:
 def _of_axle(
     hung: LinkedAxle, joint: Callable[[str, str], PointRow], place: Callable[[Place], str], units: Units
 ) -> Iterable[PointRow]:
-    links = (
-        ("lower", hung.lower, hung.lower_out, "ladder bar, frame" if hung.ladder else "lower link, frame"),
-        ("upper", None if hung.ladder else hung.upper, hung.upper_out, "upper link, frame"),
-        ("torque", hung.torque, hung.torque_out, "drop link, frame"),
-        ("", hung.eye, None, "leaf, front eye"),
-        ("", hung.shackle, None, "leaf, shackle"),
-        ("rod", hung.rod, hung.rod_out, "track rod, frame"),
-        ("", hung.spring, None, "coil-over, top"),
-    )
-    for _, name, _, called in links:
-        if name:
-            yield joint(called, name)
-    ends = {
-        "lower": "lower link, axle",
-        "upper": "upper link, axle",
-        "torque": "torque arm’s front",
-        "rod": "track rod, axle",
-    }
-    if hung.ladder:
-        ends |= {"lower": "ladder bar’s lower leg", "upper": "ladder bar’s upper leg"}
-    for words, _, out, _ in links:
-        if out:
-            yield PointRow(f"{words} out", ends[words], place(out))
-    if hung.seat:
-        yield PointRow("seat", "leaf, seat", place(hung.seat))
+    for words, name in hung.named_joints:
+        yield joint(words, name)
+    if hung.spring:
+        yield joint("coil-over, top", hung.spring)
+    yield from _axle_ends(hung, place)
     if hung.spring_out:
         yield PointRow("spring out", "coil-over, foot", place(hung.spring_out))
     yield PointRow("roll", "roll, each way", f"{math.degrees(hung.roll):.2f}°")
@@ -241,3 +231,19 @@ def _of_axle(
     if hung.spring or hung.eye:
         yield from _of_bar(hung.bar, units)
     yield from _of_eyes(hung.eyes, units)
+
+
+def _axle_ends(hung: LinkedAxle, place: Callable[[Place], str]) -> Iterable[PointRow]:
+    """The ends of links and springs on an axle."""
+    lower, upper = "lower link, axle", "upper link, axle"
+    if hung.ladder:
+        lower, upper = "ladder bar’s lower leg", "ladder bar’s upper leg"
+    for words, name, out in (
+        ("lower out", lower, hung.lower_out),
+        ("upper out", upper, hung.upper_out),
+        ("torque out", "torque arm’s front", hung.torque_out),
+        ("seat", "leaf, seat", hung.seat),
+        ("rod out", "track rod, axle", hung.rod_out),
+    ):
+        if out:
+            yield PointRow(words, name, place(out))

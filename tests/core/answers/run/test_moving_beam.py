@@ -1,0 +1,205 @@
+"""A beam axle that moves on leaf springs or links: its wheels over travel and steering against bodies placed in space,
+what it does to the frame, and what is found and refused."""
+
+import math
+
+import numpy as np
+import pytest
+from scipy.optimize import brentq
+from scipy.spatial.transform import Rotation
+
+from ironcage.core.answers.findings import find_snags
+from ironcage.core.answers.run import axle_reactions, roll_stiffnesses, swept_bodies
+from ironcage.core.answers.run.beam import BeamRun, beam_at, beam_runs, drawn, rods
+from ironcage.core.answers.run.effects import effects_at
+from ironcage.core.answers.run.figures import figures_of
+from ironcage.core.answers.run.leaves import leaves
+from ironcage.core.answers.run.links import links_made
+from ironcage.core.calc.linkage.steering import MIRROR
+from ironcage.core.job.text import understand
+from ironcage.core.job.values.model import Job
+from ironcage.problem import Problem
+from ironcage.told import plain
+from tests.core.lines import typed
+
+FRAME = (
+    "joint 520 330 360",
+    "joint -480 330 380",
+    "joint -1200 330 380",
+    "wheels front 0 650 290 dia 580 width 165",
+    "wheels rear -2300 650 290 dia 580 width 165",
+)
+BEAM = (
+    "beam front",
+    "beam front lower 12, 560, 200",
+    "beam front upper -12, 540, 350",
+    "beam front arm -150, 530, 240",
+    "beam front rod -150, 60, 250",
+    "beam front on leaf eyes J1L J2L",
+    "beam front on seat 0, 330, 310",
+    "beam front leaf wide 60 thick 7 full 1 stepped 3 shackle 70 up 60 down 60",
+)
+DRAG = (
+    "beam front rod -700, 430, 420",
+    "beam front drag 0, 430, 420",
+    "beam front pivot -700, 430, 520",
+    "beam front column -700, 500, 520",
+    "beam front turn 20",
+)
+
+
+@pytest.fixture
+def rod() -> Job:
+    """Two rails, wheels, and a beam in front on leaf springs with a rack."""
+    job = typed(Job(), *FRAME, chosen=())
+    for a, b in (("J1L", "J2L"), ("J2L", "J3L"), ("J1L", "J1R"), ("J3L", "J3R"), ("J1R", "J2R"), ("J2R", "J3R")):
+        if frozenset((a, b)) not in job.tube_by_ends:
+            job = typed(job, "tube 40 x 2", chosen=(a, b))
+    return typed(job, *BEAM, chosen=())
+
+
+def run_of(job: Job) -> BeamRun:
+    (run,) = beam_runs(job)
+    return run
+
+
+def turned(pin_low: np.ndarray, pin_high: np.ndarray, point: np.ndarray, angle: float) -> np.ndarray:
+    """A place of a stub axle turned about its kingpin."""
+    way = (pin_high - pin_low) / np.linalg.norm(pin_high - pin_low)
+    return pin_low + Rotation.from_rotvec(angle * way).apply(point - pin_low)
+
+
+def heading(axis: np.ndarray) -> float:
+    return math.atan2(-axis[0], axis[1])
+
+
+def test_both_rods_keep_their_length_wherever_the_beam_stands(rod: Job) -> None:
+    run = run_of(rod)
+    assert run.found.closed.shape == (21, 21)
+    low, high, arm = (np.array(getattr(run.hung, name)) for name in ("lower", "upper", "arm"))
+    length = math.dist(run.hung.arm, run.hung.rod)
+    for row in (0, 7, 20):
+        for column in (0, 10, 17):
+            turn, shift = run.found.turned[row], run.found.shift[row]
+            inner = np.array(run.hung.rod) + [0, run.found.rack[column], 0]
+
+            def off(angle: float, turn=turn, shift=shift, inner=inner) -> float:
+                return float(np.linalg.norm(turn @ turned(low, high, arm, angle) + shift - inner) - length)
+
+            angle = brentq(off, -0.6, 0.6, xtol=1e-13)
+            assert run.found.left.turn[row, column] == pytest.approx(angle, abs=1e-9)
+            axis = turn @ Rotation.from_rotvec(angle * (high - low) / np.linalg.norm(high - low)).apply([0, 1, 0])
+            assert run.told.left[row, column] == pytest.approx(heading(axis), abs=1e-9)
+            assert run.told.camber[row, column] == pytest.approx(-math.asin(axis[2]), abs=1e-9)
+    rise = run.found.left.centre[:, run.straight, 2] - 290
+    assert rise == pytest.approx(run.found.travel, abs=0.7)  # and what steering in bump lifts or lowers the centre
+
+
+def test_a_drag_link_turns_the_left_wheel_and_a_tie_rod_the_right_one(rod: Job) -> None:
+    job = typed(rod, *DRAG)
+    run = run_of(job)
+    told = {name: np.linalg.norm(outer - inner, axis=-1) for name, inner, outer in rods(run, run.found)}
+    assert set(told) == {"drag link", "tie rod"}
+    assert told["drag link"] == pytest.approx(700)
+    assert told["tie rod"] == pytest.approx(2 * 530)
+    low, high, arm = (np.array(getattr(run.hung, name)) for name in ("lower", "upper", "arm"))
+    row, column = 16, 4
+    end = turned(low, high, arm, run.found.left.turn[row, column])
+
+    def off(angle: float) -> float:
+        return float(np.linalg.norm(turned(low * MIRROR, high * MIRROR, arm * MIRROR, angle) - end) - 2 * 530)
+
+    assert run.found.right.turn[row, column] == pytest.approx(brentq(off, -0.6, 0.6, xtol=1e-13), abs=1e-9)
+    made = links_made(typed(job, "beam front eye head 32 housing 12 ball 16"))["front"].links
+    assert [link.name for link in made] == ["drag link", "tie rod"]
+
+
+def test_a_drag_link_that_swings_as_the_springs_do_steers_nothing(rod: Job) -> None:
+    """The seat swings about a place three quarters of its front arm ahead, on the line of the eyes; a rod from there
+    to the arm's end beside the seat goes along with it."""
+
+    def bump(job: Job) -> float:
+        run = run_of(job)
+        return math.degrees(np.ptp(run.told.left[:, run.straight]))
+
+    def found(job: Job) -> set[str]:
+        return {s.code for s in find_snags(job) if s.step == "run"}
+
+    bad = typed(rod, *DRAG)
+    assert bump(bad) > 2
+    assert "bump steer" in found(bad)
+    swing = run_of(rod).held.links[0]  # the upper and lower of both links have the seat between them
+    ahead = float(swing.inner[0])
+    good = typed(rod, f"beam front rod {ahead:.0f}, 430, 360", "beam front drag 0, 430, 310", "beam front pivot none")
+    assert bump(good) < 0.3
+    assert "bump steer" not in found(good)
+    words = next(plain(s.what) for s in find_snags(bad) if s.code == "bump steer")
+    assert words.startswith("With the steering held the front left wheel steers ")
+
+
+def test_what_is_told_over_travel_is_that_of_an_axle_on_the_same_springs(rod: Job) -> None:
+    run = run_of(rod)
+    axle = run.held.told.curves
+    assert run.told.ahead[:, 0] == pytest.approx(axle.ahead[::2, run.held.straight])
+    assert run.told.roll_steer[0, 0] == pytest.approx(axle.roll_steer[0, run.held.straight])
+    caster = math.atan2(24, 150)
+    noses = axle.pinion[::2, run.held.straight]
+    assert run.told.caster[:, 0] == pytest.approx(caster + noses, abs=2e-4)
+    names = [f.name for f in figures_of(run.hung)]
+    assert {"bump steer", "roll centre"} <= set(names)
+    assert "bump steer" not in [f.name for f in figures_of(run.hung.but(on=None))]
+    (told,) = leaves(rod)
+    assert told.roll == pytest.approx(told.rate * 660**2 / 2)
+    assert roll_stiffnesses(rod)[0] == pytest.approx(told.roll)
+
+
+def test_its_springs_give_its_wheels_loads_to_their_eyes(rod: Job) -> None:
+    told = axle_reactions(rod, "front", np.array([0.0, 650, 0]), np.array([0.0, 0, 3000]), np.zeros(3))
+    assert sum(f for *_, f in told) == pytest.approx([0, 0, 3000], abs=1e-6)
+    joints = {name: on for name, on, _, _ in told}
+    assert joints["left front eye"] == ("J1L",)
+    assert joints["right shackle"] == ("J2R",)
+    links = ("beam front on ladder J2L rod J1R", "beam front leaf front 330 rear 330 lies across")
+    across = typed(rod, *links)
+    told = axle_reactions(across, "front", np.array([0.0, 650, 0]), np.array([500.0, 0, 3000]), np.zeros(3))
+    assert sum(f for *_, f in told) == pytest.approx([500, 0, 3000], abs=1e-6)
+    assert {"left end of the leaf spring", "track rod"} <= {name for name, *_ in told}
+
+
+def test_it_sweeps_its_rods_springs_and_tyres_over_travel_and_lock(rod: Job) -> None:
+    swept = {b.id: b for b in swept_bodies(typed(rod, *DRAG))}
+    assert {"front drag link", "front tie rod", "front left leaf spring, front", "front axle", "W1"} <= set(swept)
+    told = plain(" ".join(swept["W1"].labels))
+    assert "at 60.0 mm up, drop arm" in told
+    assert len(swept["W1"].solids) == 9 * 9
+    kinds = {line.what for line in drawn(rod, beam_at(rod, "front", 40.0, 10.0))}
+    assert kinds == {"link", "spring", "body"}
+
+
+def test_effects_tell_of_its_springs_too(rod: Job) -> None:
+    still = beam_at(rod, "front", 30.0, 5.0)
+    told = {of.point: of for of in effects_at(rod, still)}
+    assert {"tie rod, inner", "steering arm's end", "leaf, front eye", "leaf, shackle"} <= set(told)
+    assert (told["leaf, front eye"].joint, still.travel) == ("J1L", 30.0)
+
+
+@pytest.mark.parametrize(
+    ("lines", "says"),
+    [
+        (("beam front on none", "beam front on seat 0, 0, 0"), "The front beam stays where it is"),
+        (("beam front on rod out 0, 0, 0",), "has no rod out, for it does not hang so"),
+        (("beam front on leaf eyes J1L J9L",), "J9L"),
+        (("beam front on wheels",), "beam’s hold has no ‘wheels’"),
+        (("beam front drag -150, 60, 250",), "drag link would have no length"),
+    ],
+)
+def test_what_can_not_be_is_refused(rod: Job, lines: tuple[str, ...], says: str) -> None:
+    *before, line = lines
+    with pytest.raises(Problem) as refused:
+        understand(line, typed(rod, *before))
+    assert says in plain(str(refused.value))
+
+
+def test_a_beam_whose_joint_has_gone_is_told(rod: Job) -> None:
+    job = rod.but(beams=(rod.beams[0].but(on=rod.beams[0].on.but(eye="J99L")),))
+    assert "hung at J99L, which has gone" in {s.code: plain(s.what) for s in find_snags(job)}["beam incomplete"]
