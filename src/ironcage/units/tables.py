@@ -9,6 +9,7 @@ import math
 INCH = 25.4  # mm
 LB = 0.45359237  # kg
 LBF = 4.4482216152605  # N
+MPA_PER_PSI = LBF / INCH**2
 LBF_FT = 1355.8179483314  # N·mm
 HORSEPOWER_KW = 0.74569987158227  # mechanical, 550 ft·lbf/s
 UNITS_MM = {"mm": 1.0, "cm": 10.0, "in": 25.4, "inch": 25.4, "m": 1000.0}  # what lists and drawings count in

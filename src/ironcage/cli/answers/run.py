@@ -9,6 +9,7 @@ from ironcage.core.answers.run import beam, liveaxle, swing
 from ironcage.core.answers.run.bands import Kept, kept_bands
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
 from ironcage.core.answers.run.corner import ASSUMED, AxleRun, runs
+from ironcage.core.answers.run.holes import HoleTold, holes
 from ironcage.core.answers.run.leaves import LeafTold, leaves
 from ironcage.core.answers.run.links import LinkMade, links_made
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
@@ -46,10 +47,23 @@ def say_run(job: Job) -> Said:
         "axles": [*map(_axle, found), *map(_live_axle, live), *map(_beam, beams), *map(_arms, arms)],
         "coil_overs": told,
         "leaf_springs": [_leaf(told) for told in leaves(job)],
+        "holes": [_hole(end, hole) for end, each in holes(job).items() for hole in each],
         "shafts": [_shaft(told) for told in shaft_runs(job)],
         "links": [_link(end.axle, link) for end in links_made(job).values() for link in end.links],
         "bands": [{"end": k.band.axle, **_band(k)} for k in kept_bands(job)],
         "assumptions": list(assumed),
+    }
+
+
+def _hole(end: str, told: HoleTold) -> Said:
+    """Another hole for an end's coil-overs."""
+    return {
+        "end": end,
+        "place_mm": list(told.place),
+        "lower_mm": None if told.lower is None else round(told.lower, 3),
+        "motion_ratio": None if told.ratio is None else round(told.ratio, 5),
+        "wheel_rate_N_per_mm": None if told.rate is None else round(told.rate, 4),
+        "swings_hz": None if told.swings is None else round(told.swings, 4),
     }
 
 
@@ -61,6 +75,7 @@ def _coil_over(end: str, of: Sprung) -> Said:
         "motion_ratio": round(of.rest.ratio, 5),
         "length_mm": round(of.rest.length, 3),
         "force_N": None if of.rest.force is None else round(of.rest.force, 1),
+        "air_MPa": None if (air := of.rest.pressure(of.coil)) is None else round(air, 4),
         "squeeze_mm": _known(of.over.squeeze[of.middle], 3),
         "wheel_rate_N_per_mm": _known(of.over.rate[of.middle], 4),
         "swings_hz": _known(of.over.swings[of.middle], 4),

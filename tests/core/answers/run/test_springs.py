@@ -8,6 +8,7 @@ from ironcage.core.answers.prove.balance import roll_balance
 from ironcage.core.answers.run import link_reactions, roll_stiffnesses
 from ironcage.core.answers.run.checks import CODES
 from ironcage.core.answers.run.corner import stand_at
+from ironcage.core.answers.run.holes import holes
 from ironcage.core.answers.run.springs import Sprung, springs_at, sprung
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.car.springs import bar_stiffness
@@ -175,3 +176,60 @@ def test_springs_that_push_less_the_further_wheels_go_are_found(car: Job) -> Non
     said = [plain(s.what) for s in find_snags(lying) if s.code == "rate falls"]
     assert said == ["From 0.0 mm up on, the front wheels’ springs push less the further the wheels go."]
     assert not [s for s in find_snags(car) if s.code == "rate falls"]
+
+
+def test_an_air_spring_carries_what_it_does_and_stiffens_as_its_air_is_pressed(car: Job) -> None:
+    aired = typed(car, "corner front air across 70 column 180")
+    of, coils = front(aired), front(car)
+    assert aired.wishbones[0].coil.rate == 0
+    assert of.over.load[of.middle] == pytest.approx(coils.over.load[coils.middle])  # the car weighs the same
+    area = np.pi / 4 * 70**2
+    pressure = of.rest.force / area
+    assert of.rest.pressure(of.coil) == pytest.approx(pressure)
+    assert front(car).rest.pressure(front(car).coil) is None
+    shorter = of.rest.length - of.over.length[-1, of.middle[1]]
+    by_law = ((pressure + 0.1013) * (180 / (180 - shorter)) ** 1.3 - 0.1013) * area
+    assert of.over.force[-1, of.middle[1]] == pytest.approx(by_law)
+    travel = np.linspace(-50, 50, len(of.over.load))
+    by_load = np.gradient(of.over.load[:, of.middle[1]], travel)
+    assert of.over.rate[2:-2, of.middle[1]] == pytest.approx(by_load[2:-2], rel=3e-3)
+    assert of.roll is not None
+    assert of.rates() == {}  # its load tells its rate
+    back = typed(aired, "corner front rate 60")
+    assert front(back).roll == pytest.approx(coils.roll)
+    assert typed(aired, "corner front air across 0").wishbones[0].coil.air.known is False
+
+
+def test_other_holes_tell_how_low_the_car_stands_and_swings(car: Job) -> None:
+    assert holes(car) == {}
+    job = typed(car, "corner front hole 4, 470, 188", "corner front hole 4, 470, 206")
+    lower, higher = holes(job)["front"]
+    assert lower.place == (4, 470, 188)
+    moved = typed(job, CURE)
+    of, coil = front(car), front(car).coil
+    still = stand_at(moved, "front", lower.lower, 0.0)  # where the wheel stands under the car, by the other foot
+    free = of.rest.force / coil.rate + of.rest.length
+    load = (free - still.told.spring[0, 0]) * coil.rate * still.told.motion_ratio[0, 0]
+    assert load == pytest.approx(of.rest.mass * 9.80665, rel=1e-3)
+    assert lower.ratio == pytest.approx(still.told.motion_ratio[0, 0], rel=1e-3)
+    assert lower.lower > 0 > higher.lower
+    assert lower.rate > 0
+    assert typed(job, "corner front hole none").wishbones[0].coil.holes == ()
+    unknown = typed(job, "corner front rate 0")
+    assert holes(unknown)["front"][0].lower is None
+
+
+@pytest.mark.parametrize(
+    ("lines", "says"),
+    [
+        (("corner front hole 4, 470, 188", "corner front hole 4, 470, 188.2"), "There is a hole at that place already"),
+        (tuple(f"corner front hole {n}, 470, 188" for n in range(9)), "8 holes are kept at most"),
+        (("corner front air od 70",), "no figure is called ‘od’"),
+        (("beam rear hole 1, 2, 3",), "The rear beam has no ‘hole 1,’"),
+    ],
+)
+def test_holes_and_air_that_can_not_be_are_refused(car: Job, lines: tuple[str, ...], says: str) -> None:
+    *before, line = lines
+    with pytest.raises(Problem) as refused:
+        understand(line, typed(car, *before))
+    assert says in plain(str(refused.value))

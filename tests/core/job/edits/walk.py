@@ -94,6 +94,8 @@ _ALWAYS = (
     "reading {d} kg front 0.{d}",
     "corner front lower {j} {k} upper {l} {j} spring {k}",
     "corner front rate {d}",
+    "corner front air across 70 column {d}",
+    "corner front hole {x}, {y}, {z}",
     "corner front eye thread 12 shank {d} start 20 engaged 18",
     "corner front bar od 22 bore 16 length 700 arm {d}",
     "corner front rocker {l}",

@@ -16,6 +16,8 @@ from ironcage.core.answers.run.swing import SwingRun, SwingStill, arm_runs, is_c
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.car.springs import (
+    Air,
+    Coil,
     Floats,
     bar_stiffness,
     frequency,
@@ -74,6 +76,12 @@ class AtRest:
         """In the spring, N."""
         return None if self.mass is None else self.mass * G / self.ratio
 
+    def pressure(self, coil: CoilOver) -> float | None:
+        """Of an air spring, over that of the air outside, MPa; None of a coil, and where what it carries is not
+        known."""
+        spring = spring_of(coil)
+        return spring.pressure(self.force) if isinstance(spring, Air) and self.force is not None else None
+
 
 @dataclass(frozen=True, eq=False)
 class Sprung:
@@ -91,9 +99,10 @@ class Sprung:
     ends: Mapping[str, float]
 
     def rates(self) -> dict[float, float]:
-        """The spring's rate, N/mm, for each of SWINGS; nothing where what it carries is not known."""
+        """The spring's rate, N/mm, for each of SWINGS; nothing where what it carries is not known, and of air,
+        whose rate its load tells."""
         rest = self.rest
-        if rest.mass is None or rest.force is None:
+        if rest.mass is None or rest.force is None or self.coil.air.known:
             return {}
         told = {s: rate_for(s, rest.mass, rest.force, rest.ratio, rest.slope) for s in SWINGS}
         return {s: rate for s, rate in told.items() if rate > 0}
@@ -178,14 +187,23 @@ def _near(job: Job, run: SprungRun, travel: float, rack: float) -> tuple[Floats,
     return told.spring, told.motion_ratio
 
 
+def spring_of(coil: CoilOver) -> Coil | Air | None:
+    """The spring of a coil-over; None where its rate is not known."""
+    if coil.air.known:
+        return Air(coil.air.across, coil.air.column)
+    return Coil(coil.rate) if coil.rate else None
+
+
 def _curves(coil: CoilOver, rest: AtRest, length: Floats, ratio: Floats, slope: Floats) -> SpringCurves:
     nothing = np.full_like(length, np.nan)
     squeeze = force = load = rate = swings = nothing
-    if coil.rate and rest.force is not None and rest.mass is not None:
-        squeeze = np.maximum(rest.force / coil.rate + rest.length - length, 0.0)  # beyond that it hangs loose
-        force = coil.rate * squeeze
+    spring = spring_of(coil)
+    if spring and rest.force is not None and rest.mass is not None:
+        force, own = spring.at(rest.force, rest.length - length)
+        if isinstance(spring, Coil):
+            squeeze = force / spring.rate
         load = force * ratio
-        rate = np.where(squeeze > 0, wheel_rate(coil.rate, force, ratio, slope), 0.0)
+        rate = np.where(force > 0, wheel_rate(own, force, ratio, slope), 0.0)
         swings = frequency(rate, rest.mass)
     return SpringCurves(
         length,
@@ -213,9 +231,10 @@ def _carried(job: Job, hung: Wishbones | LinkedAxle | SwingingArms) -> float | N
 
 
 def _roll(job: Job, run: SprungRun, rest: AtRest) -> float | None:
-    rate, force = run.hung.coil.rate, rest.force
-    if not rate or force is None or (isinstance(run, SwingRun) and is_carrier(job, run.hung)):
+    spring, force = spring_of(run.hung.coil), rest.force
+    if spring is None or force is None or (isinstance(run, SwingRun) and is_carrier(job, run.hung)):
         return None  # a carrier's own stiffness holds the car, not its springs
+    rate = float(spring.at(force, np.zeros(1))[1][0])
     if not isinstance(run, LinkedRun):
         track = 2 * abs(edits.left_wheel(job, run.hung.axle).y)
         return roll_stiffness(wheel_rate(rate, force, rest.ratio, rest.slope), track)
@@ -232,7 +251,7 @@ def _ends(over: SpringCurves, travel: Floats, straight: int) -> dict[str, float]
         "solid": over.to_solid,
         "bind": over.to_bind,
         "full": over.to_full,
-        "loose": over.squeeze,
+        "loose": over.force,
     }
     made = {}
     for name, values in reserves.items():

@@ -7,6 +7,7 @@ F·r at the wheel, and the wheel's rate is its derivative over the travel z, k·
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from typing import TypeVar
 
 import numpy as np
@@ -15,10 +16,50 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 Figures = TypeVar("Figures", float, Floats)
 SPRING_STEEL_G = 79_300.0  # MPa, of usual spring steels
+OUTSIDE_MPA, QUICK = 0.1013, 1.3  # of air: its pressure outside, and the power of its volume
 N_PER_KG_HZ2 = (2 * math.pi) ** 2 / 1000  # the rate, N/mm, that swings a kilogram once a second
 
 
-def wheel_rate(rate: float, force: Figures, ratio: Figures, slope: Figures) -> Figures:
+@dataclass(frozen=True)
+class Coil:
+    """A coil spring of a rate, N/mm."""
+
+    rate: float
+
+    def at(self, rest: float, shorter: Floats) -> tuple[Floats, Floats]:
+        """Its force, N, and its rate, N/mm, where it is shorter by (n,), mm, than at rest, where its force is `rest`,
+        N; nothing of either where it hangs loose."""
+        force = rest + self.rate * shorter
+        return np.maximum(force, 0.0), np.where(force > 0, self.rate, 0.0)
+
+
+@dataclass(frozen=True)
+class Air:
+    """An air spring: the diameter that its pressure works on, and how long its air would be in a tube so wide, mm, at
+    rest. Its pressure by its volume to the power 1.3 stays, as that of air that is pressed quickly and loses some of
+    its heat; the diameter is taken to stay."""
+
+    across: float
+    column: float
+
+    @property
+    def area(self) -> float:
+        """That its pressure works on, mm²."""
+        return math.pi / 4 * self.across**2
+
+    def pressure(self, rest: float) -> float:
+        """Over that of the air outside, MPa, where its force is `rest`, N."""
+        return rest / self.area
+
+    def at(self, rest: float, shorter: Floats) -> tuple[Floats, Floats]:
+        """As of a coil; not a number where no air is left."""
+        left = np.where(shorter < self.column, self.column - shorter, np.nan)
+        absolute = (self.pressure(rest) + OUTSIDE_MPA) * (self.column / left) ** QUICK
+        force = (absolute - OUTSIDE_MPA) * self.area
+        return np.maximum(force, 0.0), np.where(force > 0, QUICK * absolute * self.area / left, 0.0)
+
+
+def wheel_rate(rate: float | Figures, force: Figures, ratio: Figures, slope: Figures) -> Figures:
     """The rate at the wheel, N/mm, of a spring's rate, N/mm, with a force in it, N; ratio: how far the spring shortens
     for each mm of travel, slope: how that changes, 1/mm."""
     return rate * ratio**2 + force * slope

@@ -26,7 +26,7 @@ from ironcage.core.job.edits.bands import put_band, remove_band
 from ironcage.core.job.edits.beams import find_beam, hang_beam, hold_beam, set_beam, set_hold, unhang_beam
 from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying, take_offcuts
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
-from ironcage.core.job.edits.coilovers import set_coil_over
+from ironcage.core.job.edits.coilovers import set_air, set_coil_over, set_hole
 from ironcage.core.job.edits.cutting import (
     met_by,
     put_flat,
@@ -38,6 +38,7 @@ from ironcage.core.job.edits.cutting import (
     set_pieces,
 )
 from ironcage.core.job.edits.drawing import Drawn, Spot, draw, like_the_last
+from ironcage.core.job.edits.ends import change_end
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, rail_end, remove_fittings
 from ironcage.core.job.edits.following import place_of_tie
 from ironcage.core.job.edits.joints import add_joint, delete, merge, move, pair, put, set_through, unpair
@@ -215,6 +216,7 @@ __all__ = [
     "align",
     "axis_of_pickup",
     "call",
+    "change_end",
     "change_fitting",
     "change_logged",
     "change_measured",
@@ -324,6 +326,7 @@ __all__ = [
     "remove_vehicle",
     "scale_picture",
     "seat_for",
+    "set_air",
     "set_arms",
     "set_bars",
     "set_beam",
@@ -333,6 +336,7 @@ __all__ = [
     "set_cutting",
     "set_ends",
     "set_hold",
+    "set_hole",
     "set_leaf",
     "set_level",
     "set_live_axle",

@@ -14,6 +14,7 @@ from ironcage.core.job.text.running import (
     read_point,
     typed_field,
     typed_group,
+    typed_hole,
 )
 from ironcage.core.job.values.model import Job
 
@@ -44,7 +45,7 @@ def arm(job: Job, chosen: Chosen, rest: str) -> Done:
     if spring := _SPRING.match(body):
         name = None if spring[1].lower() == "none" else spring[1]
         return Done(f"Set the spring of the {end} arms", edits.hang_arm_spring(job, end, name), chosen)
-    if group := typed_group(job, end, body, chosen):
+    if group := typed_group(job, end, body, chosen) or typed_hole(job, end, body, chosen):
         return group
     name, value = typed_field(job, {**FIELDS, **COIL_FIELDS}, body, f"{end} arm", ARM_EXAMPLE)
     if name in COIL_FIELDS:

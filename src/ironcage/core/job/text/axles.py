@@ -14,6 +14,7 @@ from ironcage.core.job.text.running import (
     read_point,
     typed_field,
     typed_group,
+    typed_hole,
 )
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
@@ -68,7 +69,7 @@ def axle(job: Job, chosen: Chosen, rest: str) -> Done:
     if spring := _SPRING.match(body):
         name = None if spring[1].lower() == "none" else spring[1]
         return Done(f"Set the spring of the {end} axle", edits.hang_axle_spring(job, end, name), chosen)
-    if group := typed_group(job, end, body, chosen):
+    if group := typed_group(job, end, body, chosen) or typed_hole(job, end, body, chosen):
         return group
     name, value = typed_field(job, {**FIELDS, **COIL_FIELDS}, body, f"{end} axle", f"{AXLE_EXAMPLE}, or {SET_EXAMPLE}")
     if name in COIL_FIELDS:

@@ -77,6 +77,7 @@ EYE_EXAMPLE = said.example("eye thread [12] shank [54] start [22] nut [6] lip [4
 BAR_EXAMPLE = said.example("bar od [22] bore [16] length [760] arm [180] ratio 0.6")
 
 
+AIR_EXAMPLE = said.example("air across [70] column [180]")
 LEAF_EXAMPLE = said.example(
     "leaf front [480] rear [520] wide [50] thick [6] full 1 stepped 3 arch [70] shackle [80] base [700]"
 )
@@ -128,6 +129,7 @@ GROUPS: Mapping[str, Group] = {
         BAR_EXAMPLE,
         edits.set_roll_bar,
     ),
+    "air": Group({"across": read_length, "column": read_length}, "air springs", AIR_EXAMPLE, edits.set_air),
     "leaf": Group(
         {
             **dict.fromkeys(("front", "rear", "wide", "thick", "arch", "shackle", "base", "up", "down"), read_length),
@@ -174,16 +176,29 @@ def typed_group(job: Job, axle: Axle, body: str, chosen: Chosen) -> Done | None:
     return Done(f"Set {', '.join(changes)} of the {axle} {group.called}", group.change(job, axle, **changes), chosen)
 
 
+def typed_hole(job: Job, axle: Axle, body: str, chosen: Chosen) -> Done | None:
+    """Another place for the feet of an end's coil-overs, `hole 4, 470, 188`, or `hole none`; None where a line says
+    something else."""
+    word, _, text = body.partition(" ")
+    if word.lower() != "hole":
+        return None
+    if text.strip().lower() == "none":
+        return Done(f"Forget the holes of the {axle} coil-overs", edits.set_hole(job, axle, None), chosen)
+    made = edits.set_hole(job, axle, read_place(job, text))
+    return Done(f"Add a hole for the {axle} coil-overs", made, chosen)
+
+
 def corner(job: Job, chosen: Chosen, rest: str) -> Done:
     """Hangs both wheels of an axle on double wishbones at joints of the left side, front then rear: `corner front lower
     J5L J9L upper J6L J10L spring J6L`; then sets its points, `corner front lower out 5, 590, 180` (also upper out, tie
     in, tie out, spring out), `spring on lower`, upper or upright, camber, toe, up, down, rack, link, margin; and what
     is known of the coil-over, `corner front rate 28`, free and solid (the spring's lengths), open and closed (between
-    the damper's eyes), stop (the bump stop's height), unsprung (a wheel's mass); and of the rod ends, `corner front eye
-    thread 12 shank 54 start 22 nut 6 lip 4 engaged 24 head 32 housing 12 ball 16 tilt 20`; of an anti-roll bar, `corner
-    front bar od 22 bore 16 length 760 arm 180 ratio 0.6`; puts a push rod and its rocker between arm and coil-over,
-    `corner front rocker J10L`, whose points are `rod out`, `rod in` and `rocker axis`, a second place on it; `rocker
-    none`; `corner front gone`."""
+    the damper's eyes), stop (the bump stop's height), unsprung (a wheel's mass); an air spring in its place, `corner
+    front air across 70 column 180`; other holes for its foot, `corner front hole 4, 470, 188`, `hole none`; and
+    of the rod ends, `corner front eye thread 12 shank 54 start 22 nut 6 lip 4 engaged 24 head 32 housing 12 ball 16
+    tilt 20`; of an anti-roll bar, `corner front bar od 22 bore 16 length 760 arm 180 ratio 0.6`; puts a push rod
+    and its rocker between arm and coil-over, `corner front rocker J10L`, whose points are `rod out`, `rod in` and
+    `rocker axis`, a second place on it; `rocker none`; `corner front gone`."""
     axle, body = read_end(rest, CORNER_EXAMPLE)
     if body.lower() == "gone":
         return Done(f"Take the {axle} wishbones out", edits.unhang(job, axle), chosen)
@@ -194,7 +209,7 @@ def corner(job: Job, chosen: Chosen, rest: str) -> Done:
     if hung:
         made = edits.hang(job, axle, (hung[1], hung[2]), (hung[3], hung[4]), hung[5])
         return Done(f"Hang the {axle} wheels on wishbones", made, chosen)
-    if group := typed_group(job, axle, body, chosen):
+    if group := typed_group(job, axle, body, chosen) or typed_hole(job, axle, body, chosen):
         return group
     name, value = typed_field(job, {**FIELDS, **COIL_FIELDS, **ROCKER_FIELDS}, body, f"{axle} corner", SET_EXAMPLE)
     if name in COIL_FIELDS:

@@ -36,10 +36,24 @@ class RodEnds(Value):
     tilt: Annotated[float, Field(ge=0, lt=1.5, allow_inf_nan=False), ANGLE] = 0.0
 
 
+class AirSpring(Value):
+    """What is known of an air spring at ride height; mm, 0 where a figure is not known. across: the diameter that its
+    pressure works on; column: how long its air would be in a tube of that diameter, its volume by that area."""
+
+    across: Length = 0.0
+    column: Length = 0.0
+
+    @property
+    def known(self) -> bool:
+        """Whether enough is known of it to tell its rate."""
+        return bool(self.across and self.column)
+
+
 class CoilOver(Value):
     """A spring on its damper, one at each wheel; 0 where a figure is not known. rate: of the spring, N/mm; free, solid:
-    its length alone, and pressed until its coils touch; open, closed: between the damper's eyes at full length and
-    pressed together; stop: how high its bump stop is; unsprung: what moves with the wheel, kg."""
+    its length alone, and pressed until its coils touch; air: of an air spring in place of it; open, closed: between the
+    damper's eyes at full length and pressed together; stop: how high its bump stop is; unsprung: what moves with the
+    wheel, kg; holes: other places that its foot can be bolted at, of the left side."""
 
     rate: Annotated[float, Field(ge=0, le=5000, allow_inf_nan=False), LINEAR_STIFFNESS] = 0.0
     free: Length = 0.0
@@ -48,6 +62,8 @@ class CoilOver(Value):
     closed: Length = 0.0
     stop: Length = 0.0
     unsprung: Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False), MASS] = 0.0
+    air: AirSpring = AirSpring()
+    holes: Annotated[tuple[XYZ, ...], Field(max_length=8)] = ()
 
 
 class RollBar(Value):

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from ironcage.core.answers.run.bands import Kept, kept_bands
 from ironcage.core.answers.run.beam import BeamStill
 from ironcage.core.answers.run.effects import PointEffect, effects_at
+from ironcage.core.answers.run.holes import HoleTold, holes
 from ironcage.core.answers.run.leaves import LeafTold, leaves
 from ironcage.core.answers.run.links import EndLinks, links_made
 from ironcage.core.answers.run.shafts import ShaftRun, shaft_runs
@@ -35,6 +36,7 @@ class Shown:
     kept: tuple[Kept, ...] = ()
     links: EndLinks | None = None
     leaf: LeafTold | None = None
+    holes: tuple[HoleTold, ...] = ()
     shafts: tuple[ShaftRun, ...] = ()
 
 
@@ -65,6 +67,7 @@ def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> S
         sprung(mark).get(axle) if before else None,
         kept=kept,
         leaf=leaf,
+        holes=holes(job).get(axle, ()),
         shafts=tuple(told for told in shaft_runs(job) if told.axle == axle),
     )
 

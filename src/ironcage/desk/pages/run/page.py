@@ -32,7 +32,7 @@ from ironcage.desk.pages.run.hanging import HangButton, filled
 from ironcage.desk.pages.run.kinds import CORNER, coil_of, hung_of, kind_of, on_leaves
 from ironcage.desk.pages.run.linkslist import LinksList
 from ironcage.desk.pages.run.points import PointRow, point_rows
-from ironcage.desk.pages.run.quantities import leaf_words, shaft_words, shown
+from ironcage.desk.pages.run.quantities import hole_words, leaf_words, pressure_words, shaft_words, shown
 from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
@@ -280,7 +280,8 @@ class RunPage(Page):
 
     def _told(self, result: Shown) -> str:
         """What is told under the curve: links that lock, springs, shafts."""
-        told = (self._closes(result), self._rates(result), shaft_words(result.shafts, self.units))
+        at = [hole_words(hole, self.session.job, self.units) for hole in result.holes]
+        told = (self._closes(result), self._rates(result), *at, shaft_words(result.shafts, self.units))
         return " ".join(filter(None, told))
 
     def _moment(self) -> str:
@@ -309,6 +310,8 @@ class RunPage(Page):
         if result.sprung.roll:
             bar = f", {units.torsional_stiffness(result.sprung.bar)} more by the bar" if result.sprung.bar else ""
             said.append(f"Roll stiffness {units.torsional_stiffness(result.sprung.roll)}{bar}.")
+        if pressure := result.sprung.rest.pressure(result.sprung.coil):
+            said.append(f"Air at {pressure_words(pressure, units)}.")
         if rates := result.sprung.rates():
             told = ", ".join(f"{units.spring_rate(rate)} for {swings:g} Hz" for swings, rate in rates.items())
             said.append(f"Springs of {told}.")

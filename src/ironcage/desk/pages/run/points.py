@@ -70,7 +70,7 @@ def _of_arms(
     yield PointRow("link", "arms' diameter", units.length(hung.link))
     yield PointRow("margin", "arms keep clear", units.length(hung.margin))
     if hung.spring:
-        yield from _of_coil(hung.coil, units)
+        yield from _of_coil(hung.coil, place, units)
         yield from _of_bar(hung.bar, units)
 
 
@@ -159,7 +159,7 @@ def _of_wishbones(
     yield PointRow("rack", "rack, each way", units.length(hung.rack))
     yield PointRow("link", "links' diameter", units.length(hung.link))
     yield PointRow("margin", "links keep clear", units.length(hung.margin))
-    yield from _of_coil(hung.coil, units)
+    yield from _of_coil(hung.coil, place, units)
     yield from _of_bar(hung.bar, units)
     yield from _of_eyes(hung.eyes, units, balls=True)
 
@@ -194,9 +194,12 @@ def _of_eyes(eyes: RodEnds, units: Units, *, balls: bool = False) -> Iterable[Po
         yield PointRow("eye tilt", "ball joints can tilt", f"{math.degrees(eyes.tilt):.1f}°" if eyes.tilt else "–")
 
 
-def _of_coil(coil: CoilOver, units: Units) -> Iterable[PointRow]:
+def _of_coil(coil: CoilOver, place: Callable[[Place], str], units: Units) -> Iterable[PointRow]:
     """What is known of a coil-over."""
     yield PointRow("rate", "spring's rate", units.spring_rate(coil.rate) if coil.rate else "–")
+    for words, value in (("across", coil.air.across), ("column", coil.air.column)):
+        name = "air spring, diameter" if words == "across" else "air spring, column of air"
+        yield PointRow(f"air {words}", name, units.length(value) if value else "–")
     for words, name, value in (
         ("free", "spring alone, length", coil.free),
         ("solid", "coils touching, length", coil.solid),
@@ -206,6 +209,8 @@ def _of_coil(coil: CoilOver, units: Units) -> Iterable[PointRow]:
     ):
         yield PointRow(words, name, units.length(value) if value else "–")
     yield PointRow("unsprung", "moves with a wheel", units.mass(coil.unsprung) if coil.unsprung else "–")
+    for hole in coil.holes:
+        yield PointRow("", "another hole for its foot", place(hole))
 
 
 def _of_axle(
@@ -227,7 +232,7 @@ def _of_axle(
     if hung.eye:
         yield from _of_leaves(hung.leaf, units)
     if hung.spring:
-        yield from _of_coil(hung.coil, units)
+        yield from _of_coil(hung.coil, place, units)
     if hung.spring or hung.eye:
         yield from _of_bar(hung.bar, units)
     yield from _of_eyes(hung.eyes, units)

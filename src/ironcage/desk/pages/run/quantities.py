@@ -4,10 +4,13 @@ from collections.abc import Callable, Mapping, Sequence
 from math import degrees, isnan
 
 from ironcage.core.answers.run.figures import Figure
+from ironcage.core.answers.run.holes import HoleTold
 from ironcage.core.answers.run.leaves import LeafTold
 from ironcage.core.answers.run.shafts import ShaftRun
 from ironcage.core.job.values.bands import Dimension
+from ironcage.core.job.values.model import Job
 from ironcage.units import Units
+from ironcage.units.tables import MPA_PER_PSI
 
 _PER_CENT = (lambda _: "%", lambda _, v: 100 * v)
 _LENGTH = (lambda u: u.length_name, lambda u, v: u.in_length(v))
@@ -62,6 +65,22 @@ def leaf_words(told: LeafTold, units: Units) -> str:
     if told.back:
         words.append(f"The axle goes {units.length(told.back)} back, and steers {100 * told.steer:.1f} % of its lean.")
     return " ".join(words)
+
+
+def pressure_words(mpa: float, units: Units) -> str:
+    """A pressure of air as a gauge shows it."""
+    return f"{10 * mpa:.1f} bar" if units.length_name == "mm" else f"{mpa / MPA_PER_PSI:.0f} psi"
+
+
+def hole_words(told: HoleTold, job: Job, units: Units) -> str:
+    """What another hole does, in words."""
+    zero = job.datum
+    at = ", ".join(units.length(v - o, unit=False) for v, o in zip(told.place, (zero.x, zero.y, zero.z), strict=True))
+    if told.lower is None:
+        return f"Hole at {at}: not known."
+    way = "lower" if told.lower >= 0 else "higher"
+    swings = f", {told.swings:.2f} Hz" if told.swings else ""
+    return f"Hole at {at}: {units.length(abs(told.lower))} {way}{swings}."
 
 
 def shaft_words(told: Sequence[ShaftRun], units: Units) -> str:
