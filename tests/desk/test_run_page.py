@@ -359,3 +359,19 @@ def test_leaf_springs_are_typed_in_a_cell_and_told_under_the_curve(drive: Driver
     drive.settle()
     assert cells(page.points, at)[1] == "6.0 mm"
     assert "Leaf springs: 66.7 N/mm a wheel" in page.told.text()
+
+
+def test_leans_are_listed_for_both_ends_and_the_car_is_told_when_all_is_known(drive, page) -> None:
+    drive.press("Lean")
+    drive.settle()
+    listed = page.leans.list
+    rows = {cells(listed, n)[0]: cells(listed, n) for n in range(listed.model.rowCount())}
+    assert len(rows) == 9
+    assert rows["0.0°"][1:4] == ["-0.8 / -0.8", "149.1", "0.0"]
+    leaning = [[float(v) for v in rows[f"4.0° {side}"][1].split(" / ")] for side in ("left", "right")]
+    assert leaning[0] == leaning[1][::-1]
+    assert leaning[0][0] > 1.5 > -4 > leaning[0][1]  # the wheel that is pressed up leans out, the other in
+    assert "With both ends hung, their springs and all that weighs" in drive.read()
+    drive.press("Rear")
+    drive.settle()
+    assert "can’t lean against the car" in listed.nothing.text()

@@ -10,6 +10,8 @@ from ironcage.core.answers.run.bands import Kept, kept_bands
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
 from ironcage.core.answers.run.corner import ASSUMED, AxleRun, runs
 from ironcage.core.answers.run.holes import HoleTold, holes
+from ironcage.core.answers.run.leans import ASSUMED as leans_assumed
+from ironcage.core.answers.run.leans import LeanAnswer, leans
 from ironcage.core.answers.run.leaves import LeafTold, leaves
 from ironcage.core.answers.run.links import LinkMade, links_made
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
@@ -43,15 +45,37 @@ def say_run(job: Job) -> Said:
     assumed = (*assumed, *(beam.ASSUMED if beams else ()), *(swing.ASSUMED if arms else ()))
     told = [_coil_over(end, of) for end, of in springs.items() if of.coil != CoilOver()]
     assumed = (*assumed, springs_assumed) if told else assumed
+    assumed = (*assumed, leans_assumed)
     return {
         "axles": [*map(_axle, found), *map(_live_axle, live), *map(_beam, beams), *map(_arms, arms)],
         "coil_overs": told,
         "leaf_springs": [_leaf(told) for told in leaves(job)],
+        "leans": _leans(leans(job)),
         "holes": [_hole(end, hole) for end, each in holes(job).items() for hole in each],
         "shafts": [_shaft(told) for told in shaft_runs(job)],
         "links": [_link(end.axle, link) for end in links_made(job).values() for link in end.links],
         "bands": [{"end": k.band.axle, **_band(k)} for k in kept_bands(job)],
         "assumptions": list(assumed),
+    }
+
+
+def _leans(told: LeanAnswer) -> Said:
+    """Both ends as the car leans, its left wheels up, and the car in a turn."""
+    return {
+        "deg_per_g": None if told.car is None else round(float(np.degrees(told.car.per_g)), 4),
+        "outwards_N_per_g": None if told.car is None else [round(force, 1) for force in told.car.transfer],
+        "positions": [
+            {
+                "end": end,
+                "lean_deg": round(float(np.degrees(of.lean[n])), 4),
+                "camber_deg": [_known(float(np.degrees(v)), 4) for v in of.camber[n]],
+                "toe_in_deg": [_known(float(np.degrees(v)), 4) for v in of.toe_in[n]],
+                "roll_centre_mm": _known(of.height[n], 3),
+                "aside_mm": _known(of.aside[n], 3),
+            }
+            for end, of in told.ends.items()
+            for n in range(len(of.lean))
+        ],
     }
 
 

@@ -8,14 +8,17 @@ import pytest
 from ironcage.core.answers.findings.checks import find_snags
 from ironcage.core.answers.place.clashes import find_clashes
 from ironcage.core.answers.prove.cases import load_cases
-from ironcage.core.answers.run import link_reactions
+from ironcage.core.answers.run import link_reactions, roll_stiffnesses
 from ironcage.core.answers.run.corner import runs, stand_at
 from ironcage.core.answers.run.effects import effects_at
+from ironcage.core.answers.run.leans import leans
+from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.job import edits
 from ironcage.core.job.store.file import from_text, to_text
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
+from ironcage.samples import sample
 from ironcage.told import plain
 from tests.core.lines import typed
 
@@ -166,3 +169,29 @@ def test_what_a_millimetre_of_each_point_does_is_what_moving_it_does(hung: Job) 
             per_mm = effects[point].per_mm
             own = [per_mm.camber[k], per_mm.toe_in[k], per_mm.roll_centre[k], per_mm.spring[k]]
             assert own == pytest.approx((np.array(told[0]) - told[1]) / 4, abs=2e-4), (point, k)
+
+
+def test_the_lean_of_a_car_on_two_hung_ends_is_told() -> None:
+    litter = sample("fell-litter")
+    (end,) = leans(litter).ends.values()
+    assert end.camber == pytest.approx(0)  # a live axle stays on the ground
+    assert leans(litter).car is None  # its front hangs on nothing
+    held = typed(
+        litter,
+        "beam front",
+        "beam front on leaf eyes J5L J7L",
+        "beam front on seat 0, 330, 310",
+    )
+    assert "beam incomplete" in {s.code for s in find_snags(held)}  # those eyes are at the rear
+    joints = ("joint 500 330 380", "joint -500 330 400")
+    both = typed(litter, *joints, chosen=())
+    both = typed(both, "beam front", "beam front on leaf eyes J25L J26L", "beam front on seat 0, 330, 330")
+    told = leans(both)
+    assert set(told.ends) == {"front", "rear"}
+    assert told.car is not None
+    weighed, (front, rear) = weigh(both), roll_stiffnesses(both)
+    centres = [float(told.ends[name].height[4]) for name in ("front", "rear")]
+    share = weighed.front_share
+    over = float(weighed.car.cg[2]) - (share * centres[0] + (1 - share) * centres[1])
+    weight = weighed.car.mass * 9.80665
+    assert told.car.per_g == pytest.approx(weight * over / (front + rear - weight * over))

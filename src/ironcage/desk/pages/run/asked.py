@@ -4,8 +4,10 @@ from dataclasses import dataclass, replace
 
 from ironcage.core.answers.run.bands import Kept, kept_bands
 from ironcage.core.answers.run.beam import BeamStill
+from ironcage.core.answers.run.corner import Still
 from ironcage.core.answers.run.effects import PointEffect, effects_at
 from ironcage.core.answers.run.holes import HoleTold, holes
+from ironcage.core.answers.run.leans import LeanAnswer, leans
 from ironcage.core.answers.run.leaves import LeafTold, leaves
 from ironcage.core.answers.run.links import EndLinks, links_made
 from ironcage.core.answers.run.shafts import ShaftRun, shaft_runs
@@ -37,6 +39,7 @@ class Shown:
     links: EndLinks | None = None
     leaf: LeafTold | None = None
     holes: tuple[HoleTold, ...] = ()
+    leans: LeanAnswer | None = None
     shafts: tuple[ShaftRun, ...] = ()
 
 
@@ -75,6 +78,13 @@ def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> S
 def shown_with_links(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
     """As `shown_at`, with the links of the end. Raises Problem as that does."""
     return replace(shown_at(axle, travel, second, mark, job), links=links_made(job).get(axle))
+
+
+def shown_with_leans(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
+    """As `shown_at`, with both ends as the car leans there. Raises Problem as that does."""
+    shown = shown_at(axle, travel, second, mark, job)
+    rack = shown.still.rack if isinstance(shown.still, Still) else 0.0
+    return replace(shown, leans=leans(job, shown.still.travel, rack))
 
 
 def shown_with_effects(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:

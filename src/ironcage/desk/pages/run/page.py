@@ -25,11 +25,12 @@ from ironcage.core.job.values.running import Axle, CoilOver, KingpinBeam
 from ironcage.desk.asker import Question
 from ironcage.desk.look import Look
 from ironcage.desk.pages.page import Card, Page, button, choice, column, heading, row
-from ironcage.desk.pages.run.asked import Shown, shown_at, shown_with_effects, shown_with_links
+from ironcage.desk.pages.run.asked import Shown, shown_at, shown_with_effects, shown_with_leans, shown_with_links
 from ironcage.desk.pages.run.charted import chart, over, value_now
 from ironcage.desk.pages.run.effectslist import EffectsList, tuned_words
 from ironcage.desk.pages.run.hanging import HangButton, filled
 from ironcage.desk.pages.run.kinds import CORNER, coil_of, hung_of, kind_of, on_leaves
+from ironcage.desk.pages.run.leanlist import LeanList
 from ironcage.desk.pages.run.linkslist import LinksList
 from ironcage.desk.pages.run.points import PointRow, point_rows
 from ironcage.desk.pages.run.quantities import hole_words, leaf_words, pressure_words, shaft_words, shown
@@ -43,7 +44,7 @@ from ironcage.desk.widgets.rowmodel import Column
 from ironcage.desk.words import SmallPrint, Words
 from ironcage.problem import Problem
 
-VIEWS = ("Points", "Effects", "Links")
+VIEWS = ("Points", "Effects", "Links", "Lean")
 STEPS = 100  # of each slider, to either side
 AXLES: tuple[Axle, ...] = get_args(Axle)
 
@@ -80,10 +81,11 @@ class RunPage(Page):
         self.effects = EffectsList(session, lambda: self._figures[self.what.currentIndex()])
         self.effects.meets.connect(self._meet_bands)
         self.links = LinksList(session, self._type_eyes)
+        self.leans = LeanList(session)
         self.links.export.connect(self.export)
         self.links.prints.connect(self.prints)
         self.view, views = choice(self, VIEWS, self._show_view)
-        for listed in (self.effects, self.links):
+        for listed in (self.effects, self.links, self.leans):
             listed.hide()
         self.reads = Grid("At this travel and steer", self._read_columns(), lambda r: r.name, wraps=0)
         self.reads.chose.connect(self._pick_read)
@@ -113,8 +115,9 @@ class RunPage(Page):
             self.points,
             self.effects,
             self.links,
+            self.leans,
         )
-        for n in (2, 3, 4):
+        for n in (2, 3, 4, 5):
             left.setStretch(n, 1)
         self.banding = button("Band…", self._type_band, "Within which bounds this figure is to stay (band)")
         middle = column(row(QLabel("Curve"), self.what, self.banding), self.plot, *self._sliders(), self.told)
@@ -159,7 +162,7 @@ class RunPage(Page):
 
     def _show_view(self) -> None:
         """Show the points of the end, what moving each of them does, or its links."""
-        for n, part in enumerate((self.points, self.effects, self.links)):
+        for n, part in enumerate((self.points, self.effects, self.links, self.leans)):
             part.setVisible(n == self.view.checkedId())
         self.wants.emit()
 
@@ -238,7 +241,7 @@ class RunPage(Page):
             self._draw()
 
     def question(self) -> Question:
-        asked = (shown_at, shown_with_effects, shown_with_links)[self.view.checkedId()]
+        asked = (shown_at, shown_with_effects, shown_with_links, shown_with_leans)[self.view.checkedId()]
         return partial(asked, self._axle, self.travel.value() / STEPS, self.rack.value() / STEPS, self.session.mark)
 
     def show_job(self, job: Job) -> None:
@@ -361,6 +364,7 @@ class RunPage(Page):
         """Show the curve of what is picked, what a millimetre does to it, and the wheels on the table with its
         figure."""
         self.links.show_links(self.result.links if self.result else None)
+        self.leans.show_leans(self.result.leans if self.result else None, self._axle)
         self.effects.list.show_rows(self.result.effects if self.result else ())
         self.effects.show_units(self.units)
         of, job = self.result, self.session.job

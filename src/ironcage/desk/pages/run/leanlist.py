@@ -1,0 +1,76 @@
+"""What an end does as the car leans: a row for each lean."""
+
+import math
+from dataclasses import dataclass
+
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from ironcage.core.answers.run.leans import LeanAnswer
+from ironcage.core.calc.linkage.leaning import Leaning
+from ironcage.desk.session import Session
+from ironcage.desk.widgets.grid import Grid
+from ironcage.desk.widgets.rowmodel import Column
+from ironcage.desk.words import Words
+
+BOTH = "Of the left and of the right wheel"
+
+
+@dataclass(frozen=True)
+class LeanRow:
+    """An end at one lean, by its place in what was worked out."""
+
+    of: Leaning
+    n: int
+
+    @property
+    def words(self) -> str:
+        """Which way the car leans, and how far."""
+        lean = math.degrees(float(self.of.lean[self.n]))
+        return f"{abs(lean):.1f}°{'' if abs(lean) < 1e-9 else ' left' if lean > 0 else ' right'}"
+
+
+class LeanList(QWidget):
+    """The leans of one end, and under them how far the car leans in a turn."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.list = Grid("The end as the car leans", self._columns(), lambda r: r.words, wraps=0, needs=3)
+        self.list.say_when_empty("These wheels can’t lean against the car: a carrier, or a beam that stays.")
+        self.said = Words(name="hint", wrap=True)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addWidget(self.list, 1)
+        box.addWidget(self.said)
+
+    def _columns(self) -> tuple[Column, ...]:
+        return (
+            Column("leans", lambda r: r.words, tip="With its left side down, or its right side"),
+            Column("camber", lambda r: _both(r.of.camber[r.n], 1), True, tip=f"{BOTH}, against the ground, degrees"),
+            Column("roll centre", lambda r: self._length(r.of.height[r.n]), True, tip="Over the ground"),
+            Column("aside", lambda r: self._length(r.of.aside[r.n]), True, tip="The roll centre, left of the middle"),
+            Column("toe in", lambda r: _both(r.of.toe_in[r.n], 2), True, tip=f"{BOTH}, degrees"),
+        )
+
+    def _length(self, value: float) -> str:
+        return "–" if math.isnan(value) else self.session.units.length(round(float(value), 3) + 0.0, unit=False)
+
+    def show_leans(self, found: LeanAnswer | None, axle: str) -> None:
+        """The leans of an end; nothing where none are worked out."""
+        of = found.ends.get(axle) if found else None
+        self.list.show_rows([LeanRow(of, n) for n in range(len(of.lean))] if of else [])
+        self.said.setText(self._words(found) if found else "")
+
+    def _words(self, found: LeanAnswer) -> str:
+        if found.car is None:
+            return "With both ends hung, their springs and all that weighs, the lean for each g is told."
+        units, car = self.session.units, found.car
+        moved = " and ".join(
+            f"{units.force(force)} at the {end}" for force, end in zip(car.transfer, ("front", "rear"), strict=True)
+        )
+        return f"For each g sideways the car leans {math.degrees(car.per_g):.2f}° and moves {moved} outwards."
+
+
+def _both(pair: tuple[float, float], places: int) -> str:
+    """The left and the right wheel's angle."""
+    return " / ".join("–" if math.isnan(v) else f"{round(math.degrees(v), places) + 0.0:.{places}f}" for v in pair)
