@@ -8,7 +8,7 @@ import pytest
 from ironcage.core.answers.findings.checks import find_snags
 from ironcage.core.answers.place.clashes import find_clashes
 from ironcage.core.answers.prove.cases import load_cases
-from ironcage.core.answers.run import link_reactions, roll_stiffnesses
+from ironcage.core.answers.run import link_reactions, roll_stiffnesses, swept_bodies
 from ironcage.core.answers.run.corner import runs, stand_at
 from ironcage.core.answers.run.effects import effects_at
 from ironcage.core.answers.run.leans import leans
@@ -195,3 +195,47 @@ def test_the_lean_of_a_car_on_two_hung_ends_is_told() -> None:
     over = float(weighed.car.cg[2]) - (share * centres[0] + (1 - share) * centres[1])
     weight = weighed.car.mass * 9.80665
     assert told.car.per_g == pytest.approx(weight * over / (front + rear - weight * over))
+
+
+def test_a_drop_arm_swings_the_tie_rods_inner_end_about_its_axis(sandpiper: Job) -> None:
+    hung = sandpiper.wishbones[0]
+    x, y, z = hung.tie_in
+    job = typed(sandpiper, f"corner front pivot {x + 120:g}, {y + 10:g}, {z:g}")
+    upright = job.wishbones[0].column
+    assert upright == (x + 120, y + 10, z + 100)
+    run = runs(job)[0]
+    ends = run.corner.tie_ends(run.found.rack)
+    turned = run.found.rack / -120  # behind its pivot, so it goes left as the arm turns to the right
+    arm = np.array([-120.0, -10.0])
+    c, s = np.cos(-turned), np.sin(-turned)
+    assert run.corner.drop.sideways(run.corner.tie_in) == pytest.approx(-120)
+    swung = np.column_stack([c * arm[0] + s * arm[1], -s * arm[0] + c * arm[1]])
+    assert ends[:, :2] == pytest.approx(swung + [x + 120, y + 10])
+    lengths = np.linalg.norm(run.found.at(run.corner.tie_out) - ends, axis=-1)
+    assert lengths == pytest.approx(run.corner.lengths[4], abs=1e-6)
+    rack = runs(sandpiper)[0]
+    middle = int(np.abs(run.found.travel).argmin())
+    assert run.told.steer[middle, run.straight + 1] == pytest.approx(
+        rack.told.steer[middle, run.straight + 1], rel=0.02
+    )  # they move alike at first
+    told = " ".join(b.labels[-1] for b in swept_bodies(job) if b.id == "front left tie rod")
+    assert "drop arm" in told
+    assert runs(typed(job, "corner front pivot none"))[0].corner.drop is None
+
+
+@pytest.mark.parametrize(
+    ("line", "says"),
+    [
+        ("corner front column {x} {y} {z}", "axis has no direction"),
+        ("corner front pivot {x} {aside} {z}", "does not move its tie rod sideways"),
+    ],
+)
+def test_a_drop_arm_that_does_nothing_is_refused_or_told(sandpiper: Job, line: str, says: str) -> None:
+    x, y, z = sandpiper.wishbones[0].tie_in
+    job = typed(sandpiper, f"corner front pivot {x + 120:g}, {y:g}, {z:g}")
+    if "column" in line:
+        with pytest.raises(Problem, match=says):
+            understand(line.format(x=x + 120, y=y, z=z), job)
+    else:
+        made = typed(job, line.format(x=x, aside=y + 90, z=z))
+        assert says in {s.code: plain(s.what) for s in find_snags(made)}["corner incomplete"]

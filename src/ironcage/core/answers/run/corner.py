@@ -17,6 +17,7 @@ from ironcage.core.calc.linkage.rocker import Rocker
 from ironcage.core.calc.linkage.wishbone import (
     CornerCurves,
     DoubleWishbone,
+    DropArm,
     Poses,
     carried_end,
     curves,
@@ -32,6 +33,7 @@ from ironcage.units import said
 
 Floats = NDArray[np.float64]
 STEERS = 11
+LEAST_ARM_MM = 5.0  # of a drop arm, as it moves a tie rod sideways
 LEAST_AXIS_MM = 1.0  # from a rocker's joint to the second place on its axis
 MIRROR = np.array([1.0, -1.0, 1.0])
 ASSUMED = (
@@ -94,7 +96,23 @@ def corner_of(job: Job, hung: Wishbones, *, right: bool = False) -> DoubleWishbo
         spring_out=np.array(hung.spring_out),
         spring_on=hung.spring_on,
         rocker=_rocker(hung.push, inner[hung.push.pivot]) if hung.push else None,
+        drop=_drop(hung),
     )
+
+
+def _drop(hung: Wishbones) -> DropArm | None:
+    """The drop arm that the left tie rod's inner end is on. Raises Problem for one that does not move it sideways."""
+    if hung.pivot is None or hung.column is None:
+        return None
+    way = np.array(hung.column) - np.array(hung.pivot)
+    made = DropArm(np.array(hung.pivot), way / np.linalg.norm(way))
+    if abs(made.sideways(np.array(hung.tie_in))) < LEAST_ARM_MM:
+        raise Problem(
+            f"The {hung.axle} drop arm does not move its tie rod sideways.",
+            where="pivot",
+            hint="Put its pivot before or behind the tie rod’s inner end (tie in), or its axis (column) more upright.",
+        )
+    return made
 
 
 def _rocker(push: PushRod, pivot: Floats) -> Rocker:
@@ -183,8 +201,6 @@ def link_lines(found: Poses) -> tuple[CornerLine, ...]:
     """The links of a left corner: four legs, the tie rod, the coil-over and, where there is one, the push rod."""
     corner = found.corner
     low, high, tie = (found.at(p) for p in (corner.lower_out, corner.upper_out, corner.tie_out))
-    rack = np.zeros((len(found.rack), 3))
-    rack[:, 1] = found.rack
     lines = [
         CornerLine(name, np.broadcast_to(inner, outer.shape), outer)
         for name, inner, outer in (
@@ -192,7 +208,7 @@ def link_lines(found: Poses) -> tuple[CornerLine, ...]:
             ("lower rear leg", corner.lower[1], low),
             ("upper front leg", corner.upper[0], high),
             ("upper rear leg", corner.upper[1], high),
-            ("tie rod", corner.tie_in + rack, tie),
+            ("tie rod", corner.tie_ends(found.rack), tie),
             ("coil-over", corner.spring_in, spring_end(found)[0]),
         )
     ]
@@ -219,6 +235,9 @@ def drawn_corners(still: Still) -> tuple[DrawnLine, ...]:
             if line.name in ("coil-over", "push rod") and still.run.corner.rocker:
                 end = line.outer if line.name == "coil-over" else line.inner
                 made.append(DrawnLine("body", still.run.corner.rocker.pivot * mirror, end[0, 0] * mirror))
+        if still.run.corner.drop:
+            end = still.run.corner.tie_ends(still.found.rack)[0]
+            made.append(DrawnLine("body", still.run.corner.drop.pivot * mirror, end * mirror))
         made.append(DrawnLine("body", low * mirror, high * mirror))
         made.append(DrawnLine("body", (low + high) / 2 * mirror, wheel * mirror))
     return tuple(made)

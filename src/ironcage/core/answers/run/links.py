@@ -111,9 +111,7 @@ def _of_corner(run: AxleRun, eyes: RodEnds) -> Iterator[LinkMade]:
     stud = corner.upper_out - corner.lower_out
     stud = stud / np.linalg.norm(stud)
     limit = eyes.tilt or None
-    rack = np.zeros((len(found.rack), 3))
-    rack[:, 1] = found.rack
-    ways = found.at(corner.tie_out) - (corner.tie_in + rack)
+    ways = found.at(corner.tie_out) - corner.tie_ends(found.rack)
     rest = corner.tie_out - corner.tie_in
     bolts = bolt_across(rest, UP), bolt_across(rest, stud)
     over = tilts(ways, (np.broadcast_to(bolts[0], ways.shape), found.turn @ bolts[1]), (rest, bolts))

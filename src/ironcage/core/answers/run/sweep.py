@@ -234,7 +234,8 @@ def _swept(job: Job, run: AxleRun) -> Iterator[Body]:
     hung = run.hung
     moving = run.found.some(_at(TRAVELS, len(run.found.travel)), _at(STEERS, len(run.found.rack)))
     moments = [tuple(m) for m in np.argwhere(moving.closed).tolist()]
-    words = [_moment(float(moving.travel[i]), float(moving.rack[k])) for i, k in moments]
+    called = "drop arm" if hung.pivot else "rack"
+    words = [_moment(float(moving.travel[i]), float(moving.rack[k]), called) for i, k in moments]
     left = edits.left_wheel(job, hung.axle)
     for side, mirror in (("left", np.ones(3)), ("right", MIRROR)):
         wheel = next((w for w in job.wheels if w.corner == f"{hung.axle} {side}"), None)
@@ -256,12 +257,12 @@ def _at(shares: Floats, count: int) -> Ints:
     return np.unique(np.rint(shares * (count - 1)).astype(np.intp))
 
 
-def _moment(travel: float, rack: float) -> str:
+def _moment(travel: float, rack: float, called: str) -> str:
     parts = []
     if abs(travel) > 1e-9:
         parts.append(f"{said.length(abs(travel))} {'up' if travel > 0 else 'down'}")
     if abs(rack) > 1e-9:
-        parts.append(f"rack {said.length(abs(rack))} to the {'left' if rack > 0 else 'right'}")
+        parts.append(f"{called} {said.length(abs(rack))} to the {'left' if rack > 0 else 'right'}")
     return f"at {', '.join(parts)}" if parts else "at ride height"
 
 

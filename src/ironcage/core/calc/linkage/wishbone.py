@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
 from ironcage.core.calc.linkage.rocker import Rocker
+from ironcage.core.calc.linkage.steering import swung
 from ironcage.core.calc.vectors import cross
 
 Floats = NDArray[np.float64]
@@ -31,11 +32,29 @@ LIMIT_WITHIN_MM = 0.01
 
 
 @dataclass(frozen=True, eq=False)
+class DropArm:
+    """What a tie rod's inner end turns on. pivot (3,): a place on its axis, way (3,): unit vector along that."""
+
+    pivot: Floats
+    way: Floats
+
+    def sideways(self, end: Floats) -> float:
+        """How far an end (3,) goes to the left for each rad that the arm turns, mm."""
+        return float(cross(self.way, end - self.pivot)[1])
+
+    def ends(self, end: Floats, moved: Floats) -> Floats:
+        """Where an end (3,) stands (n, 3) as the arm is turned by what moves it to the left by so much at first (n,),
+        mm."""
+        return swung(end, self.pivot, self.way, np.asarray(moved, float) / self.sideways(end))
+
+
+@dataclass(frozen=True, eq=False)
 class DoubleWishbone:
     """Hard points of a left corner at ride height, each (3,) mm. lower, upper: the inboard ends (2, 3), front then
     rear; axis: unit vector along the wheel's axle, outboard; radius: of the tyre where it stands; spring_on: what the
     coil-over's outer end is fixed to; rocker: what a push rod from there turns, the coil-over's outer end on it; None
-    where the coil-over stands there itself."""
+    where the coil-over stands there itself; drop: the drop arm or idler that the tie rod's inner end is on, None where
+    a rack moves it."""
 
     lower: Floats
     lower_out: Floats
@@ -50,6 +69,7 @@ class DoubleWishbone:
     spring_out: Floats
     spring_on: SpringOn = "lower"
     rocker: Rocker | None = None
+    drop: DropArm | None = None
 
     @property
     def carried(self) -> Floats:
@@ -70,8 +90,15 @@ class DoubleWishbone:
         """The inner end of each of the five links where the rack has moved left by so much, (n, 5, 3)."""
         ends = np.array([*self.lower, *self.upper, self.tie_in])
         made = np.repeat(ends[None], len(rack), axis=0)
-        made[:, 4, 1] += rack
+        made[:, 4] = self.tie_ends(rack)
         return made
+
+    def tie_ends(self, rack: Floats) -> Floats:
+        """The tie rod's inner end (n, 3) where the rack has moved left by so much (n,), mm, or the drop arm as it does
+        from where it stands straight ahead."""
+        if self.drop is None:
+            return self.tie_in + np.outer(rack, [0.0, 1.0, 0.0])
+        return self.drop.ends(self.tie_in, rack)
 
 
 @dataclass(frozen=True, eq=False)
@@ -400,7 +427,7 @@ def link_forces(found: Poses, at: Floats, force: Floats, moment: Floats) -> Link
     if not found.closed[0, 0]:
         raise ValueError("the links do not close")
     low, high, tie_out = (turn @ p + shift for p in (corner.lower_out, corner.upper_out, corner.tie_out))
-    tie_in = corner.tie_in + np.array([0.0, found.rack[0], 0.0])
+    tie_in = corner.tie_ends(found.rack[:1])[0]
     pull = (tie_in - tie_out) / np.linalg.norm(tie_in - tie_out)
     end, rocker = carried_end(found)[0][0, 0], corner.rocker
     inner_end = corner.spring_in if rocker is None else rocker.at(rocker.push_in, rocker.turn(end))

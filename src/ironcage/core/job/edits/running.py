@@ -77,8 +77,17 @@ def demand_unhung(job: Job, axle: str, *, but: str) -> None:
 
 
 def set_wishbones(job: Job, axle: str, **changes: Any) -> Job:
-    """Change fields of an axle's wishbones, mm and rad."""
-    return _put(job, find_wishbones(job, axle).but(**changes))
+    """Change fields of an axle's wishbones, mm and rad. A drop arm's axis stands upright until it is set, and goes with
+    its pivot. Refuses one without a direction."""
+    made = find_wishbones(job, axle).but(**changes)
+    if made.pivot is None:
+        made = made.but(column=None)
+    elif made.column is None:
+        x, y, z = made.pivot
+        made = made.but(column=(x, y, z + 100.0))
+    if made.pivot and made.column and math.dist(made.pivot, made.column) < 1.0:
+        raise Problem(f"The {axle} drop arm’s axis has no direction.", where="column", hint="Give a place up its axis.")
+    return _put(job, made)
 
 
 ROCKER_ARM_MM = 60.0  # from a rocker's joint to the push rod, and to the coil-over, to begin with

@@ -1,13 +1,21 @@
 """Commands about beam axles with kingpins: beam."""
 
 from collections.abc import Mapping
-from typing import Any
 
 from ironcage.core.job import edits
 from ironcage.core.job.text import axles
 from ironcage.core.job.text.axles import hangers
 from ironcage.core.job.text.command import Chosen, Command, Done
-from ironcage.core.job.text.running import Read, read_angle, read_end, read_length, read_point, typed_field, typed_group
+from ironcage.core.job.text.running import (
+    Read,
+    read_angle,
+    read_end,
+    read_length,
+    read_point,
+    read_point_or_none,
+    typed_field,
+    typed_group,
+)
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import Axle
 from ironcage.units import said
@@ -16,18 +24,14 @@ BEAM_EXAMPLE = "beam front"
 SET_EXAMPLE = said.example("beam front arm [-90], [390], [130]")
 
 
-def _point_or_none(job: Job, text: str) -> Any:
-    return None if text.strip().lower() == "none" else read_point(job, text)
-
-
 FIELDS: Mapping[str, tuple[str, Read]] = {
     "lower": ("lower", read_point),
     "upper": ("upper", read_point),
     "arm": ("arm", read_point),
     "rod": ("rod", read_point),
-    "drag": ("drag", _point_or_none),
-    "pivot": ("pivot", _point_or_none),
-    "column": ("column", _point_or_none),
+    "drag": ("drag", read_point_or_none),
+    "pivot": ("pivot", read_point_or_none),
+    "column": ("column", read_point_or_none),
     "turn": ("turn", read_angle),
     "rack": ("rack", read_length),
     "camber": ("camber", read_angle),

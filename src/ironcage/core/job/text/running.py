@@ -22,6 +22,11 @@ def read_point(job: Job, text: str) -> Any:
     return read_place(job, text)
 
 
+def read_point_or_none(job: Job, text: str) -> Any:
+    """A place as it is typed, or none."""
+    return None if text.strip().lower() == "none" else read_place(job, text)
+
+
 def read_length(job: Job, text: str) -> float:
     """A length, mm."""
     return units_of(job).read_length(text)
@@ -56,6 +61,8 @@ FIELDS: Mapping[str, tuple[str, Read]] = {
     "up": ("up", read_length),
     "down": ("down", read_length),
     "rack": ("rack", read_length),
+    "pivot": ("pivot", read_point_or_none),
+    "column": ("column", read_point_or_none),
     "link": ("link", read_length),
     "margin": ("margin", read_length),
 }
@@ -191,7 +198,8 @@ def typed_hole(job: Job, axle: Axle, body: str, chosen: Chosen) -> Done | None:
 def corner(job: Job, chosen: Chosen, rest: str) -> Done:
     """Hangs both wheels of an axle on double wishbones at joints of the left side, front then rear: `corner front lower
     J5L J9L upper J6L J10L spring J6L`; then sets its points, `corner front lower out 5, 590, 180` (also upper out, tie
-    in, tie out, spring out), `spring on lower`, upper or upright, camber, toe, up, down, rack, link, margin; and what
+    in, tie out, spring out), `spring on lower`, upper or upright, camber, toe, up, down, rack, link, margin; pivot and
+    column: the foot of a drop arm that carries tie in, and a place up its axis, `pivot none` for a rack; and what
     is known of the coil-over, `corner front rate 28`, free and solid (the spring's lengths), open and closed (between
     the damper's eyes), stop (the bump stop's height), unsprung (a wheel's mass); an air spring in its place, `corner
     front air across 70 column 180`; other holes for its foot, `corner front hole 4, 470, 188`, `hole none`; and

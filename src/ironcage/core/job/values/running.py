@@ -93,7 +93,9 @@ class Wishbones(Value):
     rear; lower_out, upper_out, tie_out: ball joints on the upright; tie_in: the tie rod's inner end, on the rack;
     spring: the joint that the coil-over is hung at, spring_out: its outer end, spring_on: what carries that end;
     camber, toe: as set at ride height, negative with the top in, positive with the front edge in; up, down: the
-    wheel's travel; rack: its travel to either side, 0 where nothing steers; link: outside diameter of the arms and
+    wheel's travel; rack: its travel to either side, 0 where nothing steers; pivot, column: the left drop arm's foot,
+    which carries `tie_in` where a box steers and no rack, an idler mirroring it on the right, and a place higher up on
+    its axis; `rack` is then how far the end goes along its way; link: outside diameter of the arms and
     the rod; margin: to be kept clear by them; coil: what is known of the coil-over; eyes: of the rod ends; bar: of
     the anti-roll bar; push: a push rod and its rocker, whose end of the coil-over `spring_out` then is."""
 
@@ -112,6 +114,8 @@ class Wishbones(Value):
     up: Travel = 60.0
     down: Travel = 60.0
     rack: Annotated[float, Field(ge=0, le=200, allow_inf_nan=False), LENGTH] = 0.0
+    pivot: XYZ | None = None
+    column: XYZ | None = None
     link: Size = 25.0
     margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
     coil: CoilOver = CoilOver()

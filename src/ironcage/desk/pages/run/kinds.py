@@ -104,7 +104,8 @@ def _corner_moment(still: Still, turn: Turn | None, units: Units) -> str:
         return words
     steer = math.degrees(float(still.told.steer[0, 0]))
     side = "left" if still.rack >= 0 else "right"
-    told = f"{words}, rack {units.length(abs(still.rack))} {side}, steer {abs(steer):.1f}° {_side(steer)}"
+    moved = "drop arm" if still.run.hung.pivot else "rack"
+    told = f"{words}, {moved} {units.length(abs(still.rack))} {side}, steer {abs(steer):.1f}° {_side(steer)}"
     return ". ".join(filter(None, (told, turned(turn, units))))
 
 

@@ -145,6 +145,10 @@ def _of_wishbones(
     yield PointRow("upper out", "upper ball joint", place(hung.upper_out))
     yield PointRow("tie out", "tie rod, outer", place(hung.tie_out))
     yield PointRow("tie in", "tie rod, inner", place(hung.tie_in))
+    if hung.rack:
+        yield PointRow("pivot", "drop arm’s pivot", place(hung.pivot) if hung.pivot else "none: a rack")
+    if hung.column:
+        yield PointRow("column", "up the drop arm’s axis", place(hung.column))
     if hung.push:
         yield joint("rocker", hung.push.pivot)
         yield PointRow("rocker axis", "a place on its axis", place(hung.push.axis))
@@ -156,7 +160,7 @@ def _of_wishbones(
     yield PointRow("toe", "toe in set", f"{math.degrees(hung.toe):.2f}°")
     yield PointRow("up", "travel up", units.length(hung.up))
     yield PointRow("down", "travel down", units.length(hung.down))
-    yield PointRow("rack", "rack, each way", units.length(hung.rack))
+    yield PointRow("rack", "drop arm’s end, each way" if hung.pivot else "rack, each way", units.length(hung.rack))
     yield PointRow("link", "links' diameter", units.length(hung.link))
     yield PointRow("margin", "links keep clear", units.length(hung.margin))
     yield from _of_coil(hung.coil, place, units)
