@@ -14,6 +14,7 @@ from ironcage.core.job.text import COMMANDS, Command, Done, refused, understand
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
+from ironcage.told import plain
 from ironcage.units import said
 from tests.core.lines import typed
 from tests.reading import in_inches, metric_in
@@ -239,3 +240,14 @@ def test_a_line_that_is_not_understood_says_why_in_one_line(
         understand(line, box, chosen)
     assert says in str(caught.value)
     assert "\n" not in str(caught.value)
+
+
+def test_a_column_line_tells_its_joints_and_changes_nothing() -> None:
+    line = "column -900 300 620; -560 300 520; -300 220 330; -120 160 250"
+    done = understand(line, Job())
+    assert done.job == Job()
+    told = plain(done.name)
+    assert told.startswith("Column: joints bent 26.5°, 14.3°; parts 354.4 mm, 331.8 mm, 206.")
+    assert " with its second yokes turned " in told
+    with pytest.raises(Problem, match="3 to 8 places"):
+        understand("column 0 0 0; 100 0 0", Job())

@@ -106,6 +106,7 @@ FORMS: dict[str, str] = {
     "=count number?",
     "adapter": "name, =of pattern, =and pattern, =at x {mm}?, y {mm}?, =turn °?, =bore {mm}?, =thickness {mm}",
     "bolt": "thread, =through size {mm}, =wall {mm}, =lean °?",
+    "column": "x {mm} y {mm} z {mm}; …",
     "line": "name, x/y/z, place {mm}",
     "lay": "line",
     "level": "load, how hard",

@@ -3,9 +3,12 @@
 import math
 import re
 
+import numpy as np
+
+from ironcage.core.calc.car.column import column as find_column
 from ironcage.core.calc.tubes.bolts import bolt_named, crush_tube, splay_hole
 from ironcage.core.job import edits
-from ironcage.core.job.text.command import Chosen, Command, Done, counted, joints_of
+from ironcage.core.job.text.command import Chosen, Command, Done, counted, joints_of, read_place
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
@@ -19,6 +22,7 @@ _BOLT = re.compile(
 )
 BOX_SIZES = 3  # height, width and wall of a rectangular tube
 MILD_YIELD_MPA = 235.0
+COLUMN_EXAMPLE = said.example("column [-900] [300] [620]; [-560] [300] [520]; [-300] [220] [330]; [-120] [160] [250]")
 
 
 def bolt(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -67,6 +71,22 @@ def bolt(job: Job, chosen: Chosen, rest: str) -> Done:
     return Done(words, job, chosen)
 
 
+def column(job: Job, chosen: Chosen, rest: str) -> Done:
+    """What a steering column asks for, from the wheel’s end by its joints to the box: `column -900 300 620; -560 300
+    520; -300 220 330; -120 160 250`: its joints' angles, how its yokes are set, bearings. Changes nothing."""
+    places = [read_place(job, part) for part in rest.split(";") if part.strip()]
+    told, units = find_column(np.array(places, float).reshape(-1, 3)), units_of(job)
+    bends = ", ".join(f"{math.degrees(v):.1f}°" for v in told.angles)
+    parts = ", ".join(units.length(v) for v in told.lengths)
+    words = f"Column: joints bent {bends}; parts {parts}; it runs {100 * told.swing:.1f} % uneven"
+    if told.yokes:
+        yokes = ", ".join(f"{math.degrees(v):.0f}°" for v in told.yokes)
+        words += f" with its second yokes turned {yokes}, {100 * told.in_line:.1f} % with all in line"
+    if told.bearings:
+        words += f"; {told.bearings} more bearing{'s' if told.bearings > 1 else ''} between its joints"
+    return Done(words, job, chosen)
+
+
 _LINE = re.compile(r"^(?P<name>.+?)\s+(?P<axis>[xyz])\s+(?P<at>.+?)\s*$", re.IGNORECASE)
 
 
@@ -98,6 +118,12 @@ COMMANDS = (
         said.example("bolt M10 through [50] wall [3] lean 12"),
         "says what holes, crush tube and room a bolt through hollow tube asks for",
         bolt,
+    ),
+    Command(
+        "column",
+        COLUMN_EXAMPLE,
+        "says what a steering column’s joints, yokes and bearings have to be, from the wheel’s end to the box",
+        column,
     ),
     Command(
         "line",
