@@ -2,12 +2,15 @@
 
 import pytest
 
+from ironcage.core.answers.cut.here import cut_here
 from ironcage.core.answers.cut.turned import find_turned
 from ironcage.core.calc.tubes.fits import bore_limits, shaft_limits
 from ironcage.core.exchange.kinds import kind
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
+from ironcage.samples import sample
+from ironcage.told import plain
 from tests.core.lines import typed
 
 
@@ -80,3 +83,18 @@ def test_an_insert_between_two_bores_is_stepped_and_must_go_into_both() -> None:
 def test_what_can_not_be_turned_is_refused(box: Job, line: str, says: str) -> None:
     with pytest.raises(Problem, match=says):
         understand(line, box)
+
+
+def test_rod_ends_bring_their_inserts_to_the_lathe() -> None:
+    litter = sample("fell-litter")
+    assert not [r for r in find_turned(litter).rows if r.what == "inserts"]
+    eyes = "axle rear eye thread 12 shank 54 start 22 nut 6 lip 4 engaged 24"
+    job = typed(litter, eyes)
+    (row,) = [r for r in find_turned(job).rows if r.what == "inserts"]
+    assert (row.count, row.length, row.step) == (2 * 5, 28, (28, 4))  # four links and a track rod
+    assert row.od == 28 - 2 * 2
+    assert plain(row.name) == "rear rod-end inserts, thread 12 mm"
+    beam = typed(sample("skerry"), "beam front eye thread 8 shank 36 start 14 engaged 16")
+    rods = next(r for r in find_turned(beam).rows if r.what == "inserts")
+    assert rods.count == 4
+    assert next(w.count for w in cut_here(job).works if w.work == "turn") >= 10

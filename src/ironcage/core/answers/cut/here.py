@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from ironcage.core.answers.cut.markout import lengths
 from ironcage.core.answers.cut.pieces import Piece, answer
 from ironcage.core.answers.cut.progress import progress
-from ironcage.core.answers.cut.turned import find_turned
+from ironcage.core.answers.cut.turned import TURNED_OF, find_turned
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.job.values.cutting import WORKS, Work
 from ironcage.core.job.values.model import Job
@@ -71,7 +71,7 @@ def ordered(job: Job) -> tuple[Piece, ...]:
     return tuple(p for p in still if p.laser) or still
 
 
-@remembered("joints", "tubes", "shelf", "fittings", "cutting", "buying")
+@remembered("joints", "tubes", "shelf", "fittings", "cutting", "buying", *TURNED_OF)
 def cut_here(job: Job) -> HereAnswer:
     """Count what is done to the pieces that are still to be cut."""
     far = progress(job)

@@ -1,16 +1,20 @@
 """What is turned on the lathe: bushes, spacers and adapters that were typed, and the stepped inserts and crush tubes of
-the fittings, equal ones gathered into one batch."""
+the fittings, the threaded inserts of links with rod ends, equal ones gathered into one batch."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 
+from ironcage.core.answers.run import RodEndInserts, rod_end_inserts
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.tubes.fits import Limits, bore_limits, shaft_limits
 from ironcage.core.job.values.cutting import WORKS
 from ironcage.core.job.values.fittings import CrushTube, Insert
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import HUNG
 from ironcage.problem import Problem
+from ironcage.units import said
 
 PART_OFF_MM = 4.0  # of stock, for each: the tool that parts it off, and a face
 HOW = (
@@ -24,7 +28,7 @@ SAME_MM = 0.005  # sizes that differ by less are one size
 class TurnedRow:
     """A batch of equal parts. name, what; count: for one car; od, bore, length: mm; od_limits, bore_limits: where a fit
     is asked for; step: the outside of its second half and how long that is, mm, or None; material; of: the fittings
-    that they are for; cars: for how many; problem: why one can't be made."""
+    or the wheel that they are for; cars: for how many; problem: why one can't be made."""
 
     name: str
     what: str
@@ -55,7 +59,10 @@ class TurnedAnswer:
     hours: float
 
 
-@remembered("tubes", "joints", "shelf", "fittings", "cutting", "buying")
+TURNED_OF = (*HUNG, "wheels", "parts", "people", "masses", "brief", "shafts", "chains")  # besides what is cut
+
+
+@remembered("tubes", "joints", "shelf", "fittings", "cutting", "buying", *TURNED_OF)
 def find_turned(job: Job) -> TurnedAnswer:
     """Every batch, what was typed first."""
     rows = [_typed(job, n) for n in range(len(job.cutting.turned))]
@@ -76,7 +83,7 @@ def find_turned(job: Job) -> TurnedAnswer:
         if old:
             made = TurnedRow(**{**made.__dict__, "count": old.count + made.count, "of": (*old.of, *made.of)})
         batches[key] = made
-    every = (*rows, *batches.values())
+    every = (*rows, *batches.values(), *map(partial(_of_rod_ends, job), rod_end_inserts(job)))
     own = {t.work: t.minutes for t in job.cutting.minutes}
     minutes = own.get("turn", WORKS["turn"])
     return TurnedAnswer(every, minutes, sum(r.count * r.cars for r in every if not r.problem) * minutes / 60)
@@ -106,6 +113,15 @@ def _typed(job: Job, n: int) -> TurnedRow:
         (),
         job.buying.cars,
         problem,
+    )
+
+
+def _of_rod_ends(job: Job, of: RodEndInserts) -> TurnedRow:
+    """The inserts that the rod ends of an end are screwed into, their shoulders against the tubes' ends."""
+    name = f"{of.axle} rod-end inserts, thread {said.size(of.thread)}"
+    step = (of.shoulder, of.lip) if of.lip else None
+    return TurnedRow(
+        name, "inserts", of.count, of.od, 0.0, of.length, None, None, step, "", (of.wheel,), job.buying.cars
     )
 
 

@@ -10,6 +10,7 @@ from ironcage.core.lazily import exports
 
 if TYPE_CHECKING:
     from ironcage.core.answers.run.checks import CHECKS
+    from ironcage.core.answers.run.links import RodEndInserts, rod_end_inserts
     from ironcage.core.answers.run.reactions import axle_reactions, held_axle, link_reactions, on_carrier
     from ironcage.core.answers.run.springs import roll_stiffnesses
     from ironcage.core.answers.run.sweep import swept_bodies
@@ -17,9 +18,20 @@ else:
     __getattr__ = exports(
         __name__,
         checks="CHECKS",
+        links="RodEndInserts rod_end_inserts",
         reactions="axle_reactions held_axle link_reactions on_carrier",
         springs="roll_stiffnesses",
         sweep="swept_bodies",
     )
 
-__all__ = ["CHECKS", "axle_reactions", "held_axle", "link_reactions", "on_carrier", "roll_stiffnesses", "swept_bodies"]
+__all__ = [
+    "CHECKS",
+    "RodEndInserts",
+    "axle_reactions",
+    "held_axle",
+    "link_reactions",
+    "on_carrier",
+    "rod_end_inserts",
+    "roll_stiffnesses",
+    "swept_bodies",
+]

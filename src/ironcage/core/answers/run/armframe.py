@@ -91,9 +91,17 @@ class _Flat:
 
 def _sections(job: Job, link: float) -> tuple[Section, Section, Section]:
     """The legs', sleeves' and cup's tube: legs from the shelf where it has a round of their size."""
+    return (
+        leg_section(job, link),
+        _round(link + SLEEVE_MORE_MM, SLEEVE_WALL_MM),
+        _round(link + CUP_MORE_MM, CUP_WALL_MM),
+    )
+
+
+def leg_section(job: Job, link: float) -> Section:
+    """The tube of links so thick, mm: the shelf's thinnest round of that outside, else one with a wall of 2 mm."""
     rounds = [s for s in job.shelf.sections if isinstance(s.shape, Round) and math.isclose(s.shape.od_mm, link)]
-    leg = min(rounds, key=lambda s: s.shape.wall_mm, default=None) or _round(link, WALL_MM)
-    return leg, _round(link + SLEEVE_MORE_MM, SLEEVE_WALL_MM), _round(link + CUP_MORE_MM, CUP_WALL_MM)
+    return min(rounds, key=lambda s: s.shape.wall_mm, default=None) or _round(link, WALL_MM)
 
 
 def _round(od: float, wall: float) -> Section:

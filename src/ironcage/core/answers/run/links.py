@@ -5,10 +5,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ironcage.core.answers.run.armframe import leg_section
 from ironcage.core.answers.run.bands import EndRun, end_runs
 from ironcage.core.answers.run.beam import BeamGrid, BeamRun
 from ironcage.core.answers.run.beam import rods as beam_rods
@@ -19,8 +20,10 @@ from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.linkage.rodends import Eye, bolt_across, tilts
 from ironcage.core.calc.linkage.steering import swung
 from ironcage.core.calc.linkage.wishbone import arm_carried
+from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import RodEnds
+from ironcage.problem import Problem
 
 UP, ACROSS, ALONG = np.array([0.0, 0.0, 1.0]), np.array([0.0, 1.0, 0.0]), np.array([1.0, 0.0, 0.0])
 LEAST_THREADS = 1.5  # diameters of thread that are engaged at least, by rule of thumb
@@ -55,7 +58,8 @@ class Tilt:
 @dataclass(frozen=True)
 class LinkMade:
     """A link of the left side. length: between its ends' middles at ride height; tube: between its rod ends' inserts;
-    shortest, longest: what it can be set to, None where that is not known; mm."""
+    shortest, longest: what it can be set to, None where that is not known; mm; both: whether the right side has one,
+    too."""
 
     name: str
     length: float
@@ -63,6 +67,7 @@ class LinkMade:
     shortest: float | None
     longest: float | None
     tilts: tuple[Tilt, ...]
+    both: bool = True
 
     @property
     def past(self) -> bool:
@@ -83,6 +88,44 @@ class EndLinks:
 def links_made(job: Job) -> dict[str, EndLinks]:
     """The links of each end, by its name. Raises Problem as `end_runs` does."""
     return {name: _end(run) for name, run in end_runs(job).items()}
+
+
+@dataclass(frozen=True)
+class RodEndInserts:
+    """The threaded inserts of an end's links. wheel: the left one, by its id; count: two a link; od: the tubes' bore,
+    shoulder: their outside, lip: how long that is outside of them, thread, length: in all; mm."""
+
+    axle: str
+    wheel: str
+    count: int
+    od: float
+    shoulder: float
+    lip: float
+    thread: float
+    length: float
+
+
+def rod_end_inserts(job: Job) -> tuple[RodEndInserts, ...]:
+    """What is turned for the links of each end whose rod ends are known; nothing where an end is incomplete. Tubes are
+    as thick as the shelf's of their outside, else 2 mm."""
+    try:
+        ends, runs = links_made(job), end_runs(job)
+    except Problem:  # said where the links are looked at
+        return ()
+    made = []
+    for name, end in ends.items():
+        eyes, hung = end.eyes, runs[name].hung
+        count = 2 * sum(2 if link.both else 1 for link in end.links if link.tube is not None)
+        if eyes.thread and eyes.engaged and count:
+            leg = leg_section(job, hung.link).shape
+            bore = max(leg.size) - 2 * leg.wall_mm
+            length = eyes.engaged + eyes.lip
+            made.append(
+                RodEndInserts(
+                    name, edits.left_wheel(job, hung.axle).id, count, bore, max(leg.size), eyes.lip, eyes.thread, length
+                )
+            )
+    return tuple(made)
 
 
 def _end(run: EndRun) -> EndLinks:
@@ -143,7 +186,7 @@ def _of_axle(run: LinkedRun, eyes: RodEnds) -> Iterator[LinkMade]:
         bolt = bolt_across(rest, ALONG if link.name == "track rod" else ACROSS)
         ways = found.at(link.outer) - link.inner
         over = tilts(ways, (np.broadcast_to(bolt, ways.shape), turn @ bolt), (rest, (bolt, bolt)))
-        yield _rod(name, rest, over, found.travel, found.rack, eyes)
+        yield replace(_rod(name, rest, over, found.travel, found.rack, eyes), both=bool(link.side))
 
 
 def _of_beam(run: BeamRun, eyes: RodEnds) -> Iterator[LinkMade]:
@@ -166,7 +209,8 @@ def _of_beam(run: BeamRun, eyes: RodEnds) -> Iterator[LinkMade]:
             first = np.broadcast_to(swung(bolts[0], nowhere, column, turns), (count, *turns.shape, 3))
         second = _carried(found, swung(bolts[1], nowhere, pin, side.turn.ravel()))
         over = tilts(outer - inner, (first, second), (rest, bolts))
-        yield _rod(name.replace("left ", ""), rest, over, found.travel, found.rack, eyes)
+        made = _rod(name.replace("left ", ""), rest, over, found.travel, found.rack, eyes)
+        yield replace(made, both=hung.drag is None)
     if run.held:
         yield from _of_axle(run.held, eyes)
 
