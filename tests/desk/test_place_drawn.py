@@ -7,6 +7,7 @@ from PyQt6.QtCore import QPoint, Qt
 from ironcage.core.answers.findings import checks
 from ironcage.core.calc.solids.convex import Solid, ball, box, cylinder, rod
 from ironcage.core.calc.solids.gaps import gaps
+from ironcage.core.calc.solids.outsides import outside
 from ironcage.core.job import edits
 from ironcage.core.job.geometry.bodies import bodies
 from ironcage.core.job.text import understand
@@ -16,7 +17,7 @@ from ironcage.desk.look import LIGHT, rgb
 from ironcage.desk.pages import STEPS
 from ironcage.desk.pages.place.page import _STARTS
 from ironcage.desk.table.camera import Camera
-from ironcage.desk.table.envelopes import Envelopes, outside
+from ironcage.desk.table.envelopes import Envelopes
 from ironcage.desk.table.picking import Shown
 from ironcage.units import METRIC
 from tests.core.lines import typed

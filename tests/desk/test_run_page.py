@@ -375,3 +375,18 @@ def test_leans_are_listed_for_both_ends_and_the_car_is_told_when_all_is_known(dr
     drive.press("Rear")
     drive.settle()
     assert "can’t lean against the car" in listed.nothing.text()
+
+
+def test_frame_shows_the_room_that_wheels_take_until_it_is_told_not_to(drive, sandpiper: Job) -> None:
+    drive.start(sandpiper)
+    drive.key(Qt.Key.Key_4)
+    drive.settle()
+    page = drive.window.pages["frame"]
+    more = next(b for b in page.findChildren(QPushButton) if b.text() == "More")
+    assert page.decor.bodies == ()
+    drive.from_menu(more, "Keep clear")
+    drive.settle()
+    assert {"W1", "front left tie rod"} <= {b.id for b in page.decor.bodies}
+    drive.from_menu(more, "Keep clear")
+    drive.settle()
+    assert page.decor.bodies == ()

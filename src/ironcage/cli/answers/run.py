@@ -8,6 +8,7 @@ import numpy as np
 from ironcage.core.answers.run import beam, liveaxle, swing
 from ironcage.core.answers.run.bands import Kept, kept_bands
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
+from ironcage.core.answers.run.clearance import clearances
 from ironcage.core.answers.run.corner import ASSUMED, AxleRun, runs
 from ironcage.core.answers.run.holes import HoleTold, holes
 from ironcage.core.answers.run.leans import ASSUMED as leans_assumed
@@ -51,6 +52,9 @@ def say_run(job: Job) -> Said:
         "coil_overs": told,
         "leaf_springs": [_leaf(told) for told in leaves(job)],
         "leans": _leans(leans(job)),
+        "clearance": [
+            {"with": of.which, "height_mm": round(of.height, 3), "lowest": of.lowest} for of in clearances(job)
+        ],
         "holes": [_hole(end, hole) for end, each in holes(job).items() for hole in each],
         "shafts": [_shaft(told) for told in shaft_runs(job)],
         "links": [_link(end.axle, link) for end in links_made(job).values() for link in end.links],

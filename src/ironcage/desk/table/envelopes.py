@@ -9,45 +9,13 @@ from numpy.typing import NDArray
 
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.solids.convex import Solid
+from ironcage.core.calc.solids.outsides import outside
 from ironcage.core.job.geometry.bodies import Body
 from ironcage.core.job.store.scans import to_look_at
 from ironcage.desk.table.mesh import Mesh
 
 if TYPE_CHECKING:
     from scipy.spatial import ConvexHull
-
-ROUND = 28  # corners of a disc
-
-
-def _ball() -> Floats:
-    """Directions (n, 3) of a ball, in rings."""
-    rings = [np.array([[0.0, 0, 1], [0, 0, -1]])]
-    for polar in np.linspace(0, np.pi, 8)[1:-1]:
-        turn = np.linspace(0, 2 * np.pi, max(round(14 * np.sin(polar)), 4), endpoint=False)
-        rings.append(
-            np.column_stack(
-                [np.cos(turn) * np.sin(polar), np.sin(turn) * np.sin(polar), np.full(len(turn), np.cos(polar))]
-            )
-        )
-    return np.vstack(rings)
-
-
-_BALL = _ball()
-
-
-def outside(solid: Solid) -> Floats:
-    """Points (n, 3) whose hull is the solid, its discs and balls with a few flat sides."""
-    points = solid.points
-    if solid.disc:
-        one = np.cross(solid.axis, (0.0, 0.0, 1.0) if abs(solid.axis[2]) < 0.9 else (1.0, 0.0, 0.0))
-        one = one / np.linalg.norm(one)
-        two = np.cross(solid.axis, one)
-        turn = np.linspace(0, 2 * np.pi, ROUND, endpoint=False)
-        rim = solid.disc * (np.cos(turn)[:, None] * one + np.sin(turn)[:, None] * two)
-        points = (points[:, None] + rim).reshape(-1, 3)
-    if solid.ball:
-        points = (points[:, None] + solid.ball * _BALL).reshape(-1, 3)
-    return points
 
 
 @lru_cache(2000)

@@ -9,12 +9,13 @@ from PyQt6.QtGui import QPolygonF
 
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.solids.convex import Solid
+from ironcage.core.calc.solids.outsides import outside
 from ironcage.core.job.geometry.bodies import Body
 from ironcage.core.job.geometry.routes import Pieces, pieces
 from ironcage.core.job.store.scans import triangles
 from ironcage.core.job.values.model import Job
 from ironcage.desk.table.camera import Camera
-from ironcage.desk.table.envelopes import faces_of, outside
+from ironcage.desk.table.envelopes import faces_of
 
 NEAR_JOINT_PX, NEAR_TUBE_PX = 11.0, 7.0
 RAY_MM = 500.0

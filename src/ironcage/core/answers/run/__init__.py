@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from ironcage.core.answers.run.links import RodEndInserts, rod_end_inserts
     from ironcage.core.answers.run.reactions import axle_reactions, held_axle, link_reactions, on_carrier
     from ironcage.core.answers.run.springs import roll_stiffnesses
-    from ironcage.core.answers.run.sweep import swept_bodies
+    from ironcage.core.answers.run.sweep import keep_out, swept_bodies
 else:
     __getattr__ = exports(
         __name__,
@@ -21,7 +21,7 @@ else:
         links="RodEndInserts rod_end_inserts",
         reactions="axle_reactions held_axle link_reactions on_carrier",
         springs="roll_stiffnesses",
-        sweep="swept_bodies",
+        sweep="keep_out swept_bodies",
     )
 
 __all__ = [
@@ -29,6 +29,7 @@ __all__ = [
     "RodEndInserts",
     "axle_reactions",
     "held_axle",
+    "keep_out",
     "link_reactions",
     "on_carrier",
     "rod_end_inserts",

@@ -8,6 +8,7 @@ import numpy as np
 
 from ironcage.core.answers.run.bands import EndRun, Kept, end_runs, kept_bands
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
+from ironcage.core.answers.run.clearance import clearances
 from ironcage.core.answers.run.corner import AxleRun, corner_of, runs
 from ironcage.core.answers.run.leaves import leaf_of, leaves, shackle_tips
 from ironcage.core.answers.run.links import LEAST_THREADS, Tilt, links_made
@@ -17,7 +18,7 @@ from ironcage.core.answers.run.springs import Sprung, sprung
 from ironcage.core.answers.run.swing import SwingRun, arm_runs, chain_of
 from ironcage.core.answers.shared.snag import Snag
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import CoilOver, KingpinBeam, LinkedAxle, RodEnds, SwingingArms, Wishbones
+from ironcage.core.job.values.running import HUNG, CoilOver, KingpinBeam, LinkedAxle, RodEnds, SwingingArms, Wishbones
 from ironcage.problem import Problem
 from ironcage.units import said
 
@@ -328,6 +329,24 @@ def arms(job: Job) -> Iterator[Snag]:
             )
 
 
+def grounding(job: Job) -> Iterator[Snag]:
+    """What touches the ground within the travel."""
+    if not any(getattr(job, kind) for kind in HUNG):
+        return
+    low = min(clearances(job), key=lambda of: of.height, default=None)
+    if low is not None and low.height < 0:
+        yield Snag(
+            "wrong",
+            "grounds",
+            "run",
+            f"With {low.which} {low.lowest} is {said.length(-low.height)} under the ground."
+            if "travel" in low.which
+            else f"{low.lowest} is {said.length(-low.height)} under the ground at ride height.",
+            (low.lowest,),
+            "Raise it or the frame, or type less travel up.",
+        )
+
+
 def out_of_band(job: Job) -> Iterator[Snag]:
     """Figures that leave the bands that the builder set."""
     try:
@@ -386,4 +405,4 @@ def _place(job: Job, of: Kept) -> str:
     return f"steered {math.degrees(abs(of.at)):.1f}° {way}" if beam.pivot else f"with {said.length(abs(of.at))} of rack"
 
 
-CHECKS = (hung, live_axles, beams, arms, coil_overs, out_of_band, rod_ends, leaf_springs, shafts)
+CHECKS = (hung, live_axles, beams, arms, coil_overs, out_of_band, rod_ends, leaf_springs, shafts, grounding)

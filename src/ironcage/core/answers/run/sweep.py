@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from contextlib import suppress
+from dataclasses import replace
 
 import numpy as np
 
@@ -15,6 +16,7 @@ from ironcage.core.answers.run.swing import SwingRun, SwingStill, arm_lines, arm
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.linkage.wishbone import Ints, Poses
 from ironcage.core.calc.solids.convex import Floats, Solid, cylinder, rod
+from ironcage.core.calc.solids.outsides import hull_of
 from ironcage.core.job import edits
 from ironcage.core.job.geometry.bodies import TYRE_MARGIN_MM, Body, tyre_body
 from ironcage.core.job.values.model import Job, Wheel
@@ -44,6 +46,12 @@ def swept_bodies(job: Job) -> tuple[Body, ...]:
     with suppress(Problem):
         made += [body for run in arm_runs(job) for body in _swept_arms(job, run)]
     return tuple(made)
+
+
+@remembered(*HUNG, "joints", "wheels", "tubes", "chains")
+def keep_out(job: Job) -> tuple[Body, ...]:
+    """Where no tube may go: the convex room round all places that each tyre and link of a hung end takes."""
+    return tuple(replace(body, solids=(hull_of(body.solids),), labels=("",)) for body in swept_bodies(job))
 
 
 def _swept_beam(job: Job, run: BeamRun) -> Iterator[Body]:

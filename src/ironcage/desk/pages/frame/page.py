@@ -2,6 +2,8 @@
 weights, the shelf."""
 
 from collections.abc import Mapping
+from dataclasses import replace
+from functools import partial
 from typing import Any, get_args
 
 from PyQt6.QtCore import Qt
@@ -89,6 +91,7 @@ class FramePage(Page):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._answered = session.job
+        self.keep_clear = False
         self.joints = Grid("Joints", self._joint_columns(), lambda j: j.id, session.do, needs=5)
         self.tubes = Grid("Tubes", self._tube_columns(), lambda t: t.id, session.do, needs=5)
         self.parts = Grid("Wheels and weights", self._part_columns(), lambda p: p.id, session.do)
@@ -179,6 +182,10 @@ class FramePage(Page):
 
     def _fill_more(self, menu: QMenu) -> None:
         menu.clear()
+        keep = menu.addAction("Keep clear: the room that wheels and links take on their way", self._show_room)
+        keep.setCheckable(True)
+        keep.setChecked(self.keep_clear)
+        menu.addSeparator()
         by_word = {c.word: c for c in lines.COMMANDS}
         for word in ("part", "pair", "through", "cross", "mirror", "untie"):
             says = self.units.say(by_word[word].says)
@@ -205,6 +212,11 @@ class FramePage(Page):
                 f"{word.capitalize()}…  {self.units.say(by_word[word].says)}",
                 lambda w=word: self.typing.emit(by_word[w].example),
             )
+
+    def _show_room(self) -> None:
+        """Show where no tube may go, or no longer."""
+        self.keep_clear = not self.keep_clear
+        self.wants.emit()
 
     # columns
 
@@ -307,7 +319,8 @@ class FramePage(Page):
 
     def question(self) -> Question:
         """With what the open list wants besides: a key does not wait for that otherwise."""
-        return (self.here.question() if self.here else None) or _what_it_is_made_of
+        asked = (self.here.question() if self.here else None) or _what_it_is_made_of
+        return partial(_with_room, asked) if self.keep_clear else asked
 
     def show_job(self, job: Job) -> None:
         self.tabs.show_job(job)
@@ -362,6 +375,9 @@ class FramePage(Page):
                 here.paint(brush, job, result)
 
         bodies = tuple(placed_bodies(self.session.job)) if self.envelopes.isChecked() else ()
+        if self.keep_clear:
+            there = {b.id for b in result.keep_out}
+            bodies = (*(b for b in bodies if b.id not in there), *result.keep_out)
         shape, places = (here.shape(), here.places()) if here else (None, None)
         self.put_decor(Decor(shape=shape, bodies=bodies, paint=paint, places=places))
 
@@ -448,3 +464,11 @@ def _what_it_is_made_of(job: Job) -> FrameShown:
     from ironcage.core.answers.frame import materials
 
     return FrameShown(materials.answer(job))
+
+
+def _with_room(asked: Question, job: Job) -> FrameShown:
+    """What the open list asks for, with the room that wheels and links take on their way."""
+    from ironcage.core.answers import run
+
+    shown: FrameShown = asked(job)
+    return replace(shown, keep_out=run.keep_out(job))

@@ -18,13 +18,15 @@ if TYPE_CHECKING:
     from ironcage.core.answers.frame.pivots import Pivot
     from ironcage.core.answers.frame.symmetry import Odd
     from ironcage.core.answers.place import Spacing
+    from ironcage.core.job.geometry.bodies import Body
 
 
 @dataclass(frozen=True)
 class FrameShown:
     """What the page shows: the frame's answer, and bays, what is not symmetric, the share of twist stiffness that
     holes take (by fitting), holes on one pivot, the spacing of rails, or how many ends are cut to more than one tube in
-    the job that is compared with and in this one, where a list that is open asked for them."""
+    the job that is compared with and in this one, where a list that is open asked for them; keep_out: the room that
+    wheels and links take on their way, where that is shown."""
 
     frame: "FrameAnswer"
     bays: "BaysAnswer | None" = None
@@ -33,6 +35,7 @@ class FrameShown:
     pivots: "tuple[Pivot, ...]" = ()
     spacing: "tuple[Spacing, ...]" = ()
     trimmed: tuple[int, int] | None = None
+    keep_out: "tuple[Body, ...]" = ()
 
 
 class FrameTab(ListTab):

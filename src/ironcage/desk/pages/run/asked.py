@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 
 from ironcage.core.answers.run.bands import Kept, kept_bands
 from ironcage.core.answers.run.beam import BeamStill
+from ironcage.core.answers.run.clearance import Clearance, clearances
 from ironcage.core.answers.run.corner import Still
 from ironcage.core.answers.run.effects import PointEffect, effects_at
 from ironcage.core.answers.run.holes import HoleTold, holes
@@ -25,7 +26,8 @@ class Shown:
     turn: what both wheels make of it, where they are steered; springs, sprung: what its coil-over does there and over
     the travel, None where it has none or none is known; mark_sprung: over the travel at the mark; effects: of each
     point; kept: the bands of this end; links: as they are made;
-    leaf: what leaf springs do; shafts: that drive these wheels."""
+    leaf: what leaf springs do; shafts: that drive these wheels; holes: of the
+    coil-overs; leans: both ends as the car leans; clear: how low things come."""
 
     kind: Kind
     still: Stills
@@ -40,6 +42,7 @@ class Shown:
     leaf: LeafTold | None = None
     holes: tuple[HoleTold, ...] = ()
     leans: LeanAnswer | None = None
+    clear: tuple[Clearance, ...] = ()
     shafts: tuple[ShaftRun, ...] = ()
 
 
@@ -84,7 +87,7 @@ def shown_with_leans(axle: Axle, travel: float, second: float, mark: Job, job: J
     """As `shown_at`, with both ends as the car leans there. Raises Problem as that does."""
     shown = shown_at(axle, travel, second, mark, job)
     rack = shown.still.rack if isinstance(shown.still, Still) else 0.0
-    return replace(shown, leans=leans(job, shown.still.travel, rack))
+    return replace(shown, leans=leans(job, shown.still.travel, rack), clear=clearances(job))
 
 
 def shown_with_effects(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:

@@ -1,10 +1,12 @@
 """What an end does as the car leans: a row for each lean."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from ironcage.core.answers.run.clearance import Clearance
 from ironcage.core.answers.run.leans import LeanAnswer
 from ironcage.core.calc.linkage.leaning import Leaning
 from ironcage.desk.session import Session
@@ -55,11 +57,21 @@ class LeanList(QWidget):
     def _length(self, value: float) -> str:
         return "–" if math.isnan(value) else self.session.units.length(round(float(value), 3) + 0.0, unit=False)
 
-    def show_leans(self, found: LeanAnswer | None, axle: str) -> None:
+    def show_leans(self, found: LeanAnswer | None, axle: str, clear: Sequence[Clearance]) -> None:
         """The leans of an end; nothing where none are worked out."""
         of = found.ends.get(axle) if found else None
         self.list.show_rows([LeanRow(of, n) for n in range(len(of.lean))] if of else [])
-        self.said.setText(self._words(found) if found else "")
+        self.said.setText(" ".join(filter(None, (self._words(found), self._clear(clear)))) if found else "")
+
+    def _clear(self, clear: Sequence[Clearance]) -> str:
+        """What is lowest over the ground, at ride height and at full travel up."""
+        if not clear:
+            return ""
+        units, least = self.session.units, min(clear, key=lambda of: of.height)
+        told = f"Over the ground {units.length(clear[0].height)} ({clear[0].lowest})"
+        if least is clear[0]:
+            return f"{told}."
+        return f"{told}, with {least.which} {units.length(least.height)} ({least.lowest})."
 
     def _words(self, found: LeanAnswer) -> str:
         if found.car is None:

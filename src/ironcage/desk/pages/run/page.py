@@ -364,7 +364,9 @@ class RunPage(Page):
         """Show the curve of what is picked, what a millimetre does to it, and the wheels on the table with its
         figure."""
         self.links.show_links(self.result.links if self.result else None)
-        self.leans.show_leans(self.result.leans if self.result else None, self._axle)
+        self.leans.show_leans(
+            self.result.leans if self.result else None, self._axle, self.result.clear if self.result else ()
+        )
         self.effects.list.show_rows(self.result.effects if self.result else ())
         self.effects.show_units(self.units)
         of, job = self.result, self.session.job
