@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QItemSelectionModel, Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QPushButton
 
 from ironcage.core.job.store.file import read
 from ironcage.core.job.values.model import Job

@@ -239,3 +239,11 @@ def test_a_drop_arm_that_does_nothing_is_refused_or_told(sandpiper: Job, line: s
     else:
         made = typed(job, line.format(x=x, aside=y + 90, z=z))
         assert says in {s.code: plain(s.what) for s in find_snags(made)}["corner incomplete"]
+
+
+def test_a_point_takes_the_place_of_a_joint(sandpiper: Job) -> None:
+    place = sandpiper.joint_by_id["J4L"].place
+    assert typed(sandpiper, "corner front lower out j4l").wishbones[0].lower_out == place
+    assert typed(sandpiper, "corner front pivot J4L").wishbones[0].pivot == place
+    with pytest.raises(Problem, match="is not a place"):
+        understand("corner front lower out J400L", sandpiper)

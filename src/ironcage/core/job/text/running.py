@@ -18,13 +18,14 @@ SET_EXAMPLE = said.example("corner front lower out [5], [590], [180]")
 
 
 def read_point(job: Job, text: str) -> Any:
-    """A place, as it is typed."""
-    return read_place(job, text)
+    """A place as it is typed, or where a joint is."""
+    joint = job.joint_by_id.get(text.strip().upper())
+    return joint.place if joint else read_place(job, text)
 
 
 def read_point_or_none(job: Job, text: str) -> Any:
-    """A place as it is typed, or none."""
-    return None if text.strip().lower() == "none" else read_place(job, text)
+    """A place as it is typed, where a joint is, or none."""
+    return None if text.strip().lower() == "none" else read_point(job, text)
 
 
 def read_length(job: Job, text: str) -> float:
