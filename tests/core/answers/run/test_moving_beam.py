@@ -15,6 +15,7 @@ from ironcage.core.answers.run.effects import effects_at
 from ironcage.core.answers.run.figures import figures_of
 from ironcage.core.answers.run.leaves import leaves
 from ironcage.core.answers.run.links import links_made
+from ironcage.core.answers.run.springs import springs_at, sprung
 from ironcage.core.calc.linkage.steering import MIRROR
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
@@ -203,3 +204,32 @@ def test_what_can_not_be_is_refused(rod: Job, lines: tuple[str, ...], says: str)
 def test_a_beam_whose_joint_has_gone_is_told(rod: Job) -> None:
     job = rod.but(beams=(rod.beams[0].but(on=rod.beams[0].on.but(eye="J99L")),))
     assert "hung at J99L, which has gone" in {s.code: plain(s.what) for s in find_snags(job)}["beam incomplete"]
+
+
+def test_coil_overs_carry_a_beam_on_links(rod: Job) -> None:
+    lines = ("beam front on ladder J2L rod J1R", "beam front on spring J4L", "beam front on spring out 0, 330, 300")
+    job = typed(typed(rod, "joint 0 330 660"), "tube 40 x 2", chosen=("J4L", "J1L"))
+    job = typed(job, *lines, "beam front rate 45", "mass 300 engine at -400 0 400")
+    run = run_of(job)
+    of = sprung(job)["front"]
+    top = np.array(job.joint_by_id["J4L"].place)
+    foot = np.array([0.0, 330, 300])
+    for row in (0, 10, 20):
+        turn, shift = run.found.turned[row], run.found.shift[row]
+        length = float(np.linalg.norm(turn @ foot + shift - top))
+        assert of.over.length[2 * row, of.middle[1]] == pytest.approx(length, abs=1e-6)
+    still = beam_at(job, "front", 20.0, 4.0)
+    here = springs_at(job, still)
+    assert here is not None
+    assert float(here.load[0, 0]) > of.over.load[of.middle]
+    assert roll_stiffnesses(job)[0] == pytest.approx(of.roll)
+    assert {"ride frequency", "bump steer"} <= {f.name for f in figures_of(job.beams[0])}
+    told = axle_reactions(job, "front", np.array([0.0, 650, 0]), np.array([200.0, 0, 3000]), np.zeros(3))
+    assert sum(f for *_, f in told) == pytest.approx([200, 0, 3000], abs=1e-6)
+    assert "left coil-over" in {name for name, *_ in told}
+    banded = typed(job, "band front ride frequency 90 to 99")
+    assert "out of band" in {s.code for s in find_snags(banded)}
+    with pytest.raises(Problem, match="stands on leaf springs"):
+        understand("beam front on spring J1L", rod)
+    with pytest.raises(Problem, match="stays where it is"):
+        understand("beam front on spring J1L", typed(rod, "beam front on none"))

@@ -247,3 +247,21 @@ def test_a_point_takes_the_place_of_a_joint(sandpiper: Job) -> None:
     assert typed(sandpiper, "corner front pivot J4L").wishbones[0].pivot == place
     with pytest.raises(Problem, match="is not a place"):
         understand("corner front lower out J400L", sandpiper)
+
+
+def test_sides_that_differ_and_racks_that_do_not_fit_are_found(sandpiper: Job) -> None:
+    def found(job: Job) -> dict[str, str]:
+        return {s.code: plain(s.what) for s in find_snags(job) if s.code in ("sides differ", "rack too wide")}
+
+    assert found(sandpiper) == {}
+    off = sandpiper.but(
+        joints=tuple(j.but(x=j.x + 2) if j.id == "J4R" else j for j in sandpiper.joints),
+    )
+    assert found(off)["sides differ"].startswith(
+        "J4R, where the front right wheel hangs, is 2.00 mm off the mirror image of J4L"
+    )
+    x, _, z = sandpiper.wishbones[0].tie_in
+    wide = typed(sandpiper, f"corner front tie in {x:g}, 560, {z:g}")
+    assert "outside of its tie rod’s outer end" in found(wide)["rack too wide"]
+    near = typed(sandpiper, f"corner front tie in {x:g}, 20, {z:g}")
+    assert "40.0 mm apart" in found(near)["rack too wide"]

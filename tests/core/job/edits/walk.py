@@ -125,6 +125,8 @@ _ALWAYS = (
     "beam front on leaf eyes {j} {k}",
     "beam front on seat {x}, {y}, {z}",
     "beam front on ladder {j} rod {l}",
+    "beam front on spring {j}",
+    "beam front rate {d}",
     "beam front on none",
     "beam front gone",
     "arm rear axis {j} {k}",

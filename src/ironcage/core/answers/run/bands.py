@@ -83,6 +83,8 @@ def _kept(band: Band, figure: Figure, run: EndRun, values: Floats | None) -> Kep
     nothing = Kept(band, figure, np.nan, np.nan, np.nan)
     if values is None:
         return nothing
+    if isinstance(run, BeamRun) and figure.sprung and run.held:
+        run = run.held
     if isinstance(run, BeamRun) and not figure.rises:
         at, over = run.found.rack, values[run.rest]
         on = run.found.closed[run.rest] & np.isfinite(over)

@@ -49,6 +49,7 @@ _ENDS: tuple[tuple[str, Literal["wrong", "look"], str, str], ...] = (
         "Use softer springs, or let the dampers hold the wheels before.",
     ),
 )
+SIDES_MM = 0.5  # that a joint may be off the mirror image of its twin
 CHAIN_MM = 3.0  # of the distance between sprockets over the travel, beyond which a chain is looked at
 CODES = {"solid": "damper solid", "bind": "coil bind", "full": "damper full", "loose": "spring loose"}
 BUMP_STEER = math.radians(0.5)  # of a beam's wheels over its travel, beyond which it is looked at
@@ -81,6 +82,47 @@ def hung(job: Job) -> Iterator[Snag]:
                 _joints(run),
                 "Make the rocker’s arm longer, or stand it square to the rod at ride height.",
             )
+
+
+def sides(job: Job) -> Iterator[Snag]:
+    """Links of the right side that are hung where the left side's are not in a mirror."""
+    beams = (beam.on for beam in job.beams if beam.on)
+    ends: tuple[Wishbones | LinkedAxle | SwingingArms, ...] = (*job.wishbones, *job.live_axles, *job.arms, *beams)
+    for hung in ends:
+        for name in hung.joints:
+            left = job.joint_by_id.get(name)
+            right = job.joint_by_id.get(left.twin or "") if left else None
+            if left is None or right is None:
+                continue
+            off = math.dist(left.place, (right.x, -right.y, right.z))
+            if off > SIDES_MM:
+                yield Snag(
+                    "look",
+                    "sides differ",
+                    "run",
+                    f"{right.id}, where the {hung.axle} right wheel hangs, is {said.fine(off)} off the mirror image of "
+                    f"{left.id}; what is told is of the left one.",
+                    (left.id, right.id),
+                    "Mirror it again (mirror), or measure both.",
+                )
+
+
+def racks(job: Job) -> Iterator[Snag]:
+    """Racks whose ends go past the wheels' steering joints, or past each other."""
+    for hung in job.wishbones:
+        inner, outer = hung.tie_in[1], hung.tie_out[1]
+        if not hung.rack or hung.pivot:
+            continue
+        if inner + hung.rack >= outer:
+            over = inner + hung.rack - outer
+            what = f"At full lock the {hung.axle} rack’s end is {said.length(over)} outside of its tie rod’s outer end."
+        elif inner - hung.rack <= 0:
+            what = f"The {hung.axle} rack’s ends are nearer to each other than it goes: {said.length(2 * inner)} apart."
+        else:
+            continue
+        yield Snag(
+            "wrong", "rack too wide", "run", what, (), "Move the tie rod’s inner end (tie in), or type less rack."
+        )
 
 
 def _locks(run: AxleRun | LinkedRun | SwingRun) -> Snag:
@@ -157,7 +199,8 @@ def _worst_at(run: LinkedRun) -> str:
 def coil_overs(job: Job) -> Iterator[Snag]:
     """Coil-overs that do not fit at ride height, and those that end, bind or hang loose within the travel that is typed
     in."""
-    ends: tuple[Wishbones | LinkedAxle | SwingingArms, ...] = (*job.wishbones, *job.live_axles, *job.arms)
+    beams = (beam.hold for beam in job.beams if beam.hold)
+    ends: tuple[Wishbones | LinkedAxle | SwingingArms, ...] = (*job.wishbones, *job.live_axles, *job.arms, *beams)
     if not any(end.coil != CoilOver() for end in ends):
         return
     try:
@@ -188,7 +231,8 @@ def _springs(job: Job, hung: Wishbones | LinkedAxle | SwingingArms, of: Sprung) 
             yield Snag(state, CODES[name], "run", what, joints, cure)
     falls = np.flatnonzero(of.over.rate[:, of.middle[1]] < 0)
     if falls.size:
-        travels = end_runs(job)[hung.axle].found.travel[falls]
+        run = end_runs(job)[hung.axle]
+        travels = (run.held if isinstance(run, BeamRun) and run.held else run).found.travel[falls]
         at = float(travels[np.abs(travels).argmin()])
         where = f"{said.length(abs(at))} {'up' if at >= 0 else 'down'}"
         what = f"From {where} on, the {hung.axle} wheels’ springs push less the further the wheels go."
@@ -405,4 +449,17 @@ def _place(job: Job, of: Kept) -> str:
     return f"steered {math.degrees(abs(of.at)):.1f}° {way}" if beam.pivot else f"with {said.length(abs(of.at))} of rack"
 
 
-CHECKS = (hung, live_axles, beams, arms, coil_overs, out_of_band, rod_ends, leaf_springs, shafts, grounding)
+CHECKS = (
+    hung,
+    live_axles,
+    beams,
+    arms,
+    coil_overs,
+    out_of_band,
+    rod_ends,
+    leaf_springs,
+    shafts,
+    grounding,
+    sides,
+    racks,
+)

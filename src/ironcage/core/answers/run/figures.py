@@ -173,7 +173,8 @@ def figures_of(hung: Wishbones | LinkedAxle | KingpinBeam | SwingingArms) -> tup
         case LinkedAxle():
             return LIVE_AXLE + SPRINGS
         case KingpinBeam():
-            return tuple(figure for figure in BEAM if hung.on or not figure.rises)
+            told = tuple(figure for figure in BEAM if hung.on or not figure.rises)
+            return told + SPRINGS if hung.on and hung.on.spring else told
         case SwingingArms():
             return ARMS + SPRINGS
     return CORNER + SPRINGS

@@ -144,7 +144,7 @@ def _links(run: EndRun, eyes: RodEnds) -> Iterator[LinkMade]:
 
 def _coil_over(run: EndRun) -> float | None:
     if isinstance(run, BeamRun):
-        return None
+        return _coil_over(run.held) if run.held else None
     length = float(run.told.spring[int(np.abs(run.found.travel).argmin()), run.straight])
     return length if math.isfinite(length) else None
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ironcage.core.answers.run.beam import BeamStill, beam_runs
 from ironcage.core.answers.run.corner import AxleRun, Still, runs
 from ironcage.core.answers.run.leaves import leaves
 from ironcage.core.answers.run.lever import WEIGHED
@@ -110,9 +111,10 @@ class Sprung:
 
 @remembered(*HUNG, "joints", "wheels", *WEIGHED)
 def sprung(job: Job) -> dict[str, Sprung]:
-    """The coil-overs of each end that has some, by its name. Raises Problem as `runs`, `axle_runs` and `arm_runs`
-    do."""
+    """The coil-overs of each end that has some, by its name. Raises Problem as `runs`, `axle_runs`, `arm_runs` and
+    `beam_runs` do."""
     found: list[SprungRun] = [*(runs(job) if job.wishbones else ()), *axle_runs(job), *arm_runs(job)]
+    found += [run.held for run in beam_runs(job) if run.held]
     return {run.hung.axle: made for run in found if (made := _sprung(job, run)) is not None}
 
 
@@ -165,12 +167,16 @@ def _bar(job: Job, hung: Wishbones | LinkedAxle | SwingingArms) -> float:
     return bar_stiffness(bar.od, bar.bore, bar.length, bar.arm, bar.ratio, track)
 
 
-def springs_at(job: Job, still: Still | LinkedStill | SwingStill) -> SpringCurves | None:
+def springs_at(job: Job, still: Still | LinkedStill | SwingStill | BeamStill) -> SpringCurves | None:
     """The coil-over of the left wheel at one travel and rack or roll (1, 1); None where there is none."""
     of = sprung(job).get(still.run.hung.axle)
     if of is None or not still.found.closed[0, 0]:
         return None
-    lengths, ratios = _near(job, still.run, still.travel, still.rack)
+    if isinstance(still, BeamStill):
+        assert still.run.held is not None  # else it has no coil-overs
+        lengths, ratios = _near(job, still.run.held, still.travel, 0.0)
+    else:
+        lengths, ratios = _near(job, still.run, still.travel, still.rack)
     slope = (ratios[2:] - ratios[:1]) / (2 * SLOPE_MM)
     return _curves(of.coil, of.rest, lengths[1:2], ratios[1:2], slope)
 

@@ -23,7 +23,15 @@ from ironcage.core.job.edits.axles import (
     unhang_axle,
 )
 from ironcage.core.job.edits.bands import put_band, remove_band
-from ironcage.core.job.edits.beams import find_beam, hang_beam, hold_beam, set_beam, set_hold, unhang_beam
+from ironcage.core.job.edits.beams import (
+    find_beam,
+    hang_beam,
+    hang_beam_spring,
+    hold_beam,
+    set_beam,
+    set_hold,
+    unhang_beam,
+)
 from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying, take_offcuts
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
 from ironcage.core.job.edits.coilovers import set_air, set_coil_over, set_hole
@@ -256,6 +264,7 @@ __all__ = [
     "hang_axle",
     "hang_axle_spring",
     "hang_beam",
+    "hang_beam_spring",
     "hang_rocker",
     "hold_beam",
     "hoop",

@@ -104,16 +104,20 @@ def changed(hung: LinkedAxle, **changes: Any) -> LinkedAxle:
 def hang_axle_spring(job: Job, axle: str, joint: str | None) -> Job:
     """Hang a coil-over at a joint of the left side, its foot on the axle under it until that is set; None takes it
     out."""
-    hung = find_live_axle(job, axle)
+    return _put(job, sprung_at(job, find_live_axle(job, axle), joint))
+
+
+def sprung_at(job: Job, hung: LinkedAxle, joint: str | None) -> LinkedAxle:
+    """An axle with a coil-over at a joint of the left side, or without. Refuses one that stands on leaf springs."""
     if joint and hung.eye:
         raise Problem(
-            f"The {axle} axle stands on leaf springs.", where=joint, hint="Hang it on links to give it coil-overs."
+            f"The {hung.axle} axle stands on leaf springs.", where=joint, hint="Hang it on links to give it coil-overs."
         )
     if joint is None:
-        return _put(job, hung.but(spring=None, spring_out=None))
+        return hung.but(spring=None, spring_out=None)
     name, wheel = left_joint(job, joint), left_wheel(job, hung.axle)
     foot = hung.spring_out or three((wheel.x, job.joint(name).y, wheel.z + hung.housing / 2))
-    return _put(job, hung.but(spring=name, spring_out=foot))
+    return hung.but(spring=name, spring_out=foot)
 
 
 def unhang_axle(job: Job, axle: str) -> Job:

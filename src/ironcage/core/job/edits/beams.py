@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from ironcage.core.job.edits.axles import Hangers, changed, held_at
+from ironcage.core.job.edits.axles import Hangers, changed, held_at, sprung_at
 from ironcage.core.job.edits.running import demand_unhung, left_wheel, three
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import Axle, KingpinBeam, LinkedAxle
@@ -59,12 +59,25 @@ def set_beam(job: Job, axle: str, **changes: Any) -> Job:
 def hold_beam(job: Job, axle: Axle, at: Hangers | None) -> Job:
     """Let a beam move on links or leaf springs at joints; None: it stays where it is. Refuses as `held_at` does."""
     beam = find_beam(job, axle)
-    return _put(job, beam.but(on=held_at(job, beam.on or LinkedAxle(axle=axle), at) if at else None))
+    if at is None:
+        return _put(job, beam.but(on=None))
+    sprung = {"spring": None, "spring_out": None} if at.eye else {}
+    return _put(job, beam.but(on=held_at(job, beam.on or LinkedAxle(axle=axle), at).but(**sprung)))
+
+
+def hang_beam_spring(job: Job, axle: str, joint: str | None) -> Job:
+    """Hang a coil-over of a beam that moves at a joint of the left side; None takes it out. Refuses as `sprung_at`
+    does, and a beam that stays where it is."""
+    return _put(job, find_beam(job, axle).but(on=sprung_at(job, _hold(job, axle), joint)))
 
 
 def set_hold(job: Job, axle: str, **changes: Any) -> Job:
     """Change fields of what a beam moves on, mm and rad. Refuses a beam that stays where it is, and as `changed`
     does."""
+    return _put(job, find_beam(job, axle).but(on=changed(_hold(job, axle), **changes)))
+
+
+def _hold(job: Job, axle: str) -> LinkedAxle:
     beam = find_beam(job, axle)
     if beam.on is None:
         raise Problem(
@@ -72,7 +85,7 @@ def set_hold(job: Job, axle: str, **changes: Any) -> Job:
             where=axle,
             hint=f"Let it move on something: beam {axle} on leaf eyes J1L J2L",
         )
-    return _put(job, beam.but(on=changed(beam.on, **changes)))
+    return beam.on
 
 
 def unhang_beam(job: Job, axle: str) -> Job:

@@ -48,7 +48,7 @@ _HUNG = tuple(
         r"leaf eyes (?P<eye>\S+) (?P<shackle>\S+)",
     )
 )
-_SPRING = re.compile(r"^spring (?!out\b)(\S+)$", re.IGNORECASE)
+SPRING = re.compile(r"^spring (?!out\b)(\S+)$", re.IGNORECASE)
 
 
 def axle(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -66,7 +66,7 @@ def axle(job: Job, chosen: Chosen, rest: str) -> Done:
         return Done(f"Take the {end} live axle out", edits.unhang_axle(job, end), chosen)
     if at := hangers(body):
         return Done(f"Hang the {end} wheels on a live axle", edits.hang_axle(job, end, at), chosen)
-    if spring := _SPRING.match(body):
+    if spring := SPRING.match(body):
         name = None if spring[1].lower() == "none" else spring[1]
         return Done(f"Set the spring of the {end} axle", edits.hang_axle_spring(job, end, name), chosen)
     if group := typed_group(job, end, body, chosen) or typed_hole(job, end, body, chosen):

@@ -7,6 +7,7 @@ from ironcage.core.job.text import axles
 from ironcage.core.job.text.axles import hangers
 from ironcage.core.job.text.command import Chosen, Command, Done
 from ironcage.core.job.text.running import (
+    COIL_FIELDS,
     Read,
     read_angle,
     read_end,
@@ -42,7 +43,7 @@ FIELDS: Mapping[str, tuple[str, Read]] = {
 
 
 ON_EXAMPLE, ON_SET_EXAMPLE = "beam front on leaf eyes J1L J2L", said.example("beam front on seat [0], [330], [250]")
-HOLD_FIELDS = {name: read for name, read in axles.FIELDS.items() if name not in ("spring out", "up", "down")}
+HOLD_FIELDS = {name: read for name, read in axles.FIELDS.items() if name not in ("up", "down")}
 
 
 def beam(job: Job, chosen: Chosen, rest: str) -> Done:
@@ -54,7 +55,8 @@ def beam(job: Job, chosen: Chosen, rest: str) -> Done:
     known of its leaf springs, `beam front leaf front 480 rear 520 wide 50 thick 6 full 1 stepped 3 base 700`, also
     arch, shackle, lean, unsprung, up, down, limit, `lies across`; lets it move on
     leaf springs, links or ladder bars, as of `axle`: `beam front on leaf eyes J1L J2L`, `on ladder J1L rod J4R`,
-    `on seat 0, 330, 250`, `on none` for one that stays where it is; `beam front gone`."""
+    `on seat 0, 330, 250`, `on spring J5L`, `on spring out …`; what is known of its coil-overs, `beam front rate 40`, as
+    of `corner`; `on none` for one that stays where it is; `beam front gone`."""
     end, body = read_end(rest, BEAM_EXAMPLE)
     if not body:
         return Done(f"Put the {end} wheels on a beam axle", edits.hang_beam(job, end), chosen)
@@ -64,7 +66,9 @@ def beam(job: Job, chosen: Chosen, rest: str) -> Done:
         return _on(job, chosen, end, body[3:].strip())
     if group := typed_group(job, end, body, chosen):
         return group
-    name, value = typed_field(job, FIELDS, body, f"{end} beam", SET_EXAMPLE)
+    name, value = typed_field(job, {**FIELDS, **COIL_FIELDS}, body, f"{end} beam", SET_EXAMPLE)
+    if name in COIL_FIELDS:
+        return Done(f"Set {name} of the {end} coil-overs", edits.set_coil_over(job, end, **{name: value}), chosen)
     changes = {FIELDS[name][0]: value}
     if name == "pivot" and value is None:
         changes["column"] = None
@@ -77,6 +81,9 @@ def _on(job: Job, chosen: Chosen, end: Axle, body: str) -> Done:
         return Done(f"Let the {end} beam stay where it is", edits.hold_beam(job, end, None), chosen)
     if at := hangers(body):
         return Done(f"Let the {end} beam move", edits.hold_beam(job, end, at), chosen)
+    if spring := axles.SPRING.match(body):
+        joint = None if spring[1].lower() == "none" else spring[1]
+        return Done(f"Set the spring of the {end} beam", edits.hang_beam_spring(job, end, joint), chosen)
     name, value = typed_field(job, HOLD_FIELDS, body, f"{end} beam’s hold", f"{ON_EXAMPLE}, or {ON_SET_EXAMPLE}")
     return Done(f"Set {name} of the {end} beam", edits.set_hold(job, end, **{HOLD_FIELDS[name][0]: value}), chosen)
 

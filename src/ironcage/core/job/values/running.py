@@ -123,6 +123,12 @@ class Wishbones(Value):
     push: PushRod | None = None
     bar: RollBar = RollBar()
 
+    @property
+    def joints(self) -> tuple[str, ...]:
+        """The joints of the left side that its arms and coil-over hang at."""
+        pivots = (self.push.pivot,) if self.push else ()
+        return tuple(dict.fromkeys((*self.lower, *self.upper, self.spring, *pivots)))
+
 
 class LeafSpring(Value):
     """The leaf springs of a beam or a live axle; mm, 0 where a figure is not known. lies: one on either side along the
@@ -185,6 +191,11 @@ class SwingingArms(Value):
     margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
     coil: CoilOver = CoilOver()
     bar: RollBar = RollBar()
+
+    @property
+    def joints(self) -> tuple[str, ...]:
+        """The joints of the left side that they hang at."""
+        return tuple(dict.fromkeys((self.first, self.second, *((self.spring,) if self.spring else ()))))
 
 
 class LinkedAxle(Value):
@@ -257,7 +268,7 @@ class KingpinBeam(Value):
     that it moves on, None where it is taken to stay where it is; turn, rack: how far
     either goes to each side; camber, toe: as set straight ahead, negative with the top in, positive with the front edge
     in; link: outside diameter of the tie rods; margin: to be kept clear by them; eyes: what is known of their rod ends;
-    leaf: of its leaf springs."""
+    leaf: of its leaf springs; coil, bar: of coil-overs and an anti-roll bar on one that moves."""
 
     axle: Axle
     lower: XYZ
@@ -276,10 +287,13 @@ class KingpinBeam(Value):
     eyes: RodEnds = RodEnds()
     leaf: LeafSpring = LeafSpring()
     on: LinkedAxle | None = None
+    coil: CoilOver = CoilOver()
+    bar: RollBar = RollBar()
 
     @property
     def hold(self) -> LinkedAxle | None:
         """What it moves on, with its springs and their travel; None where it stays where it is."""
         if self.on is None:
             return None
-        return self.on.but(axle=self.axle, leaf=self.leaf, up=self.leaf.up, down=self.leaf.down)
+        sprung = {"leaf": self.leaf, "coil": self.coil, "bar": self.bar}
+        return self.on.but(axle=self.axle, up=self.leaf.up, down=self.leaf.down, **sprung)

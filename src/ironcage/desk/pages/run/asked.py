@@ -61,7 +61,7 @@ def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> S
     still = kind.stand(job, axle, up, side)
     kept = tuple(k for k in kept_bands(job) if k.band.axle == axle)
     leaf = next((told for told in leaves(job) if told.axle == axle), None)
-    if isinstance(still, BeamStill):
+    if isinstance(still, BeamStill) and still.run.held is None:
         return Shown(kind, still, before, kept=kept, leaf=leaf)
     return Shown(
         kind,

@@ -68,7 +68,10 @@ def _curves(
     run, told = still.run, over(figure, still.run, of)
     if told is None:
         return []
-    if isinstance(still, BeamStill) and _steered(still, figure):
+    if isinstance(still, BeamStill) and figure.sprung and still.run.held:
+        held = still.run.held
+        at, closed, values = held.found.travel, held.found.closed[:, held.straight], told[:, held.straight]
+    elif isinstance(still, BeamStill) and _steered(still, figure):
         row = int(np.abs(run.found.travel - still.travel).argmin())
         at, closed, values = run.found.rack, run.found.closed[row], told[row]
     else:
@@ -82,7 +85,7 @@ def _curves(
 
 def _steered(still: Stills, figure: Figure) -> bool:
     """Whether a figure is drawn over how far a beam is steered, and not over its travel."""
-    return isinstance(still, BeamStill) and not figure.rises
+    return isinstance(still, BeamStill) and not figure.rises and not figure.sprung
 
 
 def _along(still: Stills, figure: Figure, value: float, units: Units) -> float:

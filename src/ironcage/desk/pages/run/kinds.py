@@ -57,8 +57,9 @@ def hung_of(job: Job, axle: Axle) -> Hung | None:
 
 def coil_of(hung: Hung | None) -> CoilOver | None:
     """What is known of an end's coil-overs; None where nothing is."""
-    coil = hung.coil if isinstance(hung, Wishbones | LinkedAxle | SwingingArms) else None
-    return coil if coil != CoilOver() else None
+    if hung is None or (isinstance(hung, KingpinBeam) and not (hung.on and hung.on.spring)):
+        return None
+    return hung.coil if hung.coil != CoilOver() else None
 
 
 def on_leaves(hung: Hung | None) -> bool:

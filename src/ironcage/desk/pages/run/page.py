@@ -348,10 +348,10 @@ class RunPage(Page):
     def _change_of(self, figure: Figure) -> str:
         if self.result is None:
             return ""
-        run = self.result.still.run
-        at_rest = int(np.abs(run.found.travel).argmin())
-        told = over(figure, run, self.result.sprung)
-        start = math.nan if told is None else float(told[at_rest, run.straight])
+        run, of = self.result.still.run, self.result.sprung
+        rest = of.middle if of and figure.sprung else (int(np.abs(run.found.travel).argmin()), run.straight)
+        told = over(figure, run, of)
+        start = math.nan if told is None else float(told[rest])
         value = self._value(figure)
         if value is None or not math.isfinite(start) or not math.isfinite(value):
             return ""

@@ -98,6 +98,13 @@ def _of_beam(
     yield PointRow("link", "tie rods' diameter", units.length(hung.link))
     yield PointRow("margin", "tie rods keep clear", units.length(hung.margin))
     yield from _of_leaf(hung, units)
+    if hung.on and hung.on.spring:
+        yield joint("coil-over, top", hung.on.spring)
+        if hung.on.spring_out:
+            yield PointRow("on spring out", "coil-over, foot", place(hung.on.spring_out))
+        yield from _of_coil(hung.coil, place, units)
+    if hung.on:
+        yield from _of_bar(hung.bar, units)
     yield from _of_eyes(hung.eyes, units)
 
 
