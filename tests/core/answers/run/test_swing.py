@@ -7,9 +7,9 @@ import pytest
 from ironcage.core.answers.findings.checks import find_snags
 from ironcage.core.answers.place.clashes import find_clashes
 from ironcage.core.answers.prove.cases import load_cases
-from ironcage.core.answers.run import link_reactions
+from ironcage.core.answers.run import link_reactions, swept_bodies
 from ironcage.core.answers.run.springs import sprung
-from ironcage.core.answers.run.swing import arm_runs, arms_at
+from ironcage.core.answers.run.swing import arm_lines, arm_runs, arms_at
 from ironcage.core.job import edits
 from ironcage.core.job.store import file
 from ironcage.core.job.text import understand
@@ -143,3 +143,50 @@ def test_short_arms_say_how_far_they_get_and_all_is_kept_in_the_file(car: Job) -
     assert told in found(short)["links lock"]
     assert file.from_text(file.to_text(short)).arms == short.arms
     assert typed(short, "arm rear gone").arms == ()
+
+
+ROCKER = "arm rear rocker J30L"
+
+
+@pytest.mark.parametrize("lines", [(*APART, ROCKER), (*CARRIER, "arm rear rocker J27L")])
+def test_a_rocker_between_an_arm_and_its_coil_over_passes_the_motion_and_the_force_on(
+    car: Job, lines: tuple[str, ...]
+) -> None:
+    job = typed(car, *lines, "arm rear rate 40")
+    run = arm_runs(job)[0]
+    hung, told = run.hung, run.told
+    assert told.motion_ratio[20, 0] == pytest.approx(-np.gradient(told.spring[:, 0], run.found.travel)[20], rel=2e-3)
+    rod = np.linalg.norm(np.array(hung.push.rod_out) - hung.push.rod_in)
+    ends = {name: (one, other) for name, one, other in arm_lines(job, run, run.found)}
+    one, other = ends["left push rod"]
+    assert np.linalg.norm(one - other, axis=1) == pytest.approx(rod)
+    coil = np.linalg.norm(np.subtract(*ends["left coil-over"]), axis=1)
+    assert coil == pytest.approx(told.spring[:, 0])
+    assert "rear left push rod" in {b.id for b in swept_bodies(job)}
+    at, force = np.array([-2300.0, 650, 0]), np.array([300.0, -200, 3000])
+    links = {name: (place, f) for name, _, place, f in link_reactions(job, "rear left", at, force)}
+    assert sum(f for _, f in links.values()) == pytest.approx(force)
+    turning = sum(np.cross(p, f) for p, f in links.values()) @ run.arm.way
+    assert turning == pytest.approx(np.cross(at, force) @ run.arm.way, rel=0.03)  # but for what bends a rocker's bolt
+    rest = int(np.abs(run.found.travel).argmin())
+    lifted = run.found.poses.moves(np.repeat(at[None], len(run.found.travel), axis=0))[rest] @ force
+    springs = [np.linalg.norm(f) for name, (_, f) in links.items() if "coil-over" in name]
+    assert sum(springs) * told.motion_ratio[rest, 0] == pytest.approx(lifted, rel=1e-6)  # virtual work
+    assert sprung(job)["rear"].rest.ratio == pytest.approx(told.motion_ratio[rest, 0])
+    bare = typed(job, "arm rear rocker none")
+    assert (bare.arms[0].push, bare.arms[0].spring_out) == (None, hung.push.rod_out)
+
+
+def test_a_rocker_needs_a_coil_over_and_a_joint_of_its_own(car: Job) -> None:
+    for lines, says in (
+        ((APART[0],), "The rear arms have no coil-over"),
+        ((*APART, "arm rear rocker J27L"), "needs a joint of its own"),
+        ((*APART, "arm rear rod in 0, 0, 0"), "has no rocker"),
+    ):
+        *before, line = (*lines, ROCKER) if len(lines) == 1 else lines
+        with pytest.raises(Problem, match=says):
+            understand(line, typed(car, *before))
+    short = typed(car, *APART, ROCKER, "arm rear up 200")
+    x, y, z = short.arms[0].push.rod_in
+    far = typed(short, f"arm rear rod out {x - 20:.0f}, {y:.0f}, {z - 8:.0f}")
+    assert "turns its rocker no further than to" in found(far)["push rod short"]

@@ -131,6 +131,8 @@ _ALWAYS = (
     "beam front gone",
     "arm rear axis {j} {k}",
     "arm rear spring {j}",
+    "arm rear rocker {l}",
+    "arm rear rod in {x}, {y}, {z}",
     "arm rear gone",
 )
 _JOINTS = (

@@ -72,16 +72,20 @@ def hung(job: Job) -> Iterator[Snag]:
             yield _locks(run)
         elif (short := np.isnan(run.told.spring)).any():
             rows = np.flatnonzero(short.any(axis=1))
-            travel = float(run.found.travel[rows[np.abs(run.found.travel[rows]).argmin()]])
-            where = f"{said.length(abs(travel))} {'up' if travel >= 0 else 'down'}"
-            yield Snag(
-                "wrong",
-                "push rod short",
-                "run",
-                f"The {run.hung.axle} push rod turns its rocker no further than to {where}.",
-                _joints(run),
-                "Make the rocker’s arm longer, or stand it square to the rod at ride height.",
-            )
+            yield _rod_short(run, float(run.found.travel[rows[np.abs(run.found.travel[rows]).argmin()]]))
+
+
+def _rod_short(run: AxleRun | SwingRun, travel: float) -> Snag:
+    """A push rod that does not reach its rocker at a travel."""
+    where = f"{said.length(abs(travel))} {'up' if travel >= 0 else 'down'}"
+    return Snag(
+        "wrong",
+        "push rod short",
+        "run",
+        f"The {run.hung.axle} push rod turns its rocker no further than to {where}.",
+        _joints(run),
+        "Make the rocker’s arm longer, or stand it square to the rod at ride height.",
+    )
 
 
 def sides(job: Job) -> Iterator[Snag]:
@@ -353,6 +357,8 @@ def arms(job: Job) -> Iterator[Snag]:
     for run in found:
         if not run.closes:
             yield _locks(run)
+        elif run.hung.push and (short := np.isnan(run.told.spring[:, 0])).any():
+            yield _rod_short(run, float(run.found.travel[short][np.abs(run.found.travel[short]).argmin()]))
         centres = run.told.centres[:, 0]
         chain = chain_of(job, run.hung)
         if chain is None or not np.isfinite(centres).any():

@@ -95,7 +95,7 @@ def corner_of(job: Job, hung: Wishbones, *, right: bool = False) -> DoubleWishbo
         spring_in=inner[hung.spring],
         spring_out=np.array(hung.spring_out),
         spring_on=hung.spring_on,
-        rocker=_rocker(hung.push, inner[hung.push.pivot]) if hung.push else None,
+        rocker=rocker_at(hung.push, inner[hung.push.pivot]) if hung.push else None,
         drop=_drop(hung),
     )
 
@@ -115,7 +115,8 @@ def _drop(hung: Wishbones) -> DropArm | None:
     return made
 
 
-def _rocker(push: PushRod, pivot: Floats) -> Rocker:
+def rocker_at(push: PushRod, pivot: Floats) -> Rocker:
+    """A rocker whose joint is at a place (3,). Raises Problem where its axis has no direction."""
     axis = np.array(push.axis) - pivot
     if np.linalg.norm(axis) < LEAST_AXIS_MM:
         raise Problem(

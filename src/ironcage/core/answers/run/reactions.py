@@ -11,8 +11,9 @@ from numpy.typing import NDArray
 from ironcage.core.answers.run.axlelinks import MIRROR, SIDES, axle_leaves, axle_links
 from ironcage.core.answers.run.corner import corner_of
 from ironcage.core.answers.run.liveaxle import axle_of
-from ironcage.core.answers.run.swing import arm_of, is_carrier
+from ironcage.core.answers.run.swing import arm_of, is_carrier, rocker_of
 from ironcage.core.calc.linkage.axle import axle_forces
+from ironcage.core.calc.linkage.rocker import Rocker
 from ironcage.core.calc.linkage.wishbone import hinged, link_forces, poses
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
@@ -171,8 +172,10 @@ def _arm_reactions(
     hinge = arm.hinge * turn
     along = (hinge[1] - hinge[0]) / np.linalg.norm(hinge[1] - hinge[0])
     top, foot = np.array(job.joint(hung.spring).place), np.array(hung.spring_out)
-    pushes = [(foot - top) * m / np.linalg.norm(foot - top) for m in mirrors]
-    levers = [float(along @ np.cross(foot * m - hinge[0], push)) for m, push in zip(mirrors, pushes, strict=True)]
+    rocker = rocker_of(job, hung)
+    end, start = (foot, top) if rocker is None else (rocker.push_out, rocker.push_in)
+    pushes = [(end - start) * m / np.linalg.norm(end - start) for m in mirrors]
+    levers = [float(along @ np.cross(end * m - hinge[0], push)) for m, push in zip(mirrors, pushes, strict=True)]
     if abs(sum(levers)) < 1.0:
         raise Problem(
             f"The coil-over of the {hung.axle} arms points at their axis, so it bears no load.",
@@ -180,7 +183,7 @@ def _arm_reactions(
             hint="Move one of its ends.",
         )
     size = -float(along @ np.cross(at - hinge[0], force)) / sum(levers)
-    loads = [(at, force), *((foot * m, size * push) for m, push in zip(mirrors, pushes, strict=True))]
+    loads = [(at, force), *((end * m, size * push) for m, push in zip(mirrors, pushes, strict=True))]
     names = [hung.first, hung.second]
     if right and not whole:
         names = [job.joint(n).twin or "" for n in names]
@@ -189,8 +192,25 @@ def _arm_reactions(
     made = [(name, (_on_tube(job, joint),), place, given) for name, joint, place, given in ends]
     for joint, m, push in zip(tops, mirrors, pushes, strict=True):
         name = f"{'right' if m is MIRROR else 'left'} coil-over" if whole else "coil-over"
-        made.append((name, (joint,), top * m, -size * push))
+        if rocker is None or hung.push is None:
+            made.append((name, (joint,), top * m, -size * push))
+            continue
+        spring, pivot = _by_rocker(rocker, foot, top, size)
+        on = _on_tube(job, hung.push.pivot if m is not MIRROR else (job.joint(hung.push.pivot).twin or ""))
+        made += [
+            (name, (joint,), top * m, spring * m),
+            (name.replace("coil-over", "rocker"), (on,), rocker.pivot * m, pivot * m),
+        ]
     return tuple(made)
+
+
+def _by_rocker(rocker: Rocker, foot: Floats, top: Floats, size: float) -> tuple[Floats, Floats]:
+    """What the coil-over and the rocker's joint give to the frame (3,), N, where the push rod presses its outer end
+    away with a size, N."""
+    rod = (rocker.push_in - rocker.push_out) / rocker.length * size  # on the rocker
+    way = (foot - top) / np.linalg.norm(foot - top)
+    given = -rocker.lever(rocker.push_in, rod) / rocker.lever(foot, way) * way  # by the coil-over, on the rocker
+    return -given, rod + given
 
 
 def _on_tube(job: Job, name: str) -> str:

@@ -97,7 +97,7 @@ def _swept_arms(job: Job, run: SwingRun) -> Iterator[Body]:
             tyres = tuple(_disc(wheel, centre[n] * mirror, axis[n] * mirror) for n in rows)
             yield Body(wheel.id, f"{wheel.corner} tyre", "tyre", tyres, words, TYRE_MARGIN_MM, "tyre")
     hung = run.hung
-    touches = frozenset({"link", "tyre", "axle"} | _at_joints(job, (hung.first, hung.second, hung.spring)))
+    touches = frozenset({"link", "tyre", "axle"} | _at_joints(job, hung.joints))
     if chain := chain_of(job, hung):
         touches |= {chain.id}  # it runs round the axle
     for name, one, other in arm_lines(job, run, run.found):

@@ -8,11 +8,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ironcage.core.answers.run.corner import rocker_at
 from ironcage.core.answers.run.drawn import DrawnLine
 from ironcage.core.answers.run.grid import travels
 from ironcage.core.answers.run.lever import WEIGHED, lift_share
 from ironcage.core.answers.shared.cache import remembered
+from ironcage.core.calc.linkage.rocker import Rocker
 from ironcage.core.calc.linkage.swing import Floats, SwingArm, SwingPoses, swing_curves, swing_poses
+from ironcage.core.calc.vectors import cross
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Chain
@@ -120,6 +123,7 @@ def arm_runs(job: Job) -> tuple[SwingRun, ...]:
 def _run(job: Job, hung: SwingingArms) -> SwingRun:
     arm = arm_of(job, hung)
     arm_of(job, hung, right=True)
+    rocker_of(job, hung)
     found, told = stand(job, hung, arm, travels(hung.down, hung.up))
     most, least = arm.reach
     limits = most if most < hung.up else None, least if least > -hung.down else None
@@ -133,10 +137,10 @@ def stand(job: Job, hung: SwingingArms, arm: SwingArm, travel: Floats) -> tuple[
     lift = lift_share(job)
     spring = ratio = centres = nothing
     if hung.spring and hung.spring_out and hung.spring in job.joint_by_id:
-        foot = found.at(np.array(hung.spring_out))
+        foot, moves = _spring_end(job, hung, found)
         along = foot - np.array(job.joint_by_id[hung.spring].place)
         spring = np.linalg.norm(along, axis=1)
-        ratio = -(along * found.moves(foot)).sum(axis=1) / spring
+        ratio = -(along * moves).sum(axis=1) / spring
     if chain := chain_of(job, hung):
         driving, driven = (np.array([s.x, s.y, s.z]) for s in (chain.driving, chain.driven))
         apart = found.at(driven) - driving
@@ -155,6 +159,33 @@ def stand(job: Job, hung: SwingingArms, arm: SwingArm, travel: Floats) -> tuple[
     }
     told = SwingTold(**{name: values[:, None] for name, values in rows.items()})
     return SwingGrid(travel, np.zeros(1), found.closed[:, None], found), told
+
+
+def rocker_of(job: Job, hung: SwingingArms) -> Rocker | None:
+    """The left rocker; None where the coil-over stands on the arm itself. Raises Problem where its joint has gone or
+    its axis has no direction."""
+    if hung.push is None:
+        return None
+    joint = job.joint_by_id.get(hung.push.pivot)
+    if joint is None:
+        raise Problem(
+            f"A rocker is hung at {hung.push.pivot}, which has gone.",
+            where=hung.push.pivot,
+            hint=f"Hang it again: arm {hung.axle} rocker",
+        )
+    return rocker_at(hung.push, np.array(joint.place))
+
+
+def _spring_end(job: Job, hung: SwingingArms, found: SwingPoses) -> tuple[Floats, Floats]:
+    """Where the coil-over's outer end stands, and how it moves for each mm of travel, both (n, 3)."""
+    rocker = rocker_of(job, hung)
+    if rocker is None:
+        foot = found.at(np.array(hung.spring_out))
+        return foot, found.moves(foot)
+    out = found.at(rocker.push_out)
+    turn = rocker.turn(out)
+    end = rocker.at(np.array(hung.spring_out), turn)
+    return end, rocker.rate(turn, out, found.moves(out))[:, None] * cross(rocker.axis, end - rocker.pivot)
 
 
 def chain_of(job: Job, hung: SwingingArms) -> Chain | None:
@@ -183,8 +214,11 @@ def arm_lines(job: Job, run: SwingRun, found: SwingGrid) -> Iterator[tuple[str, 
             yield name, np.broadcast_to(inner * mirror, (len(found.travel), 3)), found.poses.at(outer) * mirror
         if run.hung.spring and run.hung.spring_out and run.hung.spring in job.joint_by_id:
             top = np.array(job.joint_by_id[run.hung.spring].place) * mirror
-            foot = found.poses.at(np.array(run.hung.spring_out)) * mirror
+            foot = _spring_end(job, run.hung, found.poses)[0] * mirror
             yield f"{side} coil-over", np.broadcast_to(top, foot.shape), foot
+            if rocker := rocker_of(job, run.hung):
+                out = found.poses.at(rocker.push_out)
+                yield f"{side} push rod", rocker.at(rocker.push_in, rocker.turn(out)) * mirror, out * mirror
     if carrier:
         wheel = found.poses.at(arm.wheel)
         yield "axle", wheel, wheel * MIRROR
@@ -194,7 +228,13 @@ def drawn(job: Job, still: SwingStill) -> tuple[DrawnLine, ...]:
     """Arms, axle and coil-overs where they stand, as lines; nothing where the wheel does not get there."""
     if not still.found.closed[0, 0]:
         return ()
-    return tuple(
+    made = [
         DrawnLine("spring" if "coil-over" in name else "body" if name == "axle" else "link", one[0], other[0])
         for name, one, other in arm_lines(job, still.run, still.found)
-    )
+    ]
+    if rocker := rocker_of(job, still.run.hung):
+        turn = rocker.turn(still.found.poses.at(rocker.push_out))
+        for mirror in (np.ones(3), MIRROR):
+            for point in (rocker.push_in, np.array(still.run.hung.spring_out)):
+                made.append(DrawnLine("body", rocker.pivot * mirror, rocker.at(point, turn)[0] * mirror))
+    return tuple(made)

@@ -4,7 +4,7 @@ Each refuses bad input with a Problem and leaves the job it was given alone. `jo
 in step; `parts` covers pickups, wheels, masses, the brief, the shelf and the jig table; `placed` what has a shape:
 parts, people, chains, shafts; `plans` aims, rules, tyres and variants; `naming` names in words; `shaping` bends,
 kicks and tapers; `moving` what moves much at once; `fittings` sheet and fittings; `running` how wheels are hung,
-`bands` what their figures are to keep, `rodends`, `rollbars` and `leaf` what is on them;
+`bands` what their figures are to keep, `rodends`, `rollbars`, `rockers` and `leaf` what is on them;
 `proving` load cases and the twist test; `truing` what was measured on the built frame; `welding` how far it is
 welded; `logbook` what was done, ordered and is to do; `offsets` the sheet of offsets, `starts` and `taken_off` where
 one comes from; `tapes` those that stay; `cutting` which pieces are cut; `buying` the bars on sale, the saw and
@@ -153,14 +153,13 @@ from ironcage.core.job.edits.proving import (
     take_hold,
     usual_levels,
 )
+from ironcage.core.job.edits.rockers import hang_rocker, set_push_rod
 from ironcage.core.job.edits.rodends import set_rod_ends
 from ironcage.core.job.edits.rollbars import set_roll_bar
 from ironcage.core.job.edits.running import (
     find_wishbones,
     hang,
-    hang_rocker,
     left_wheel,
-    set_push_rod,
     set_wishbones,
     unhang,
 )

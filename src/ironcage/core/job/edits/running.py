@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ironcage.core.job.values.model import Job, Wheel
-from ironcage.core.job.values.running import Axle, PushRod, Wishbones
+from ironcage.core.job.values.running import Axle, Wishbones
 from ironcage.problem import Problem
 from ironcage.units import said
 
@@ -88,58 +88,6 @@ def set_wishbones(job: Job, axle: str, **changes: Any) -> Job:
     if made.pivot and made.column and math.dist(made.pivot, made.column) < 1.0:
         raise Problem(f"The {axle} drop arm’s axis has no direction.", where="column", hint="Give a place up its axis.")
     return _put(job, made)
-
-
-ROCKER_ARM_MM = 60.0  # from a rocker's joint to the push rod, and to the coil-over, to begin with
-
-
-def hang_rocker(job: Job, axle: str, pivot: str | None) -> Job:
-    """Put a push rod and a rocker between what carries an axle's coil-overs and these, the rocker at a joint of the
-    left side; None takes them out, and the coil-overs stand where the rods did. Points are proposed so that the
-    coil-over is pressed together as the wheel rises; those of a rocker that is there stay. Refuses the joint that the
-    coil-over is hung at."""
-    hung = find_wishbones(job, axle)
-    if pivot is None:
-        if hung.push is None:
-            raise Problem(f"The {axle} corner has no rocker.", where=axle)
-        return set_wishbones(job, axle, push=None, spring_out=hung.push.rod_out)
-    name = left_joint(job, pivot)
-    if name == hung.spring:
-        raise Problem(
-            f"The coil-over is hung at {name}, so the rocker needs a joint of its own.",
-            where=name,
-            hint="Name another joint.",
-        )
-    if hung.push:
-        return set_wishbones(job, axle, push=hung.push.but(pivot=name))
-    at, foot, top = (np.array(p) for p in (job.joint(name).place, hung.spring_out, job.joint(hung.spring).place))
-    along = np.array([1.0, 0.0, 0.0])
-    rod, spring = (_square_to(along, there - at, name) for there in (foot, top))
-    push = PushRod(
-        pivot=name,
-        axis=three(at + 100.0 * along),
-        rod_out=hung.spring_out,
-        rod_in=three(at + ROCKER_ARM_MM * np.cross(along, rod)),
-    )
-    return set_wishbones(job, axle, push=push, spring_out=three(at - ROCKER_ARM_MM * np.cross(along, spring)))
-
-
-def _square_to(along: Floats, way: Floats, name: str) -> Floats:
-    """A direction's part square to another, of length 1."""
-    across = way - (way @ along) * along
-    if np.linalg.norm(across) < 1.0:
-        raise Problem(f"Nothing lies beside {name} for a rocker to turn.", where=name, hint="Name another joint.")
-    return np.asarray(across / np.linalg.norm(across))
-
-
-def set_push_rod(job: Job, axle: str, **changes: Any) -> Job:
-    """Change points of an axle's push rods and rockers, mm. Refuses an axle without."""
-    hung = find_wishbones(job, axle)
-    if hung.push is None:
-        raise Problem(
-            f"The {axle} corner has no rocker.", where=axle, hint=f"Name its joint first: corner {axle} rocker J10L"
-        )
-    return set_wishbones(job, axle, push=hung.push.but(**changes))
 
 
 def unhang(job: Job, axle: str) -> Job:

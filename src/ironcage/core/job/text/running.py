@@ -152,7 +152,7 @@ GROUPS: Mapping[str, Group] = {
         edits.set_leaf,
     ),
 }
-_ROCKER = re.compile(r"^rocker (?!axis\b)(\S+)$", re.IGNORECASE)
+ROCKER = re.compile(r"^rocker (?!axis\b)(\S+)$", re.IGNORECASE)
 _JOINTS = re.compile(r"^lower (\S+) (\S+) upper (\S+) (\S+) spring (\S+)$", re.IGNORECASE)
 
 
@@ -211,7 +211,7 @@ def corner(job: Job, chosen: Chosen, rest: str) -> Done:
     axle, body = read_end(rest, CORNER_EXAMPLE)
     if body.lower() == "gone":
         return Done(f"Take the {axle} wishbones out", edits.unhang(job, axle), chosen)
-    if rocker := _ROCKER.match(body):
+    if rocker := ROCKER.match(body):
         pivot = None if rocker[1].lower() == "none" else rocker[1]
         return Done(f"Set the rocker of the {axle} corner", edits.hang_rocker(job, axle, pivot), chosen)
     hung = _JOINTS.match(body)

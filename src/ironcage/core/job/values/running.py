@@ -176,7 +176,8 @@ class SwingingArms(Value):
     side, the right wheel's being their mirror image; or one and its twin, and both wheels swing as one on a carrier.
     spring: the joint of the left side that a coil-over is hung at, spring_out: its end on the arm; camber, toe: as set
     at ride height; up, down: travel; link: outside diameter of the arms; margin: to be kept clear by them; coil: what
-    is known of each coil-over; bar: of the anti-roll bar."""
+    is known of each coil-over; bar: of the anti-roll bar; push: a push rod and its rocker, whose end of the coil-over
+    `spring_out` then is."""
 
     axle: Axle
     first: Id
@@ -191,11 +192,13 @@ class SwingingArms(Value):
     margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
     coil: CoilOver = CoilOver()
     bar: RollBar = RollBar()
+    push: PushRod | None = None
 
     @property
     def joints(self) -> tuple[str, ...]:
         """The joints of the left side that they hang at."""
-        return tuple(dict.fromkeys((self.first, self.second, *((self.spring,) if self.spring else ()))))
+        own = ((self.spring,) if self.spring else ()) + ((self.push.pivot,) if self.push else ())
+        return tuple(dict.fromkeys((self.first, self.second, *own)))
 
 
 class LinkedAxle(Value):

@@ -10,6 +10,7 @@ from ironcage.core.job.values.running import (
     KingpinBeam,
     LeafSpring,
     LinkedAxle,
+    PushRod,
     RodEnds,
     RollBar,
     SwingingArms,
@@ -61,8 +62,12 @@ def _of_arms(
     yield joint("axis, other end", hung.second)
     if hung.spring:
         yield joint("coil-over, top", hung.spring)
+    if hung.push:
+        yield from _of_push(hung.push, joint, place)
     if hung.spring_out:
-        yield PointRow("spring out", "coil-over, foot", place(hung.spring_out))
+        yield PointRow(
+            "spring out", "coil-over, on the rocker" if hung.push else "coil-over, foot", place(hung.spring_out)
+        )
     yield PointRow("camber", "camber set", f"{math.degrees(hung.camber):.2f}°")
     yield PointRow("toe", "toe in set", f"{math.degrees(hung.toe):.2f}°")
     yield PointRow("up", "travel up", units.length(hung.up))
@@ -157,10 +162,7 @@ def _of_wishbones(
     if hung.column:
         yield PointRow("column", "up the drop arm’s axis", place(hung.column))
     if hung.push:
-        yield joint("rocker", hung.push.pivot)
-        yield PointRow("rocker axis", "a place on its axis", place(hung.push.axis))
-        yield PointRow("rod out", "push rod, outer", place(hung.push.rod_out))
-        yield PointRow("rod in", "push rod, on the rocker", place(hung.push.rod_in))
+        yield from _of_push(hung.push, joint, place)
     yield PointRow("spring out", "coil-over, on the rocker" if hung.push else "coil-over, foot", place(hung.spring_out))
     yield PointRow("spring on", "push rod stands on" if hung.push else "its foot stands on", hung.spring_on)
     yield PointRow("camber", "camber set", f"{math.degrees(hung.camber):.2f}°")
@@ -173,6 +175,14 @@ def _of_wishbones(
     yield from _of_coil(hung.coil, place, units)
     yield from _of_bar(hung.bar, units)
     yield from _of_eyes(hung.eyes, units, balls=True)
+
+
+def _of_push(push: PushRod, joint: Callable[[str, str], PointRow], place: Callable[[Place], str]) -> Iterable[PointRow]:
+    """A push rod and its rocker."""
+    yield joint("rocker", push.pivot)
+    yield PointRow("rocker axis", "a place on its axis", place(push.axis))
+    yield PointRow("rod out", "push rod, outer", place(push.rod_out))
+    yield PointRow("rod in", "push rod, on the rocker", place(push.rod_in))
 
 
 def _of_bar(bar: RollBar, units: Units) -> Iterable[PointRow]:
