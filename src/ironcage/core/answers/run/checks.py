@@ -10,6 +10,7 @@ from ironcage.core.answers.run.bands import EndRun, Kept, end_runs, kept_bands
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
 from ironcage.core.answers.run.clearance import clearances
 from ironcage.core.answers.run.corner import AxleRun, corner_of, runs
+from ironcage.core.answers.run.inwheel import in_wheels
 from ironcage.core.answers.run.leaves import leaf_of, leaves, shackle_tips
 from ironcage.core.answers.run.links import LEAST_THREADS, Tilt, links_made
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
@@ -379,6 +380,32 @@ def arms(job: Job) -> Iterator[Snag]:
             )
 
 
+def own_wheels(job: Job) -> Iterator[Snag]:
+    """Links that run into their own wheel's rim or tyre on their way."""
+    try:
+        found = in_wheels(job)
+    except Problem:  # said where the links are looked at
+        return
+    for of in found:
+        margin = next(w.margin for w in job.wishbones if w.axle == of.axle)
+        if of.gap < margin:
+            side = (
+                ""
+                if abs(of.rack) < 1e-9
+                else f", rack {said.length(abs(of.rack))} {'left' if of.rack > 0 else 'right'}"
+            )
+            where = f"at {said.length(abs(of.travel))} {'up' if of.travel >= 0 else 'down'}{side}"
+            does = f"comes within {said.length(of.gap)} of" if of.gap >= 0 else f"is {said.length(-of.gap)} in"
+            yield Snag(
+                "wrong" if of.gap < 0 else "look",
+                "in its wheel",
+                "run",
+                f"The {of.axle} {of.link} {does} the rim or the tyre of its own wheel {where}.",
+                (),
+                "Move its outer end inwards or towards the hub, steer less far, or take a wider rim.",
+            )
+
+
 def grounding(job: Job) -> Iterator[Snag]:
     """What touches the ground within the travel."""
     if not any(getattr(job, kind) for kind in HUNG):
@@ -468,4 +495,5 @@ CHECKS = (
     grounding,
     sides,
     racks,
+    own_wheels,
 )

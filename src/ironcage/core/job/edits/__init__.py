@@ -92,6 +92,7 @@ from ironcage.core.job.edits.parts import (
     remove_parts,
     set_brief,
     set_rake,
+    set_rim,
     set_table,
     toggle_stands,
 )
@@ -355,6 +356,7 @@ __all__ = [
     "set_proving",
     "set_push_rod",
     "set_rake",
+    "set_rim",
     "set_rod_ends",
     "set_roll_bar",
     "set_sheet",

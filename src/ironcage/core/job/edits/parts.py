@@ -76,6 +76,21 @@ def add_wheel(job: Job, end: str, place: Place, diameter: float, width: float) -
     return job.but(wheels=(*job.wheels, *new), last_part=number + 2)
 
 
+def set_rim(job: Job, end: str, inside: float) -> Job:
+    """Say how wide the rims of an end are inside, mm; 0 where that is not known. Refuses an end without wheels, and
+    rims wider than their tyres."""
+    there = [w for w in job.wheels if w.corner.startswith(end)]
+    if not there:
+        raise Problem(f"There are no {end} wheels.", where=end, hint="Add them first: wheels")
+    if inside >= there[0].diameter:
+        raise Problem(
+            f"A rim of {said.length(inside)} inside is no smaller than its tyre, {said.length(there[0].diameter)}.",
+            where="rim",
+            hint="Measure inside the rim, where the links go.",
+        )
+    return job.but(wheels=tuple(w.but(rim=inside) if w in there else w for w in job.wheels))
+
+
 def add_mass(job: Job, name: str, mass_kg: float, place: Place) -> Job:
     """Add something heavy at a place."""
     if not mass_kg > 0:

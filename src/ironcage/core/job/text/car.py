@@ -27,8 +27,15 @@ def pickup(job: Job, chosen: Chosen, rest: str) -> Done:
 _WHEELS = re.compile(r"^\s*(\w+)\s+(.+?)\s+dia\s+(.+?)\s+width\s+(.+?)\s*$", re.IGNORECASE)
 
 
+_RIM = re.compile(r"^\s*(front|rear)\s+rim\s+(.+?)\s*$", re.IGNORECASE)
+
+
 def wheels(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Add a pair of wheels: end, centre of the left one, tyre diameter and width."""
+    """Add a pair of wheels: end, centre of the left one, tyre diameter and width; `wheels front rim 330` says how wide
+    their rims are inside, where links have room."""
+    if rim := _RIM.match(rest):
+        end, inside = rim[1].lower(), units_of(job).read_length(rim[2])
+        return Done(f"Set the {end} rims", edits.set_rim(job, end, inside), chosen)
     match = _WHEELS.match(rest)
     if match is None:
         raise Problem(

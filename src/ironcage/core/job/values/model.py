@@ -256,7 +256,8 @@ class Pickup(Value):
 
 
 class Wheel(Value):
-    """A wheel: the place of its centre, tyre diameter and width, and the tyre's size as it was typed."""
+    """A wheel: the place of its centre, tyre diameter and width, the tyre's size as it was typed, and the inside
+    diameter of its rim, mm, 0 where that is not known."""
 
     id: Id
     corner: Corner
@@ -266,6 +267,7 @@ class Wheel(Value):
     diameter: Size
     width: Size
     tyre: Name = ""
+    rim: Annotated[float, Field(ge=0, le=3000, allow_inf_nan=False)] = 0.0
 
 
 class PointMass(Value):

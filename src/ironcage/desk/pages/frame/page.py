@@ -313,7 +313,12 @@ class FramePage(Page):
             *(Column(axis, self._read(axis), True, _part(axis), unit=self.length_name) for axis in "xyz"),
             Column("tyre diameter", text("diameter"), True, _only(Wheel, "diameter"), unit=self.length_name),
             Column("tyre width", text("width"), True, _only(Wheel, "width"), unit=self.length_name),
+            Column("rim inside", self._rim, True, _only(Wheel, "rim"), "Where links have room", unit=self.length_name),
         )
+
+    def _rim(self, part: Wheel | PointMass) -> str:
+        known = isinstance(part, Wheel) and part.rim
+        return self.units.length(part.rim, unit=False) if isinstance(part, Wheel) and known else ""
 
     # showing
 
