@@ -372,7 +372,8 @@ def test_leans_are_listed_for_both_ends_and_the_car_is_told_when_all_is_known(dr
     leaning = [[float(v) for v in rows[f"4.0° {side}"][1].split(" / ")] for side in ("left", "right")]
     assert leaning[0] == leaning[1][::-1]
     assert leaning[0][0] > 1.5 > -3 > leaning[0][1]  # the wheel that is pressed up leans out, the other in
-    assert "With both ends hung, their springs and all that weighs" in drive.read()
+    assert "Lean for each g: both ends’ springs and weights are needed." in drive.read()
+    assert "Over the ground 197.5 mm (T1L); front and rear at full travel up, 150.2 mm (T6L)." in drive.read()
     drive.press("Rear")
     drive.settle()
     assert "can’t lean against the car" in listed.nothing.text()

@@ -71,16 +71,16 @@ class LeanList(QWidget):
         told = f"Over the ground {units.length(clear[0].height)} ({clear[0].lowest})"
         if least is clear[0]:
             return f"{told}."
-        return f"{told}, with {least.which} {units.length(least.height)} ({least.lowest})."
+        return f"{told}; {least.which}, {units.length(least.height)} ({least.lowest})."
 
     def _words(self, found: LeanAnswer) -> str:
         if found.car is None:
-            return "With both ends hung, their springs and all that weighs, the lean for each g is told."
+            return "Lean for each g: both ends’ springs and weights are needed."
         units, car = self.session.units, found.car
         moved = " and ".join(
             f"{units.force(force)} at the {end}" for force, end in zip(car.transfer, ("front", "rear"), strict=True)
         )
-        return f"For each g sideways the car leans {math.degrees(car.per_g):.2f}° and moves {moved} outwards."
+        return f"Leans {math.degrees(car.per_g):.2f}° for each g, which moves {moved} outwards."
 
 
 def _both(pair: tuple[float, float], places: int) -> str:

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSlider, QVBoxLayout
 from ironcage.core.answers.run import leaves as leaf_springs
 from ironcage.core.answers.run import springs as coil_overs
 from ironcage.core.answers.run.bands import band_words
+from ironcage.core.answers.run.beam import BeamStill
 from ironcage.core.answers.run.corner import ASSUMED
 from ironcage.core.answers.run.figures import SPRINGS, Figure
 from ironcage.core.answers.run.liveaxle import LinkedStill
@@ -33,7 +34,14 @@ from ironcage.desk.pages.run.kinds import CORNER, coil_of, hung_of, kind_of, on_
 from ironcage.desk.pages.run.leanlist import LeanList
 from ironcage.desk.pages.run.linkslist import LinksList
 from ironcage.desk.pages.run.points import PointRow, point_rows
-from ironcage.desk.pages.run.quantities import hole_words, leaf_words, pressure_words, shaft_words, shown
+from ironcage.desk.pages.run.quantities import (
+    hole_words,
+    leaf_way_words,
+    leaf_words,
+    pressure_words,
+    shaft_words,
+    shown,
+)
 from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
@@ -41,7 +49,7 @@ from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.widgets.plot import Plot
 from ironcage.desk.widgets.rowmodel import Column
-from ironcage.desk.words import SmallPrint, Words
+from ironcage.desk.words import ScrolledWords, SmallPrint, Words
 from ironcage.problem import Problem
 
 VIEWS = ("Points", "Effects", "Links", "Lean")
@@ -97,7 +105,7 @@ class RunPage(Page):
         self.plot = Plot("What the wheel does over its travel")
         self.travel, self.rack = self._slider("Travel of the wheel"), self._slider("Rack to the left")
         self.at = Words(name="hint", wrap=True)
-        self.told = Words(name="hint", wrap=True)
+        self.told = ScrolledWords("What links, springs and shafts do")
         self.hanging = HangButton()
         self.hanging.hangs.connect(self._hang)
         self.hanging.measures.connect(lambda: self.prints.emit("capture-pdf", self._axle))
@@ -306,7 +314,9 @@ class RunPage(Page):
     def _rates(self, result: Shown) -> str:
         """What the springs hold a leaning car with, and what rate swings how fast."""
         if result.leaf:
-            return leaf_words(result.leaf, self.units)
+            stays = isinstance(result.still, BeamStill) and result.still.run.held is None  # else figures tell its way
+            way = leaf_way_words(result.leaf, self.units) if stays else ""
+            return " ".join(filter(None, (leaf_words(result.leaf, self.units), way)))
         if result.sprung is None or result.sprung.coil == CoilOver():
             return ""
         units, said = self.units, []

@@ -62,9 +62,14 @@ def leaf_words(told: LeafTold, units: Units) -> str:
     if told.leans:
         down, rest, up = ("tips over" if isnan(v) else f"{degrees(v):.0f}°" for v in told.leans)
         words.append(f"Shackles lean {rest}; {down} down, {up} up.")
-    if told.back:
-        words.append(f"The axle goes {units.length(told.back)} back, and steers {100 * told.steer:.1f} % of its lean.")
     return " ".join(words)
+
+
+def leaf_way_words(told: LeafTold, units: Units) -> str:
+    """How an axle on them moves, in words; nothing of one across the car."""
+    if not told.back:
+        return ""
+    return f"The axle goes {units.length(told.back)} back, and steers {100 * told.steer:.1f} % of its lean."
 
 
 def pressure_words(mpa: float, units: Units) -> str:
