@@ -100,7 +100,8 @@ _AIMS = {
 
 _OURS_BUT_NOT_MEANT = re.compile(
     r"^(?:tyre grip|lay (?:a )?(?:fuel|brake|coolant|hose|pipe)|line tool|rule (?:material|firewall)|"
-    r"roll (?:bar|cage|hoop)|bend (?:radius|die)|weld (?:these|those|them|it|this|that|together|joints?)\b|"
+    r"roll (?:bar|cage|hoop|cent(?:re|er))|bend (?:radius|die)|"
+    r"weld (?:these|those|them|it|this|that|together|joints?)\b|"
     rf"add (?:a |the )?(?:{_PART}|{_PEOPLE}|hoop|floor|wheels?|chain)|"
     rf"place (?:a |the )?(?:{_PEOPLE})\b)"
 )
