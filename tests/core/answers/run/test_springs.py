@@ -149,7 +149,7 @@ def test_a_rocker_is_put_between_moved_and_taken_out(car: Job) -> None:
     further = understand("corner front rod in 150, 225, 485", job).job  # a shorter arm turns further
     assert sprung(further)["front"].rest.ratio > ratio
     links = link_reactions(job, "front left", np.array([0.0, 660, 0]), np.array([0, 0, 2000.0]))
-    assert {name: joints for name, joints, _, _ in links}["rocker"] == ("J5L",)
+    assert {name: joints for name, joints, _, _ in links}["rocker, push rod"] == ("J5L",)
     assert sum(force for *_, force in links) == pytest.approx([0, 0, 2000], abs=1e-6)
     assert (
         understand("corner front rocker none", job).job.wishbones[0].but(eyes=car.wishbones[0].eyes)

@@ -56,7 +56,9 @@ def link_reactions(
         "upper rear": points.upper[1],
         "tie": points.tie_in,
         "spring": points.spring_in,
-        **({"rocker": points.rocker.pivot} if points.rocker else {}),
+        **(
+            {"rocker, push rod": points.rocker.push_in, "rocker, coil-over": points.spring_out} if points.rocker else {}
+        ),
     }
     made = []
     for name, pushed in told.on_frame.items():
@@ -195,22 +197,23 @@ def _arm_reactions(
         if rocker is None or hung.push is None:
             made.append((name, (joint,), top * m, -size * push))
             continue
-        spring, pivot = _by_rocker(rocker, foot, top, size)
         on = _on_tube(job, hung.push.pivot if m is not MIRROR else (job.joint(hung.push.pivot).twin or ""))
         made += [
-            (name, (joint,), top * m, spring * m),
-            (name.replace("coil-over", "rocker"), (on,), rocker.pivot * m, pivot * m),
+            (name.replace("coil-over", what), (joint if what == "coil-over" else on,), place * m, given * m)
+            for what, place, given in _by_rocker(rocker, foot, top, size)
         ]
     return tuple(made)
 
 
-def _by_rocker(rocker: Rocker, foot: Floats, top: Floats, size: float) -> tuple[Floats, Floats]:
-    """What the coil-over and the rocker's joint give to the frame (3,), N, where the push rod presses its outer end
-    away with a size, N."""
-    rod = (rocker.push_in - rocker.push_out) / rocker.length * size  # on the rocker
+def _by_rocker(rocker: Rocker, foot: Floats, top: Floats, size: float) -> Iterator[tuple[str, Floats, Floats]]:
+    """What the frame gets, where (3,), mm, and how much (3,), N, where a push rod presses its outer end away with a
+    size, N: at the coil-over's top, and through the rocker's joint where rod and coil-over are on it."""
+    rod = (rocker.push_in - rocker.push_out) / rocker.length * size
     way = (foot - top) / np.linalg.norm(foot - top)
     given = -rocker.lever(rocker.push_in, rod) / rocker.lever(foot, way) * way  # by the coil-over, on the rocker
-    return -given, rod + given
+    yield "coil-over", top, -given
+    yield "rocker, push rod", rocker.push_in, rod
+    yield "rocker, coil-over", foot, given
 
 
 def _on_tube(job: Job, name: str) -> str:
@@ -227,7 +230,7 @@ def _joints(job: Job, hung: Wishbones, end: str, place: Floats, *, right: bool) 
         "upper front": hung.upper[0],
         "upper rear": hung.upper[1],
         "spring": hung.spring,
-        **({"rocker": hung.push.pivot} if hung.push else {}),
+        **(dict.fromkeys(("rocker, push rod", "rocker, coil-over"), hung.push.pivot) if hung.push else {}),
     }
     if end in named:
         return (_on_tube(job, (job.joint_by_id[named[end]].twin or "") if right else named[end]),)

@@ -409,7 +409,8 @@ def _spring(found: Poses) -> tuple[Floats, Floats]:
 class LinkForces:
     """What a load at the wheel does to the links and the frame, N. tie: tension in the tie rod; spring: compression of
     the coil-over, push: of the push rod, the same where there is none; on_frame: force (3,) on the frame at `lower
-    front`, `lower rear`, `upper front`, `upper rear`, `tie`, `spring` and, where there is one, `rocker`."""
+    front`, `lower rear`, `upper front`, `upper rear`, `tie`, `spring` and, where there is a rocker, through its joint
+    `rocker, push rod` and `rocker, coil-over`, which act where these are on it."""
 
     tie: float
     spring: float
@@ -458,7 +459,11 @@ def link_forces(found: Poses, at: Floats, force: Floats, moment: Floats) -> Link
         foot = spring_end(found)[0][0, 0]
         squeeze = (foot - corner.spring_in) / np.linalg.norm(foot - corner.spring_in)
         spring = pushed * rocker.lever(inner_end, push) / rocker.lever(foot, squeeze)
-        on_frame |= {"spring": -spring * squeeze, "rocker": spring * squeeze - pushed * push}
+        on_frame |= {
+            "spring": -spring * squeeze,
+            "rocker, push rod": -pushed * push,
+            "rocker, coil-over": spring * squeeze,
+        }
     for name, (inner, out, at_joint) in arms.items():
         loads = [(out, -got[at_joint])] + ([(end, pushed * push)] if corner.spring_on == name else [])
         front, rear = hinged(inner, loads)
