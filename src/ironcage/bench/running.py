@@ -15,7 +15,7 @@ from ironcage.core.answers.run.effects import effects_at
 from ironcage.core.answers.run.leans import leans as leans_of
 from ironcage.core.answers.run.liveaxle import axle_of
 from ironcage.core.calc.linkage.axle import LiveAxle, axle_poses
-from ironcage.core.calc.linkage.wishbone import poses
+from ironcage.core.calc.linkage.wishbone import DoubleWishbone, poses
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
 from ironcage.samples import sample
@@ -32,6 +32,15 @@ def run() -> Iterator[BenchLine]:
     took = median(lambda: poses(corner, travel, rack))
     yield BenchLine(
         f"a corner at {TRAVELS} × {STEERS} positions of travel and rack", f"{took * 1e3:.0f} ms", "40 ms", took <= 0.040
+    )
+    some = np.linspace(0, TRAVELS * STEERS - 1, 12).astype(int)
+    places = [(float(travel[n // STEERS]), float(rack[n % STEERS])) for n in some]
+    plain = seconds(lambda: [_corner_by_general_solver(corner, *p) for p in places]) * TRAVELS * STEERS / len(some)
+    yield BenchLine(
+        "the same beside a general least-squares solver, position by position",
+        f"{plain / took:.0f} × as fast ({plain * 1e3:.0f} ms)",
+        "30 ×",
+        plain >= 30 * took,
     )
     still = stand_at(job, "front", hung.up, 0.0)
     took = median(lambda: effects_at(job, still))
@@ -85,6 +94,19 @@ def _by_general_solver(axle: LiveAxle, left: float, right: float) -> np.ndarray:
             for w, t in ((axle.left, left), (axle.right, right))
         ]
         return np.array([*(np.linalg.norm(at - axle.inner, axis=1) - axle.lengths), *wheels])
+
+    return least_squares(misses, np.zeros(6), xtol=1e-10, ftol=1e-10, gtol=1e-10).x
+
+
+def _corner_by_general_solver(corner: DoubleWishbone, travel: float, rack: float) -> np.ndarray:
+    outer = np.array([corner.lower_out, corner.lower_out, corner.upper_out, corner.upper_out, corner.tie_out])
+    inner = np.array([*corner.lower, *corner.upper, corner.tie_ends(np.array([rack]))[0]])
+
+    def misses(v: np.ndarray) -> np.ndarray:
+        turn, place = Rotation.from_rotvec(v[3:] / 300).as_matrix(), corner.lower_out + v[:3]
+        at = (outer - corner.lower_out) @ turn.T + place
+        high = float((turn @ (corner.wheel - corner.lower_out) + place)[2] - corner.wheel[2] - travel)
+        return np.array([*(np.linalg.norm(at - inner, axis=1) - corner.lengths), high])
 
     return least_squares(misses, np.zeros(6), xtol=1e-10, ftol=1e-10, gtol=1e-10).x
 

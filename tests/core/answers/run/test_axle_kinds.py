@@ -57,6 +57,8 @@ def test_an_axle_on_ladder_bars_swings_about_their_front_pivots(litter: Job) -> 
     rest = int(np.abs(run.found.travel).argmin())
     rise = 380.0 / (2080 - 1500)  # from the contact to the pivot, where a ladder bar's lift acts
     assert run.told.squat[rest, run.straight] == pytest.approx(rise / run.lift, rel=1e-3)
+    centre = run.told.curves.side_centre[rest, run.straight]
+    assert centre == pytest.approx([2080 - 1500, 380], abs=0.1)  # their pivots
     bind = run.told.curves.bind
     assert bind[:, run.straight].max() < 0.1
     assert bind[rest, 0] > 0.5  # as the axle leans its bars twist it

@@ -162,6 +162,37 @@ def test_the_roll_centre_at_ride_height_is_that_of_the_lines_of_both_arms() -> N
     assert told.roll_centre[0, 0] == pytest.approx(z * 660 / (660 - y), rel=1e-9)
 
 
+def test_instant_centres_are_where_the_lines_of_both_arms_meet() -> None:
+    """Hinges along the car make a plane drawing of the front view, hinges across it one of the side view."""
+    level = corner(
+        lower=np.array([[150.0, 200.0, 190.0], [-160.0, 200.0, 190.0]]),
+        upper=np.array([[120.0, 250.0, 370.0], [-140.0, 250.0, 370.0]]),
+        lower_out=np.array([0.0, 590.0, 180.0]),
+        upper_out=np.array([0.0, 560.0, 400.0]),
+        tie_in=np.array([-95.0, 200.0, 190.0]),
+        tie_out=np.array([-95.0, 590.0, 180.0]),
+        axis=np.array([0.0, 1.0, 0.0]),
+    )
+    told = curves(poses(level, np.zeros(1), np.zeros(1)))
+    slopes = [(180 - 190) / (590 - 200), (400 - 370) / (560 - 250)]
+    aside = (370 - 190 + slopes[0] * 200 - slopes[1] * 250) / (slopes[0] - slopes[1])
+    assert told.front_centre[0, 0] == pytest.approx([aside, 190 + slopes[0] * (aside - 200)], rel=1e-9)
+    assert np.isnan(told.side_centre).all()  # hinges along the car: seen from the side it goes straight up
+    trailing = corner(  # hinges across the car, so that the side view is exact
+        lower=np.array([[-400.0, 450.0, 205.0], [-400.0, 650.0, 205.0]]),
+        upper=np.array([[-380.0, 450.0, 380.0], [-380.0, 650.0, 380.0]]),
+        lower_out=np.array([0.0, 590.0, 180.0]),
+        upper_out=np.array([10.0, 560.0, 400.0]),
+        tie_in=np.array([-100.0, 200.0, 300.0]),
+        tie_out=np.array([-100.0, 580.0, 300.0]),
+        axis=np.array([0.0, 1.0, 0.0]),
+    )
+    seen = curves(poses(trailing, np.zeros(1), np.zeros(1))).side_centre[0, 0]
+    low, high = (180 - 205) / 400, (400 - 380) / 390
+    ahead = (400 - high * 10 - 180) / (low - high)
+    assert seen == pytest.approx([ahead, 180 + low * ahead], rel=1e-6)
+
+
 def test_the_motion_ratio_is_the_springs_own_change_and_virtual_work() -> None:
     for on in ("lower", "upper", "upright"):
         c = corner(spring_on=on)

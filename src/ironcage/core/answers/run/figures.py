@@ -54,6 +54,8 @@ _WORDS: Mapping[Dimension, Callable[[float], str]] = {
 }
 
 
+_FRONT_CENTRE = "The instant centre that the upright turns about, seen from the front"
+_SIDE_CENTRE = "The instant centre that it turns about, seen from the side"
 _RATIO = Figure(
     "motion ratio", lambda c: c.motion_ratio, "How far the coil-over shortens, as a share of the wheel's travel"
 )
@@ -80,6 +82,10 @@ CORNER: tuple[Figure, ...] = (
         "Anti-squat behind, anti-lift in front, of a drive through shafts, where this end does all of the driving; "
         "needs wheels and masses",
     ),
+    Figure("front centre aside", lambda c: c.front_centre[..., 0], f"{_FRONT_CENTRE}, to the left of the car's middle"),
+    Figure("front centre height", lambda c: c.front_centre[..., 1], f"{_FRONT_CENTRE}, over the ground"),
+    Figure("side centre ahead", lambda c: c.side_centre[..., 0], f"{_SIDE_CENTRE}, ahead of the contact"),
+    Figure("side centre height", lambda c: c.side_centre[..., 1], f"{_SIDE_CENTRE}, over the ground"),
     _RATIO,
     Figure("coil-over length", lambda c: c.spring, "Between both of its ends"),
 )
@@ -99,6 +105,8 @@ LIVE_AXLE: tuple[Figure, ...] = (
         lambda a: a.squat,
         "How much of what moves back under drive the links hold up; needs wheels and masses",
     ),
+    Figure("side centre ahead", lambda a: a.curves.side_centre[..., 0], f"{_SIDE_CENTRE}, ahead of its contacts"),
+    Figure("side centre height", lambda a: a.curves.side_centre[..., 1], f"{_SIDE_CENTRE}, over the ground"),
     Figure("bind", lambda a: a.curves.bind, "The most that a link would have to be longer or shorter"),
     Figure("coil-over length", lambda a: a.spring, "Of the left one, between both of its ends"),
     _RATIO,

@@ -140,7 +140,9 @@ def stand(
     rise = np.repeat(travel, len(roll))
     found = axle_poses(axle, rise + lean, rise - lean)
     flat = axle_curves(found)
-    curves = AxleCurves(**{f.name: getattr(flat, f.name).reshape(shape) for f in fields(flat)})
+    curves = AxleCurves(
+        **{f.name: getattr(flat, f.name).reshape(*shape, *getattr(flat, f.name).shape[1:]) for f in fields(flat)}
+    )
     grid = AxleGrid(travel, roll, found, found.closed.reshape(shape))
     squat, spring, ratio = (np.full(shape, np.nan) for _ in range(3))
     if lift:

@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial.transform import Rotation
 
+from ironcage.core.calc.linkage.wishbone import turning_centre
 from ironcage.core.calc.vectors import cross
 
 Floats = NDArray[np.float64]
@@ -197,12 +198,14 @@ def _rate(rows: Floats, wheels: Floats) -> Floats:
 
 @dataclass(frozen=True, eq=False)
 class AxleCurves:
-    """What an axle does at each pose (n,); angles rad, lengths mm. steer: to the left, by the axle's own turn; pinion:
-    nose up; aside: of the axle's middle to the left, ahead: forward, from ride height; roll_centre: height over the
-    ground of the place in the axle's plane across the car that does not move sideways as the axle rolls; roll_steer:
-    steer to the left for each rad that the axle rolls with its left wheel up; anti: how steeply the contacts rise
-    rearward as both wheels rise, the tangent of the angle that drive or braking at the housing lifts or holds the car
-    by; bind: the most that a link that is made would have to be longer or shorter."""
+    """What an axle does at each pose (n,); angles rad, lengths mm. steer: to the left, by the axle's own turn;
+    pinion: nose up; aside: of the axle's middle to the left, ahead: forward, from ride height; roll_centre: height
+    over the ground of the place in the axle's plane across the car that does not move sideways as the axle rolls;
+    roll_steer: steer to the left for each rad that the axle rolls with its left wheel up; anti: how steeply the
+    contacts rise rearward as both wheels rise, the tangent of the angle that drive or braking at the housing lifts
+    or holds the car by; side_centre (n, 2): where the axle turns as both wheels rise, seen from the side, how far
+    ahead of its contacts and over the ground, nan where it is too far to tell; bind: the most that a link that is
+    made would have to be longer or shorter."""
 
     steer: Floats
     pinion: Floats
@@ -211,6 +214,7 @@ class AxleCurves:
     roll_centre: Floats
     roll_steer: Floats
     anti: Floats
+    side_centre: Floats
     bind: Floats
 
 
@@ -237,6 +241,7 @@ def axle_curves(found: AxlePoses) -> AxleCurves:
         roll_centre=middle[:, 2] + sideways / turning - ground,
         roll_steer=found.roll[:, 5] / rolls,
         anti=-contact[:, 0] / contact[:, 2],
+        side_centre=turning_centre(contact[:, ::2], -heave[:, 4]),
         bind=np.abs(found.bind if axle.made is None else found.bind[:, axle.made]).max(axis=1, initial=0.0)
         + 0 * found.bind[:, 0],
     )

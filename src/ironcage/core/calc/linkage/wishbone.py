@@ -27,6 +27,7 @@ STEP_MM = 25.0  # of travel or rack, from one closed position to the guess of th
 CLOSED_MM = 1e-9
 MOST_TRIES = 25
 LARGEST_TURN = 0.5  # rad in one of Newton's steps: beyond it the links are being folded over
+FURTHEST_CENTRE_MM = 1e5  # of where an upright turns: further away it goes straight
 FURTHEST_MM = 600.0  # that a limit of travel is looked for
 LIMIT_WITHIN_MM = 0.01
 
@@ -281,7 +282,9 @@ class CornerCurves:
     the contact's move from ride height; roll_centre: its height over the ground, by the contact's path in the front
     view; spring: the coil-over's length; motion_ratio: its shortening for each mm of travel; braking, driving: how much
     of the car's dive or lift the links hold, as a share, where all braking force works on this end's uprights at the
-    contact, and all drive at the wheel's centre, nan where the lever is not known."""
+    contact, and all drive at the wheel's centre, nan where the lever is not known; front_centre: where the upright
+    turns seen from the front, how far it is to the left of the car's middle and over the ground, side_centre: seen
+    from the side, how far it is ahead of the contact and over the ground, each (n, m, 2), nan where it is too far."""
 
     camber: Floats
     toe_in: Floats
@@ -297,6 +300,8 @@ class CornerCurves:
     motion_ratio: Floats
     braking: Floats
     driving: Floats
+    front_centre: Floats
+    side_centre: Floats
 
     @property
     def steer(self) -> Floats:
@@ -344,7 +349,17 @@ def curves(found: Poses, lever: float = math.nan) -> CornerCurves:
         motion_ratio=shortens,
         braking=-lever * path[..., 0] / path[..., 2],
         driving=-lever * moves[..., 0] / moves[..., 2],
+        front_centre=turning_centre(path[..., 1:], found.rate[..., 3]) + contact[..., 1:2] * [1.0, 0.0],
+        side_centre=turning_centre(path[..., ::2], -found.rate[..., 4]),
     )
+
+
+def turning_centre(path: Floats, turn: Floats) -> Floats:
+    """Where something turns, seen along an axis: as seen from one of its places that moves by (…, 2), while the whole
+    turns by (…) rad from the first direction to the second; nan beyond FURTHEST_CENTRE_MM."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        found = np.stack([-path[..., 1], path[..., 0]], axis=-1) / turn[..., None]
+    return np.where(np.linalg.norm(found, axis=-1, keepdims=True) < FURTHEST_CENTRE_MM, found, np.nan)
 
 
 def _upright(axis: Floats) -> Floats:
