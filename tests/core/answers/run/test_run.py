@@ -265,3 +265,17 @@ def test_sides_that_differ_and_racks_that_do_not_fit_are_found(sandpiper: Job) -
     assert "outside of its tie rod’s outer end" in found(wide)["rack too wide"]
     near = typed(sandpiper, f"corner front tie in {x:g}, 20, {z:g}")
     assert "40.0 mm apart" in found(near)["rack too wide"]
+
+
+def test_arms_that_can_not_swing_are_named(sandpiper: Job) -> None:
+    def told(line: str) -> str:
+        return {s.code: plain(s.what) for s in find_snags(typed(sandpiper, line))}["corner incomplete"]
+
+    hung = sandpiper.wishbones[0]
+    one, other = (np.array(sandpiper.joint_by_id[name].place) for name in hung.lower)
+    middle = ", ".join(f"{v:g}" for v in (one + other) / 2)
+    assert "front lower arm’s ball joint is in line with both of its pivots" in told(f"corner front lower out {middle}")
+    low = ", ".join(f"{v:g}" for v in hung.lower_out)
+    assert "Both front ball joints are at one place" in told(f"corner front upper out {low}")
+    rack = ", ".join(f"{v:g}" for v in hung.tie_in)
+    assert "Both front tie rod’s ends are at one place" in told(f"corner front tie out {rack}")

@@ -33,7 +33,7 @@ from ironcage.units import said
 
 Floats = NDArray[np.float64]
 STEERS = 11
-LEAST_ARM_MM = 5.0  # of a drop arm, as it moves a tie rod sideways
+LEAST_ARM_MM = 5.0  # of an arm about its hinge, a drop arm as it moves a tie rod sideways, and between ends
 LEAST_AXIS_MM = 1.0  # from a rocker's joint to the second place on its axis
 MIRROR = np.array([1.0, -1.0, 1.0])
 ASSUMED = (
@@ -82,7 +82,7 @@ def corner_of(job: Job, hung: Wishbones, *, right: bool = False) -> DoubleWishbo
     inner = {name: _inner(job, name, right) for name in names}
     lean, toe = hung.camber, hung.toe
     axis = np.array([math.sin(toe) * math.cos(lean), math.cos(toe) * math.cos(lean), -math.sin(lean)])
-    return DoubleWishbone(
+    made = DoubleWishbone(
         lower=np.array([inner[n] for n in hung.lower]),
         lower_out=np.array(hung.lower_out),
         upper=np.array([inner[n] for n in hung.upper]),
@@ -98,6 +98,34 @@ def corner_of(job: Job, hung: Wishbones, *, right: bool = False) -> DoubleWishbo
         rocker=rocker_at(hung.push, inner[hung.push.pivot]) if hung.push else None,
         drop=_drop(hung),
     )
+    _demand_arms(hung.axle, made)
+    return made
+
+
+def _demand_arms(axle: str, corner: DoubleWishbone) -> None:
+    """Refuse arms that swing about nothing or carry nothing, and a tie rod without length."""
+    for arm, inner, out, where in (
+        ("lower", corner.lower, corner.lower_out, "lower out"),
+        ("upper", corner.upper, corner.upper_out, "upper out"),
+    ):
+        hinge = inner[1] - inner[0]
+        if np.linalg.norm(hinge) < LEAST_AXIS_MM:
+            raise Problem(
+                f"Both legs of the {axle} {arm} arm are hung at one place.", where=arm, hint="Move one of its joints."
+            )
+        hinge = hinge / np.linalg.norm(hinge)
+        if np.linalg.norm(np.cross(out - inner[0], hinge)) < LEAST_ARM_MM:
+            raise Problem(
+                f"The {axle} {arm} arm’s ball joint is in line with both of its pivots, so it does not swing.",
+                where=where,
+                hint=f"Move it away from that line: {where}",
+            )
+    for what, one, other in (
+        ("ball joints", corner.lower_out, corner.upper_out),
+        ("tie rod’s ends", corner.tie_in, corner.tie_out),
+    ):
+        if np.linalg.norm(one - other) < LEAST_ARM_MM:
+            raise Problem(f"Both {axle} {what} are at one place.", where=what, hint="Move one of them.")
 
 
 def _drop(hung: Wishbones) -> DropArm | None:
