@@ -6,9 +6,9 @@ import pytest
 from ironcage.core.answers.findings.checks import find_snags
 from ironcage.core.answers.prove.balance import roll_balance
 from ironcage.core.answers.run import link_reactions, roll_stiffnesses
-from ironcage.core.answers.run.checks import CODES
 from ironcage.core.answers.run.corner import stand_at
 from ironcage.core.answers.run.holes import holes
+from ironcage.core.answers.run.springchecks import CODES
 from ironcage.core.answers.run.springs import Sprung, springs_at, sprung
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.car.springs import bar_stiffness

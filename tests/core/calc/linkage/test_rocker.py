@@ -5,8 +5,9 @@ import pytest
 from scipy.optimize import newton
 from scipy.spatial.transform import Rotation
 
+from ironcage.core.calc.linkage.forces import link_forces
 from ironcage.core.calc.linkage.rocker import Rocker
-from ironcage.core.calc.linkage.wishbone import carried_end, curves, link_forces, poses, spring_end
+from ironcage.core.calc.linkage.wishbone import carried_end, curves, poses, spring_end
 from tests.core.calc.linkage.test_wishbone import corner
 
 

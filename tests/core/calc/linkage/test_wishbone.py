@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 from scipy.optimize import brentq
 
+from ironcage.core.calc.linkage.forces import link_forces
 from ironcage.core.calc.linkage.wishbone import (
     DoubleWishbone,
     curves,
-    link_forces,
     poses,
     spring_end,
     travel_limit,

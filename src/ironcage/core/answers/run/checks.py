@@ -2,57 +2,26 @@
 
 import math
 from collections.abc import Iterator
-from typing import Literal
 
 import numpy as np
 
 from ironcage.core.answers.run.bands import EndRun, Kept, end_runs, kept_bands
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
-from ironcage.core.answers.run.clearance import clearances
 from ironcage.core.answers.run.corner import AxleRun, corner_of, runs
-from ironcage.core.answers.run.inwheel import in_wheels
-from ironcage.core.answers.run.leaves import leaf_of, leaves, shackle_tips
 from ironcage.core.answers.run.links import LEAST_THREADS, Tilt, links_made
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
+from ironcage.core.answers.run.roomchecks import grounding, own_wheels, racks, sides
 from ironcage.core.answers.run.shafts import MOST, shaft_runs
-from ironcage.core.answers.run.springs import Sprung, sprung
+from ironcage.core.answers.run.springchecks import coil_overs, leaf_springs
 from ironcage.core.answers.run.swing import SwingRun, arm_runs, chain_of
 from ironcage.core.answers.shared.snag import Snag
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import HUNG, CoilOver, KingpinBeam, LinkedAxle, RodEnds, SwingingArms, Wishbones
+from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, RodEnds, SwingingArms, Wishbones
 from ironcage.problem import Problem
 from ironcage.units import said
 
 BIND_MM = 3.0  # of a link's length, more than which bushes wear
-_ENDS: tuple[tuple[str, Literal["wrong", "look"], str, str], ...] = (
-    (
-        "solid",
-        "wrong",
-        "The {axle} dampers are solid at {where}, before the travel that is typed in.",
-        "Hang them higher, use shorter ones, or type less travel up.",
-    ),
-    (
-        "bind",
-        "wrong",
-        "The {axle} springs' coils touch at {where}, before the travel that is typed in.",
-        "Use stiffer springs, or ones with more room between their coils.",
-    ),
-    (
-        "full",
-        "look",
-        "The {axle} dampers are at full length at {where}: the wheels hang no further.",
-        "Use longer dampers, or type less travel down.",
-    ),
-    (
-        "loose",
-        "look",
-        "The {axle} springs hang loose from {where} on.",
-        "Use softer springs, or let the dampers hold the wheels before.",
-    ),
-)
-SIDES_MM = 0.5  # that a joint may be off the mirror image of its twin
 CHAIN_MM = 3.0  # of the distance between sprockets over the travel, beyond which a chain is looked at
-CODES = {"solid": "damper solid", "bind": "coil bind", "full": "damper full", "loose": "spring loose"}
 BUMP_STEER = math.radians(0.5)  # of a beam's wheels over its travel, beyond which it is looked at
 ASIDE_MM = 8.0  # of a live axle over its travel, beyond which its tyres are looked at
 
@@ -87,47 +56,6 @@ def _rod_short(run: AxleRun | SwingRun, travel: float) -> Snag:
         _joints(run),
         "Make the rocker’s arm longer, or stand it square to the rod at ride height.",
     )
-
-
-def sides(job: Job) -> Iterator[Snag]:
-    """Links of the right side that are hung where the left side's are not in a mirror."""
-    beams = (beam.on for beam in job.beams if beam.on)
-    ends: tuple[Wishbones | LinkedAxle | SwingingArms, ...] = (*job.wishbones, *job.live_axles, *job.arms, *beams)
-    for hung in ends:
-        for name in hung.joints:
-            left = job.joint_by_id.get(name)
-            right = job.joint_by_id.get(left.twin or "") if left else None
-            if left is None or right is None:
-                continue
-            off = math.dist(left.place, (right.x, -right.y, right.z))
-            if off > SIDES_MM:
-                yield Snag(
-                    "look",
-                    "sides differ",
-                    "run",
-                    f"{right.id}, where the {hung.axle} right wheel hangs, is {said.fine(off)} off the mirror image of "
-                    f"{left.id}; what is told is of the left one.",
-                    (left.id, right.id),
-                    "Mirror it again (mirror), or measure both.",
-                )
-
-
-def racks(job: Job) -> Iterator[Snag]:
-    """Racks whose ends go past the wheels' steering joints, or past each other."""
-    for hung in job.wishbones:
-        inner, outer = hung.tie_in[1], hung.tie_out[1]
-        if not hung.rack or hung.pivot:
-            continue
-        if inner + hung.rack >= outer:
-            over = inner + hung.rack - outer
-            what = f"At full lock the {hung.axle} rack’s end is {said.length(over)} outside of its tie rod’s outer end."
-        elif inner - hung.rack <= 0:
-            what = f"The {hung.axle} rack’s ends are nearer to each other than it goes: {said.length(2 * inner)} apart."
-        else:
-            continue
-        yield Snag(
-            "wrong", "rack too wide", "run", what, (), "Move the tie rod’s inner end (tie in), or type less rack."
-        )
 
 
 def _locks(run: AxleRun | LinkedRun | SwingRun) -> Snag:
@@ -199,50 +127,6 @@ def _worst_at(run: LinkedRun) -> str:
     travel, roll = float(run.found.travel[row]), math.degrees(abs(float(run.found.rack[column])))
     way = f"at {said.length(abs(travel))} {'up' if travel >= 0 else 'down'}"
     return f"{way} and {roll:.1f}° of roll"
-
-
-def coil_overs(job: Job) -> Iterator[Snag]:
-    """Coil-overs that do not fit at ride height, and those that end, bind or hang loose within the travel that is typed
-    in."""
-    beams = (beam.hold for beam in job.beams if beam.hold)
-    ends: tuple[Wishbones | LinkedAxle | SwingingArms, ...] = (*job.wishbones, *job.live_axles, *job.arms, *beams)
-    if not any(end.coil != CoilOver() for end in ends):
-        return
-    try:
-        found = sprung(job)
-    except Problem:  # said where the links are looked at
-        return
-    for hung in ends:
-        if of := found.get(hung.axle):
-            yield from _springs(job, hung, of)
-
-
-def _springs(job: Job, hung: Wishbones | LinkedAxle | SwingingArms, of: Sprung) -> Iterator[Snag]:
-    joints, coil = (hung.spring,) if hung.spring else (), of.coil
-    between = f"{said.length(of.rest.length)} between their eyes at ride height"
-    unfit = {
-        "full": (of.ends.get("full", -1.0) >= 0, f"{said.length(coil.open)} at full length"),
-        "solid": (of.ends.get("solid", 1.0) <= 0, f"{said.length(coil.closed)} pressed together"),
-    }
-    for name, (does, end) in unfit.items():
-        if does:
-            what = f"The {hung.axle} dampers do not fit: {between}, and {end}."
-            yield Snag("wrong", CODES[name], "run", what, joints, "Move one of their ends, or use others.")
-    for name, state, says, cure in _ENDS:
-        if name in of.ends and not unfit.get(name, (False,))[0]:
-            at = of.ends[name]
-            where = f"{said.length(abs(at))} {'up' if at >= 0 else 'down'}"
-            what = says.format(axle=hung.axle, where=where)
-            yield Snag(state, CODES[name], "run", what, joints, cure)
-    falls = np.flatnonzero(of.over.rate[:, of.middle[1]] < 0)
-    if falls.size:
-        run = end_runs(job)[hung.axle]
-        travels = (run.held if isinstance(run, BeamRun) and run.held else run).found.travel[falls]
-        at = float(travels[np.abs(travels).argmin()])
-        where = f"{said.length(abs(at))} {'up' if at >= 0 else 'down'}"
-        what = f"From {where} on, the {hung.axle} wheels’ springs push less the further the wheels go."
-        cure = "Stand the coil-overs steeper to what carries them, so that their motion ratio rises with the travel."
-        yield Snag("look", "rate falls", "run", what, joints, cure)
 
 
 def beams(job: Job) -> Iterator[Snag]:
@@ -317,22 +201,6 @@ def _bump_steers(run: BeamRun) -> Iterator[Snag]:
         )
 
 
-def leaf_springs(job: Job) -> Iterator[Snag]:
-    """Shackles that can't follow their springs, and leaves that are bent too far."""
-    try:
-        found = leaves(job)
-    except Problem:  # said where the beam is looked at
-        return
-    for told in found:
-        limit = leaf_of(job, told.axle).limit
-        if ways := shackle_tips(told):
-            what = f"The {told.axle} leaf springs’ shackles tip over before full travel {ways}."
-            yield Snag("wrong", "shackle tips", "run", what, (), "Make them longer, or lean them the other way.")
-        if limit and told.up is not None and told.up > limit:
-            what = f"The {told.axle} leaves are bent to {told.up:.0f} MPa at full travel up, more than {limit:.0f}."
-            yield Snag("wrong", "leaf stress", "run", what, (), "Take more leaves, thinner ones, or type less travel.")
-
-
 def shafts(job: Job) -> Iterator[Snag]:
     """Shafts whose joints are bent further over the travel than most turn well."""
     try:
@@ -378,50 +246,6 @@ def arms(job: Job) -> Iterator[Snag]:
                 _joints(run),
                 "Put the arms' axis nearer to the driving sprocket, or type less travel.",
             )
-
-
-def own_wheels(job: Job) -> Iterator[Snag]:
-    """Links that run into their own wheel's rim or tyre on their way."""
-    try:
-        found = in_wheels(job)
-    except Problem:  # said where the links are looked at
-        return
-    for of in found:
-        margin = next(w.margin for w in job.wishbones if w.axle == of.axle)
-        if of.gap < margin:
-            side = (
-                ""
-                if abs(of.rack) < 1e-9
-                else f", rack {said.length(abs(of.rack))} {'left' if of.rack > 0 else 'right'}"
-            )
-            where = f"at {said.length(abs(of.travel))} {'up' if of.travel >= 0 else 'down'}{side}"
-            does = f"comes within {said.length(of.gap)} of" if of.gap >= 0 else f"is {said.length(-of.gap)} in"
-            yield Snag(
-                "wrong" if of.gap < 0 else "look",
-                "in its wheel",
-                "run",
-                f"The {of.axle} {of.link} {does} the rim or the tyre of its own wheel {where}.",
-                (),
-                "Move its outer end inwards or towards the hub, steer less far, or take a wider rim.",
-            )
-
-
-def grounding(job: Job) -> Iterator[Snag]:
-    """What touches the ground within the travel."""
-    if not any(getattr(job, kind) for kind in HUNG):
-        return
-    low = min(clearances(job), key=lambda of: of.height, default=None)
-    if low is not None and low.height < 0:
-        yield Snag(
-            "wrong",
-            "grounds",
-            "run",
-            f"With {low.which} {low.lowest} is {said.length(-low.height)} under the ground."
-            if "travel" in low.which
-            else f"{low.lowest} is {said.length(-low.height)} under the ground at ride height.",
-            (low.lowest,),
-            "Raise it or the frame, or type less travel up.",
-        )
 
 
 def out_of_band(job: Job) -> Iterator[Snag]:

@@ -13,8 +13,9 @@ from ironcage.core.answers.run.corner import corner_of
 from ironcage.core.answers.run.liveaxle import axle_of
 from ironcage.core.answers.run.swing import arm_of, is_carrier, rocker_of
 from ironcage.core.calc.linkage.axle import axle_forces
+from ironcage.core.calc.linkage.forces import hinged, link_forces
 from ironcage.core.calc.linkage.rocker import Rocker
-from ironcage.core.calc.linkage.wishbone import hinged, link_forces, poses
+from ironcage.core.calc.linkage.wishbone import poses
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import LinkedAxle, SwingingArms, Wishbones
