@@ -90,9 +90,8 @@ def test_slots_are_cut_into_both_sides_of_an_end_as_wide_and_deep_as_they_are_as
     curves = np.vstack([places_of(made, rest) for kind, rest in made.values() if kind.startswith("B_SPLINE_CURVE")])
     foot = curves[np.abs(curves[:, 0] + 770) < 1e-6] - [0, 300, 300]
     assert {bool(side) for side in foot[:, 2] > 0} == {True, False}
-    outer = foot[np.hypot(foot[:, 1], foot[:, 2]) > 19]
-    wide = 40 * np.arcsin(np.abs(outer[:, 1]).max() / 20)
-    assert wide == pytest.approx(4 + SLOT_PLAY_MM, abs=1e-6)  # round the tube, as its paper has it
+    inner = foot[np.hypot(foot[:, 1], foot[:, 2]) < 19]
+    assert 2 * np.abs(inner[:, 1]).max() == pytest.approx(4 + SLOT_PLAY_MM, abs=1e-6)  # the plate passes inside
 
 
 def test_a_bent_tube_is_written_straight_as_long_as_its_bar() -> None:

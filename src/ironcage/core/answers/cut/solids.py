@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,7 +12,7 @@ from ironcage.core.answers.cut.ends import EndCut
 from ironcage.core.answers.cut.markout import Mouth
 from ironcage.core.answers.cut.pieces import Piece
 from ironcage.core.calc.frames.beams import Floats
-from ironcage.core.calc.sections import AnySection, between
+from ironcage.core.calc.sections import AnySection, Round, between
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.values.model import Job
 
@@ -66,15 +67,24 @@ class Steps:
 
 def stepped(end: EndCut, around: Floats, cut: Floats, slot: Mouth) -> Steps:
     """An end that is cut by (n,) mm at shares of the way round (n,), with a slot in it."""
-    girth = end.shape.contour.girth
+    girth, half = end.shape.contour.girth, _through(end.shape, slot.half)
     aside = (around * girth - slot.middle + girth / 2) % girth - girth / 2
-    cut = np.where(np.abs(aside) < slot.half, np.maximum(cut, slot.foot), cut)
-    edges = np.array([slot.middle - slot.half, slot.middle + slot.half]) % girth / girth
+    cut = np.where(np.abs(aside) < half, np.maximum(cut, slot.foot), cut)
+    edges = np.array([slot.middle - half, slot.middle + half]) % girth / girth
     places = np.repeat(edges, 2)
     steps = cut_at(end, places)
     steps[1:3] = np.maximum(steps[1:3], slot.foot)
     before = np.searchsorted(around, places)
     return Steps(np.insert(around, before, places), np.insert(cut, before, steps), before, places)
+
+
+def _through(shape: AnySection, half: float) -> float:
+    """Half of a slot's width round the outside, mm, whose sides run to the middle of the tube, so that what is `half`
+    as thick passes between them inside as well."""
+    if not isinstance(shape, Round):
+        return half
+    outer = shape.od_mm / 2
+    return outer * math.asin(min(half / max(outer - shape.wall_mm, half), 1.0))
 
 
 def end_ring(
