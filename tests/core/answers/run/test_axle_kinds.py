@@ -8,6 +8,7 @@ import pytest
 
 from ironcage.core.answers.findings import find_snags
 from ironcage.core.answers.place.clashes import find_clashes
+from ironcage.core.answers.prove.cases import load_cases
 from ironcage.core.answers.run import axle_reactions, roll_stiffnesses
 from ironcage.core.answers.run.effects import effects_at
 from ironcage.core.answers.run.leaves import leaves
@@ -216,3 +217,13 @@ def test_a_seat_beyond_its_eyes_and_bars_without_a_rod_are_told(litter: Job) -> 
 
     assert "seats do not lie between their eyes" in incomplete(*LEAF, "axle rear seat -2500, 330, 330")
     assert "Give it a track rod: axle rear ladder J5L rod J7R" in incomplete("axle rear ladder J5L")
+
+
+def test_prove_drives_through_the_eyes_of_leaf_springs(litter: Job) -> None:
+    told = {c.name: c for c in load_cases(typed(litter, *LEAF))}
+    drive = {p.what: p for p in told["acceleration"].pushes}
+    assert {"rear left front eye", "rear right shackle"} <= set(drive)
+    eyes = [p for name, p in drive.items() if "front eye" in name]
+    assert sum(float(p.force[0]) for p in eyes) > 0  # all that drives the car forward comes in at the fixed eyes
+    assert drive["rear left shackle"].force[0] == pytest.approx(0, abs=1e-6)
+    assert float(drive["rear left front eye"].force[2]) > float(drive["rear left shackle"].force[2])  # its nose goes up

@@ -319,7 +319,7 @@ class Car:
     def _on_axle(self) -> bool:
         """Whether the rear wheels are on a live axle that is driven itself, by a chain or a shaft that ends at it, and
         whose links bear that: the drive's torque then acts from its housing on its wheels, within the axle."""
-        if not any(a.axle == "rear" and a.spring for a in self.job.live_axles):
+        if not any(a.axle == "rear" and (a.spring or a.eye) for a in self.job.live_axles):
             return False
         wheel = self.wheels["rear left"]
         driven = [(c.driven.x, c.driven.z) for c in self.job.chains[:1]] or [s.stop[::2] for s in self.job.shafts[:1]]
