@@ -4,10 +4,12 @@ import numpy as np
 import pytest
 
 from ironcage.core.answers.run.bands import kept_bands
+from ironcage.core.answers.run.liveaxle import axle_of
 from ironcage.core.answers.run.tuning import tune
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
+from ironcage.samples import sample
 from tests.core.lines import typed
 
 
@@ -85,5 +87,43 @@ def test_refusals_name_what_is_missing(parallel: Job) -> None:
         with pytest.raises(Problem) as refused:
             tune(job, "front", names, box, lambda share: None)
         assert why in refused.value.sentence
-    with pytest.raises(Problem, match="The rear axle has no wishbones yet"):
+    with pytest.raises(Problem, match="The rear wheels hang on nothing yet"):
         tune(banded, "rear", ["tie rod, inner"], 10, lambda share: None)
+
+
+def test_a_track_rod_is_made_level_so_that_it_swings_least() -> None:
+    job = typed(sample("fell-litter"), "band rear shift -8 to 8")
+    found = tune(job, "rear", ["track rod, axle", "track rod, frame"], 260, lambda share: None)
+    assert found.after[0].off == 0
+    assert found.before[0].off > 20
+    axle = axle_of(found.job, found.job.live_axles[0])
+    assert abs(axle.inner[4][2] - axle.outer[4][2]) < 100  # it was 230
+    assert {m.point for m in found.moves} == {"track rod, axle", "track rod, frame"}
+    assert next(m.joint for m in found.moves if m.point == "track rod, frame") == "J7R"
+
+
+def test_a_kingpin_is_leaned_until_it_has_the_caster_that_is_wanted() -> None:
+    job = typed(sample("skerry"), "band front caster 13 to 15")
+    found = tune(job, "front", ["kingpin, upper end"], 30, lambda share: None)
+    assert found.before[0].off > np.radians(1.5)
+    assert found.after[0].off < np.radians(0.05)  # points are put to a tenth of a millimetre
+    ((back, _, _),) = [m.by for m in found.moves]
+    assert back == pytest.approx(-(80 * np.tan(np.radians(13)) - 16), abs=0.4)  # of a kingpin 80 high that leans by 16
+
+
+def test_an_arms_axis_is_slanted_until_its_wheel_keeps_its_toe() -> None:
+    lines = ("joint -1700 300 290", "joint -1700 500 330")
+    job = typed(sample("sandpiper").but(arms=()), *lines)
+    a, b = (f"J{job.last_joint - n}L" for n in (1, 0))
+    job = typed(job, f"arm rear axis {a} {b}", "band rear toe in -0.1 to 0.1")
+    found = tune(job, "rear", ["axis, one end"], 60, lambda share: None)
+    assert found.after[0].off < found.before[0].off
+    assert found.job.joint(a).place != job.joint(a).place
+
+
+def test_a_point_of_another_kind_is_refused() -> None:
+    job = typed(sample("fell-litter"), "band rear shift -8 to 8")
+    with pytest.raises(Problem, match="The rear end has no point called ‘tie rod, inner’"):
+        tune(job, "rear", ["tie rod, inner"], 10, lambda share: None)
+    with pytest.raises(Problem, match="No figure of the rear wheels has a band"):
+        tune(sample("fell-litter"), "rear", ["track rod, axle"], 10, lambda share: None)

@@ -31,7 +31,7 @@ _ONES = (
     ("spring_in", "coil-over, top"),
     ("spring_out", "coil-over, foot"),
 )
-_BEAM_POINTS = (
+BEAM_POINTS = (
     ("lower", "kingpin, lower end"),
     ("upper", "kingpin, upper end"),
     ("arm", "steering arm's end"),
@@ -223,7 +223,7 @@ def _of_beam(job: Job, still: BeamStill) -> Iterator[tuple[str, str, Told]]:
     def told_with(moved: Job, changed: KingpinBeam) -> Any:
         return beam.stand(moved, changed, beam.stub_of(moved, changed), still.run.base, travel, ways)[1]
 
-    for name, words in _BEAM_POINTS:
+    for name, words in BEAM_POINTS:
         if getattr(hung, name) is not None:
             yield words, "", _with_end(job, hung, name, told_with)
     for words, joint in hung.on.named_joints if hung.on else ():

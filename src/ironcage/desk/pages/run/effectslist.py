@@ -74,11 +74,6 @@ class EffectsList(QWidget):
         if not self.box.isModified():
             self.box.setText(units.length(USUAL_BOX_MM, unit=False))
 
-    def let_meet(self, does: bool) -> None:
-        """Offer to move points, or not: it is done for wishbones."""
-        for part in (self.reach, self.box, self.button):
-            part.setVisible(does)
-
     def _choose(self, keys: tuple[str, ...]) -> None:
         self.picked = keys
         joints = tuple(e.joint for e in self.list.model.rows if e.point in keys and e.joint)

@@ -30,7 +30,7 @@ from ironcage.desk.pages.run.asked import Shown, shown_at, shown_with_effects, s
 from ironcage.desk.pages.run.charted import chart, over, value_now
 from ironcage.desk.pages.run.effectslist import EffectsList, tuned_words
 from ironcage.desk.pages.run.hanging import HangButton, filled
-from ironcage.desk.pages.run.kinds import CORNER, coil_of, hung_of, kind_of, on_leaves
+from ironcage.desk.pages.run.kinds import coil_of, hung_of, kind_of, on_leaves
 from ironcage.desk.pages.run.leanlist import LeanList
 from ironcage.desk.pages.run.linkslist import LinksList
 from ironcage.desk.pages.run.points import PointRow, point_rows
@@ -263,7 +263,6 @@ class RunPage(Page):
         self.centre.setText("Straight ahead" if isinstance(hung, KingpinBeam) and not hung.on else "Ride height")
         for label, words in zip(self.ways, kind.sides, strict=True):
             label.setText(words)
-        self.effects.let_meet(kind is CORNER)
         self.rack.setVisible(any(kind.sides))
         self.rack.setAccessibleName(kind.second)
         self.of.setText(kind.heading)

@@ -1,0 +1,220 @@
+"""What of an end can be moved so that its figures meet their bands: its points, its figures with some of them moved,
+and the job with them moved."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from ironcage.core.answers.run import beam, liveaxle, swing
+from ironcage.core.answers.run.bands import EndRun
+from ironcage.core.answers.run.beam import BeamRun
+from ironcage.core.answers.run.corner import AxleRun
+from ironcage.core.answers.run.effects import BEAM_POINTS, points_of
+from ironcage.core.answers.run.figures import ARMS, BEAM, CORNER, LIVE_AXLE, Figure
+from ironcage.core.answers.run.lever import lift_share
+from ironcage.core.answers.run.liveaxle import LinkedRun
+from ironcage.core.answers.run.swing import SwingRun
+from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.calc.linkage.wishbone import DoubleWishbone, curves, poses
+from ironcage.core.job import edits
+from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import LinkedAxle
+
+TRAVELS = 17  # of the whole travel, at which figures are looked at
+STRAIGHT = np.zeros(1)
+FINE = 10  # places of a millimetre
+
+
+@dataclass(frozen=True)
+class Handle:
+    """A point that may be moved. words: what it is called; joint: of the frame that it is, if any, else field: of what
+    the end hangs on, with `on ` before one of what a beam moves on."""
+
+    words: str
+    joint: str = ""
+    field: str = ""
+
+
+class Tunable(ABC):
+    """An end whose points may move."""
+
+    def __init__(self, job: Job, run: EndRun) -> None:
+        self.job, self.axle = job, run.hung.axle
+        rows = np.unique(np.linspace(0, len(run.found.travel) - 1, TRAVELS).round().astype(int))
+        self.travel = run.found.travel[rows]
+
+    figures: tuple[Figure, ...]
+
+    @property
+    @abstractmethod
+    def handles(self) -> Sequence[Handle]:
+        """Its points."""
+
+    def at(self, _figure: Figure) -> Floats:
+        """Where a figure is looked at (n,): at travels, mm."""
+        return self.travel
+
+    @abstractmethod
+    def values(self, figures: Sequence[Figure], moved: Sequence[tuple[Handle, Floats]]) -> list[Floats]:
+        """Figures where they are looked at, each (n,), with points moved by (3,), mm, each. Raises Problem or
+        LinAlgError where that can't be."""
+
+    def moved(self, moved: Sequence[tuple[Handle, Floats]]) -> Job:
+        """The job with points moved; the joints first, for other points are typed in the car's axes."""
+        job = self.job
+        for handle, by in sorted(moved, key=lambda m: not m[0].joint):
+            if not by.any():
+                continue
+            if handle.joint:
+                job = edits.move(job, [handle.joint], *(float(v) for v in by))
+            else:
+                job = self.with_field(job, handle.field, by)
+        return job
+
+    @abstractmethod
+    def with_field(self, job: Job, field: str, by: Floats) -> Job:
+        """The job with a place of what the end hangs on moved by (3,), mm."""
+
+
+def _further(hung: Any, field: str, by: Floats) -> dict[str, tuple[float, ...]]:
+    """A place moved, to so fine a step that slopes can be taken by it."""
+    return {field: tuple(round(float(v), FINE) for v in np.array(getattr(hung, field)) + by)}
+
+
+class OnWishbones(Tunable):
+    """Wishbones: their hard points are moved without the job, which is much faster."""
+
+    figures = CORNER
+
+    def __init__(self, job: Job, run: AxleRun) -> None:
+        super().__init__(job, run)
+        self.run = run
+        self._points = {p.words: p for p in points_of(run.hung)}
+
+    @property
+    def handles(self) -> Sequence[Handle]:
+        return [Handle(p.words, p.joint, p.name) for p in self._points.values()]
+
+    def values(self, figures: Sequence[Figure], moved: Sequence[tuple[Handle, Floats]]) -> list[Floats]:
+        corner: DoubleWishbone = self.run.corner
+        for handle, by in moved:
+            same = [p for p in self._points.values() if p.joint == handle.joint]
+            for point in same if handle.joint else [self._points[handle.words]]:
+                corner = point.moved(corner, by)
+        told = curves(poses(corner, self.travel, STRAIGHT), self.run.lever)
+        return [figure.value(told)[:, 0] for figure in figures]
+
+    def with_field(self, job: Job, field: str, by: Floats) -> Job:
+        return edits.set_wishbones(job, self.axle, **_further(edits.find_wishbones(job, self.axle), field, by))
+
+
+def _axle_handles(hung: LinkedAxle, on: str = "") -> list[Handle]:
+    """The points of what holds an axle."""
+    ends: Mapping[str, str] = {
+        "lower_out": "ladder bar’s lower leg" if hung.ladder else "lower link, axle",
+        "upper_out": "ladder bar’s upper leg" if hung.ladder else "upper link, axle",
+        "torque_out": "torque arm’s front",
+        "seat": "leaf, seat",
+        "rod_out": "track rod, axle",
+        "spring_out": "coil-over, foot",
+    }
+    made = [Handle(words, joint) for words, joint in hung.named_joints]
+    made += [Handle("coil-over, top", hung.spring)] if hung.spring else []
+    return made + [Handle(words, "", on + field) for field, words in ends.items() if getattr(hung, field)]
+
+
+class OnLinks(Tunable):
+    """A live axle, level."""
+
+    figures = LIVE_AXLE
+
+    @property
+    def handles(self) -> Sequence[Handle]:
+        return _axle_handles(edits.find_live_axle(self.job, self.axle))
+
+    def values(self, figures: Sequence[Figure], moved: Sequence[tuple[Handle, Floats]]) -> list[Floats]:
+        job = self.moved(moved)
+        hung = edits.find_live_axle(job, self.axle)
+        axle = liveaxle.axle_of(job, hung)
+        told = liveaxle.stand(job, hung, axle, self.travel, STRAIGHT, lift_share(self.job))[1]
+        return [figure.value(told)[:, 0] for figure in figures]
+
+    def with_field(self, job: Job, field: str, by: Floats) -> Job:
+        return edits.set_live_axle(job, self.axle, **_further(edits.find_live_axle(job, self.axle), field, by))
+
+
+class OnArms(Tunable):
+    """Swinging arms."""
+
+    figures = ARMS
+
+    @property
+    def handles(self) -> Sequence[Handle]:
+        hung = edits.find_arms(self.job, self.axle)
+        if swing.is_carrier(self.job, hung):
+            made = [Handle("carrier's axis", hung.first)]
+        else:
+            made = [Handle("axis, one end", hung.first), Handle("axis, other end", hung.second)]
+        if hung.spring and hung.spring_out:
+            made += [Handle("coil-over, top", hung.spring), Handle("coil-over, foot", "", "spring_out")]
+        return made
+
+    def values(self, figures: Sequence[Figure], moved: Sequence[tuple[Handle, Floats]]) -> list[Floats]:
+        job = self.moved(moved)
+        hung = edits.find_arms(job, self.axle)
+        told = swing.stand(job, hung, swing.arm_of(job, hung), self.travel)[1]
+        return [figure.value(told)[:, 0] for figure in figures]
+
+    def with_field(self, job: Job, field: str, by: Floats) -> Job:
+        return edits.set_arms(job, self.axle, **_further(edits.find_arms(job, self.axle), field, by))
+
+
+class OnBeam(Tunable):
+    """A beam: most of its figures are looked at over its steering, at ride height."""
+
+    figures = BEAM
+
+    def __init__(self, job: Job, run: BeamRun) -> None:
+        super().__init__(job, run)
+        self.run = run
+
+    @property
+    def handles(self) -> Sequence[Handle]:
+        hung = self.run.hung
+        made = [Handle(words, "", field) for field, words in BEAM_POINTS if getattr(hung, field)]
+        return made + (_axle_handles(hung.on, "on ") if hung.on else [])
+
+    def at(self, figure: Figure) -> Floats:
+        """Where a figure is looked at (n,): at ways of steering, mm or rad, or at travels, mm."""
+        return self.travel if figure.rises else self.run.found.rack
+
+    def values(self, figures: Sequence[Figure], moved: Sequence[tuple[Handle, Floats]]) -> list[Floats]:
+        job = self.moved(moved)
+        hung = edits.find_beam(job, self.axle)
+        stub, base = beam.stub_of(job, hung), self.run.base
+        over = beam.stand(job, hung, stub, base, STRAIGHT, self.run.found.rack)[1]
+        rising = beam.stand(job, hung, stub, base, self.travel, STRAIGHT)[1]
+        return [figure.value(rising)[:, 0] if figure.rises else figure.value(over)[0] for figure in figures]
+
+    def with_field(self, job: Job, field: str, by: Floats) -> Job:
+        hung = edits.find_beam(job, self.axle)
+        if field.startswith("on "):
+            return edits.set_hold(job, self.axle, **_further(hung.on, field.removeprefix("on "), by))
+        return edits.set_beam(job, self.axle, **_further(hung, field, by))
+
+
+def tunable(job: Job, run: EndRun) -> Tunable:
+    """An end as what may be moved."""
+    match run:
+        case AxleRun():
+            return OnWishbones(job, run)
+        case LinkedRun():
+            return OnLinks(job, run)
+        case SwingRun():
+            return OnArms(job, run)
+    return OnBeam(job, run)
