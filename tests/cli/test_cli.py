@@ -2,12 +2,14 @@
 
 import json
 import math
+import re
 import subprocess
 import sys
 from pathlib import Path
 
 import pytest
 
+from ironcage.cli.answers import ANSWERS
 from ironcage.cli.main import main
 from ironcage.core.answers.prove import stiffness
 from ironcage.core.job import edits
@@ -50,6 +52,24 @@ def test_answers_as_json_are_the_core_s(job_file: Path, sandpiper: Job, capsys: 
         assert words in out
     file.save(sample("skerry"), job_file)  # a smaller frame is proven sooner
     assert "assumptions" in said(capsys, "answer", "prove", job_file)[1]
+
+
+@pytest.mark.parametrize("name", ["sandpiper", "fell-litter", "skerry"])
+def test_every_answer_of_every_demo_is_written_so_that_it_can_be_read(
+    name: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    path = tmp_path / "a.cage"
+    file.save(sample(name), path)
+    for step in ANSWERS:
+        code, out, err = said(capsys, "answer", step, path)
+        assert (code, err) == (0, ""), step
+        tables = [line for line in out.splitlines() if "  " in line.strip()]
+        assert max((len(line) for line in tables), default=0) < 330, step  # the widest has rows of plain figures alone
+        assert not any(odd in out for odd in ("None", "{", "array(")), step
+    if name == "fell-litter":
+        run = said(capsys, "answer", "run", path)[1]
+        assert re.search(r"^shafts\n  shaft +end +shorter mm.*\n  Propshaft +rear +5\.", run, re.MULTILINE)
+        assert re.search(r"^axles: rear\n(.*\n)+? +travel mm +roll deg +shift mm", run, re.MULTILINE)
 
 
 def test_frame_says_its_bays_folds_fittings_and_what_is_not_symmetric(
