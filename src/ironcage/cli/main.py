@@ -284,9 +284,13 @@ def _schema(words: list[str]) -> int:
 
 
 def _help(words: list[str]) -> int:
-    lines = ["iron-cage [FILE]                  opens the window, with a job"]
-    lines += [f"iron-cage {v.call:<24}{v.says}" for v in VERBS]
-    lines.append("iron-cage test                    runs every check (by the launcher)")
+    said = [
+        ("[FILE]", "opens the window, with a job"),
+        *((verb.call, verb.says) for verb in VERBS),
+        ("test", "runs every check (by the launcher)"),
+    ]
+    wide = max(len(call) for call, _ in said)
+    lines = [f"iron-cage {call:<{wide}}  {says}" for call, says in said]
     sys.stdout.write("\n".join(lines) + "\n")
     return OK
 
@@ -387,7 +391,7 @@ VERBS = (
     Verb(
         "tune",
         "tune FILE END BOX OUT POINT …",
-        "moves points of a corner, each by at most BOX, so that the figures of its END keep their bands",
+        "moves points of an END, each by at most BOX, so that its figures keep their bands",
         _tune,
     ),
     Verb(

@@ -38,6 +38,16 @@ def test_a_propshaft_follows_the_axle_that_it_drives() -> None:
     assert said == f"A joint of Propshaft is bent {max(second):.0f}° at 70.0 mm down."
 
 
+@pytest.mark.parametrize(
+    ("lines", "most"), [(("axle rear down 40",), 23.5), (("choose S31", "set from -1652 0 380"), 22.4)]
+)
+def test_either_cure_of_the_documentation_bends_the_propshaft_less(lines: tuple[str, ...], most: float) -> None:
+    job = typed(sample("fell-litter"), *lines)
+    (told,) = shaft_runs(job)
+    assert np.degrees(max(told.first, told.second)) == pytest.approx(most, abs=0.05)
+    assert not [s for s in find_snags(job) if s.code == "shaft bends"]
+
+
 def test_a_half_shaft_of_either_side_goes_with_its_upright(sandpiper: Job) -> None:
     z = sandpiper.wheels[0].z
     told = []
