@@ -45,7 +45,8 @@ def _lines(said: Said) -> list[str]:
         elif isinstance(value, list) and value and isinstance(value[0], str):
             lines += ["", head, *(f"  {v}" for v in value)]
         elif _is_branch(value):
-            lines += ["", head, *_indented(_lines(_known(value)))]
+            known = _known(value)
+            lines += ["", head, *_indented(_lines(known))] if known else [f"{head}: none"]
         else:
             lines.append(f"{head}: {'none' if _is_empty(value) else _cell(value)}".rstrip())
     return lines
