@@ -289,10 +289,10 @@ def test_bands_are_typed_drawn_and_met_by_moving_the_picked_points(drive, page) 
     drive.type("band front toe in -0.05 to 0.05")
     drive.settle()
     rows = [cells(page.reads, n)[0] for n in range(2)]
-    assert rows == ["camber: -1.50° to 0.50°", "toe in: -0.05° to 0.05°"]
+    assert rows == ["camber: -1.5° to 0.5°", "toe in: -0.05° to 0.05°"]
     assert page.reads.model.wrong == {"camber", "toe in"}
     (strip,) = page.plot.chart.strips
-    assert strip.name == "-1.50° to 0.50°"
+    assert strip.name == "-1.5° to 0.5°"
     assert (strip.low, strip.high) == pytest.approx((-1.5, 0.5))
     drive.press("Effects")
     drive.settle()

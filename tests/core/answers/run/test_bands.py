@@ -12,6 +12,7 @@ from ironcage.core.answers.run.corner import run_of
 from ironcage.core.answers.run.springs import sprung
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
 from ironcage.samples import sample
 from ironcage.told import plain
@@ -29,14 +30,19 @@ def test_the_place_where_a_figure_leaves_its_band_furthest_is_told(sandpiper: Jo
     (kept,) = kept_bands(job)
     assert math.degrees(kept.value) == pytest.approx(camber.min())
     assert (kept.at, math.degrees(kept.off)) == (50.0, pytest.approx(-1.5 - camber.min()))
-    assert told(job) == ["The front camber is -2.04° at 50.0 mm up, not -1.50° to 1.00°."]
+    assert told(job) == ["The front camber is -2.04° at 50.0 mm up, not -1.5° to 1°."]
     part = typed(job, "band front camber at least -1.5 over -50 to 10")
     assert told(part) == []
     words = plain(kept_bands(part)[0].words)
-    assert words == "at least -1.50° over -50.0 mm to 10.0 mm"
+    assert words == "at least -1.5° over -50 mm to 10 mm"
     assert typed(part, f"band front camber {words}") == part  # as it stands, it can be typed again
-    assert told(typed(job, "band front camber at most -0.8"))[0].endswith("at 50.0 mm down, not at most -0.80°.")
+    assert told(typed(job, "band front camber at most -0.8"))[0].endswith("at 50.0 mm down, not at most -0.8°.")
     assert told(typed(job, "band front camber gone")) == []
+    low = typed(sandpiper, "band front roll centre 100 to 150.5")
+    (kept,) = kept_bands(low)
+    assert plain(kept.words) == "100 to 150.5 mm"
+    assert typed(low, f"band front roll centre {plain(kept.words)}") == low
+    assert units_of(typed(low, "units inch lb")).say(kept.words) == '3.937" to 5.925"'
 
 
 def test_bands_are_typed_in_what_each_figure_is_counted_in(sandpiper: Job) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -38,10 +39,23 @@ class Kept:
 
 
 def band_words(band: Band, figure: Figure) -> str:
-    """The bounds of a band, and the stretch of travel that they hold on."""
-    least, most = (None if v is None else figure.words(v) for v in (band.least, band.most))
-    words = f"{least} to {most}" if least and most else f"at least {least}" if least else f"at most {most}"
-    return f"{words} over {said.length(band.start)} to {said.length(band.stop)}" if band.partial else words
+    """The bounds of a band as short as they were typed, and the stretch of travel that they hold on."""
+    least, most = (None if v is None else _bound(figure, v) for v in (band.least, band.most))
+    if band.least is not None and most:
+        words = f"{said.sizes(band.least) if _is_length(figure) else least} to {most}"
+    else:
+        words = f"at least {least}" if least else f"at most {most}"
+    return f"{words} over {said.size(band.start)} to {said.size(band.stop)}" if band.partial else words
+
+
+def _is_length(figure: Figure) -> bool:
+    return figure.dimension in ("length", "room")
+
+
+def _bound(figure: Figure, value: float) -> str:
+    if _is_length(figure):
+        return said.size(value)
+    return f"{round(math.degrees(value), 3):g}°" if figure.dimension == "angle" else figure.words(value)
 
 
 def off_band(band: Band, values: Floats) -> Floats:
