@@ -5,7 +5,7 @@ import re
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QItemSelectionModel, Qt
+from PyQt6.QtCore import QItemSelectionModel, QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QPushButton
 
@@ -14,6 +14,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.desk.widgets.plot import Plot
 from ironcage.samples import sample
 from tests.desk.conftest import Driver
+from tests.desk.test_drawing import pixel
 from tests.desk.test_pages import retype
 from tests.desk.test_true_page import cells
 
@@ -66,6 +67,55 @@ def test_a_point_typed_in_its_cell_moves_the_curve_and_the_mark_stays_behind(dri
     retype(drive, page.points, row(page, "lower arm, front"), "x, y, z or value, mm", "1, 2, 3")
     assert "J4L (front lower pickup 1, left) is a joint of the frame" in page.points.refusal.text()
     drive.key(Qt.Key.Key_Escape, page.points.list)
+
+
+def test_points_are_dragged_and_pointed_at_on_the_table(drive, page) -> None:
+    table, left = drive.window.table, Qt.MouseButton.LeftButton
+    drive.key(Qt.Key.Key_F5)  # from the side
+    drive.settle()
+    start = pixel(drive, (-22, 530, 460))
+    drive.qtbot.mousePress(table, left, pos=start)
+    drive.qtbot.mouseMove(table, start + QPoint(0, -20))
+    drive.settle()
+    assert figure(page, "caster")[1] != "5.51°"  # figures follow before it is let go
+    drive.qtbot.mouseRelease(table, left, pos=start + QPoint(0, -20))
+    drive.settle()
+    moved = cells(page.points, row(page, "upper ball joint"))[1]
+    x, y, z = map(float, moved.split(", "))
+    assert (x, y) == (-22.0, 530.0)
+    assert z == pytest.approx(460 + 20 * table.camera.mm_per_px, abs=6)
+    assert z % 5 == 0  # a round reading
+    drive.key(Qt.Key.Key_Z, modifier=Qt.KeyboardModifier.ControlModifier)
+    drive.settle()
+    assert cells(page.points, row(page, "upper ball joint"))[1] == "-22.0, 530.0, 460.0"
+
+    drive.qtbot.mouseClick(table, left, pos=pixel(drive, (-97, 571, 270)))  # a click picks its row
+    assert page.points.picked.name == "tie rod, outer"
+    drive.press("Point at it…")
+    drive.qtbot.mouseClick(table, left, pos=drive.spot("J9L"))
+    drive.settle()
+    assert cells(page.points, row(page, "tie rod, outer"))[1] == "-150.0, 230.0, 490.0"
+    drive.key(Qt.Key.Key_Z, modifier=Qt.KeyboardModifier.ControlModifier)
+    drive.window.session.choose(("J4L",))
+    drive.settle()
+    drive.press("Point at it…")
+    drive.key(Qt.Key.Key_Return)  # by keys: the chosen joint
+    drive.settle()
+    assert cells(page.points, row(page, "tie rod, outer"))[1] == "150.0, 192.5, 230.0"
+    drive.press("Point at it…")
+    drive.key(Qt.Key.Key_Escape)
+    drive.qtbot.mouseClick(table, left, pos=drive.spot("J9L"))
+    drive.settle()
+    assert cells(page.points, row(page, "tie rod, outer"))[1] == "150.0, 192.5, 230.0"
+
+    page.points.pick(page.points.model.rows[row(page, "lower arm, front")])
+    drive.press("Point at it…")
+    assert "J4L is a joint of the frame: drag it on the table" in drive.said
+    page.travel.setValue(50)
+    drive.settle()
+    assert not table.decor.handles  # elsewhere than at ride height its place is not the one that is typed
+    drive.press("Effects")
+    assert not page.pointing.isVisible()
 
 
 def test_another_figure_is_drawn_when_its_row_is_picked(drive, page) -> None:

@@ -25,6 +25,7 @@ _MOUSE = (
     (". and ,", "choose the next joint from nose to tail, or the one before"),
     ("click", "pick a joint or tube; with Shift, add to what is chosen"),
     ("drag a chosen joint", "moves it, snapping to round readings; Esc stops"),
+    ("drag a square of Run", "moves the point of a link: in the plane of the view, to round readings or onto a joint"),
     ("drag from an empty place", "picks everything in the box"),
     ("right click", "offers what can be done with what is chosen, or with what is there"),
     ("right-drag", "turns the free view, pushes the others; wheel zooms"),

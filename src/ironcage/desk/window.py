@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 )
 
 from ironcage.core.job import edits
+from ironcage.core.job import text as lines
 from ironcage.core.job.edits import Spot
 from ironcage.core.job.text import measure
 from ironcage.core.job.values.model import Job
@@ -171,6 +172,9 @@ class Window(QMainWindow):
         self.table.asked.connect(self._offer)
         self.table.drew.connect(self._drew)
         self.table.drew_back.connect(s.undo)
+        self.table.grasped.connect(self._grasped)
+        self.table.handled.connect(self._handled)
+        self.table.handling.connect(self._handling)
         s.started.connect(lambda: self.table.draw(on=False))
         self.table.spotted.connect(self._spotted)
         self.table.scanned.connect(self._scanned)
@@ -220,6 +224,7 @@ class Window(QMainWindow):
             page.bring.connect(self.files.bring_in)
             page.acts.connect(lambda action: self.qactions[action].trigger())
             page.works.connect(self.strip.start)
+            page.asks_place.connect(self.table.point)
             page.wants.connect(self._ask_page)
             self.tray.addWidget(page)
             self.pages[step] = page
@@ -435,6 +440,24 @@ class Window(QMainWindow):
         if self.session.edit("Draw a tube", lay) and self.table.drawing:
             self.table.drawing.arrived(ends[-1].start, ends[-1].stop)
             self.session.choose((ends[-1].stop,))
+
+    def _grasped(self, key: str) -> None:
+        """A handle of the step was clicked."""
+        self.page.pick_handle(key)
+
+    def _handled(self, key: str, spot: Spot) -> None:
+        """A handle of the step was put somewhere."""
+        if (line := self.page.handle_line(key, spot)) and not self.session.press(line):
+            self._ask_figures(self.session.job)
+
+    def _handling(self, key: str, spot: Spot | None) -> None:
+        """Figures follow a handle before it is let go; a place that can't be keeps the last ones."""
+        line = self.page.handle_line(key, spot) if spot else ""
+        try:
+            self._dragged_to = lines.understand(line, self.session.job).job if line else self.session.job
+        except (Problem, ValidationError):
+            return
+        self._ask_figures(self._dragged_to)
 
     def draw_tubes(self) -> None:
         """Draw tubes from place to place, or end that."""

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QPainter
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QMenu, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
 from ironcage.core.job import text as lines
+from ironcage.core.job.edits.drawing import Spot
 from ironcage.core.job.text import Done
 from ironcage.core.job.values.fittings import PLATES
 from ironcage.core.job.values.model import Job
@@ -39,7 +40,7 @@ class Page(InUnits, QWidget):
     """A step's bench. Signals: decorated (the table's decor has changed), export(kind, word) asks for a file,
     typing(text) starts a line for the builder to finish, bring(kind) asks for a file to bring in; wants: its question
     has changed; works(doing, name, act, done) asks for slow work that can be stopped; acts(id) asks for an action of
-    the window, prints(kind, word) for a paper to be printed.
+    the window, prints(kind, word) for a paper to be printed, asks_place(handle) for a click that says where it is.
 
     What it is called and where it stands in the work is declared in STEPS.
     """
@@ -52,6 +53,7 @@ class Page(InUnits, QWidget):
     works = pyqtSignal(str, str, object, object)
     acts = pyqtSignal(str)
     prints = pyqtSignal(str, str)
+    asks_place = pyqtSignal(object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -85,6 +87,13 @@ class Page(InUnits, QWidget):
         from ironcage.core.job.text.placed import FIT_WITHIN_MM
 
         return f"fit hole {len(part.holes) + 1} at {place} within {self.units.length(FIT_WITHIN_MM, unit=False)}"
+
+    def pick_handle(self, key: str) -> None:
+        """A handle on the table was clicked."""
+
+    def handle_line(self, key: str, spot: Spot) -> str:
+        """The line that puts a handle of this page on a spot; nothing where the page has no such handle."""
+        return ""
 
     def cards(self) -> list[Card]:
         """What the bench card pages through."""

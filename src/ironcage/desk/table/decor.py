@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from ironcage.core.answers.cut import Piece
     from ironcage.core.answers.jig import Stand
     from ironcage.core.job.geometry.bodies import Body
+    from ironcage.desk.table.handles import Handle
 
 
 @dataclass(frozen=True, eq=False)
@@ -30,7 +31,7 @@ class Decor:
     """What a step puts on the table. colours: (m, 3) for the tubes or None; shape: deflected centrelines (m, k, 3)
     mm or None; stands: posts under joints; bodies: parts, people and tyres, those in `hot` as wrong; paint: anything
     else; places: (n, 3) mm that belong in the picture for it, or None; cut: the pieces that the tubes are shown as, or
-    None."""
+    None; handles: points of the step that the mouse can take."""
 
     colours: np.ndarray | None = None
     shape: Pieces | None = None
@@ -40,6 +41,7 @@ class Decor:
     paint: Callable[[Brush], None] | None = None
     places: np.ndarray | None = None
     cut: CutFrame | None = None
+    handles: "tuple[Handle, ...]" = ()
 
     @property
     def alone(self) -> bool:

@@ -25,6 +25,7 @@ from ironcage.desk.table.camera import PLANES, Camera, View
 from ironcage.desk.table.decor import Decor
 from ironcage.desk.table.drawing import Drawing
 from ironcage.desk.table.gestures import DragThings, Gesture, LookAround, PickOrBox, movable, snapped
+from ironcage.desk.table.handles import DragHandle, Handle, Pointing, handle_at, paint_handles
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.table.painting import Painting, Seen
 from ironcage.desk.table.picking import Shown
@@ -43,8 +44,9 @@ class TableView(QWidget):
     click while `spotting`, which picks nothing), scanned(part, x, y, z of a double click on its
     mesh), asked(what is under a click of the right button, where on
     the screen), drew(where a drawn tube begins, where it ends, both a Spot), drew_back(the last one is to be taken
-    back), appeared(once, when it is first on the screen), broke(an exception
-    while drawing)."""
+    back), grasped(key of a handle that was clicked), handled(key of a handle, the Spot it was put on), handling(the
+    same while it lasts, no key when it was called off), appeared(once, when it is first on the screen), broke(an
+    exception while drawing)."""
 
     picked = pyqtSignal(tuple, bool)
     dragged = pyqtSignal(tuple, float, float, float)
@@ -54,6 +56,9 @@ class TableView(QWidget):
     asked = pyqtSignal(str, QPoint)
     drew = pyqtSignal(object, object)
     drew_back = pyqtSignal()
+    grasped = pyqtSignal(str)
+    handled = pyqtSignal(str, object)
+    handling = pyqtSignal(str, object)
     appeared = pyqtSignal()
     placed = pyqtSignal(float, float, float)
     spotted = pyqtSignal(float, float, float)
@@ -77,7 +82,8 @@ class TableView(QWidget):
         self.spotting = False
         self.hovered = ""
         self.gesture: Gesture | None = None
-        self.drawing: Drawing | None = None  # while tubes are drawn
+        self.tool: Drawing | Pointing | None = None  # what clicks are for, where they do not pick
+        self.handle: Handle | None = None  # the one under the mouse
         self._artist, self._pencil = Asker(), Pencil()
         self._artist.answered.connect(self._drawn)
         self._artist.broke.connect(self.broke)
@@ -130,6 +136,8 @@ class TableView(QWidget):
     def show_decor(self, decor: Decor) -> None:
         """Show what a step draws."""
         before, self.decor = self.decor, decor.of_tubes(len(self.job.tubes))
+        if isinstance(self.tool, Pointing) and not self.tool.goes_on(decor.handles):
+            self.take_tool(None)
         if self._fitted and _things(self.decor) != _things(before):
             self.fit()
         elif self.decor.places is not None:
@@ -183,7 +191,7 @@ class TableView(QWidget):
 
     def _keep_whole(self) -> None:
         """Look from further off where what is laid leaves the picture, until the view is moved by hand."""
-        if not self._fitted or self.gesture or self.drawing or not (self.job.joints or self.decor.places is not None):
+        if not self._fitted or self.gesture or self.tool or not (self.job.joints or self.decor.places is not None):
             return
         places = self.places_to_fit()
         spots = self.camera.project(places)[:, :2]
@@ -206,9 +214,23 @@ class TableView(QWidget):
 
     def draw(self, *, on: bool) -> None:
         """Begin to draw tubes from place to place, or end it."""
-        self.drawing = Drawing(self) if on else None
-        self.setCursor(Qt.CursorShape.CrossCursor if on else Qt.CursorShape.ArrowCursor)
+        self.take_tool(Drawing(self) if on else None)
+
+    def point(self, handle: Handle) -> None:
+        """Let the next click say where a handle is."""
+        self.take_tool(Pointing(self, handle))
+        self.setFocus()
+
+    def take_tool(self, tool: Drawing | Pointing | None) -> None:
+        """Take something in hand that clicks are for, or put it down."""
+        self.tool = tool
+        self.setCursor(Qt.CursorShape.CrossCursor if tool else Qt.CursorShape.ArrowCursor)
         self.update()
+
+    @property
+    def drawing(self) -> Drawing | None:
+        """The tubes that are being drawn; None where none are."""
+        return self.tool if isinstance(self.tool, Drawing) else None
 
     def show_tags(self, *, on: bool) -> None:
         """Tags on all joints, or only on those chosen and under the mouse."""
@@ -314,10 +336,14 @@ class TableView(QWidget):
         of = self.pictured
         fits = of is not None and of.camera == self.camera and of.look is self.look
         self._painting.paint(painter, seen, self._picture if fits else None)
-        if doing := self.gesture or self.drawing:
+        doing = self.gesture or self.tool
+        if doing or self.decor.handles:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setFont(text_font(10, bold=True))
-            doing.paint(Brush(painter, self.camera, self.look))
+            brush = Brush(painter, self.camera, self.look)
+            paint_handles(brush, self.decor.handles, None if doing else self.handle)
+            if doing:
+                doing.paint(brush)
         painter.end()
         if not self._appeared:
             self._appeared = True
@@ -343,15 +369,17 @@ class TableView(QWidget):
         if event is None:
             return
         self.setFocus()
-        if self.drawing and event.button() == Qt.MouseButton.LeftButton:
-            self.drawing.click(event.position())
+        if self.tool and event.button() == Qt.MouseButton.LeftButton:
+            self.tool.click(event.position())
             return
         self._chosen_before = self.chosen
         add = bool(event.modifiers() & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier))
         at = event.position()
         if event.button() == Qt.MouseButton.LeftButton:
             name = self.shown.under(at)
-            if name in self.chosen and movable(self.job, name) and not add:
+            if handle := handle_at(self, at):
+                self.gesture = DragHandle(self, at, handle)
+            elif name in self.chosen and movable(self.job, name) and not add:
                 self.gesture = DragThings(self, at, name, tuple(c for c in self.chosen if movable(self.job, c)))
             else:
                 self.gesture = PickOrBox(self, at, add=add)
@@ -364,11 +392,13 @@ class TableView(QWidget):
         if self.gesture:
             self.gesture.move(event.position())
             return
-        if self.drawing:
-            self.drawing.hover(event.position())
+        if self.tool:
+            self.tool.hover(event.position())
             return
-        name = self.shown.under(event.position())
-        if name != self.hovered:
+        handle = handle_at(self, event.position())
+        name = "" if handle else self.shown.under(event.position())
+        if (name, handle) != (self.hovered, self.handle):
+            self.handle = handle
             self._hover(name)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
@@ -383,7 +413,7 @@ class TableView(QWidget):
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         """On a tube: split it there. On an empty place: a joint there, as far back as the one that was chosen."""
-        if event is None or event.button() != Qt.MouseButton.LeftButton or self.drawing:
+        if event is None or event.button() != Qt.MouseButton.LeftButton or self.tool:
             return
         at, name = event.position(), self.shown.under(event.position())
         if name in self.job.placed and (spot := self.shown.on_scan(name, at)) is not None:
@@ -406,20 +436,21 @@ class TableView(QWidget):
             self.look_through(self.camera.zoomed(1.0015 ** event.angleDelta().y(), (at.x(), at.y())), moving=True)
 
     def leaveEvent(self, event: object) -> None:
+        self.handle = None
         self._hover("")
 
     def _hover(self, name: str) -> None:
         self.hovered = name
-        grips = name in self.chosen and movable(self.job, name)
+        grips = self.handle or (name in self.chosen and movable(self.job, name))
         shape = Qt.CursorShape.SizeAllCursor if grips else Qt.CursorShape.PointingHandCursor
-        self.setCursor(shape if name else Qt.CursorShape.ArrowCursor)
+        self.setCursor(shape if name or self.handle else Qt.CursorShape.ArrowCursor)
         self._painting.drop_marks()
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is None:
             return
-        if self.drawing and not self.gesture and self.drawing.key(event):
+        if self.tool and not self.gesture and self.tool.key(event):
             return
         if event.key() == Qt.Key.Key_Escape:
             if self.gesture:

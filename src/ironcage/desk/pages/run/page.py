@@ -17,6 +17,7 @@ from ironcage.core.answers.run.corner import ASSUMED
 from ironcage.core.answers.run.figures import SPRINGS, Figure
 from ironcage.core.answers.run.liveaxle import LinkedStill
 from ironcage.core.answers.run.tuning import Tuned, tune
+from ironcage.core.job.edits.drawing import Spot
 from ironcage.core.job.text import Done, understand
 from ironcage.core.job.text.beams import BEAM_EXAMPLE
 from ironcage.core.job.text.running import EYE_EXAMPLE
@@ -45,6 +46,7 @@ from ironcage.desk.pages.run.quantities import (
 from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
 from ironcage.desk.table.decor import Decor
+from ironcage.desk.table.handles import Handle
 from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.widgets.plot import Plot
@@ -93,6 +95,11 @@ class RunPage(Page):
         self.links.export.connect(self.export)
         self.links.prints.connect(self.prints)
         self.view, views = choice(self, VIEWS, self._show_view)
+        self.pointing = button(
+            "Point at it…",
+            self._point,
+            "The next click on the table puts the picked point there; its square can be dragged, too",
+        )
         for listed in (self.effects, self.links, self.leans):
             listed.hide()
         self.reads = Grid("At this travel and steer", self._read_columns(), lambda r: r.name, wraps=0)
@@ -121,11 +128,12 @@ class RunPage(Page):
             ),
             row(*views),
             self.points,
+            row(self.pointing),
             self.effects,
             self.links,
             self.leans,
         )
-        for n in (2, 3, 4, 5):
+        for n in (2, 4, 5, 6):
             left.setStretch(n, 1)
         self.banding = button("Band…", self._type_band, "Within which bounds this figure is to stay (band)")
         middle = column(row(QLabel("Curve"), self.what, self.banding), self.plot, *self._sliders(), self.told)
@@ -172,6 +180,8 @@ class RunPage(Page):
         """Show the points of the end, what moving each of them does, or its links."""
         for n, part in enumerate((self.points, self.effects, self.links, self.leans)):
             part.setVisible(n == self.view.checkedId())
+        self.pointing.setVisible(self.points.isVisibleTo(self))
+        self._draw()
         self.wants.emit()
 
     def _type_eyes(self) -> None:
@@ -238,7 +248,43 @@ class RunPage(Page):
             raise Problem(f"{row_.joint} is a joint of the frame.", where=row_.joint, hint="Choose it and type z+5.")
         return understand(f"{self._word} {self._axle} {row_.words} {text}", job)
 
+    @property
+    def _handles(self) -> tuple[Handle, ...]:
+        """Points that the mouse can take, where they are shown as they are typed: at ride height, straight ahead."""
+        if self.view.checkedId() or self.travel.value() or self.rack.value():
+            return ()
+        picked = self.points.picked
+        return tuple(
+            Handle(r.words, r.name, r.place, picked is not None and r.words == picked.words)
+            for r in self.points.model.rows
+            if r.place
+        )
+
+    def pick_handle(self, key: str) -> None:
+        wanted = next((r for r in self.points.model.rows if r.words == key), None)
+        if wanted:
+            self.points.pick(wanted)
+
+    def handle_line(self, key: str, spot: Spot) -> str:
+        zero = self.session.job.datum
+        away = zip(spot.place, (zero.x, zero.y, zero.z), strict=True)
+        place = ", ".join(f"{v - o:.3f} mm" for v, o in away)
+        return f"{self._word} {self._axle} {key} {spot.joint or place}"
+
+    def _point(self) -> None:
+        """Let a click on the table say where the picked point is."""
+        self._centre()
+        picked = self.points.picked
+        handle = next((h for h in self._handles if h.picked), None)
+        if handle:
+            self.asks_place.emit(handle)
+        elif picked and picked.joint:
+            self.session.told.emit(f"{picked.joint} is a joint of the frame: drag it on the table, or type z+5.", True)
+        else:
+            self.session.told.emit("Pick a point in the list, then press Point at it and click where it is.", True)
+
     def _choose(self, keys: tuple[str, ...]) -> None:
+        self._draw()
         joints = [r.joint for r in self.points.model.rows if (r.words or r.name) in keys and r.joint]
         if joints:
             self.session.choose(tuple(joints))
@@ -381,7 +427,9 @@ class RunPage(Page):
         of, job = self.result, self.session.job
         figure = self._figures[self.what.currentIndex()] if of else None
         self.plot.show_chart(chart(of, figure, self.units, self._band(figure)) if of and figure else None)
-        self.put_decor(Decor(bodies=of.kind.tyres(job, of.still), paint=self._paint) if of else Decor())
+        self.put_decor(
+            Decor(bodies=of.kind.tyres(job, of.still), paint=self._paint, handles=self._handles) if of else Decor()
+        )
 
     def _paint(self, brush: Brush) -> None:
         if self.result is None or not self.result.still.found.closed[0, 0]:

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import (
@@ -19,17 +19,20 @@ from ironcage.core.job.values.running import (
 from ironcage.units import Units
 
 Place = tuple[float, float, float]
+Joint = Callable[[str, str], "PointRow"]  # what hangs at a joint, and its id
+Point = Callable[[str, str, Place], "PointRow"]  # the words of its line, what it is called, where it is
 
 
 @dataclass(frozen=True)
 class PointRow:
     """A point or a setting of a corner: its words in `corner AXLE WORDS VALUE`, what it is called, and its value as it
-    is typed; joint: the joint that it is, where it is one."""
+    is typed; joint: the joint that it is, where it is one; place: mm, of a point that is none and can be moved."""
 
     words: str
     name: str
     shown: str
     joint: str = ""
+    place: Place | None = None
 
 
 def point_rows(
@@ -37,37 +40,34 @@ def point_rows(
 ) -> tuple[PointRow, ...]:
     """All points and settings, places from the shown datum: joints of the frame first, then what moves, then sizes."""
 
-    def place(at: Place) -> str:
+    def point(words: str, called: str, at: Place) -> PointRow:
         zero = job.datum
         parts = zip(at, (zero.x, zero.y, zero.z), strict=True)
-        return ", ".join(units.length(v - o, unit=False) for v, o in parts)
+        shown = ", ".join(units.length(v - o, unit=False) for v, o in parts)
+        return PointRow(words, called, shown, place=at if words else None)
 
     def joint(called: str, name: str) -> PointRow:
         at = job.joint_by_id.get(name)
-        return PointRow("", called, place(at.place) if at else "has gone", name)
+        return PointRow("", called, point("", called, at.place).shown if at else "has gone", name)
 
     if isinstance(hung, LinkedAxle):
-        return tuple(_of_axle(hung, joint, place, units))
+        return tuple(_of_axle(hung, joint, point, units))
     if isinstance(hung, SwingingArms):
-        return tuple(_of_arms(hung, joint, place, units))
+        return tuple(_of_arms(hung, joint, point, units))
     if isinstance(hung, KingpinBeam):
-        return tuple(_of_beam(hung, joint, place, units))
-    return tuple(_of_wishbones(hung, joint, place, units))
+        return tuple(_of_beam(hung, joint, point, units))
+    return tuple(_of_wishbones(hung, joint, point, units))
 
 
-def _of_arms(
-    hung: SwingingArms, joint: Callable[[str, str], PointRow], place: Callable[[Place], str], units: Units
-) -> Iterable[PointRow]:
+def _of_arms(hung: SwingingArms, joint: Joint, point: Point, units: Units) -> Iterable[PointRow]:
     yield joint("axis, one end", hung.first)
     yield joint("axis, other end", hung.second)
     if hung.spring:
         yield joint("coil-over, top", hung.spring)
     if hung.push:
-        yield from _of_push(hung.push, joint, place)
+        yield from _of_push(hung.push, joint, point)
     if hung.spring_out:
-        yield PointRow(
-            "spring out", "coil-over, on the rocker" if hung.push else "coil-over, foot", place(hung.spring_out)
-        )
+        yield point("spring out", "coil-over, on the rocker" if hung.push else "coil-over, foot", hung.spring_out)
     yield PointRow("camber", "camber set", f"{math.degrees(hung.camber):.2f}°")
     yield PointRow("toe", "toe in set", f"{math.degrees(hung.toe):.2f}°")
     yield PointRow("up", "travel up", units.length(hung.up))
@@ -75,25 +75,24 @@ def _of_arms(
     yield PointRow("link", "arms' diameter", units.length(hung.link))
     yield PointRow("margin", "arms keep clear", units.length(hung.margin))
     if hung.spring:
-        yield from _of_coil(hung.coil, place, units)
+        yield from _of_coil(hung.coil, point, units)
         yield from _of_bar(hung.bar, units)
 
 
-def _of_beam(
-    hung: KingpinBeam, joint: Callable[[str, str], PointRow], place: Callable[[Place], str], units: Units
-) -> Iterable[PointRow]:
+def _of_beam(hung: KingpinBeam, joint: Joint, point: Point, units: Units) -> Iterable[PointRow]:
     for words, name in hung.on.named_joints if hung.on else ():
         yield joint(words, name)
-    yield PointRow("lower", "kingpin, lower end", place(hung.lower))
-    yield PointRow("upper", "kingpin, upper end", place(hung.upper))
-    yield PointRow("arm", "steering arm's end", place(hung.arm))
-    yield PointRow("rod", "drag link, inner" if hung.drag else "tie rod, inner", place(hung.rod))
-    yield PointRow("drag", "drag link, outer", place(hung.drag) if hung.drag else "none: two tie rods")
+    yield point("lower", "kingpin, lower end", hung.lower)
+    yield point("upper", "kingpin, upper end", hung.upper)
+    yield point("arm", "steering arm's end", hung.arm)
+    yield point("rod", "drag link, inner" if hung.drag else "tie rod, inner", hung.rod)
+    called = "drag link, outer"
+    yield point("drag", called, hung.drag) if hung.drag else PointRow("drag", called, "none: two tie rods")
     if hung.on:
-        yield from (PointRow(f"on {row.words}", row.name, row.shown) for row in _axle_ends(hung.on, place))
-    yield PointRow("pivot", "drop arm's pivot", place(hung.pivot) if hung.pivot else "none: a rack")
+        yield from (replace(row, words=f"on {row.words}") for row in _axle_ends(hung.on, point))
+    yield _drop_arm(hung.pivot, point)
     if hung.column:
-        yield PointRow("column", "up the column", place(hung.column))
+        yield point("column", "up the column", hung.column)
     if hung.pivot:
         yield PointRow("turn", "drop arm, each way", f"{math.degrees(hung.turn):.1f}°")
     else:
@@ -106,11 +105,17 @@ def _of_beam(
     if hung.on and hung.on.spring:
         yield joint("coil-over, top", hung.on.spring)
         if hung.on.spring_out:
-            yield PointRow("on spring out", "coil-over, foot", place(hung.on.spring_out))
-        yield from _of_coil(hung.coil, place, units)
+            yield point("on spring out", "coil-over, foot", hung.on.spring_out)
+        yield from _of_coil(hung.coil, point, units)
     if hung.on:
         yield from _of_bar(hung.bar, units)
     yield from _of_eyes(hung.eyes, units)
+
+
+def _drop_arm(pivot: Place | None, point: Point) -> PointRow:
+    """Where the drop arm that steers turns, or that a rack does."""
+    called = "drop arm's pivot"
+    return point("pivot", called, pivot) if pivot else PointRow("pivot", called, "none: a rack")
 
 
 def _of_leaf(hung: KingpinBeam, units: Units) -> Iterable[PointRow]:
@@ -146,24 +151,22 @@ def _of_leaves(leaf: LeafSpring, units: Units) -> Iterable[PointRow]:
     yield PointRow("leaf limit", "stress allowed, MPa", f"{leaf.limit:g}" if leaf.limit else "–")
 
 
-def _of_wishbones(
-    hung: Wishbones, joint: Callable[[str, str], PointRow], place: Callable[[Place], str], units: Units
-) -> Iterable[PointRow]:
+def _of_wishbones(hung: Wishbones, joint: Joint, point: Point, units: Units) -> Iterable[PointRow]:
     for arm, names in (("lower", hung.lower), ("upper", hung.upper)):
         for end, name in zip(("front", "rear"), names, strict=True):
             yield joint(f"{arm} arm, {end}", name)
     yield joint("coil-over, top", hung.spring)
-    yield PointRow("lower out", "lower ball joint", place(hung.lower_out))
-    yield PointRow("upper out", "upper ball joint", place(hung.upper_out))
-    yield PointRow("tie out", "tie rod, outer", place(hung.tie_out))
-    yield PointRow("tie in", "tie rod, inner", place(hung.tie_in))
+    yield point("lower out", "lower ball joint", hung.lower_out)
+    yield point("upper out", "upper ball joint", hung.upper_out)
+    yield point("tie out", "tie rod, outer", hung.tie_out)
+    yield point("tie in", "tie rod, inner", hung.tie_in)
     if hung.rack:
-        yield PointRow("pivot", "drop arm’s pivot", place(hung.pivot) if hung.pivot else "none: a rack")
+        yield _drop_arm(hung.pivot, point)
     if hung.column:
-        yield PointRow("column", "up the drop arm’s axis", place(hung.column))
+        yield point("column", "up the drop arm’s axis", hung.column)
     if hung.push:
-        yield from _of_push(hung.push, joint, place)
-    yield PointRow("spring out", "coil-over, on the rocker" if hung.push else "coil-over, foot", place(hung.spring_out))
+        yield from _of_push(hung.push, joint, point)
+    yield point("spring out", "coil-over, on the rocker" if hung.push else "coil-over, foot", hung.spring_out)
     yield PointRow("spring on", "push rod stands on" if hung.push else "its foot stands on", hung.spring_on)
     yield PointRow("camber", "camber set", f"{math.degrees(hung.camber):.2f}°")
     yield PointRow("toe", "toe in set", f"{math.degrees(hung.toe):.2f}°")
@@ -172,17 +175,17 @@ def _of_wishbones(
     yield PointRow("rack", "drop arm’s end, each way" if hung.pivot else "rack, each way", units.length(hung.rack))
     yield PointRow("link", "links' diameter", units.length(hung.link))
     yield PointRow("margin", "links keep clear", units.length(hung.margin))
-    yield from _of_coil(hung.coil, place, units)
+    yield from _of_coil(hung.coil, point, units)
     yield from _of_bar(hung.bar, units)
     yield from _of_eyes(hung.eyes, units, balls=True)
 
 
-def _of_push(push: PushRod, joint: Callable[[str, str], PointRow], place: Callable[[Place], str]) -> Iterable[PointRow]:
+def _of_push(push: PushRod, joint: Joint, point: Point) -> Iterable[PointRow]:
     """A push rod and its rocker."""
     yield joint("rocker", push.pivot)
-    yield PointRow("rocker axis", "a place on its axis", place(push.axis))
-    yield PointRow("rod out", "push rod, outer", place(push.rod_out))
-    yield PointRow("rod in", "push rod, on the rocker", place(push.rod_in))
+    yield point("rocker axis", "a place on its axis", push.axis)
+    yield point("rod out", "push rod, outer", push.rod_out)
+    yield point("rod in", "push rod, on the rocker", push.rod_in)
 
 
 def _of_bar(bar: RollBar, units: Units) -> Iterable[PointRow]:
@@ -215,7 +218,7 @@ def _of_eyes(eyes: RodEnds, units: Units, *, balls: bool = False) -> Iterable[Po
         yield PointRow("eye tilt", "ball joints can tilt", f"{math.degrees(eyes.tilt):.1f}°" if eyes.tilt else "–")
 
 
-def _of_coil(coil: CoilOver, place: Callable[[Place], str], units: Units) -> Iterable[PointRow]:
+def _of_coil(coil: CoilOver, point: Point, units: Units) -> Iterable[PointRow]:
     """What is known of a coil-over."""
     yield PointRow("rate", "spring's rate", units.spring_rate(coil.rate) if coil.rate else "–")
     for words, value in (("across", coil.air.across), ("column", coil.air.column)):
@@ -231,19 +234,17 @@ def _of_coil(coil: CoilOver, place: Callable[[Place], str], units: Units) -> Ite
         yield PointRow(words, name, units.length(value) if value else "–")
     yield PointRow("unsprung", "moves with a wheel", units.mass(coil.unsprung) if coil.unsprung else "–")
     for hole in coil.holes:
-        yield PointRow("", "another hole for its foot", place(hole))
+        yield point("", "another hole for its foot", hole)
 
 
-def _of_axle(
-    hung: LinkedAxle, joint: Callable[[str, str], PointRow], place: Callable[[Place], str], units: Units
-) -> Iterable[PointRow]:
+def _of_axle(hung: LinkedAxle, joint: Joint, point: Point, units: Units) -> Iterable[PointRow]:
     for words, name in hung.named_joints:
         yield joint(words, name)
     if hung.spring:
         yield joint("coil-over, top", hung.spring)
-    yield from _axle_ends(hung, place)
+    yield from _axle_ends(hung, point)
     if hung.spring_out:
-        yield PointRow("spring out", "coil-over, foot", place(hung.spring_out))
+        yield point("spring out", "coil-over, foot", hung.spring_out)
     yield PointRow("roll", "roll, each way", f"{math.degrees(hung.roll):.2f}°")
     yield PointRow("up", "travel up", units.length(hung.up))
     yield PointRow("down", "travel down", units.length(hung.down))
@@ -253,13 +254,13 @@ def _of_axle(
     if hung.eye:
         yield from _of_leaves(hung.leaf, units)
     if hung.spring:
-        yield from _of_coil(hung.coil, place, units)
+        yield from _of_coil(hung.coil, point, units)
     if hung.spring or hung.eye:
         yield from _of_bar(hung.bar, units)
     yield from _of_eyes(hung.eyes, units)
 
 
-def _axle_ends(hung: LinkedAxle, place: Callable[[Place], str]) -> Iterable[PointRow]:
+def _axle_ends(hung: LinkedAxle, point: Point) -> Iterable[PointRow]:
     """The ends of links and springs on an axle."""
     lower, upper = "lower link, axle", "upper link, axle"
     if hung.ladder:
@@ -272,4 +273,4 @@ def _axle_ends(hung: LinkedAxle, place: Callable[[Place], str]) -> Iterable[Poin
         ("rod out", "track rod, axle", hung.rod_out),
     ):
         if out:
-            yield PointRow(words, name, place(out))
+            yield point(words, name, out)
