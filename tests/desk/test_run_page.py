@@ -13,6 +13,8 @@ from ironcage.core.job.store.file import read
 from ironcage.core.job.values.model import Job
 from ironcage.desk.widgets.plot import Plot
 from ironcage.samples import sample
+from tests.core.answers.run.test_fork import FRAME
+from tests.core.lines import typed
 from tests.desk.conftest import Driver
 from tests.desk.test_drawing import pixel
 from tests.desk.test_pages import retype
@@ -116,6 +118,36 @@ def test_points_are_dragged_and_pointed_at_on_the_table(drive, page) -> None:
     assert not table.decor.handles  # elsewhere than at ride height its place is not the one that is typed
     drive.press("Effects")
     assert not page.pointing.isVisible()
+
+
+def test_a_fork_is_hung_from_the_menu_and_read_as_it_turns(drive: Driver) -> None:
+    drive.start(typed(Job(), *FRAME))
+    drive.key(Qt.Key.Key_3)
+    drive.settle()
+    page = drive.window.page
+    drive.window.session.choose(("J1", "J2"))
+    drive.from_menu(page.hanging, "A single wheel in a fork")
+    assert drive.window.entry.line.text() == "fork front head J1 J2"
+    drive.key(Qt.Key.Key_Return, drive.window.entry.line)
+    drive.settle()
+    assert figure(page, "head angle")[1] == "12.99°"
+    assert not page.pointing.isEnabled()  # no point of it is anything but a joint
+    page.rack.setFocus()
+    drive.key(Qt.Key.Key_End, page.rack)
+    drive.settle()
+    assert "turned 34.4° to the left" in drive.read()
+    assert figure(page, "wheel leans")[2].startswith("+")
+    page.reads.list.selectRow(next(n for n, r in enumerate(page.reads.model.rows) if r.name == "turning circle"))
+    assert page.findChild(Plot).chart.across.name == "fork to the left, °"
+    drive.press("Effects")
+    drive.settle()
+    assert cells(page.effects.list, 0)[0] == "head, upper bearing J1"
+    page.rack.setValue(0)
+    drive.settle()
+    assert cells(page.effects.list, 0)[1:] == ["–", "–", "–"]  # no circle straight ahead
+    retype(drive, page.points, row(page, "travel up"), "x, y, z or value, mm", "80")
+    drive.settle()
+    assert drive.window.session.job.forks[0].up == 80
 
 
 def test_another_figure_is_drawn_when_its_row_is_picked(drive, page) -> None:

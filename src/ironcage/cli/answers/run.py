@@ -5,11 +5,12 @@ from typing import Any
 
 import numpy as np
 
-from ironcage.core.answers.run import beam, liveaxle, swing
+from ironcage.core.answers.run import beam, fork, liveaxle, swing
 from ironcage.core.answers.run.bands import Kept, kept_bands
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
 from ironcage.core.answers.run.clearance import clearances
 from ironcage.core.answers.run.corner import ASSUMED, AxleRun, runs
+from ironcage.core.answers.run.fork import ForkRun, fork_runs
 from ironcage.core.answers.run.holes import HoleTold, holes
 from ironcage.core.answers.run.leans import ASSUMED as leans_assumed
 from ironcage.core.answers.run.leans import LeanAnswer, leans
@@ -23,7 +24,7 @@ from ironcage.core.answers.run.swing import SwingRun, arm_runs
 from ironcage.core.answers.run.tuning import tune
 from ironcage.core.job.text.running import read_end
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import CoilOver
+from ironcage.core.job.values.running import HUNG, CoilOver
 from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
 from ironcage.units.tables import N_M_PER_DEGREE
@@ -36,19 +37,26 @@ def say_run(job: Job) -> Said:
     """Every end on wishbones, its left corner over its travel, straight ahead and at full rack; every live axle over
     its travel, level and leaning both ways."""
     try:
-        found = runs(job) if job.wishbones or not (job.live_axles or job.beams or job.arms) else ()
-        beams, arms = beam_runs(job), arm_runs(job)
+        found = runs(job) if job.wishbones or not any(getattr(job, kind) for kind in HUNG) else ()
+        beams, arms, forks = beam_runs(job), arm_runs(job), fork_runs(job)
         live = axle_runs(job)
         springs = sprung(job)
     except Problem as problem:
         return {"not_told": problem.sentence}
     assumed: tuple[str, ...] = (*(ASSUMED if found else ()), *(liveaxle.ASSUMED if live else ()))
     assumed = (*assumed, *(beam.ASSUMED if beams else ()), *(swing.ASSUMED if arms else ()))
+    assumed = (*assumed, *(fork.ASSUMED if forks else ()))
     told = [_coil_over(end, of) for end, of in springs.items() if of.coil != CoilOver()]
     assumed = (*assumed, springs_assumed) if told else assumed
     assumed = (*assumed, leans_assumed)
     return {
-        "axles": [*map(_axle, found), *map(_live_axle, live), *map(_beam, beams), *map(_arms, arms)],
+        "axles": [
+            *map(_axle, found),
+            *map(_live_axle, live),
+            *map(_beam, beams),
+            *map(_arms, arms),
+            *map(_fork, forks),
+        ],
         "coil_overs": told,
         "leaf_springs": [_leaf(told) for told in leaves(job)],
         "leans": _leans(leans(job)),
@@ -170,6 +178,33 @@ def _arms(run: SwingRun) -> Said:
             }
             for n in range(0, len(run.found.travel), EACH)
             if run.found.closed[n, 0]
+        ],
+    }
+
+
+def _fork(run: ForkRun) -> Said:
+    told, columns = run.told, sorted({0, run.straight, len(run.found.rack) - 1})
+    return {
+        "fork": run.hung.axle,
+        "joints": list(run.hung.joints),
+        "offset_mm": round(run.fork.offset, 3),
+        "positions": [
+            {
+                "travel_mm": round(float(run.found.travel[row]), 3),
+                "turned_deg": round(float(np.degrees(run.found.rack[column])), 3),
+                "head_deg": round(float(np.degrees(told.head[row, column])), 4),
+                "trail_mm": round(float(told.trail[row, column]), 3),
+                "ahead_mm": round(float(told.ahead[row, column]), 3),
+                "steer_deg": round(float(np.degrees(told.steer[row, column])), 4),
+                "leans_deg": round(float(np.degrees(told.leans[row, column])), 4),
+                "lifts_mm": round(float(told.lifts[row, column]), 3),
+                "circle_mm": _known(told.circle[row, column], 1),
+                "anti_dive": _known(told.anti[row, column], 4),
+                "leg_mm": round(float(told.spring[row, column]), 3),
+                "motion_ratio": round(float(told.motion_ratio[row, column]), 5),
+            }
+            for column in columns
+            for row in range(0, len(run.found.travel), EACH)
         ],
     }
 

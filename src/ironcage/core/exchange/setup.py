@@ -69,7 +69,8 @@ def _stands(job: Job, end: EndLinks) -> Iterable[str]:
     """How an end stands, in words."""
     hung = end_runs(job)[end.axle].hung
     wheel = edits.left_wheel(job, hung.axle)
-    yield f"Wheel centres {said.length(wheel.z)} over the ground, {said.length(2 * abs(wheel.y))} apart. {ROOM}"
+    apart = "" if wheel.single else f", {said.length(2 * abs(wheel.y))} apart"
+    yield f"Wheel centres {said.length(wheel.z)} over the ground{apart}. {ROOM}"
     if isinstance(hung, Wishbones | KingpinBeam | SwingingArms):
         yield (
             f"Camber {math.degrees(hung.camber):.2f}°, toe in {math.degrees(hung.toe):.2f}° a wheel. Measured: camber "

@@ -221,3 +221,17 @@ def test_the_root_stress_of_a_bar_is_its_modulus_times_strain() -> None:
     told = strength.stresses(strength.resultants(frame, strength.end_forces(frame, u), at), at)
     assert told.axial[:, 0] == pytest.approx(E * u[1, 2, 0] / 800)
     assert told.mises[:, 0] == pytest.approx(-told.axial[:, 0])
+
+
+def test_halves_of_a_single_wheel_carry_alike_and_the_others_bear_the_lean() -> None:
+    contacts = np.array([[0.0, 0, 0], [0, 0, 0], [-1500, 500, 0], [-1500, -500, 0]])
+    weights = Weights(np.array([300.0]), np.array([[-900.0, 30.0, 450.0]]))
+    rest = wheel_loads(contacts, weights, 0, 0, 0.5)
+    assert rest[:2] == pytest.approx(300 * G * 0.4 / 2)
+    assert rest[2] - rest[3] == pytest.approx(300 * G * 30 / 500)
+    for share in (0.0, 0.8):  # whatever the front's share of the roll is said to be
+        corner = wheel_loads(contacts, weights, 0, 0.3, share)
+        assert corner[:2] == pytest.approx(rest[:2])
+        assert (corner[3] - corner[2]) - (rest[3] - rest[2]) == pytest.approx(300 * G * 0.3 * 450 / 500)
+    with pytest.raises(Problem, match="tip over"):
+        wheel_loads(contacts, weights, 0, 1.0, 0.5)

@@ -16,6 +16,7 @@ from ironcage.core.job.values.shown import units_of
 from ironcage.problem import Problem
 from ironcage.told import plain
 from ironcage.units import said
+from tests.core.answers.run.test_fork import FRAME
 from tests.core.lines import typed
 from tests.reading import in_inches, metric_in
 
@@ -108,6 +109,7 @@ def examples(demo: Job) -> Iterator[tuple[Command, Job, str, tuple[str, ...]]]:
             ("split", "section", "material", "role", "roll", "sequence", "pin", "bend", "taper", "donor", "copy"), tubes
         ),
         "laser": tubes,
+        "fork": (),
         "through": ("J30L", "T9L"),
         "scale": ("I35",),
         "set": ("D32",),
@@ -152,6 +154,7 @@ def examples(demo: Job) -> Iterator[tuple[Command, Job, str, tuple[str, ...]]]:
             "tyre": lambda: demo,
             "rake": lambda: demo,
             "corner": lambda: demo,
+            "fork": lambda: typed(Job(), *FRAME),
             **dict.fromkeys(("axle", "arm", "beam"), lambda: demo.but(arms=())),
             "scale": lambda: edits.add_picture(job, "Donor", f"{'0' * 32}.png", 3000.0, 1000.0),
             "done": lambda: typed(job, "todo Mount the engine"),

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from ironcage.core.answers import cut, weld
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import HUNG
 
 
 @dataclass(frozen=True)
@@ -31,7 +32,7 @@ def _of_log(job: Job) -> Progress:
 _STEPS: Mapping[str, Callable[[Job], Progress]] = {
     "brief": lambda job: Progress(bool(job.brief.targets or job.rules.rules or job.brief.deadline)),
     "place": lambda job: Progress(bool(job.placed or job.masses)),
-    "run": lambda job: Progress(bool(job.wishbones or job.live_axles or job.beams or job.arms)),
+    "run": lambda job: Progress(any(getattr(job, kind) for kind in HUNG)),
     "frame": lambda job: Progress(bool(job.joints)),
     "prove": lambda job: Progress(bool(job.tubes and job.pickups)),
     "cut": lambda job: Progress(bool(job.tubes), cut.cut_share(job)),

@@ -262,7 +262,7 @@ class Car:
                 hint=said.example("Type for example: wheels front [0] [650] [290] dia [580] width [165]"),
             )
         for corner in CORNERS:
-            if not self._pickups(corner):
+            if not self._pickups(corner) and run.link_reactions(self.job, corner, np.zeros(3), np.zeros(3)) is None:
                 raise Problem(
                     f"There is no pickup at the {corner}.",
                     where=corner,
@@ -311,7 +311,7 @@ class Car:
         if links is None:
             return [AppliedLoad(f"{corner} wheel", place, force, np.zeros(3), self._pickups(corner))]
         axle = corner.partition(" ")[0]
-        shared = run.held_axle(self.job, axle) is not None or run.on_carrier(self.job, axle)
+        shared = run.held_axle(self.job, axle) is not None or run.on_one(self.job, axle)
         whose = axle if shared else corner
         return [AppliedLoad(f"{whose} {name}", at, f, np.zeros(3), joints) for name, joints, at, f in links]
 

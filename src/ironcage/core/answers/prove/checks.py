@@ -69,8 +69,8 @@ def strong_enough(job: Job) -> Iterator[Snag]:
 
 
 def provable(job: Job) -> Iterator[Snag]:
-    """Why the frame can't be worked out, if it can't."""
-    if not job.tubes:
+    """Why the frame can't be worked out, if it can't. One on a single wheel is not twisted, so nothing is missing."""
+    if not job.tubes or any(w.single for w in job.wheels):
         return
     missing = [
         c for c in ("front left", "front right", "rear left", "rear right") if all(p.corner != c for p in job.pickups)

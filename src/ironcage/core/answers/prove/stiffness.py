@@ -118,9 +118,15 @@ class Rigged:
     corners: dict[str, tuple[str, ...]]
 
 
-@remembered(*FRAME_PARTS)
+@remembered(*FRAME_PARTS, "wheels")
 def rigged(job: Job) -> Rigged:
     """The frame ready to be twisted; its factorisation serves every question. Raises Problem naming what is missing."""
+    if single := next((w for w in job.wheels if w.single), None):
+        raise Problem(
+            f"With a single {single.corner.partition(' ')[0]} wheel nothing twists the frame between four corners.",
+            where="wheels",
+            hint="The load cases tell what the frame bears.",
+        )
     frame = beam_frame(job)
     index = {name: n for n, name in enumerate(frame.node_names)}
     corners = {c: tuple(p.joint for p in job.pickups if p.corner == c) for c in rigs.CORNERS}
@@ -131,7 +137,7 @@ def rigged(job: Job) -> Rigged:
     return Rigged(rigs.Rig(frame, {c: tuple(index[n] for n in names) for c, names in corners.items()}), index, corners)
 
 
-@remembered(*FRAME_PARTS)
+@remembered(*FRAME_PARTS, "wheels")
 def twist(job: Job) -> rigs.TwistResult:
     """The twist test alone, all that the tally wants. Raises Problem when it can't be done, naming what is missing
     or loose."""

@@ -10,6 +10,7 @@ import numpy as np
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
 from ironcage.core.answers.run.corner import AxleRun, runs
 from ironcage.core.answers.run.figures import Figure, figures_of
+from ironcage.core.answers.run.fork import ForkRun, fork_runs
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
 from ironcage.core.answers.run.springs import sprung
 from ironcage.core.answers.run.swing import SwingRun, arm_runs
@@ -18,7 +19,7 @@ from ironcage.core.job.values.bands import Band
 from ironcage.core.job.values.model import Job
 from ironcage.units import said
 
-EndRun = AxleRun | LinkedRun | BeamRun | SwingRun
+EndRun = AxleRun | LinkedRun | BeamRun | SwingRun | ForkRun
 
 
 @dataclass(frozen=True)
@@ -72,6 +73,7 @@ def end_runs(job: Job) -> dict[str, EndRun]:
         *axle_runs(job),
         *beam_runs(job),
         *arm_runs(job),
+        *fork_runs(job),
     )
     return {run.hung.axle: run for run in found}
 
@@ -99,7 +101,7 @@ def _kept(band: Band, figure: Figure, run: EndRun, values: Floats | None) -> Kep
         return nothing
     if isinstance(run, BeamRun) and figure.sprung and run.held:
         run = run.held
-    if isinstance(run, BeamRun) and not figure.rises:
+    if isinstance(run, BeamRun | ForkRun) and not figure.rises and not figure.sprung:
         at, over = run.found.rack, values[run.rest]
         on = run.found.closed[run.rest] & np.isfinite(over)
     else:

@@ -8,6 +8,7 @@ import numpy as np
 from ironcage.core.answers.run.bands import EndRun, Kept, end_runs, kept_bands
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
 from ironcage.core.answers.run.corner import AxleRun, corner_of, runs
+from ironcage.core.answers.run.fork import fork_runs, turned_words
 from ironcage.core.answers.run.links import LEAST_THREADS, Tilt, links_made
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
 from ironcage.core.answers.run.roomchecks import grounding, own_wheels, racks, sides
@@ -16,7 +17,7 @@ from ironcage.core.answers.run.springchecks import coil_overs, leaf_springs
 from ironcage.core.answers.run.swing import SwingRun, arm_runs, chain_of
 from ironcage.core.answers.shared.snag import Snag
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, RodEnds, SwingingArms, Wishbones
+from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, RodEnds, SteeringFork, SwingingArms, Wishbones
 from ironcage.problem import Problem
 from ironcage.units import said
 
@@ -86,6 +87,8 @@ def _joints(run: EndRun) -> tuple[str, ...]:
         return hung.joints
     if isinstance(hung, SwingingArms):
         return hung.first, hung.second
+    if isinstance(hung, SteeringFork):
+        return hung.joints
     return *hung.lower, *hung.upper
 
 
@@ -248,6 +251,29 @@ def arms(job: Job) -> Iterator[Snag]:
             )
 
 
+def forks(job: Job) -> Iterator[Snag]:
+    """A steering head that is incomplete, and a wheel whose contact is not behind its axis."""
+    try:
+        found = fork_runs(job)
+    except Problem as problem:
+        yield Snag("unknown", "fork incomplete", "run", problem.what, (), problem.hint)
+        return
+    for run in found:
+        trail, travel = run.told.trail[:, run.straight], run.found.travel
+        if trail.min() <= 0:
+            at = float(travel[int(trail.argmin())])
+            where = f"at {said.length(abs(at))} {'up' if at >= 0 else 'down'}"
+            yield Snag(
+                "wrong",
+                "no trail",
+                "run",
+                f"The front wheel trails its steering axis by {said.length(float(trail.min()))} {where}: it does not "
+                "come back to straight ahead by itself.",
+                _joints(run),
+                "Rake the head more, or take clamps with less offset: move the axle back to the axis.",
+            )
+
+
 def out_of_band(job: Job) -> Iterator[Snag]:
     """Figures that leave the bands that the builder set."""
     try:
@@ -300,6 +326,8 @@ def _tilts(axle: str, link: str, tilt: Tilt) -> Snag:
 def _place(job: Job, of: Kept) -> str:
     """Where a figure leaves its band furthest, in words."""
     beam = next((b for b in job.beams if b.axle == of.band.axle), None)
+    if job.forks and job.forks[0].axle == of.band.axle and not (of.figure.rises or of.figure.sprung):
+        return turned_words(of.at)
     if beam is None or of.figure.rises:
         return f"at {said.length(abs(of.at))} {'up' if of.at >= 0 else 'down'}"
     way = "left" if of.at >= 0 else "right"
@@ -311,6 +339,7 @@ CHECKS = (
     live_axles,
     beams,
     arms,
+    forks,
     coil_overs,
     out_of_band,
     rod_ends,

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from ironcage.core.answers.run.springs import SprungEnd
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.answers.shared.ground import Ground, ground_of
 from ironcage.core.job.geometry.bodies import bodies
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import HUNG, LinkedAxle, SwingingArms, Wishbones
+from ironcage.core.job.values.running import HUNG
 
 MOVING = ("tyre", "chain", "shaft")  # what wholly or partly goes with the wheels
 
@@ -42,7 +43,7 @@ def clearances(job: Job) -> tuple[Clearance, ...]:
 
 def _stands(job: Job, ground: Ground) -> Iterator[tuple[str, Ground]]:
     """The ground, as it lies under the frame with each end where it is."""
-    hung: tuple[Wishbones | LinkedAxle | SwingingArms, ...] = (*job.wishbones, *job.live_axles, *job.arms)
+    hung: tuple[SprungEnd, ...] = (*job.wishbones, *job.live_axles, *job.arms, *job.forks)
     ends: dict[str, float] = {end.axle: end.up for end in hung}
     ends |= {beam.axle: beam.leaf.up for beam in job.beams if beam.on}
     yield "at ride height", ground

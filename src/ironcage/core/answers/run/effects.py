@@ -8,9 +8,10 @@ from typing import Any
 
 import numpy as np
 
-from ironcage.core.answers.run import beam, liveaxle, swing
+from ironcage.core.answers.run import beam, fork, liveaxle, swing
 from ironcage.core.answers.run.beam import BeamStill
 from ironcage.core.answers.run.corner import MIRROR, Floats, Still, corner_of
+from ironcage.core.answers.run.fork import ForkStill
 from ironcage.core.answers.run.liveaxle import LinkedStill
 from ironcage.core.answers.run.swing import SwingStill, is_carrier
 from ironcage.core.calc.linkage.axle import LiveAxle
@@ -20,7 +21,7 @@ from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, Wishbones
 
 STEP_MM = 0.5  # to either side, by which a point is moved to see what that does
-AnyStill = Still | LinkedStill | BeamStill | SwingStill
+AnyStill = Still | LinkedStill | BeamStill | SwingStill | ForkStill
 Told = Callable[[Floats], Any]  # what is told where a point is moved by (3,), mm
 _ARMS = (("lower", "lower arm"), ("upper", "upper arm"))
 _ONES = (
@@ -91,6 +92,8 @@ def effects_at(job: Job, still: AnyStill) -> tuple[PointEffect, ...]:
             told = _of_beam(job, still)
         case SwingStill():
             told = _of_arms(job, still)
+        case ForkStill():
+            told = _of_fork(job, still)
         case _:
             told = _of_corner(job, still)
     return tuple(PointEffect(words, joint, _per_mm(told_of)) for words, joint, told_of in told)
@@ -191,6 +194,21 @@ def _of_arms(job: Job, still: SwingStill) -> Iterator[tuple[str, str, Told]]:
         yield "axis, other end", hung.second, hinged(1)
     if hung.spring and hung.spring_out:
         yield from _of_spring(job, hung, lambda moved, changed: swing.stand(moved, changed, run.arm, travel)[1])
+
+
+def _of_fork(job: Job, still: ForkStill) -> Iterator[tuple[str, str, Told]]:
+    travel, turn, hung = np.array([still.travel]), np.array([still.rack]), still.run.hung
+
+    def moved(name: str) -> Told:
+        def told(by: Floats) -> Any:
+            whole = still.run.fork
+            return fork.stand(job, replace(whole, **{name: getattr(whole, name) + by}), travel, turn)[1]
+
+        return told
+
+    yield "head, upper bearing", hung.top, moved("top")
+    yield "head, lower bearing", hung.low, moved("low")
+    yield "axle in the fork", "", moved("wheel")
 
 
 def _of_spring(job: Job, hung: Any, told_with: Callable[[Job, Any], Any]) -> Iterator[tuple[str, str, Told]]:

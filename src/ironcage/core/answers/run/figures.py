@@ -9,15 +9,16 @@ from typing import Any
 
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.values.bands import FIGURES, Dimension
-from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, SwingingArms, Wishbones
+from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, SteeringFork, SwingingArms, Wishbones
 from ironcage.units import said
 
 
 @dataclass(frozen=True)
 class Figure:
     """value: from what is told of a corner (`CornerCurves`), a live axle (`AxleTold`), a beam (`BeamTold`), arms
-    (`SwingTold`) or, where `sprung`, of springs (`SpringCurves`), each (n, m) in rad, mm, N, N/mm, Hz or as a share;
-    tip: what it means; rises: of a beam, whether it is looked at over its travel and not over its steering."""
+    (`SwingTold`), a fork (`ForkTold`) or, where `sprung`, of springs (`SpringCurves`), each (n, m) in rad, mm, N, N/mm,
+    Hz or as a share; tip: what it means; rises: of a beam or a fork, whether it is looked at over its travel and not
+    over its steering."""
 
     name: str
     value: Callable[[Any], Floats]
@@ -149,6 +150,36 @@ ARMS: tuple[Figure, ...] = (
     Figure("coil-over length", lambda a: a.spring, "Between both of its ends"),
     _RATIO,
 )
+FORK: tuple[Figure, ...] = (
+    Figure(
+        "head angle",
+        lambda f: f.head,
+        "The steering axis from square to the ground, its top to the rear: the car noses down as the fork goes in",
+        rises=True,
+    ),
+    Figure(
+        "trail",
+        lambda f: f.trail,
+        "From where the steering axis meets the ground back to the contact, along the wheel",
+        rises=True,
+    ),
+    Figure("wheelbase change", lambda f: f.ahead, "Of the front contact, forwards along the ground", rises=True),
+    Figure(
+        "anti-dive",
+        lambda f: f.anti,
+        "How much of the dive of braking the legs hold up, the brake on them; less than nothing where they rake; needs "
+        "wheels and masses",
+        rises=True,
+    ),
+    Figure(
+        "leg length", lambda f: f.spring, "From the lower bearing down to the axle, along the steering axis", rises=True
+    ),
+    Figure("motion ratio", lambda f: f.motion_ratio, "How far a leg shortens, as a share of the travel", rises=True),
+    Figure("wheel steers", lambda f: f.steer, "To the left, on the ground"),
+    Figure("wheel leans", lambda f: f.leans, "Its top to the left"),
+    Figure("turning circle", lambda f: f.circle, "The diameter that the front tyre’s middle runs on, without slip"),
+    Figure("lifts the car", lambda f: f.lifts, "Over the wheel, as it is turned; less than nothing: it comes down"),
+)
 SPRINGS: tuple[Figure, ...] = (
     Figure(
         "wheel load",
@@ -175,7 +206,7 @@ SPRINGS: tuple[Figure, ...] = (
 )
 
 
-def figures_of(hung: Wishbones | LinkedAxle | KingpinBeam | SwingingArms) -> tuple[Figure, ...]:
+def figures_of(hung: Wishbones | LinkedAxle | KingpinBeam | SwingingArms | SteeringFork) -> tuple[Figure, ...]:
     """The figures that are told of wheels on what they hang on, with those of springs."""
     match hung:
         case LinkedAxle():
@@ -185,4 +216,6 @@ def figures_of(hung: Wishbones | LinkedAxle | KingpinBeam | SwingingArms) -> tup
             return told + SPRINGS if hung.on and hung.on.spring else told
         case SwingingArms():
             return ARMS + SPRINGS
+        case SteeringFork():
+            return FORK + SPRINGS
     return CORNER + SPRINGS

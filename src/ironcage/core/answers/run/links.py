@@ -14,6 +14,7 @@ from ironcage.core.answers.run.bands import EndRun, end_runs
 from ironcage.core.answers.run.beam import BeamGrid, BeamRun
 from ironcage.core.answers.run.beam import rods as beam_rods
 from ironcage.core.answers.run.corner import AxleRun
+from ironcage.core.answers.run.fork import ForkRun
 from ironcage.core.answers.run.liveaxle import LinkedRun
 from ironcage.core.answers.run.swing import SwingRun
 from ironcage.core.calc.frames.beams import Floats
@@ -129,7 +130,7 @@ def rod_end_inserts(job: Job) -> tuple[RodEndInserts, ...]:
 
 
 def _end(run: EndRun) -> EndLinks:
-    eyes = RodEnds() if isinstance(run, SwingRun) else run.hung.eyes
+    eyes = RodEnds() if isinstance(run, SwingRun | ForkRun) else run.hung.eyes
     return EndLinks(run.hung.axle, eyes, tuple(_links(run, eyes)), _coil_over(run))
 
 

@@ -10,10 +10,12 @@ from numpy.typing import NDArray
 
 from ironcage.core.answers.run.axlelinks import MIRROR, SIDES, axle_leaves, axle_links
 from ironcage.core.answers.run.corner import corner_of
+from ironcage.core.answers.run.fork import fork_of
 from ironcage.core.answers.run.liveaxle import axle_of
 from ironcage.core.answers.run.swing import arm_of, is_carrier, rocker_of
 from ironcage.core.calc.linkage.axle import axle_forces
 from ironcage.core.calc.linkage.forces import hinged, link_forces
+from ironcage.core.calc.linkage.fork import head_forces
 from ironcage.core.calc.linkage.rocker import Rocker
 from ironcage.core.calc.linkage.wishbone import poses
 from ironcage.core.job import edits
@@ -35,6 +37,12 @@ def link_reactions(
     axle, _, side = corner.partition(" ")
     if held_axle(job, axle):
         return axle_reactions(job, axle, at, force, np.zeros(3))
+    if fork := next((f for f in job.forks if f.axle == axle), None):
+        pushes = head_forces(fork_of(job, fork), at, force)
+        given = zip(("upper bearing", "lower bearing"), fork.joints, pushes, strict=True)
+        return tuple(
+            (name, (_on_tube(job, joint),), np.array(job.joint(joint).place), push) for name, joint, push in given
+        )
     if swinging := next((a for a in job.arms if a.axle == axle), None):
         return _arm_reactions(job, swinging, side, at, force)
     hung = next((w for w in job.wishbones if w.axle == axle), None)
@@ -156,9 +164,9 @@ def _across(job: Job, hung: LinkedAxle) -> Iterator[_Held]:
             yield _Held(f"{side} end of the leaf spring", _nearest(job, clamp), end, end - np.eye(3)[2], end)
 
 
-def on_carrier(job: Job, end: str) -> bool:
-    """Whether both wheels of an end swing as one on a carrier."""
-    return any(a.axle == end and is_carrier(job, a) for a in job.arms)
+def on_one(job: Job, end: str) -> bool:
+    """Whether both wheels of an end are held by the same links: on a carrier, or as halves of a wheel in a fork."""
+    return any(a.axle == end and is_carrier(job, a) for a in job.arms) or any(f.axle == end for f in job.forks)
 
 
 def _arm_reactions(

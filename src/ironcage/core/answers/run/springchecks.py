@@ -8,10 +8,10 @@ import numpy as np
 from ironcage.core.answers.run.bands import end_runs
 from ironcage.core.answers.run.beam import BeamRun
 from ironcage.core.answers.run.leaves import leaf_of, leaves, shackle_tips
-from ironcage.core.answers.run.springs import Sprung, sprung
+from ironcage.core.answers.run.springs import Sprung, SprungEnd, sprung
 from ironcage.core.answers.shared.snag import Snag
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import CoilOver, LinkedAxle, SwingingArms, Wishbones
+from ironcage.core.job.values.running import CoilOver, SteeringFork
 from ironcage.problem import Problem
 from ironcage.units import said
 
@@ -48,7 +48,7 @@ def coil_overs(job: Job) -> Iterator[Snag]:
     """Coil-overs that do not fit at ride height, and those that end, bind or hang loose within the travel that is typed
     in."""
     beams = (beam.hold for beam in job.beams if beam.hold)
-    ends: tuple[Wishbones | LinkedAxle | SwingingArms, ...] = (*job.wishbones, *job.live_axles, *job.arms, *beams)
+    ends: tuple[SprungEnd, ...] = (*job.wishbones, *job.live_axles, *job.arms, *job.forks, *beams)
     if not any(end.coil != CoilOver() for end in ends):
         return
     try:
@@ -60,8 +60,8 @@ def coil_overs(job: Job) -> Iterator[Snag]:
             yield from _springs(job, hung, of)
 
 
-def _springs(job: Job, hung: Wishbones | LinkedAxle | SwingingArms, of: Sprung) -> Iterator[Snag]:
-    joints, coil = (hung.spring,) if hung.spring else (), of.coil
+def _springs(job: Job, hung: SprungEnd, of: Sprung) -> Iterator[Snag]:
+    joints, coil = _at(hung), of.coil
     between = f"{said.length(of.rest.length)} between their eyes at ride height"
     unfit = {
         "full": (of.ends.get("full", -1.0) >= 0, f"{said.length(coil.open)} at full length"),
@@ -86,6 +86,13 @@ def _springs(job: Job, hung: Wishbones | LinkedAxle | SwingingArms, of: Sprung) 
         what = f"From {where} on, the {hung.axle} wheels’ springs push less the further the wheels go."
         cure = "Stand the coil-overs steeper to what carries them, so that their motion ratio rises with the travel."
         yield Snag("look", "rate falls", "run", what, joints, cure)
+
+
+def _at(hung: SprungEnd) -> tuple[str, ...]:
+    """The joints that the springs of an end stand at."""
+    if isinstance(hung, SteeringFork):
+        return hung.joints
+    return (hung.spring,) if hung.spring else ()
 
 
 def leaf_springs(job: Job) -> Iterator[Snag]:

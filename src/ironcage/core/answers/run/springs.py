@@ -10,6 +10,8 @@ import numpy as np
 
 from ironcage.core.answers.run.beam import BeamStill, beam_runs
 from ironcage.core.answers.run.corner import AxleRun, Still, runs
+from ironcage.core.answers.run.fork import ForkRun, ForkStill, fork_runs
+from ironcage.core.answers.run.fork import stand as stand_fork
 from ironcage.core.answers.run.leaves import leaves
 from ironcage.core.answers.run.lever import WEIGHED
 from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill, axle_runs, lengths_at
@@ -31,10 +33,11 @@ from ironcage.core.calc.frames.load_distribution import G
 from ironcage.core.calc.linkage.wishbone import curves, poses
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import HUNG, CoilOver, LinkedAxle, SwingingArms, Wishbones
+from ironcage.core.job.values.running import HUNG, CoilOver, LinkedAxle, SteeringFork, SwingingArms, Wishbones
 from ironcage.problem import Problem
 
-SprungRun = AxleRun | LinkedRun | SwingRun
+SprungRun = AxleRun | LinkedRun | SwingRun | ForkRun
+SprungEnd = Wishbones | LinkedAxle | SwingingArms | SteeringFork
 SLOPE_MM, LEAN_RAD = 0.5, 0.002  # the steps by which the motion ratio's and a leaning spring's changes are taken
 SWINGS = (1.5, 2.0, 2.5)  # ride frequencies that a rate is told for, in a second
 ASSUMED = (
@@ -111,9 +114,9 @@ class Sprung:
 
 @remembered(*HUNG, "joints", "wheels", *WEIGHED)
 def sprung(job: Job) -> dict[str, Sprung]:
-    """The coil-overs of each end that has some, by its name. Raises Problem as `runs`, `axle_runs`, `arm_runs` and
-    `beam_runs` do."""
-    found: list[SprungRun] = [*(runs(job) if job.wishbones else ()), *axle_runs(job), *arm_runs(job)]
+    """The coil-overs of each end that has some, by its name. Raises Problem as `runs`, `axle_runs`, `arm_runs`,
+    `fork_runs` and `beam_runs` do."""
+    found: list[SprungRun] = [*(runs(job) if job.wishbones else ()), *axle_runs(job), *arm_runs(job), *fork_runs(job)]
     found += [run.held for run in beam_runs(job) if run.held]
     return {run.hung.axle: made for run in found if (made := _sprung(job, run)) is not None}
 
@@ -159,15 +162,17 @@ def _held(of: Sprung | None) -> float:
     return of.roll + of.bar if of and of.roll else 0.0
 
 
-def _bar(job: Job, hung: Wishbones | LinkedAxle | SwingingArms) -> float:
+def _bar(job: Job, hung: SprungEnd) -> float:
     """What an end's anti-roll bar adds, N·mm/rad; 0 where it is not known."""
+    if isinstance(hung, SteeringFork):
+        return 0.0
     bar, track = hung.bar, 2 * abs(edits.left_wheel(job, hung.axle).y)
     if not (bar.od and bar.length and bar.arm):
         return 0.0
     return bar_stiffness(bar.od, bar.bore, bar.length, bar.arm, bar.ratio, track)
 
 
-def springs_at(job: Job, still: Still | LinkedStill | SwingStill | BeamStill) -> SpringCurves | None:
+def springs_at(job: Job, still: Still | LinkedStill | SwingStill | BeamStill | ForkStill) -> SpringCurves | None:
     """The coil-over of the left wheel at one travel and rack or roll (1, 1); None where there is none."""
     of = sprung(job).get(still.run.hung.axle)
     if of is None or not still.found.closed[0, 0]:
@@ -189,6 +194,9 @@ def _near(job: Job, run: SprungRun, travel: float, rack: float) -> tuple[Floats,
     if isinstance(run, SwingRun):
         swung = stand(job, run.hung, run.arm, rows)[1]
         return swung.spring, swung.motion_ratio
+    if isinstance(run, ForkRun):
+        slid = stand_fork(job, run.fork, rows, np.array([rack]))[1]
+        return slid.spring, slid.motion_ratio
     told = curves(poses(run.corner, rows, np.array([rack])))
     return told.spring, told.motion_ratio
 
@@ -225,20 +233,23 @@ def _curves(coil: CoilOver, rest: AtRest, length: Floats, ratio: Floats, slope: 
     )
 
 
-def _carried(job: Job, hung: Wishbones | LinkedAxle | SwingingArms) -> float | None:
+def _carried(job: Job, hung: SprungEnd) -> float | None:
     """What one spring of an end carries at rest, kg; None where wheels or masses are missing, or less is left than
     moves with the wheel."""
     weighed = weigh(job)
     if weighed.front_share is None or weighed.car.mass <= 0:
         return None
     share = weighed.front_share if hung.axle == "front" else 1 - weighed.front_share
-    carried = share * weighed.car.mass / 2 - hung.coil.unsprung
+    halves = 2 if edits.left_wheel(job, hung.axle).single else 1  # of the wheel that moves
+    carried = share * weighed.car.mass / 2 - hung.coil.unsprung / halves
     return carried if carried > 0 else None
 
 
 def _roll(job: Job, run: SprungRun, rest: AtRest) -> float | None:
     spring, force = spring_of(run.hung.coil), rest.force
-    if spring is None or force is None or (isinstance(run, SwingRun) and is_carrier(job, run.hung)):
+    if spring is None or force is None or isinstance(run, ForkRun):
+        return None
+    if isinstance(run, SwingRun) and is_carrier(job, run.hung):
         return None  # a carrier's own stiffness holds the car, not its springs
     rate = float(spring.at(force, np.zeros(1))[1][0])
     if not isinstance(run, LinkedRun):

@@ -11,6 +11,7 @@ import numpy as np
 
 from ironcage.core.answers.run.beam import BeamRun, BeamStill, beam_runs, rods, wheels
 from ironcage.core.answers.run.corner import MIRROR, AxleRun, Still, link_lines, runs
+from ironcage.core.answers.run.fork import ForkRun, ForkStill, fork_lines, fork_runs, turned_words
 from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill, axle_lines, axle_runs
 from ironcage.core.answers.run.swing import SwingRun, SwingStill, arm_lines, arm_runs, chain_of
 from ironcage.core.answers.shared.cache import remembered
@@ -45,6 +46,8 @@ def swept_bodies(job: Job) -> tuple[Body, ...]:
         made += [body for run in beam_runs(job) for body in _swept_beam(job, run)]
     with suppress(Problem):
         made += [body for run in arm_runs(job) for body in _swept_arms(job, run)]
+    with suppress(Problem):
+        made += [body for run in fork_runs(job) for body in _swept_fork(job, run)]
     return tuple(made)
 
 
@@ -67,7 +70,7 @@ def _swept_beam(job: Job, run: BeamRun) -> Iterator[Body]:
         wheel = next((w for w in job.wheels if w.corner == f"{run.hung.axle} {side}"), None)
         if wheel:
             tyres = tuple(_disc(wheel, at.centre[m], at.axis[m]) for m in moments)
-            yield Body(wheel.id, f"{wheel.corner} tyre", "tyre", tyres, words, TYRE_MARGIN_MM, "tyre")
+            yield Body(wheel.id, wheel.tyre_name, "tyre", tyres, words, TYRE_MARGIN_MM, "tyre")
     hangs = _at_joints(job, (*hold.joints,)) if hold else set()
     touches = frozenset({"link", "tyre", *hangs})
     for name, inner, outer in rods(run, found):
@@ -92,10 +95,10 @@ def _swept_arms(job: Job, run: SwingRun) -> Iterator[Body]:
         return
     for side, mirror in (("left", np.ones(3)), ("right", MIRROR)):
         wheel = next((w for w in job.wheels if w.corner == f"{run.hung.axle} {side}"), None)
-        if wheel:
+        if wheel and not wheel.second_half:
             centre, axis = run.found.poses.at(run.arm.wheel), run.found.poses.turned(run.arm.axis)
             tyres = tuple(_disc(wheel, centre[n] * mirror, axis[n] * mirror) for n in rows)
-            yield Body(wheel.id, f"{wheel.corner} tyre", "tyre", tyres, words, TYRE_MARGIN_MM, "tyre")
+            yield Body(wheel.id, wheel.tyre_name, "tyre", tyres, words, TYRE_MARGIN_MM, "tyre")
     hung = run.hung
     touches = frozenset({"link", "tyre", "axle"} | _at_joints(job, hung.joints))
     if chain := chain_of(job, hung):
@@ -110,14 +113,42 @@ def _swept_arms(job: Job, run: SwingRun) -> Iterator[Body]:
 def arm_tyres_at(job: Job, still: SwingStill) -> tuple[Body, ...]:
     """Both tyres of an end on arms where they stand, and the other end's as they stand."""
     run, found = still.run, still.found
-    made = [tyre_body(w) for w in job.wheels if not w.corner.startswith(run.hung.axle)]
+    made = _others(job, run.hung.axle)
     if found.closed[0, 0]:
         centre, axis = found.poses.at(run.arm.wheel)[0], found.poses.turned(run.arm.axis)[0]
-        for wheel in (w for w in job.wheels if w.corner.startswith(run.hung.axle)):
+        for wheel in (w for w in job.wheels if w.corner.startswith(run.hung.axle) and not w.second_half):
             mirror = MIRROR if wheel.corner.endswith("right") else np.ones(3)
             tyre = _disc(wheel, centre * mirror, axis * mirror)
-            made.append(Body(wheel.id, f"{wheel.corner} tyre", "tyre", (tyre,), ("",), TYRE_MARGIN_MM, "tyre"))
+            made.append(Body(wheel.id, wheel.tyre_name, "tyre", (tyre,), ("",), TYRE_MARGIN_MM, "tyre"))
     return tuple(made)
+
+
+def _swept_fork(job: Job, run: ForkRun) -> Iterator[Body]:
+    """The tyre and the legs of a fork at moments of its travel, from lock to lock."""
+    found, hung, wheel = run.found, run.hung, edits.left_wheel(job, run.hung.axle)
+    moments = [(int(i), int(k)) for i in _at(TRAVELS, len(found.travel)) for k in _at(STEERED, len(found.rack))]
+    words = tuple(f"{_lean(float(found.travel[i]), 0.0)}, {turned_words(float(found.rack[k]))}" for i, k in moments)
+    centre, axis = found.at(run.fork.wheel), found.poses.axis
+    tyres = tuple(_disc(wheel, centre[i, k], axis[k]) for i, k in moments)
+    yield Body(wheel.id, wheel.tyre_name, "tyre", tyres, words, TYRE_MARGIN_MM, "tyre")
+    touches = frozenset({"link", "tyre"} | _at_joints(job, hung.joints))
+    for name, inner, outer in fork_lines(run, found):
+        bars = tuple(rod(hung.link / 2, inner[m], outer[m]) for m in moments)
+        called = f"{hung.axle} {name}"
+        yield Body(called, called, "link", bars, words, hung.margin, "link", touches)
+
+
+def fork_tyres_at(job: Job, still: ForkStill) -> tuple[Body, ...]:
+    """The tyre of a fork where it stands, and the other end's as they stand."""
+    wheel, found = edits.left_wheel(job, still.run.hung.axle), still.found
+    tyre = _disc(wheel, found.at(still.run.fork.wheel)[0, 0], found.poses.axis[0])
+    own = Body(wheel.id, wheel.tyre_name, "tyre", (tyre,), ("",), TYRE_MARGIN_MM, "tyre")
+    return (*_others(job, still.run.hung.axle), own)
+
+
+def _others(job: Job, axle: str) -> list[Body]:
+    """The tyres of the other end, as they stand."""
+    return [tyre_body(w) for w in job.wheels if not w.corner.startswith(axle) and not w.second_half]
 
 
 def steered_words(run: BeamRun, way: float) -> str:
@@ -132,13 +163,13 @@ def steered_words(run: BeamRun, way: float) -> str:
 
 def beam_tyres_at(job: Job, still: BeamStill) -> tuple[Body, ...]:
     """Both tyres of a beam where it is steered, and the other end's as they stand."""
-    made = [tyre_body(w) for w in job.wheels if not w.corner.startswith(still.run.hung.axle)]
+    made = _others(job, still.run.hung.axle)
     if still.found.closed[0, 0]:
         for side, at in wheels(still.found):
             wheel = next((w for w in job.wheels if w.corner == f"{still.run.hung.axle} {side}"), None)
             if wheel:
                 tyre = _disc(wheel, at.centre[0, 0], at.axis[0, 0])
-                made.append(Body(wheel.id, f"{wheel.corner} tyre", "tyre", (tyre,), ("",), TYRE_MARGIN_MM, "tyre"))
+                made.append(Body(wheel.id, wheel.tyre_name, "tyre", (tyre,), ("",), TYRE_MARGIN_MM, "tyre"))
     return tuple(made)
 
 
@@ -158,7 +189,7 @@ def _swept_axle(job: Job, run: LinkedRun) -> Iterator[Body]:
             for i, k in moments:
                 half = (left[i, k] - right[i, k]) / np.linalg.norm(left[i, k] - right[i, k]) * wheel.width / 2
                 tyres.append(cylinder(wheel.diameter / 2, middle[i, k] - half, middle[i, k] + half))
-            yield Body(wheel.id, f"{wheel.corner} tyre", "tyre", tuple(tyres), words, TYRE_MARGIN_MM, "tyre")
+            yield Body(wheel.id, wheel.tyre_name, "tyre", tuple(tyres), words, TYRE_MARGIN_MM, "tyre")
     yield from _swept_links(job, run)
 
 
@@ -212,7 +243,7 @@ def _at_joints(job: Job, names: tuple[str | None, ...]) -> set[str]:
 
 def axle_tyres_at(job: Job, still: LinkedStill) -> tuple[Body, ...]:
     """Both tyres of a live axle where it stands, and the other end's as they stand."""
-    made = [tyre_body(w) for w in job.wheels if not w.corner.startswith(still.run.hung.axle)]
+    made = _others(job, still.run.hung.axle)
     if not still.found.closed[0, 0]:
         return tuple(made)
     left, right = (still.found.at(p)[0, 0] for p in (still.run.axle.left, still.run.axle.right))
@@ -221,20 +252,20 @@ def axle_tyres_at(job: Job, still: LinkedStill) -> tuple[Body, ...]:
         if wheel.corner.startswith(still.run.hung.axle):
             middle = left if wheel.corner.endswith("left") else right
             tyre = cylinder(wheel.diameter / 2, middle - way * wheel.width / 2, middle + way * wheel.width / 2)
-            made.append(Body(wheel.id, f"{wheel.corner} tyre", "tyre", (tyre,), ("",), TYRE_MARGIN_MM, "tyre"))
+            made.append(Body(wheel.id, wheel.tyre_name, "tyre", (tyre,), ("",), TYRE_MARGIN_MM, "tyre"))
     return tuple(made)
 
 
 def tyre_at(job: Job, still: Still) -> tuple[Body, ...]:
     """Both tyres of an axle where its left corner stands, the right one in a mirror, and the other axle's as they
     stand; nothing of an axle whose links do not reach there."""
-    made = [tyre_body(w) for w in job.wheels if not w.corner.startswith(still.run.hung.axle)]
+    made = _others(job, still.run.hung.axle)
     if still.found.closed[0, 0]:
         left = edits.left_wheel(job, still.run.hung.axle)
         for wheel in job.wheels:
             if wheel.corner.startswith(still.run.hung.axle):
                 tyre = _tyre(still.found, left, 0, 0, MIRROR if wheel.corner.endswith("right") else np.ones(3))
-                made.append(Body(wheel.id, f"{wheel.corner} tyre", "tyre", (tyre,), ("",), TYRE_MARGIN_MM, "tyre"))
+                made.append(Body(wheel.id, wheel.tyre_name, "tyre", (tyre,), ("",), TYRE_MARGIN_MM, "tyre"))
     return tuple(made)
 
 
@@ -251,7 +282,7 @@ def _swept(job: Job, run: AxleRun) -> Iterator[Body]:
             continue
         touches = frozenset({"link", "tyre"} | _at_hinges(job, run, side))
         tyres = tuple(_tyre(moving, left, i, k, mirror) for i, k in moments)
-        yield Body(wheel.id, f"{wheel.corner} tyre", "tyre", tyres, tuple(words), TYRE_MARGIN_MM, "tyre")
+        yield Body(wheel.id, wheel.tyre_name, "tyre", tyres, tuple(words), TYRE_MARGIN_MM, "tyre")
         for line in link_lines(moving) if moments else ():
             radius = (COIL_OVER_MM if line.name == "coil-over" else hung.link) / 2
             inner, outer = line.inner * mirror, line.outer * mirror

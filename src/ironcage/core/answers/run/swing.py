@@ -219,7 +219,7 @@ def arm_lines(job: Job, run: SwingRun, found: SwingGrid) -> Iterator[tuple[str, 
             if rocker := rocker_of(job, run.hung):
                 out = found.poses.at(rocker.push_out)
                 yield f"{side} push rod", rocker.at(rocker.push_in, rocker.turn(out)) * mirror, out * mirror
-    if carrier:
+    if carrier and arm.wheel[1]:
         wheel = found.poses.at(arm.wheel)
         yield "axle", wheel, wheel * MIRROR
 

@@ -10,12 +10,13 @@ from typing import Any
 
 import numpy as np
 
-from ironcage.core.answers.run import beam, liveaxle, swing
+from ironcage.core.answers.run import beam, fork, liveaxle, swing
 from ironcage.core.answers.run.bands import EndRun
 from ironcage.core.answers.run.beam import BeamRun
 from ironcage.core.answers.run.corner import AxleRun
 from ironcage.core.answers.run.effects import BEAM_POINTS, points_of
-from ironcage.core.answers.run.figures import ARMS, BEAM, CORNER, LIVE_AXLE, Figure
+from ironcage.core.answers.run.figures import ARMS, BEAM, CORNER, FORK, LIVE_AXLE, Figure
+from ironcage.core.answers.run.fork import ForkRun
 from ironcage.core.answers.run.lever import lift_share
 from ironcage.core.answers.run.liveaxle import LinkedRun
 from ironcage.core.answers.run.swing import SwingRun
@@ -208,6 +209,41 @@ class OnBeam(Tunable):
         return edits.set_beam(job, self.axle, **_further(hung, field, by))
 
 
+class InFork(Tunable):
+    """A wheel in a fork: the bearings of its head, and where its axle is."""
+
+    figures = FORK
+
+    def __init__(self, job: Job, run: ForkRun) -> None:
+        super().__init__(job, run)
+        self.run = run
+
+    @property
+    def handles(self) -> Sequence[Handle]:
+        top, low = edits.find_fork(self.job, self.axle).joints
+        return (
+            Handle("head, upper bearing", top),
+            Handle("head, lower bearing", low),
+            Handle("axle in the fork", "", "wheel"),
+        )
+
+    def at(self, figure: Figure) -> Floats:
+        """Where a figure is looked at (n,): turned, rad, or at travels, mm."""
+        return self.travel if figure.rises else self.run.found.rack
+
+    def values(self, figures: Sequence[Figure], moved: Sequence[tuple[Handle, Floats]]) -> list[Floats]:
+        job = self.moved(moved)
+        points = fork.fork_of(job, edits.find_fork(job, self.axle))
+        over = fork.stand(job, points, STRAIGHT, self.run.found.rack)[1]
+        rising = fork.stand(job, points, self.travel, STRAIGHT)[1]
+        return [figure.value(rising)[:, 0] if figure.rises else figure.value(over)[0] for figure in figures]
+
+    def with_field(self, job: Job, field: str, by: Floats) -> Job:
+        wheel = edits.left_wheel(job, self.run.hung.axle)
+        x, _, z = (round(float(v), FINE) for v in by)
+        return edits.change_part(job, wheel.id, x=wheel.x + x, z=wheel.z + z)
+
+
 def tunable(job: Job, run: EndRun) -> Tunable:
     """An end as what may be moved."""
     match run:
@@ -217,4 +253,6 @@ def tunable(job: Job, run: EndRun) -> Tunable:
             return OnLinks(job, run)
         case SwingRun():
             return OnArms(job, run)
+        case ForkRun():
+            return InFork(job, run)
     return OnBeam(job, run)

@@ -10,4 +10,4 @@ def name_of(job: Job, name: str) -> str:
     if name in job.fitting_by_id:
         return f"{job.fitting_by_id[name].kind} {name}"
     wheel = next((w for w in job.wheels if w.id == name), None)
-    return f"{wheel.corner} tyre" if wheel else name
+    return wheel.tyre_name if wheel else name

@@ -11,6 +11,7 @@ from ironcage.core.calc.frames.beams import Floats
 from ironcage.problem import Problem
 
 G = 9.80665  # m/s², so that a kg weighs that many N
+ONE_PLACE_MM = 1e-3  # nearer to each other, two contacts are halves of one wheel
 
 
 def _cross_matrices(arms: Floats) -> Floats:
@@ -77,7 +78,8 @@ def wheel_loads(contacts: Floats, weights: Weights, forward: float, left: float,
 
     Equilibrium gives three of four; the fourth: at rest each axle's load is centred where the car's centre of gravity
     is, and of what leans the car over in a corner `front_roll` is the front's. A wheel that would have to pull lifts
-    and carries nothing. Raises Problem where the car would tip over.
+    and carries nothing. Two contacts in one place are halves of a single wheel and carry alike; the other axle then
+    bears all that leans the car over. Raises Problem where the car would tip over.
     """
     weight, cg = weights.mass * G, weights.cg
     ground = contacts[:, 2].mean()
@@ -86,9 +88,13 @@ def wheel_loads(contacts: Floats, weights: Weights, forward: float, left: float,
     # moments about the CG: Σ y·Fz = (z_ground − z_cg)·Fy and Σ x·Fz = (z_ground − z_cg)·Fx
     lean = (ground - cg[2]) * left
     sums = weight * np.array([1.0, lean, (ground - cg[2]) * forward, front_roll * lean])
+    halves = [on for on in ([0, 1], [2, 3]) if np.linalg.norm(contacts[on[0]] - contacts[on[1]]) < ONE_PLACE_MM]
+    if halves:
+        rows[3], sums[3] = np.zeros(4), 0.0
+        rows[3, halves[0]] = 1.0, -1.0
     try:
         loads = np.linalg.solve(rows, sums)
-        if (loads < -1e-6 * weight).any():
+        if (loads < -1e-6 * weight).any() and not halves:
             on = np.ones(4, dtype=bool)
             on[loads.argmin()] = False
             loads = np.zeros(4)

@@ -49,6 +49,7 @@ from ironcage.core.job.edits.drawing import Drawn, Spot, draw, like_the_last
 from ironcage.core.job.edits.ends import change_end
 from ironcage.core.job.edits.fittings import add_fitting, change_fitting, find_fitting, rail_end, remove_fittings
 from ironcage.core.job.edits.following import place_of_tie
+from ironcage.core.job.edits.forks import find_fork, hang_fork, set_fork, unhang_fork
 from ironcage.core.job.edits.joints import add_joint, delete, merge, move, pair, put, set_through, unpair
 from ironcage.core.job.edits.leaf import set_leaf
 from ironcage.core.job.edits.logbook import (
@@ -248,6 +249,7 @@ __all__ = [
     "find_arms",
     "find_beam",
     "find_fitting",
+    "find_fork",
     "find_live_axle",
     "find_logged",
     "find_measured",
@@ -265,6 +267,7 @@ __all__ = [
     "hang_axle_spring",
     "hang_beam",
     "hang_beam_spring",
+    "hang_fork",
     "hang_rocker",
     "hold_beam",
     "hoop",
@@ -344,6 +347,7 @@ __all__ = [
     "set_coil_over",
     "set_cutting",
     "set_ends",
+    "set_fork",
     "set_hold",
     "set_hole",
     "set_leaf",
@@ -388,6 +392,7 @@ __all__ = [
     "unhang_arms",
     "unhang_axle",
     "unhang_beam",
+    "unhang_fork",
     "unpair",
     "untie",
     "usual_levels",

@@ -8,6 +8,7 @@ from typing import Any
 from ironcage.core.job.edits.arms import set_arms
 from ironcage.core.job.edits.axles import set_live_axle
 from ironcage.core.job.edits.beams import set_beam
+from ironcage.core.job.edits.forks import set_fork
 from ironcage.core.job.edits.running import set_wishbones
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
@@ -21,6 +22,7 @@ def change_end(job: Job, axle: str, field: str, change: Callable[[Any], Any], *,
         (job.live_axles, set_live_axle),
         (job.beams, set_beam),
         (job.arms, set_arms),
+        (job.forks, set_fork),
     )
     for ends, put in ways:
         for end in ends:

@@ -59,14 +59,19 @@ def add_pickup(job: Job, joint: str, end: str = "") -> Job:
 
 
 def add_wheel(job: Job, end: str, place: Place, diameter: float, width: float) -> Job:
-    """Add a pair of wheels at the front or rear: centre of the left one, tyre diameter and width, mm."""
+    """Add a pair of wheels at the front or rear: centre of the left one, tyre diameter and width, mm; a single wheel
+    where that is on the centreline."""
     if end not in ("front", "rear"):
         raise Problem(f"‘{end}’ is not an axle.", where=end, hint="Say front or rear.")
     if any(w.corner.startswith(end) for w in job.wheels):
         raise Problem(f"The {end} wheels are there already.", where=f"{end} wheels", hint="Change or remove them.")
     x, y, z = place
-    if abs(y) < width / 2:
-        raise Problem("The wheels would stand on each other.", where=f"{end} wheels", hint="Give half the track as y.")
+    if 0 < abs(y) < width / 2:
+        raise Problem(
+            "The wheels would stand on each other.",
+            where=f"{end} wheels",
+            hint="Give half the track as y, or 0 for a single wheel.",
+        )
     number = job.last_part
     left: Corner = f"{end} left"  # type: ignore[assignment]
     new = (

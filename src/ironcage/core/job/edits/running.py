@@ -70,6 +70,7 @@ def demand_unhung(job: Job, axle: str, *, but: str) -> None:
         "axle": ("are on a live axle", job.live_axles),
         "beam": ("are on a beam axle", job.beams),
         "arm": ("are on arms", job.arms),
+        "fork": ("are in a fork", job.forks),
     }
     for word, (says, ends) in held.items():
         if word != but and any(end.axle == axle for end in ends):

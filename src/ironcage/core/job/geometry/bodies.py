@@ -137,7 +137,7 @@ def tyre_body(wheel: Wheel) -> Body:
     """A tyre, as a plain disc."""
     middle, half = np.array([wheel.x, wheel.y, wheel.z]), np.array([0.0, wheel.width / 2, 0])
     disc = cylinder(wheel.diameter / 2, middle - half, middle + half)
-    return Body(wheel.id, f"{wheel.corner} tyre", "tyre", (disc,), ("",), TYRE_MARGIN_MM, "tyre")
+    return Body(wheel.id, wheel.tyre_name, "tyre", (disc,), ("",), TYRE_MARGIN_MM, "tyre")
 
 
 @lru_cache(KEEP)
@@ -230,7 +230,7 @@ def placed_bodies(job: Job) -> Iterator[Body]:
     """Every part, person aboard, tyre, chain and shaft."""
     yield from map(part_body, job.parts)
     yield from (person_body(p) for p in job.people if p.aboard)
-    yield from map(tyre_body, job.wheels)
+    yield from (tyre_body(w) for w in job.wheels if not w.second_half)
     yield from (body for chain in job.chains if (body := chain_body(chain)))
     yield from map(shaft_body, job.shafts)
 

@@ -31,8 +31,9 @@ _RIM = re.compile(r"^\s*(front|rear)\s+rim\s+(.+?)\s*$", re.IGNORECASE)
 
 
 def wheels(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Add a pair of wheels: end, centre of the left one, tyre diameter and width; `wheels front rim 330` says how wide
-    their rims are inside, where links have room."""
+    """Add a pair of wheels: end, centre of the left one, tyre diameter and width, `wheels front 0 0 290 dia 580 width
+    120` a single wheel on the centreline; `wheels front rim 330` says how wide their rims are inside, where links have
+    room."""
     if rim := _RIM.match(rest):
         end, inside = rim[1].lower(), units_of(job).read_length(rim[2])
         return Done(f"Set the {end} rims", edits.set_rim(job, end, inside), chosen)
@@ -46,7 +47,8 @@ def wheels(job: Job, chosen: Chosen, rest: str) -> Done:
     end, place, dia, width = match.groups()
     units = units_of(job)
     made = edits.add_wheel(job, end.lower(), read_place(job, place), units.read_length(dia), units.read_length(width))
-    return Done(f"Add {end.lower()} wheels", made, chosen)
+    added = f"Add {end.lower()} wheels" if made.wheels[-1].y else f"Add a {end.lower()} wheel"
+    return Done(added, made, chosen)
 
 
 def rake(job: Job, chosen: Chosen, rest: str) -> Done:

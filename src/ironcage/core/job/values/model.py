@@ -47,7 +47,7 @@ from ironcage.core.job.values.placed import (
 from ironcage.core.job.values.proving import Proving
 from ironcage.core.job.values.references import check_references
 from ironcage.core.job.values.rules import Rule
-from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, SwingingArms, Wishbones
+from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, SteeringFork, SwingingArms, Wishbones
 from ironcage.core.job.values.ties import Tie
 from ironcage.core.job.values.truing import Truing
 from ironcage.core.job.values.welding import Welding
@@ -257,7 +257,8 @@ class Pickup(Value):
 
 class Wheel(Value):
     """A wheel: the place of its centre, tyre diameter and width, the tyre's size as it was typed, and the inside
-    diameter of its rim, mm, 0 where that is not known."""
+    diameter of its rim, mm, 0 where that is not known. A single wheel on the centreline is kept as two halves in one
+    place, so that each corner has one."""
 
     id: Id
     corner: Corner
@@ -268,6 +269,21 @@ class Wheel(Value):
     width: Size
     tyre: Name = ""
     rim: Annotated[float, Field(ge=0, le=3000, allow_inf_nan=False)] = 0.0
+
+    @property
+    def single(self) -> bool:
+        """Whether it is half of a single wheel on the centreline."""
+        return self.y == 0.0
+
+    @property
+    def second_half(self) -> bool:
+        """Whether it is the half of a single wheel that goes without saying."""
+        return self.single and self.corner.endswith("right")
+
+    @property
+    def tyre_name(self) -> str:
+        """What its tyre is called."""
+        return f"{self.corner.partition(' ')[0] if self.single else self.corner} tyre"
 
 
 class PointMass(Value):
@@ -337,6 +353,7 @@ class Job(Value):
     live_axles: Annotated[tuple[LinkedAxle, ...], Field(max_length=2)] = ()
     beams: Annotated[tuple[KingpinBeam, ...], Field(max_length=2)] = ()
     arms: Annotated[tuple[SwingingArms, ...], Field(max_length=2)] = ()
+    forks: Annotated[tuple[SteeringFork, ...], Field(max_length=1)] = ()
     bands: Annotated[tuple[Band, ...], Field(max_length=100)] = ()
     welding: Welding = Welding()
     truing: Truing = Truing()

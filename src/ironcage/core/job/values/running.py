@@ -14,7 +14,7 @@ Travel = Annotated[float, Field(ge=0, le=400, allow_inf_nan=False), LENGTH]
 Length = Annotated[float, Field(ge=0, le=3000, allow_inf_nan=False), LENGTH]
 SpringOn = Literal["lower", "upper", "upright"]
 Axle = Literal["front", "rear"]
-HUNG = ("wishbones", "live_axles", "beams", "arms")  # the parts of a job that say what its wheels hang on
+HUNG = ("wishbones", "live_axles", "beams", "arms", "forks")  # the parts of a job that say what its wheels hang on
 
 
 class RodEnds(Value):
@@ -199,6 +199,29 @@ class SwingingArms(Value):
         """The joints of the left side that they hang at."""
         own = ((self.spring,) if self.spring else ()) + ((self.push.pivot,) if self.push else ())
         return tuple(dict.fromkeys((self.first, self.second, *own)))
+
+
+class SteeringFork(Value):
+    """A single front wheel in a telescopic fork. top, low: the joints on the centreline that are the steering head's
+    bearings; up, down: travel; turn: how far it is steered to each side; apart: between the middles of its legs; link:
+    outside diameter of those; margin: to be kept clear by them; coil: what is known of the spring in each leg, its
+    lengths from the lower bearing down to the axle, along the legs."""
+
+    axle: Literal["front"] = "front"
+    top: Id
+    low: Id
+    up: Travel = 60.0
+    down: Travel = 60.0
+    turn: Annotated[float, Field(ge=0, le=1.2, allow_inf_nan=False), ANGLE] = 0.6
+    apart: Length = 0.0
+    link: Size = 45.0
+    margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
+    coil: CoilOver = CoilOver()
+
+    @property
+    def joints(self) -> tuple[str, ...]:
+        """The joints of its head."""
+        return self.top, self.low
 
 
 class LinkedAxle(Value):

@@ -8,6 +8,7 @@ import numpy as np
 from ironcage.core.answers.run.bands import band_words
 from ironcage.core.answers.run.beam import BeamStill
 from ironcage.core.answers.run.figures import Figure
+from ironcage.core.answers.run.fork import ForkStill
 from ironcage.core.answers.run.springs import Sprung
 from ironcage.core.job.values.bands import Band
 from ironcage.desk.pages.run.asked import Shown
@@ -44,7 +45,7 @@ def chart(of: Shown, figure: Figure, units: Units, band: Band | None) -> Chart |
         return None
     value = value_now(of, figure)
     spots: tuple[Spot, ...] = ()
-    if value is not None:
+    if value is not None and math.isfinite(value):
         at = _along(still, figure, still.rack if _steered(still, figure) else still.travel, units)
         spots = (Spot(shown(figure, units, value), at, drawn(figure, units, value), dot=True),)
     return Chart(
@@ -71,7 +72,7 @@ def _curves(
     if isinstance(still, BeamStill) and figure.sprung and still.run.held:
         held = still.run.held
         at, closed, values = held.found.travel, held.found.closed[:, held.straight], told[:, held.straight]
-    elif isinstance(still, BeamStill) and _steered(still, figure):
+    elif _steered(still, figure):
         row = int(np.abs(run.found.travel - still.travel).argmin())
         at, closed, values = run.found.rack, run.found.closed[row], told[row]
     else:
@@ -84,21 +85,27 @@ def _curves(
 
 
 def _steered(still: Stills, figure: Figure) -> bool:
-    """Whether a figure is drawn over how far a beam is steered, and not over its travel."""
-    return isinstance(still, BeamStill) and not figure.rises and not figure.sprung
+    """Whether a figure is drawn over how far a beam or a fork is steered, and not over its travel."""
+    return isinstance(still, BeamStill | ForkStill) and not figure.rises and not figure.sprung
 
 
 def _along(still: Stills, figure: Figure, value: float, units: Units) -> float:
     """A value of what a curve is drawn over, as the chart counts it."""
-    turns = isinstance(still, BeamStill) and _steered(still, figure) and still.run.hung.pivot
-    return math.degrees(value) if turns else units.in_length(value)
+    return math.degrees(value) if _turned(still, figure) else units.in_length(value)
+
+
+def _turned(still: Stills, figure: Figure) -> str:
+    """What is turned by an angle that a figure is drawn over; nothing where it is drawn over a length."""
+    if not _steered(still, figure):
+        return ""
+    return "fork" if isinstance(still, ForkStill) else "drop arm" if still.run.hung.pivot else ""
 
 
 def _along_axis(still: Stills, figure: Figure, units: Units) -> Axis:
     """What a curve is drawn over."""
     steered = _steered(still, figure)
-    if isinstance(still, BeamStill) and steered and still.run.hung.pivot:
-        return Axis("drop arm to the left, °", lambda t: f"{t:g}", lambda t: f"{t:.1f}°")
+    if what := _turned(still, figure):
+        return Axis(f"{what} to the left, °", lambda t: f"{t:g}", lambda t: f"{t:.1f}°")
     name = units.length_name
     called = "rack to the left" if steered else "travel up"
     return Axis(

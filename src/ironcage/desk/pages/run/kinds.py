@@ -7,24 +7,40 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from ironcage.core.answers.run import beam, corner, figures, liveaxle, swing
+from ironcage.core.answers.run import beam, corner, figures, fork, liveaxle, swing
 from ironcage.core.answers.run.beam import BeamRun, BeamStill
 from ironcage.core.answers.run.corner import AxleRun, Still
 from ironcage.core.answers.run.drawn import DrawnLine
 from ironcage.core.answers.run.figures import Figure
+from ironcage.core.answers.run.fork import ForkRun, ForkStill, turned_words
 from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill
 from ironcage.core.answers.run.steering import turn_at
-from ironcage.core.answers.run.sweep import arm_tyres_at, axle_tyres_at, beam_tyres_at, steered_words, tyre_at
+from ironcage.core.answers.run.sweep import (
+    arm_tyres_at,
+    axle_tyres_at,
+    beam_tyres_at,
+    fork_tyres_at,
+    steered_words,
+    tyre_at,
+)
 from ironcage.core.answers.run.swing import SwingRun, SwingStill
 from ironcage.core.calc.linkage.steering import Turn
 from ironcage.core.job.geometry.bodies import Body
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import Axle, CoilOver, KingpinBeam, LinkedAxle, SwingingArms, Wishbones
+from ironcage.core.job.values.running import (
+    Axle,
+    CoilOver,
+    KingpinBeam,
+    LinkedAxle,
+    SteeringFork,
+    SwingingArms,
+    Wishbones,
+)
 from ironcage.units import Units
 
-Hung = Wishbones | LinkedAxle | KingpinBeam | SwingingArms
-Stills = Still | LinkedStill | BeamStill | SwingStill
-Runs = AxleRun | LinkedRun | BeamRun | SwingRun
+Hung = Wishbones | LinkedAxle | KingpinBeam | SwingingArms | SteeringFork
+Stills = Still | LinkedStill | BeamStill | SwingStill | ForkStill
+Runs = AxleRun | LinkedRun | BeamRun | SwingRun | ForkRun
 
 
 @dataclass(frozen=True)
@@ -51,7 +67,7 @@ class Kind:
 
 def hung_of(job: Job, axle: Axle) -> Hung | None:
     """What the wheels of an end are hung on."""
-    ends: tuple[Hung, ...] = (*job.wishbones, *job.live_axles, *job.beams, *job.arms)
+    ends: tuple[Hung, ...] = (*job.wishbones, *job.live_axles, *job.beams, *job.arms, *job.forks)
     return next((end for end in ends if end.axle == axle), None)
 
 
@@ -78,6 +94,8 @@ def kind_of(hung: Hung | None) -> Kind:
             return BEAM
         case SwingingArms():
             return SWING
+        case SteeringFork():
+            return FORK
     return CORNER
 
 
@@ -180,4 +198,19 @@ SWING = Kind(
     lambda _job, _still: None,
     lambda still, _turn, units: _travelled(still.travel, units),
     lambda still: still.found.poses.at(still.run.arm.wheel)[0],
+)
+FORK = Kind(
+    "fork",
+    figures.FORK,
+    fork.ASSUMED,
+    "Front wheel, now",
+    ("turned right", "left"),
+    "Turned to the left",
+    lambda hung: hung.turn,
+    fork.fork_at,
+    fork_tyres_at,
+    fork.drawn,
+    lambda _job, _still: None,
+    lambda still, _turn, units: f"{_travelled(still.travel, units)}, {turned_words(still.rack)}",
+    lambda still: still.found.at(still.run.fork.wheel)[0, 0],
 )

@@ -303,6 +303,7 @@ class RunPage(Page):
         hung = hung_of(job, self._axle)
         kind, coil = kind_of(hung), coil_of(hung)
         self.points.show_rows(point_rows(job, hung, self.units) if hung else ())
+        self.pointing.setEnabled(any(r.place for r in self.points.model.rows))
         self.rack.setEnabled(bool(hung and kind.most(hung)))
         for part in (*self.up_down, self.travel):
             part.setVisible(not isinstance(hung, KingpinBeam) or hung.on is not None)

@@ -13,6 +13,7 @@ from ironcage.core.job.values.running import (
     PushRod,
     RodEnds,
     RollBar,
+    SteeringFork,
     SwingingArms,
     Wishbones,
 )
@@ -36,7 +37,7 @@ class PointRow:
 
 
 def point_rows(
-    job: Job, hung: Wishbones | LinkedAxle | KingpinBeam | SwingingArms, units: Units
+    job: Job, hung: Wishbones | LinkedAxle | KingpinBeam | SwingingArms | SteeringFork, units: Units
 ) -> tuple[PointRow, ...]:
     """All points and settings, places from the shown datum: joints of the frame first, then what moves, then sizes."""
 
@@ -54,6 +55,8 @@ def point_rows(
         return tuple(_of_axle(hung, joint, point, units))
     if isinstance(hung, SwingingArms):
         return tuple(_of_arms(hung, joint, point, units))
+    if isinstance(hung, SteeringFork):
+        return tuple(_of_fork(hung, joint, units))
     if isinstance(hung, KingpinBeam):
         return tuple(_of_beam(hung, joint, point, units))
     return tuple(_of_wishbones(hung, joint, point, units))
@@ -77,6 +80,18 @@ def _of_arms(hung: SwingingArms, joint: Joint, point: Point, units: Units) -> It
     if hung.spring:
         yield from _of_coil(hung.coil, point, units)
         yield from _of_bar(hung.bar, units)
+
+
+def _of_fork(hung: SteeringFork, joint: Joint, units: Units) -> Iterable[PointRow]:
+    yield joint("head, upper bearing", hung.top)
+    yield joint("head, lower bearing", hung.low)
+    yield PointRow("up", "travel up", units.length(hung.up))
+    yield PointRow("down", "travel down", units.length(hung.down))
+    yield PointRow("turn", "turned, each way", f"{math.degrees(hung.turn):.1f}°")
+    yield PointRow("apart", "between both legs", units.length(hung.apart))
+    yield PointRow("link", "legs' diameter", units.length(hung.link))
+    yield PointRow("margin", "legs keep clear", units.length(hung.margin))
+    yield from _of_spring(hung.coil, units, ("leg, full length", "leg, pressed together"))
 
 
 def _of_beam(hung: KingpinBeam, joint: Joint, point: Point, units: Units) -> Iterable[PointRow]:
@@ -220,6 +235,13 @@ def _of_eyes(eyes: RodEnds, units: Units, *, balls: bool = False) -> Iterable[Po
 
 def _of_coil(coil: CoilOver, point: Point, units: Units) -> Iterable[PointRow]:
     """What is known of a coil-over."""
+    yield from _of_spring(coil, units, ("damper, full length", "damper, pressed together"))
+    for hole in coil.holes:
+        yield point("", "another hole for its foot", hole)
+
+
+def _of_spring(coil: CoilOver, units: Units, ends: tuple[str, str]) -> Iterable[PointRow]:
+    """What is known of a spring and its damper; ends: what its length is called at both ends of its travel."""
     yield PointRow("rate", "spring's rate", units.spring_rate(coil.rate) if coil.rate else "–")
     for words, value in (("across", coil.air.across), ("column", coil.air.column)):
         name = "air spring, diameter" if words == "across" else "air spring, column of air"
@@ -227,14 +249,12 @@ def _of_coil(coil: CoilOver, point: Point, units: Units) -> Iterable[PointRow]:
     for words, name, value in (
         ("free", "spring alone, length", coil.free),
         ("solid", "coils touching, length", coil.solid),
-        ("open", "damper, full length", coil.open),
-        ("closed", "damper, pressed together", coil.closed),
+        ("open", ends[0], coil.open),
+        ("closed", ends[1], coil.closed),
         ("stop", "bump stop's height", coil.stop),
     ):
         yield PointRow(words, name, units.length(value) if value else "–")
     yield PointRow("unsprung", "moves with a wheel", units.mass(coil.unsprung) if coil.unsprung else "–")
-    for hole in coil.holes:
-        yield point("", "another hole for its foot", hole)
 
 
 def _of_axle(hung: LinkedAxle, joint: Joint, point: Point, units: Units) -> Iterable[PointRow]:

@@ -45,7 +45,9 @@ def drawn(figure: Figure, units: Units, value: float) -> float:
 
 
 def by_mm(figure: Figure, units: Units, change: float) -> str:
-    """How the builder reads a change for a millimetre, finer than the figure itself."""
+    """How the builder reads a change for a millimetre, finer than the figure itself; a dash where it is not known."""
+    if isnan(change):
+        return "–"
     as_drawn = drawn(figure, units, change)
     text = f"{abs(as_drawn):.3f}"
     sign = "−" if as_drawn < 0 and float(text) else "+" if float(text) else ""
