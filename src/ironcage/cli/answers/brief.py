@@ -30,8 +30,14 @@ def say_brief(job: Job) -> Said:
             for t in a.aims
         ],
         "tyres": [
-            {"wheel": w.corner, "tyre": w.tyre, "diameter_mm": round(w.diameter, 1), "width_mm": round(w.width, 1)}
+            {
+                "wheel": w.tyre_name.removesuffix(" tyre"),
+                "tyre": w.tyre,
+                "diameter_mm": round(w.diameter, 1),
+                "width_mm": round(w.width, 1),
+            }
             for w in job.wheels
+            if not w.second_half
         ],
         "rules": [
             {

@@ -24,8 +24,15 @@ Said = dict[str, Any]
 
 
 def say_prove(job: Job) -> Said:
-    """Stiffness, cases, strength, modes, buckling, advice and the twist test; what can't be worked out says why."""
-    return {**_stiffness(job), **{name: _told(make, job) for name, make in _MORE.items()}}
+    """Stiffness, cases, strength, modes, buckling, advice and the twist test; what can't be worked out says why. Raises
+    Problem where neither stiffness nor cases can be."""
+    told = {name: _told(make, job) for name, make in _MORE.items()}
+    try:
+        return {**_stiffness(job), **told}
+    except Problem as problem:
+        if "not_told" in told["cases"]:
+            raise
+        return {"stiffness": {"not_told": problem.sentence}, **told}
 
 
 def _told(make: Callable[[Job], Any], job: Job) -> Any:

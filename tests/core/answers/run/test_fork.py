@@ -5,6 +5,7 @@ import math
 import numpy as np
 import pytest
 
+from ironcage.cli.answers.prove import say_prove
 from ironcage.cli.answers.run import say_run
 from ironcage.core.answers.findings.checks import find_snags
 from ironcage.core.answers.prove.cases import load_cases
@@ -102,6 +103,10 @@ def test_prove_takes_the_bearings_and_twists_nothing(trike: Job) -> None:
     assert sum(p.force for p in front) == pytest.approx([0, 0, (corners[0] + corners[1]) * G], abs=2)
     assert "no pickup" not in found(trike, "prove")
     assert cases["braking"].problem == ""
+    told = say_prove(trike)
+    assert told["stiffness"]["not_told"].startswith("With a single front wheel nothing twists the frame")
+    worst = told["strength"][0]
+    assert (worst["tube"], worst["case"]) == ("T1", "braking")  # the head tube
 
 
 def test_the_springs_of_both_legs_carry_half_each(trike: Job) -> None:

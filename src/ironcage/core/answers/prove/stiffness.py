@@ -110,6 +110,21 @@ class ProveAnswer:
 
 
 @dataclass(frozen=True, eq=False)
+class Loose:
+    """A job's frame with nothing holding it: index: rows of its joints by name."""
+
+    whole: rigs.FreeFrame
+    index: dict[str, int]
+
+
+@remembered(*FRAME_PARTS)
+def loose(job: Job) -> Loose:
+    """The frame ready to be loaded; its factorisation serves every question. Raises Problem where there is none."""
+    frame = beam_frame(job)
+    return Loose(rigs.FreeFrame(frame), {name: n for n, name in enumerate(frame.node_names)})
+
+
+@dataclass(frozen=True, eq=False)
 class Rigged:
     """A job's frame on its rig: index: rows of its joints by name; corners: the pickups of each."""
 
@@ -120,21 +135,22 @@ class Rigged:
 
 @remembered(*FRAME_PARTS, "wheels")
 def rigged(job: Job) -> Rigged:
-    """The frame ready to be twisted; its factorisation serves every question. Raises Problem naming what is missing."""
+    """The frame ready to be twisted. Raises Problem naming what is missing."""
     if single := next((w for w in job.wheels if w.single), None):
         raise Problem(
             f"With a single {single.corner.partition(' ')[0]} wheel nothing twists the frame between four corners.",
             where="wheels",
-            hint="The load cases tell what the frame bears.",
+            hint="Strength tells what the frame bears in each load case.",
         )
-    frame = beam_frame(job)
-    index = {name: n for n, name in enumerate(frame.node_names)}
+    held = loose(job)
+    index = held.index
     corners = {c: tuple(p.joint for p in job.pickups if p.corner == c) for c in rigs.CORNERS}
     for corner, names in corners.items():
         for name in names:
             if name not in job.tubes_at:
                 raise Problem(f"The {corner} pickup {name} is on no tube.", where=name, hint="Join it to the frame.")
-    return Rigged(rigs.Rig(frame, {c: tuple(index[n] for n in names) for c, names in corners.items()}), index, corners)
+    nodes = {c: tuple(index[n] for n in names) for c, names in corners.items()}
+    return Rigged(rigs.Rig(held.whole.frame, nodes, held.whole), index, corners)
 
 
 @remembered(*FRAME_PARTS, "wheels")

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from ironcage.core.answers.prove import cases
 from ironcage.core.answers.prove.car import Loaded
-from ironcage.core.answers.prove.stiffness import rigged
+from ironcage.core.answers.prove.stiffness import loose, rigged
 from ironcage.core.answers.shared import fittings
 from ironcage.core.answers.shared.beam_model import stress_points
 from ironcage.core.answers.shared.cache import remembered
@@ -95,13 +95,13 @@ class StrengthAnswer:
 @remembered(*cases.CASE_PARTS)
 def tube_strength(job: Job) -> StrengthAnswer:
     """Every tube in every case that can be told. Raises Problem where the frame itself can't be worked out."""
-    held = rigged(job)
-    frame = held.rig.frame
+    held = loose(job)
+    frame = held.whole.frame
     told, refused, columns, reactions = [], [], [], []
     asked = cases.load_cases(job)
     free = [c for c in asked if not c.problem and not c.held]
     u = (
-        held.rig.free.displacements(np.stack([c.loads.reshape(-1) for c in free], axis=1))
+        held.whole.displacements(np.stack([c.loads.reshape(-1) for c in free], axis=1))
         if free
         else np.zeros((frame.nodes.size * 2, 0))
     )
@@ -124,6 +124,7 @@ def tube_strength(job: Job) -> StrengthAnswer:
             columns.append(moved)
             reactions.append(force)
     if not told:
+        rigged(job)  # says what is missing, where the frame is without wheels or pickups
         nothing = np.zeros((len(frame.nodes), 6, 0))
         return StrengthAnswer(
             (), tuple(refused), np.zeros((3, len(job.tubes), 0)), (), nothing, np.zeros((len(job.tubes), 0)), nothing

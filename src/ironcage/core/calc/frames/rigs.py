@@ -30,11 +30,13 @@ X, Y, Z = 0, 1, 2
 class Rig:
     """A frame held at its rear corners and balanced at its front ones.
 
-    corners maps each name in CORNERS to node numbers.
+    corners maps each name in CORNERS to node numbers; whole: the same frame with nothing holding it, where its
+    factorisation is there already.
     """
 
     frame: Frame
     corners: Mapping[str, tuple[int, ...]]
+    whole: FreeFrame | None = None
 
     def __post_init__(self) -> None:
         missing = [c for c in CORNERS if not self.corners.get(c)]
@@ -93,7 +95,7 @@ class Rig:
     @cached_property
     def free(self) -> FreeFrame:
         """The frame with nothing holding it."""
-        return FreeFrame(self.frame)
+        return self.whole or FreeFrame(self.frame)
 
 
 @dataclass(frozen=True)

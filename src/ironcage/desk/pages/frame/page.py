@@ -300,7 +300,7 @@ class FramePage(Page):
             Column("id", lambda p: p.id),
             Column(
                 "what",
-                lambda p: p.name if isinstance(p, PointMass) else f"{p.corner} wheel",
+                lambda p: p.name if isinstance(p, PointMass) else p.tyre_name.replace("tyre", "wheel"),
                 change=_only(PointMass, "name"),
             ),
             Column(
@@ -351,7 +351,7 @@ class FramePage(Page):
         elif open_list is self.tubes:
             self.tubes.show_rows(job.tubes)
         elif open_list is self.parts:
-            self.parts.show_rows((*job.wheels, *job.masses))
+            self.parts.show_rows((*(w for w in job.wheels if not w.second_half), *job.masses))
         elif self.here:
             self.here.show_job(job)
         self._show_picked()
