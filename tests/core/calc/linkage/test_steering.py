@@ -64,3 +64,9 @@ def test_wheels_that_roll_on_one_centre_have_all_of_ackermann(way: int) -> None:
     parallel = turn_of(way * outer, way * outer, track, base)
     assert parallel.ackermann == pytest.approx(0, abs=1e-12)
     assert math.isnan(turn_of(0.0, 0.0, track, base).ackermann)
+
+
+def test_wheels_in_one_place_have_no_ackermann() -> None:
+    turn = turn_of(0.2, 0.1, 0.0, 1500.0)
+    assert math.isnan(turn.ackermann)
+    assert turn.circle == pytest.approx(3000 / math.sin(0.1))

@@ -119,7 +119,8 @@ def _turned(v: Floats, pin: Floats, angle: Floats) -> Floats:
 @dataclass(frozen=True)
 class Turn:
     """What the angles of both front wheels make of a turn. inner, outer: how far each steers, rad; ackermann: how much
-    of the difference that lets both roll on one centre is there, 1 for all of it, nan straight ahead; circle: the
+    of the difference that lets both roll on one centre is there, 1 for all of it, nan straight ahead and without a
+    track; circle: the
     diameter that the outer tyre's middle runs on, mm, without slip, infinite straight ahead."""
 
     inner: float
@@ -137,5 +138,5 @@ def turn_of(left: float, right: float, track: float, wheelbase: float) -> Turn:
     if outer < STRAIGHT or inner < STRAIGHT:
         return Turn(inner, outer, float("nan"), float("inf"))
     wanted = np.arctan2(1.0, 1.0 / np.tan(outer) - track / wheelbase)
-    share = (inner - outer) / (wanted - outer)
+    share = (inner - outer) / (wanted - outer) if track else float("nan")
     return Turn(inner, outer, float(share), 2 * wheelbase / float(np.sin(outer)))
