@@ -19,7 +19,9 @@ from ironcage.core.calc.frames.load_distribution import G
 from ironcage.core.job import edits
 from ironcage.core.job.geometry.bodies import placed_bodies
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import Axle
 from ironcage.problem import Problem, plain
+from ironcage.samples import sample
 from tests.core.lines import typed
 
 FRAME = (
@@ -152,6 +154,12 @@ def test_a_wheel_that_does_not_trail_is_a_snag(trike: Job) -> None:
         (("joint 500 0 890",), "fork front head J1 J9", "The axis from J9 to J1 lies too flat for a steering head."),
         (("fork front gone",), "fork front up 20", "The front wheel is in no fork yet."),
         ((), "corner front lower J4L J3L upper J4L J3L spring J4L", "The front wheels are in a fork."),
+        (("fork front gone",), "beam front", "The front wheel stands alone on the centreline."),
+        (
+            ("fork front gone",),
+            "corner front lower J4L J3L upper J4L J3L spring J4L",
+            "The front wheel stands alone on the centreline.",
+        ),
         ((), "wheels front 0 20 300 dia 600 width 110", "The front wheels are there already."),
     ],
 )
@@ -168,6 +176,15 @@ def test_a_pair_of_wheels_is_no_wheel_for_a_fork() -> None:
     with pytest.raises(Problem, match="would stand on each other") as refused:
         typed(Job(), "wheels front 150 20 300 dia 600 width 110")
     assert "0 for a single wheel" in refused.value.hint
+
+
+@pytest.mark.parametrize("name", ["sandpiper", "fell-litter", "skerry"])
+@pytest.mark.parametrize("end", ["front", "rear"])
+def test_wheels_put_on_the_centreline_after_they_were_hung_are_told(name: str, end: Axle) -> None:
+    job = sample(name)
+    moved = edits.change_part(job, edits.left_wheel(job, end).id, y=0.0)
+    hung = any(w.axle == end for w in (*job.wishbones, *job.live_axles, *job.beams))
+    assert any("stands alone on the centreline" in plain(s.what) for s in find_snags(moved)) == hung
 
 
 def test_a_head_that_has_gone_is_told(trike: Job) -> None:

@@ -137,7 +137,7 @@ def most_steer(hung: KingpinBeam) -> float:
 
 def stub_of(job: Job, hung: KingpinBeam) -> KingpinWheel:
     """The left stub axle. Raises Problem where its wheel has gone."""
-    wheel = edits.left_wheel(job, hung.axle)
+    wheel = edits.paired_wheel(job, hung.axle)
     low, high, lean, toe = np.array(hung.lower), np.array(hung.upper), hung.camber, hung.toe
     axis = np.array([math.sin(toe) * math.cos(lean), math.cos(toe) * math.cos(lean), -math.sin(lean)])
     pin = (high - low) / np.linalg.norm(high - low)

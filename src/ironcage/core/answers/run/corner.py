@@ -77,7 +77,7 @@ class Still:
 def corner_of(job: Job, hung: Wishbones, *, right: bool = False) -> DoubleWishbone:
     """The hard points of a corner; the right one seen in a mirror, so that it too is a left one. Raises Problem where
     a joint or the wheel has gone, or a joint has no twin."""
-    wheel = edits.left_wheel(job, hung.axle)
+    wheel = edits.paired_wheel(job, hung.axle)
     names = (*hung.lower, *hung.upper, hung.spring, *((hung.push.pivot,) if hung.push else ()))
     inner = {name: _inner(job, name, right) for name in names}
     lean, toe = hung.camber, hung.toe

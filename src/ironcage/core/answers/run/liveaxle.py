@@ -90,7 +90,7 @@ def axle_of(job: Job, hung: LinkedAxle, links: tuple[AxleLink, ...] | None = Non
     """The hard points of a live axle, by its links, or by others in their place. Raises Problem where a joint or a
     wheel has gone, a joint has no twin, or the links do not hold it."""
     links = axle_links(job, hung) if links is None else links
-    left = edits.left_wheel(job, hung.axle)
+    left = edits.paired_wheel(job, hung.axle)
     right = next((w for w in job.wheels if w.corner == f"{hung.axle} right"), left)
     middles = [np.array([w.x, side * abs(w.y), w.z]) for w, side in ((left, 1), (right, -1))]
     inner, outer = (np.array([getattr(link, end) for link in links]).reshape(-1, 3) for end in ("inner", "outer"))

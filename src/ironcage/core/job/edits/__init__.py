@@ -162,6 +162,7 @@ from ironcage.core.job.edits.running import (
     find_wishbones,
     hang,
     left_wheel,
+    paired_wheel,
     set_wishbones,
     unhang,
 )
@@ -290,6 +291,7 @@ __all__ = [
     "move_things",
     "open_variant",
     "pair",
+    "paired_wheel",
     "part_and_hole",
     "paste",
     "place_of",

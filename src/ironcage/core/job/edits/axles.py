@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from ironcage.core.job.edits.running import demand_unhung, left_joint, left_wheel, three
+from ironcage.core.job.edits.running import demand_unhung, left_joint, left_wheel, paired_wheel, three
 from ironcage.core.job.values.model import Job, Wheel
 from ironcage.core.job.values.running import Axle, LinkedAxle
 from ironcage.problem import Problem
@@ -67,7 +67,7 @@ def hang_axle(job: Job, axle: Axle, at: Hangers) -> Job:
 def held_at(job: Job, before: LinkedAxle, at: Hangers) -> LinkedAxle:
     """An axle held at joints. Ends on it are proposed from its wheels; those that it has already stay. Refuses eyes of
     a spring that are not one behind the other, and joints on the right."""
-    wheel = left_wheel(job, before.axle)
+    wheel = paired_wheel(job, before.axle)
     sided = {name: left_joint(job, joint) for name in SIDED if (joint := getattr(at, name))}
     middle = {name: job.joint(joint).id for name in ("torque", "rod") if (joint := getattr(at, name))}
     if "eye" in sided and abs(job.joint(sided["eye"]).x - job.joint(sided["shackle"]).x) < APART_MM:

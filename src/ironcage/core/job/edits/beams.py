@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 from ironcage.core.job.edits.axles import Hangers, changed, held_at, sprung_at
-from ironcage.core.job.edits.running import demand_unhung, left_wheel, three
+from ironcage.core.job.edits.running import demand_unhung, paired_wheel, three
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import Axle, KingpinBeam, LinkedAxle
 from ironcage.problem import Problem
@@ -101,7 +101,7 @@ def _put(job: Job, made: KingpinBeam) -> Job:
 def _proposed(job: Job, axle: Axle) -> dict[str, Any]:
     """A kingpin just inside the wheel, its steering arm on the line to the middle of the other axle, so that both
     wheels nearly roll on one centre, and a rack between the tie rods."""
-    wheel = left_wheel(job, axle)
+    wheel = paired_wheel(job, axle)
     y, half, back = wheel.y - INSIDE_SHARE * wheel.width, HALF_SHARE * wheel.diameter, BEHIND_SHARE * wheel.diameter
     other = next((w for w in job.wheels if not w.corner.startswith(axle)), None)
     inwards = y * back / abs(other.x - wheel.x) if other and abs(other.x - wheel.x) > back else 0.0

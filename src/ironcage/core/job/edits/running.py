@@ -35,6 +35,19 @@ def left_wheel(job: Job, axle: Axle) -> Wheel:
     )
 
 
+def paired_wheel(job: Job, axle: Axle) -> Wheel:
+    """The left wheel of an axle that has one on either side. Refuses an axle without wheels, and a single wheel."""
+    wheel = left_wheel(job, axle)
+    if wheel.single:
+        fork = " in a fork, or" if axle == "front" else ""
+        raise Problem(
+            f"The {axle} wheel stands alone on the centreline.",
+            where="wheels",
+            hint=f"Hang it{fork} on a carrier: Run, Hang. Or give its y half the track.",
+        )
+    return wheel
+
+
 def find_wishbones(job: Job, axle: str) -> Wishbones:
     """The wishbones of an axle; refuses one that has none."""
     for found in job.wishbones:
@@ -52,7 +65,7 @@ def hang(job: Job, axle: Axle, lower: tuple[str, str], upper: tuple[str, str], s
     Outer points are proposed from the wheel; those of an axle that has some stay. Refuses joints that are not there, on
     the right or on the centreline, and an arm with both legs at one joint."""
     demand_unhung(job, axle, but="corner")
-    wheel = left_wheel(job, axle)
+    wheel = paired_wheel(job, axle)
     names = tuple(left_joint(job, n) for n in (*lower, *upper, spring))
     for arm, (a, b) in (("lower", names[:2]), ("upper", names[2:4])):
         if a == b:
