@@ -150,6 +150,29 @@ def test_a_fork_is_hung_from_the_menu_and_read_as_it_turns(drive: Driver) -> Non
     assert drive.window.session.job.forks[0].up == 80
 
 
+def test_an_axle_is_set_for_its_chain_by_the_slider(drive, page) -> None:
+    drive.press("Rear")
+    drive.settle()
+    drive.press("Take out")
+    drive.settle()
+    drive.from_menu(page.hanging, "An axle that slides for its chain")
+    assert drive.window.entry.line.text() == "carrier rear slide -1 0 0"
+    drive.key(Qt.Key.Key_Return, drive.window.entry.line)
+    drive.settle()
+    assert "68 links: tight set 3.9 mm forth, worn to the limit set 4.6 mm back." in drive.read()
+    assert "69 links (with a half link)" in drive.read()
+    assert "? 70 links: tight set 12.7 mm back, worn to the limit set 21.4 mm back." in drive.read()
+    page.travel.setFocus()
+    drive.key(Qt.Key.Key_End, page.travel)
+    drive.settle()
+    assert "Set 20.0 mm back" in drive.read()
+    assert figure(page, "wheelbase change")[1] == "-20.00 mm"
+    assert page.findChild(Plot).chart.across.name == "set back, mm"
+    drive.press("As it stands")
+    drive.settle()
+    assert "As it stands" in drive.read()
+
+
 def test_another_figure_is_drawn_when_its_row_is_picked(drive, page) -> None:
     page.reads.list.selectRow(next(n for n, r in enumerate(page.reads.model.rows) if r.name == "motion ratio"))
     assert page.findChild(Plot).chart.up.name == "motion ratio"

@@ -5,9 +5,10 @@ from typing import Any
 
 import numpy as np
 
-from ironcage.core.answers.run import beam, fork, liveaxle, swing
+from ironcage.core.answers.run import beam, carrier, fork, liveaxle, swing
 from ironcage.core.answers.run.bands import Kept, kept_bands
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
+from ironcage.core.answers.run.carrier import CarrierRun, carrier_runs
 from ironcage.core.answers.run.clearance import clearances
 from ironcage.core.answers.run.corner import ASSUMED, AxleRun, runs
 from ironcage.core.answers.run.fork import ForkRun, fork_runs
@@ -38,14 +39,14 @@ def say_run(job: Job) -> Said:
     its travel, level and leaning both ways."""
     try:
         found = runs(job) if job.wishbones or not any(getattr(job, kind) for kind in HUNG) else ()
-        beams, arms, forks = beam_runs(job), arm_runs(job), fork_runs(job)
+        beams, arms, forks, set_axles = beam_runs(job), arm_runs(job), fork_runs(job), carrier_runs(job)
         live = axle_runs(job)
         springs = sprung(job)
     except Problem as problem:
         return {"not_told": problem.sentence}
     assumed: tuple[str, ...] = (*(ASSUMED if found else ()), *(liveaxle.ASSUMED if live else ()))
     assumed = (*assumed, *(beam.ASSUMED if beams else ()), *(swing.ASSUMED if arms else ()))
-    assumed = (*assumed, *(fork.ASSUMED if forks else ()))
+    assumed = (*assumed, *(fork.ASSUMED if forks else ()), *(carrier.ASSUMED if set_axles else ()))
     told = [_coil_over(end, of) for end, of in springs.items() if of.coil != CoilOver()]
     assumed = (*assumed, springs_assumed) if told else assumed
     assumed = (*assumed, leans_assumed)
@@ -57,6 +58,7 @@ def say_run(job: Job) -> Said:
             *map(_arms, arms),
             *map(_fork, forks),
         ],
+        "carriers": [*map(_carrier, set_axles)],
         "coil_overs": told,
         "leaf_springs": [_leaf(told) for told in leaves(job)],
         "leans": _leans(leans(job)),
@@ -205,6 +207,35 @@ def _fork(run: ForkRun) -> Said:
             }
             for column in columns
             for row in range(0, len(run.found.travel), EACH)
+        ],
+    }
+
+
+def _carrier(run: CarrierRun) -> Said:
+    told = run.told
+    return {
+        "end": run.hung.axle,
+        "joints": list(run.hung.joints),
+        "chains": [
+            {
+                "links": t.links,
+                "tight_at_mm": _known(t.new, 3),
+                "worn_at_mm": _known(t.worn, 3),
+                "within": t.new_fits,
+                "worn_within": t.worn_fits,
+            }
+            for t in run.tight
+        ],
+        "positions": [
+            {
+                "set_back_mm": round(float(run.found.travel[n]), 3),
+                "sprockets_apart_mm": _known(told.centres[n, 0], 3),
+                "chain_needs_pitches": _known(told.pitches[n, 0], 4),
+                "rises_mm": round(float(told.rises[n, 0]), 3),
+                "ahead_mm": round(float(told.ahead[n, 0]), 3),
+                "adjuster_mm": _known(told.stay[n, 0], 3),
+            }
+            for n in range(0, len(run.found.travel), EACH)
         ],
     }
 

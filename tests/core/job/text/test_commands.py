@@ -155,7 +155,7 @@ def examples(demo: Job) -> Iterator[tuple[Command, Job, str, tuple[str, ...]]]:
             "rake": lambda: demo,
             "corner": lambda: demo,
             "fork": lambda: typed(Job(), *FRAME),
-            **dict.fromkeys(("axle", "arm", "beam"), lambda: demo.but(arms=())),
+            **dict.fromkeys(("axle", "arm", "beam", "carrier"), lambda: demo.but(arms=())),
             "scale": lambda: edits.add_picture(job, "Donor", f"{'0' * 32}.png", 3000.0, 1000.0),
             "done": lambda: typed(job, "todo Mount the engine"),
             "arrived": lambda: typed(job, "order Sprocket; due tomorrow"),

@@ -1,8 +1,8 @@
-"""Run: how the wheels move on their links (`corner`, `liveaxle`, `beam`, `swing`, `fork`), what is told of them
-(`figures`) and kept within bounds (`bands`), what moving a point does (`effects`, `tuning`), what they sweep on the way
-(`sweep`), what their springs, links and shafts do (`springs`, `leaves`, `links`, `shafts`), what their links give to
-the frame (`reactions`), how a corner is taken from a donor (`captured`) and an arm made (`armframe`), and what is found
-in it (`checks`)."""
+"""Run: how the wheels move on their links (`corner`, `liveaxle`, `beam`, `swing`, `fork`) or are set for a chain
+(`carrier`), what is told of them (`figures`) and kept within bounds (`bands`), what moving a point does (`effects`,
+`tuning`), what they sweep on the way (`sweep`), what their springs, links and shafts do (`springs`, `leaves`, `links`,
+`shafts`), what their links give to the frame (`reactions`), how a corner is taken from a donor (`captured`) and an arm
+made (`armframe`), and what is found in it (`checks`)."""
 
 from typing import TYPE_CHECKING
 

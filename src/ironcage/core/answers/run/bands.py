@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
+from ironcage.core.answers.run.carrier import CarrierRun, carrier_runs
 from ironcage.core.answers.run.corner import AxleRun, runs
 from ironcage.core.answers.run.figures import Figure, figures_of
 from ironcage.core.answers.run.fork import ForkRun, fork_runs
@@ -19,7 +20,7 @@ from ironcage.core.job.values.bands import Band
 from ironcage.core.job.values.model import Job
 from ironcage.units import said
 
-EndRun = AxleRun | LinkedRun | BeamRun | SwingRun | ForkRun
+EndRun = AxleRun | LinkedRun | BeamRun | SwingRun | ForkRun | CarrierRun
 
 
 @dataclass(frozen=True)
@@ -74,6 +75,7 @@ def end_runs(job: Job) -> dict[str, EndRun]:
         *beam_runs(job),
         *arm_runs(job),
         *fork_runs(job),
+        *carrier_runs(job),
     )
     return {run.hung.axle: run for run in found}
 

@@ -7,6 +7,7 @@ import numpy as np
 
 from ironcage.core.answers.run.bands import EndRun, Kept, end_runs, kept_bands
 from ironcage.core.answers.run.beam import BeamRun, beam_runs
+from ironcage.core.answers.run.carrier import carrier_runs, set_words
 from ironcage.core.answers.run.corner import AxleRun, corner_of, runs
 from ironcage.core.answers.run.fork import fork_runs, turned_words
 from ironcage.core.answers.run.links import LEAST_THREADS, Tilt, links_made
@@ -17,7 +18,15 @@ from ironcage.core.answers.run.springchecks import coil_overs, leaf_springs
 from ironcage.core.answers.run.swing import SwingRun, arm_runs, chain_of
 from ironcage.core.answers.shared.snag import Snag
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, RodEnds, SteeringFork, SwingingArms, Wishbones
+from ironcage.core.job.values.running import (
+    AxleCarrier,
+    KingpinBeam,
+    LinkedAxle,
+    RodEnds,
+    SteeringFork,
+    SwingingArms,
+    Wishbones,
+)
 from ironcage.problem import Problem
 from ironcage.units import said
 
@@ -87,7 +96,7 @@ def _joints(run: EndRun) -> tuple[str, ...]:
         return hung.joints
     if isinstance(hung, SwingingArms):
         return hung.first, hung.second
-    if isinstance(hung, SteeringFork):
+    if isinstance(hung, SteeringFork | AxleCarrier):
         return hung.joints
     return *hung.lower, *hung.upper
 
@@ -232,7 +241,7 @@ def arms(job: Job) -> Iterator[Snag]:
         elif run.hung.push and (short := np.isnan(run.told.spring[:, 0])).any():
             yield _rod_short(run, float(run.found.travel[short][np.abs(run.found.travel[short]).argmin()]))
         centres = run.told.centres[:, 0]
-        chain = chain_of(job, run.hung)
+        chain = chain_of(job, run.hung.axle)
         if chain is None or not np.isfinite(centres).any():
             continue
         at_rest = float(centres[int(np.abs(run.found.travel).argmin())])
@@ -249,6 +258,36 @@ def arms(job: Job) -> Iterator[Snag]:
                 _joints(run),
                 "Put the arms' axis nearer to the driving sprocket, or type less travel.",
             )
+
+
+def carriers(job: Job) -> Iterator[Snag]:
+    """Carriers that are incomplete, that tighten no whole chain, and that end before a chain is worn."""
+    try:
+        found = carrier_runs(job)
+    except Problem as problem:
+        yield Snag("unknown", "carrier incomplete", "run", problem.what, (), problem.hint)
+        return
+    for run in found:
+        chain = chain_of(job, run.hung.axle)
+        if chain is None:
+            continue
+        if not run.tight:
+            what = f"Setting the {run.hung.axle} carrier back does not tighten {chain.name}."
+            cure = "Slide it away from the driving sprocket, or put its pivot over or under the line between both."
+            yield Snag("wrong", "chain not tight", "run", what, _joints(run), cure)
+        elif not any(t.new_fits for t in run.tight):
+            where = " and ".join(f"{t.links} links {set_words(t.new)}" for t in run.tight if not math.isnan(t.new))
+            what = f"No chain of whole links is tight within what the {run.hung.axle} carrier is set: {where} would be."
+            cure = "Let it be set further (back, forth), or move the axle or the engine."
+            yield Snag("wrong", "chain not tight", "run", what, _joints(run), cure)
+        elif not any(t.new_fits and t.worn_fits for t in run.tight):
+            best = min((t for t in run.tight if t.new_fits), key=lambda t: t.new)
+            what = (
+                f"The {run.hung.axle} carrier ends before {chain.name} is worn: {best.links} links are tight "
+                f"{set_words(best.new)}, worn to the limit {set_words(best.worn)}."
+            )
+            cure = "Let it be set further back, or put the axle where the new chain is tight with less."
+            yield Snag("look", "carrier short", "run", what, _joints(run), cure)
 
 
 def forks(job: Job) -> Iterator[Snag]:
@@ -326,6 +365,8 @@ def _tilts(axle: str, link: str, tilt: Tilt) -> Snag:
 def _place(job: Job, of: Kept) -> str:
     """Where a figure leaves its band furthest, in words."""
     beam = next((b for b in job.beams if b.axle == of.band.axle), None)
+    if any(c.axle == of.band.axle for c in job.carriers):
+        return set_words(of.at)
     if job.forks and job.forks[0].axle == of.band.axle and not (of.figure.rises or of.figure.sprung):
         return turned_words(of.at)
     if beam is None or of.figure.rises:
@@ -339,6 +380,7 @@ CHECKS = (
     live_axles,
     beams,
     arms,
+    carriers,
     forks,
     coil_overs,
     out_of_band,

@@ -8,8 +8,9 @@ from typing import Any
 
 import numpy as np
 
-from ironcage.core.answers.run import beam, fork, liveaxle, swing
+from ironcage.core.answers.run import beam, carrier, fork, liveaxle, swing
 from ironcage.core.answers.run.beam import BeamStill
+from ironcage.core.answers.run.carrier import CarrierStill
 from ironcage.core.answers.run.corner import MIRROR, Floats, Still, corner_of
 from ironcage.core.answers.run.fork import ForkStill
 from ironcage.core.answers.run.liveaxle import LinkedStill
@@ -18,10 +19,10 @@ from ironcage.core.calc.linkage.axle import LiveAxle
 from ironcage.core.calc.linkage.wishbone import DoubleWishbone, curves, poses
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, Wishbones
+from ironcage.core.job.values.running import AxleCarrier, KingpinBeam, LinkedAxle, Wishbones
 
 STEP_MM = 0.5  # to either side, by which a point is moved to see what that does
-AnyStill = Still | LinkedStill | BeamStill | SwingStill | ForkStill
+AnyStill = Still | LinkedStill | BeamStill | SwingStill | ForkStill | CarrierStill
 Told = Callable[[Floats], Any]  # what is told where a point is moved by (3,), mm
 _ARMS = (("lower", "lower arm"), ("upper", "upper arm"))
 _ONES = (
@@ -94,6 +95,8 @@ def effects_at(job: Job, still: AnyStill) -> tuple[PointEffect, ...]:
             told = _of_arms(job, still)
         case ForkStill():
             told = _of_fork(job, still)
+        case CarrierStill():
+            told = _of_carrier(job, still)
         case _:
             told = _of_corner(job, still)
     return tuple(PointEffect(words, joint, _per_mm(told_of)) for words, joint, told_of in told)
@@ -209,6 +212,19 @@ def _of_fork(job: Job, still: ForkStill) -> Iterator[tuple[str, str, Told]]:
     yield "head, upper bearing", hung.top, moved("top")
     yield "head, lower bearing", hung.low, moved("low")
     yield "axle in the fork", "", moved("wheel")
+
+
+def _of_carrier(job: Job, still: CarrierStill) -> Iterator[tuple[str, str, Told]]:
+    hung, set_by = still.run.hung, np.array([still.travel])
+
+    def told_with(moved: Job, changed: AxleCarrier) -> Any:
+        return carrier.stand(moved, changed, carrier.way_of(moved, changed), set_by)[1]
+
+    if hung.pivot:
+        yield "carrier's pivot", hung.pivot, _with_joint(job, hung, hung.pivot, told_with)
+    if hung.stay and hung.stay in job.joint_by_id:
+        yield "adjuster, frame", hung.stay, _with_joint(job, hung, hung.stay, told_with)
+        yield "adjuster, carrier", "", _with_end(job, hung, "stay_out", told_with)
 
 
 def _of_spring(job: Job, hung: Any, told_with: Callable[[Job, Any], Any]) -> Iterator[tuple[str, str, Told]]:

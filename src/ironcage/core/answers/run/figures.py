@@ -9,16 +9,16 @@ from typing import Any
 
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.values.bands import FIGURES, Dimension
-from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, SteeringFork, SwingingArms, Wishbones
+from ironcage.core.job.values.running import AxleCarrier, KingpinBeam, LinkedAxle, SteeringFork, SwingingArms, Wishbones
 from ironcage.units import said
 
 
 @dataclass(frozen=True)
 class Figure:
     """value: from what is told of a corner (`CornerCurves`), a live axle (`AxleTold`), a beam (`BeamTold`), arms
-    (`SwingTold`), a fork (`ForkTold`) or, where `sprung`, of springs (`SpringCurves`), each (n, m) in rad, mm, N, N/mm,
-    Hz or as a share; tip: what it means; rises: of a beam or a fork, whether it is looked at over its travel and not
-    over its steering."""
+    (`SwingTold`), a fork (`ForkTold`), a carrier (`CarrierTold`) or, where `sprung`, of springs (`SpringCurves`), each
+    (n, m) in rad, mm, N, N/mm, Hz, pitches or as a share; tip: what it means; rises: of a beam or a fork, whether it is
+    looked at over its travel and not over its steering."""
 
     name: str
     value: Callable[[Any], Floats]
@@ -52,6 +52,7 @@ _WORDS: Mapping[Dimension, Callable[[float], str]] = {
     "force": said.force,
     "rate": said.spring_rate,
     "frequency": lambda v: f"{v:.2f} Hz",
+    "pitches": lambda v: f"{v:.2f} pitches",
 }
 
 
@@ -180,6 +181,13 @@ FORK: tuple[Figure, ...] = (
     Figure("turning circle", lambda f: f.circle, "The diameter that the front tyre’s middle runs on, without slip"),
     Figure("lifts the car", lambda f: f.lifts, "Over the wheel, as it is turned; less than nothing: it comes down"),
 )
+CARRIER: tuple[Figure, ...] = (
+    Figure("sprockets apart", lambda c: c.centres, "Between both shafts of the chain that drives this axle"),
+    Figure("chain needs", lambda c: c.pitches, "To lie tight on both sprockets; a chain has whole ones, mostly even"),
+    Figure("axle rises", lambda c: c.rises, "From where it stands"),
+    Figure("wheelbase change", lambda c: c.ahead, "Of the axle, forwards"),
+    Figure("adjuster length", lambda c: c.stay, "Between the ends of the adjuster of a carrier that swings"),
+)
 SPRINGS: tuple[Figure, ...] = (
     Figure(
         "wheel load",
@@ -206,7 +214,9 @@ SPRINGS: tuple[Figure, ...] = (
 )
 
 
-def figures_of(hung: Wishbones | LinkedAxle | KingpinBeam | SwingingArms | SteeringFork) -> tuple[Figure, ...]:
+def figures_of(
+    hung: Wishbones | LinkedAxle | KingpinBeam | SwingingArms | SteeringFork | AxleCarrier,
+) -> tuple[Figure, ...]:
     """The figures that are told of wheels on what they hang on, with those of springs."""
     match hung:
         case LinkedAxle():
@@ -218,4 +228,6 @@ def figures_of(hung: Wishbones | LinkedAxle | KingpinBeam | SwingingArms | Steer
             return ARMS + SPRINGS
         case SteeringFork():
             return FORK + SPRINGS
+        case AxleCarrier():
+            return CARRIER
     return CORNER + SPRINGS

@@ -8,6 +8,7 @@ import numpy as np
 
 from ironcage.core.answers.run.bands import end_runs
 from ironcage.core.answers.run.beam import BeamRun
+from ironcage.core.answers.run.carrier import CarrierRun
 from ironcage.core.answers.run.springs import spring_of, sprung
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.car.springs import frequency
@@ -44,7 +45,7 @@ def _told(job: Job, axle: Axle, hole: tuple[float, float, float]) -> HoleTold:
         return HoleTold(hole)
     changed = edits.change_end(job, axle, "spring_out", lambda _: hole, called="coil-overs")
     run = end_runs(changed)[axle]
-    assert not isinstance(run, BeamRun)  # a beam has no coil-overs
+    assert not isinstance(run, BeamRun | CarrierRun)  # they have no coil-overs
     travel = run.found.travel
     length, ratio = run.told.spring[:, run.straight], run.told.motion_ratio[:, run.straight]
     load = spring.at(of.rest.force, of.rest.length - length)[0] * ratio

@@ -11,6 +11,7 @@ import numpy as np
 
 from ironcage.core.answers.run.bands import EndRun, end_runs
 from ironcage.core.answers.run.beam import BeamRun
+from ironcage.core.answers.run.carrier import CarrierRun
 from ironcage.core.answers.run.corner import AxleRun
 from ironcage.core.answers.run.fork import ForkRun
 from ironcage.core.answers.run.liveaxle import LinkedRun
@@ -59,8 +60,8 @@ def _end(job: Job, run: EndRun, lean: Floats, travel: float, rack: float) -> Lea
         return leaning(_wishbones(run.corner, way), _wishbones(run.corner, -way), lean, travel)
     if isinstance(run, SwingRun):
         return None if is_carrier(job, run.hung) else leaning(_arm(run.arm), _arm(run.arm), lean, travel)
-    if isinstance(run, ForkRun):
-        return None  # one wheel in the middle leans with the car
+    if isinstance(run, ForkRun | CarrierRun):
+        return None  # they lean with the car
     held = run.held if isinstance(run, BeamRun) else run
     return _axle(held, lean, travel) if held else None
 

@@ -13,6 +13,7 @@ from ironcage.core.answers.run.armframe import leg_section
 from ironcage.core.answers.run.bands import EndRun, end_runs
 from ironcage.core.answers.run.beam import BeamGrid, BeamRun
 from ironcage.core.answers.run.beam import rods as beam_rods
+from ironcage.core.answers.run.carrier import CarrierRun
 from ironcage.core.answers.run.corner import AxleRun
 from ironcage.core.answers.run.fork import ForkRun
 from ironcage.core.answers.run.liveaxle import LinkedRun
@@ -130,7 +131,7 @@ def rod_end_inserts(job: Job) -> tuple[RodEndInserts, ...]:
 
 
 def _end(run: EndRun) -> EndLinks:
-    eyes = RodEnds() if isinstance(run, SwingRun | ForkRun) else run.hung.eyes
+    eyes = RodEnds() if isinstance(run, SwingRun | ForkRun | CarrierRun) else run.hung.eyes
     return EndLinks(run.hung.axle, eyes, tuple(_links(run, eyes)), _coil_over(run))
 
 
@@ -144,6 +145,8 @@ def _links(run: EndRun, eyes: RodEnds) -> Iterator[LinkMade]:
 
 
 def _coil_over(run: EndRun) -> float | None:
+    if isinstance(run, CarrierRun):
+        return None
     if isinstance(run, BeamRun):
         return _coil_over(run.held) if run.held else None
     length = float(run.told.spring[int(np.abs(run.found.travel).argmin()), run.straight])

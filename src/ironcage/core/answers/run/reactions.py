@@ -20,7 +20,7 @@ from ironcage.core.calc.linkage.rocker import Rocker
 from ironcage.core.calc.linkage.wishbone import poses
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import LinkedAxle, SwingingArms, Wishbones
+from ironcage.core.job.values.running import AxleCarrier, LinkedAxle, SwingingArms, Wishbones
 from ironcage.problem import Problem
 
 Floats = NDArray[np.float64]
@@ -43,6 +43,8 @@ def link_reactions(
         return tuple(
             (name, (_on_tube(job, joint),), np.array(job.joint(joint).place), push) for name, joint, push in given
         )
+    if carrier := next((c for c in job.carriers if c.axle == axle), None):
+        return _carrier_reactions(job, carrier, side, at, force)
     if swinging := next((a for a in job.arms if a.axle == axle), None):
         return _arm_reactions(job, swinging, side, at, force)
     hung = next((w for w in job.wishbones if w.axle == axle), None)
@@ -166,7 +168,8 @@ def _across(job: Job, hung: LinkedAxle) -> Iterator[_Held]:
 
 def on_one(job: Job, end: str) -> bool:
     """Whether both wheels of an end are held by the same links: on a carrier, or as halves of a wheel in a fork."""
-    return any(a.axle == end and is_carrier(job, a) for a in job.arms) or any(f.axle == end for f in job.forks)
+    on_arms = any(a.axle == end and is_carrier(job, a) for a in job.arms)
+    return on_arms or any(f.axle == end for f in job.forks) or any(c.axle == end for c in job.carriers)
 
 
 def _arm_reactions(
@@ -212,6 +215,19 @@ def _arm_reactions(
             for what, place, given in _by_rocker(rocker, foot, top, size)
         ]
     return tuple(made)
+
+
+def _carrier_reactions(
+    job: Job, hung: AxleCarrier, side: str, at: Floats, force: Floats
+) -> tuple[tuple[str, tuple[str, ...], Floats, Floats], ...] | None:
+    """As `link_reactions` for an axle that is set about a pivot and held by adjusters, which bear as the coil-overs of
+    a carrier on arms do. None of one that slides: its bearings' joints are the pickups; and without adjusters."""
+    if not (hung.pivot and hung.stay and hung.stay_out):
+        return None
+    twin = job.joint(hung.pivot).twin or ""
+    arms = SwingingArms(axle=hung.axle, first=hung.pivot, second=twin, spring=hung.stay, spring_out=hung.stay_out)
+    told = _arm_reactions(job, arms, side, at, force)
+    return told and tuple((name.replace("coil-over", "adjuster"), *rest) for name, *rest in told)  # type: ignore[misc]
 
 
 def _by_rocker(rocker: Rocker, foot: Floats, top: Floats, size: float) -> Iterator[tuple[str, Floats, Floats]]:

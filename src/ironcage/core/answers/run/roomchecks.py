@@ -7,7 +7,7 @@ from ironcage.core.answers.run.clearance import clearances
 from ironcage.core.answers.run.inwheel import in_wheels
 from ironcage.core.answers.shared.snag import Snag
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import HUNG, LinkedAxle, SwingingArms, Wishbones
+from ironcage.core.job.values.running import HUNG, AxleCarrier, LinkedAxle, SwingingArms, Wishbones
 from ironcage.problem import Problem
 from ironcage.units import said
 
@@ -17,7 +17,8 @@ SIDES_MM = 0.5  # that a joint may be off the mirror image of its twin
 def sides(job: Job) -> Iterator[Snag]:
     """Links of the right side that are hung where the left side's are not in a mirror."""
     beams = (beam.on for beam in job.beams if beam.on)
-    ends: tuple[Wishbones | LinkedAxle | SwingingArms, ...] = (*job.wishbones, *job.live_axles, *job.arms, *beams)
+    ends: tuple[Wishbones | LinkedAxle | SwingingArms | AxleCarrier, ...]
+    ends = (*job.wishbones, *job.live_axles, *job.arms, *job.carriers, *beams)
     for hung in ends:
         for name in hung.joints:
             left = job.joint_by_id.get(name)

@@ -9,6 +9,7 @@ import numpy as np
 
 from ironcage.core.answers.run.bands import EndRun, end_runs
 from ironcage.core.answers.run.beam import BeamRun
+from ironcage.core.answers.run.carrier import CarrierRun
 from ironcage.core.answers.run.corner import MIRROR, AxleRun
 from ironcage.core.answers.run.fork import ForkRun
 from ironcage.core.answers.run.lever import WEIGHED
@@ -97,7 +98,7 @@ def _over(job: Job, shaft: Shaft, run: EndRun) -> ShaftRun | None:
 def _moving(job: Job, shaft: Shaft, run: EndRun) -> tuple[Floats, Floats, Floats, bool] | None:
     """Where the end of a shaft stands that goes with an end of the car (n, m, 3), how the axis there lies, the travels
     (n,), and whether it is the shaft's second end; None where neither goes with it."""
-    if isinstance(run, BeamRun | ForkRun):
+    if isinstance(run, BeamRun | ForkRun | CarrierRun):
         return None
     wheel = edits.left_wheel(job, run.hung.axle)
     for place, way, second in ((shaft.stop, shaft.driven, True), (shaft.start, shaft.drive, False)):

@@ -10,6 +10,7 @@ from dataclasses import replace
 import numpy as np
 
 from ironcage.core.answers.run.beam import BeamRun, BeamStill, beam_runs, rods, wheels
+from ironcage.core.answers.run.carrier import CarrierRun, CarrierStill, carrier_lines, carrier_runs, set_words
 from ironcage.core.answers.run.corner import MIRROR, AxleRun, Still, link_lines, runs
 from ironcage.core.answers.run.fork import ForkRun, ForkStill, fork_lines, fork_runs, turned_words
 from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill, axle_lines, axle_runs
@@ -30,6 +31,7 @@ TRAVELS = np.linspace(0.0, 1.0, 9)
 STEERS = np.array([0.0, 0.2, 0.5, 0.8, 1.0])
 ROLLS = np.array([0.0, 0.5, 1.0])
 STEERED = np.linspace(0.0, 1.0, 9)
+ALONG_AXLE = np.array([0.0, 1.0, 0.0])
 COIL_OVER_MM = 60.0  # diameter of a coil-over with its spring
 
 
@@ -46,6 +48,8 @@ def swept_bodies(job: Job) -> tuple[Body, ...]:
         made += [body for run in beam_runs(job) for body in _swept_beam(job, run)]
     with suppress(Problem):
         made += [body for run in arm_runs(job) for body in _swept_arms(job, run)]
+    with suppress(Problem):
+        made += [body for run in carrier_runs(job) for body in _swept_carrier(job, run)]
     with suppress(Problem):
         made += [body for run in fork_runs(job) for body in _swept_fork(job, run)]
     return tuple(made)
@@ -101,7 +105,7 @@ def _swept_arms(job: Job, run: SwingRun) -> Iterator[Body]:
             yield Body(wheel.id, wheel.tyre_name, "tyre", tyres, words, TYRE_MARGIN_MM, "tyre")
     hung = run.hung
     touches = frozenset({"link", "tyre", "axle"} | _at_joints(job, hung.joints))
-    if chain := chain_of(job, hung):
+    if chain := chain_of(job, hung.axle):
         touches |= {chain.id}  # it runs round the axle
     for name, one, other in arm_lines(job, run, run.found):
         radius = (COIL_OVER_MM if "coil-over" in name else hung.link) / 2
@@ -136,6 +140,34 @@ def _swept_fork(job: Job, run: ForkRun) -> Iterator[Body]:
         bars = tuple(rod(hung.link / 2, inner[m], outer[m]) for m in moments)
         called = f"{hung.axle} {name}"
         yield Body(called, called, "link", bars, words, hung.margin, "link", touches)
+
+
+def _swept_carrier(job: Job, run: CarrierRun) -> Iterator[Body]:
+    """The tyres, axle, arms and adjusters of a carrier over its adjustment."""
+    found, hung = run.found, run.hung
+    rows = [int(n) for n in _at(TRAVELS, len(found.travel))]
+    words = tuple(set_words(float(found.travel[n])) for n in rows)
+    for wheel in (w for w in job.wheels if w.corner.startswith(hung.axle) and not w.second_half):
+        middle = found.at(np.array([wheel.x, wheel.y, wheel.z]))[:, 0]
+        tyres = tuple(_disc(wheel, middle[n], ALONG_AXLE) for n in rows)
+        yield Body(wheel.id, wheel.tyre_name, "tyre", tyres, words, TYRE_MARGIN_MM, "tyre")
+    touches = frozenset({"link", "tyre", "axle"} | _at_joints(job, hung.joints))
+    if chain := chain_of(job, hung.axle):
+        touches |= {chain.id}  # it runs round the axle
+    for name, one, other in carrier_lines(job, run, found):
+        bars = tuple(rod(hung.link / 2, one[n], other[n]) for n in rows)
+        called = f"{hung.axle} {name}"
+        yield Body(called, called, "link", bars, words, hung.margin, "link", touches)
+
+
+def carrier_tyres_at(job: Job, still: CarrierStill) -> tuple[Body, ...]:
+    """The tyres of a carrier where it is set, and the other end's as they stand."""
+    made = _others(job, still.run.hung.axle)
+    for wheel in (w for w in job.wheels if w.corner.startswith(still.run.hung.axle) and not w.second_half):
+        middle = still.found.at(np.array([wheel.x, wheel.y, wheel.z]))[0, 0]
+        tyre = _disc(wheel, middle, ALONG_AXLE)
+        made.append(Body(wheel.id, wheel.tyre_name, "tyre", (tyre,), ("",), TYRE_MARGIN_MM, "tyre"))
+    return tuple(made)
 
 
 def fork_tyres_at(job: Job, still: ForkStill) -> tuple[Body, ...]:

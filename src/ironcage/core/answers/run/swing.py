@@ -141,7 +141,7 @@ def stand(job: Job, hung: SwingingArms, arm: SwingArm, travel: Floats) -> tuple[
         along = foot - np.array(job.joint_by_id[hung.spring].place)
         spring = np.linalg.norm(along, axis=1)
         ratio = -(along * moves).sum(axis=1) / spring
-    if chain := chain_of(job, hung):
+    if chain := chain_of(job, hung.axle):
         driving, driven = (np.array([s.x, s.y, s.z]) for s in (chain.driving, chain.driven))
         apart = found.at(driven) - driving
         centres = np.hypot(apart[:, 0], apart[:, 2])
@@ -188,9 +188,9 @@ def _spring_end(job: Job, hung: SwingingArms, found: SwingPoses) -> tuple[Floats
     return end, rocker.rate(turn, out, found.moves(out))[:, None] * cross(rocker.axis, end - rocker.pivot)
 
 
-def chain_of(job: Job, hung: SwingingArms) -> Chain | None:
-    """The chain that drives the axle on these arms: its driven shaft is where the wheel is, seen from the side."""
-    wheel = edits.left_wheel(job, hung.axle)
+def chain_of(job: Job, axle: Axle) -> Chain | None:
+    """The chain that drives an axle: its driven shaft is where the wheel is, seen from the side."""
+    wheel = edits.left_wheel(job, axle)
     near = (c for c in job.chains if math.dist((c.driven.x, c.driven.z), (wheel.x, wheel.z)) < wheel.diameter / 4)
     return next(near, None)
 

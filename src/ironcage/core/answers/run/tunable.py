@@ -10,12 +10,13 @@ from typing import Any
 
 import numpy as np
 
-from ironcage.core.answers.run import beam, fork, liveaxle, swing
+from ironcage.core.answers.run import beam, carrier, fork, liveaxle, swing
 from ironcage.core.answers.run.bands import EndRun
 from ironcage.core.answers.run.beam import BeamRun
+from ironcage.core.answers.run.carrier import CarrierRun
 from ironcage.core.answers.run.corner import AxleRun
 from ironcage.core.answers.run.effects import BEAM_POINTS, points_of
-from ironcage.core.answers.run.figures import ARMS, BEAM, CORNER, FORK, LIVE_AXLE, Figure
+from ironcage.core.answers.run.figures import ARMS, BEAM, CARRIER, CORNER, FORK, LIVE_AXLE, Figure
 from ironcage.core.answers.run.fork import ForkRun
 from ironcage.core.answers.run.lever import lift_share
 from ironcage.core.answers.run.liveaxle import LinkedRun
@@ -209,6 +210,29 @@ class OnBeam(Tunable):
         return edits.set_beam(job, self.axle, **_further(hung, field, by))
 
 
+class OnCarrier(Tunable):
+    """An axle that is set for its chain: its pivot, and the ends of its adjuster."""
+
+    figures = CARRIER
+
+    @property
+    def handles(self) -> Sequence[Handle]:
+        hung = edits.find_carrier(self.job, self.axle)
+        made = [Handle("carrier's pivot", hung.pivot)] if hung.pivot else []
+        if hung.stay and hung.stay_out:
+            made += [Handle("adjuster, frame", hung.stay), Handle("adjuster, carrier", "", "stay_out")]
+        return made
+
+    def values(self, figures: Sequence[Figure], moved: Sequence[tuple[Handle, Floats]]) -> list[Floats]:
+        job = self.moved(moved)
+        hung = edits.find_carrier(job, self.axle)
+        told = carrier.stand(job, hung, carrier.way_of(job, hung), self.travel)[1]
+        return [figure.value(told)[:, 0] for figure in figures]
+
+    def with_field(self, job: Job, field: str, by: Floats) -> Job:
+        return edits.set_carrier(job, self.axle, **_further(edits.find_carrier(job, self.axle), field, by))
+
+
 class InFork(Tunable):
     """A wheel in a fork: the bearings of its head, and where its axle is."""
 
@@ -253,6 +277,8 @@ def tunable(job: Job, run: EndRun) -> Tunable:
             return OnLinks(job, run)
         case SwingRun():
             return OnArms(job, run)
+        case CarrierRun():
+            return OnCarrier(job, run)
         case ForkRun():
             return InFork(job, run)
     return OnBeam(job, run)

@@ -24,7 +24,15 @@ from ironcage.problem import Problem, nearest
 ROUNDS = 30  # of least squares
 PLACES = 1  # of a millimetre, to which points are put
 COUNTS: Mapping[Dimension, float] = {  # each as much as one
-    **{"angle": 0.002, "length": 1.0, "share": 0.02, "fine share": 0.01, "ratio": 0.01, "circle": 100.0}
+    **{
+        "angle": 0.002,
+        "length": 1.0,
+        "share": 0.02,
+        "fine share": 0.01,
+        "ratio": 0.01,
+        "circle": 100.0,
+        "pitches": 0.05,
+    }
 }
 INSIDE = 0.1  # of what counts as one, that a figure is brought inside of its band
 MOVING = 0.02  # what moving a point to the end of its box counts beside one

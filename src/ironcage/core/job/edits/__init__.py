@@ -33,6 +33,14 @@ from ironcage.core.job.edits.beams import (
     unhang_beam,
 )
 from ironcage.core.job.edits.buying import add_offcut, remove_offcut, set_bars, set_buying, take_offcuts
+from ironcage.core.job.edits.carriers import (
+    find_carrier,
+    hang_stay,
+    set_carrier,
+    slide_carrier,
+    swing_carrier,
+    unhang_carrier,
+)
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
 from ironcage.core.job.edits.coilovers import set_air, set_coil_over, set_hole
 from ironcage.core.job.edits.cutting import (
@@ -249,6 +257,7 @@ __all__ = [
     "find_adapter",
     "find_arms",
     "find_beam",
+    "find_carrier",
     "find_fitting",
     "find_fork",
     "find_live_axle",
@@ -270,6 +279,7 @@ __all__ = [
     "hang_beam_spring",
     "hang_fork",
     "hang_rocker",
+    "hang_stay",
     "hold_beam",
     "hoop",
     "hung_as",
@@ -346,6 +356,7 @@ __all__ = [
     "set_beam",
     "set_brief",
     "set_buying",
+    "set_carrier",
     "set_coil_over",
     "set_cutting",
     "set_ends",
@@ -377,11 +388,13 @@ __all__ = [
     "shape",
     "sheet_of_frame",
     "slide",
+    "slide_carrier",
     "split",
     "split_at",
     "start_sheet",
     "stress_part",
     "stretch",
+    "swing_carrier",
     "take_delivery",
     "take_hold",
     "take_offcuts",
@@ -394,6 +407,7 @@ __all__ = [
     "unhang_arms",
     "unhang_axle",
     "unhang_beam",
+    "unhang_carrier",
     "unhang_fork",
     "unpair",
     "untie",

@@ -84,6 +84,7 @@ def demand_unhung(job: Job, axle: str, *, but: str) -> None:
         "beam": ("are on a beam axle", job.beams),
         "arm": ("are on arms", job.arms),
         "fork": ("are in a fork", job.forks),
+        "carrier": ("are on a carrier", job.carriers),
     }
     for word, (says, ends) in held.items():
         if word != but and any(end.axle == axle for end in ends):

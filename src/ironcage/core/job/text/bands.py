@@ -41,6 +41,7 @@ _READ: Mapping[Dimension, Callable[[Units, str], float]] = {
     "force": Units.read_force,
     "rate": Units.read_linear_stiffness,
     "frequency": _number,
+    "pitches": _number,
 }
 
 

@@ -99,6 +99,7 @@ FORMS: dict[str, str] = {
     "beam": "front/rear, point or size?, x {mm}?, y {mm}?, z {mm}?",
     "band": "front/rear, figure, least or =at least/most, =over travel {mm}?",
     "arm": "front/rear, =axis joint, joint",
+    "carrier": "front/rear, =slide x, y, z or =pivot joint",
     "fork": "front, =head joint, joint",
     "pattern": "name, holes as 1-2, distance {mm}, =dia {mm}",
     "flat": "name, x {mm} y {mm}; …, =holes x {mm} y {mm} =dia {mm} =nut thread?; …?, =thickness {mm}, "

@@ -10,7 +10,9 @@ from pydantic import AfterValidator, Field
 from ironcage.core.job.values.base import Value
 from ironcage.core.job.values.running import Axle
 
-Dimension = Literal["angle", "length", "room", "circle", "share", "fine share", "ratio", "force", "rate", "frequency"]
+Dimension = Literal[
+    "angle", "length", "room", "circle", "share", "fine share", "ratio", "force", "rate", "frequency", "pitches"
+]
 FIGURES: Mapping[str, Dimension] = {  # what is told of wheels that move, and what it is counted in
     "camber": "angle",
     "toe in": "angle",
@@ -49,6 +51,9 @@ FIGURES: Mapping[str, Dimension] = {  # what is told of wheels that move, and wh
     "wheel leans": "angle",
     "anti-dive": "share",
     "leg length": "length",
+    "chain needs": "pitches",
+    "axle rises": "length",
+    "adjuster length": "length",
     "wheel load": "force",
     "wheel rate": "rate",
     "ride frequency": "frequency",

@@ -47,7 +47,14 @@ from ironcage.core.job.values.placed import (
 from ironcage.core.job.values.proving import Proving
 from ironcage.core.job.values.references import check_references
 from ironcage.core.job.values.rules import Rule
-from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, SteeringFork, SwingingArms, Wishbones
+from ironcage.core.job.values.running import (
+    AxleCarrier,
+    KingpinBeam,
+    LinkedAxle,
+    SteeringFork,
+    SwingingArms,
+    Wishbones,
+)
 from ironcage.core.job.values.ties import Tie
 from ironcage.core.job.values.truing import Truing
 from ironcage.core.job.values.welding import Welding
@@ -354,6 +361,7 @@ class Job(Value):
     beams: Annotated[tuple[KingpinBeam, ...], Field(max_length=2)] = ()
     arms: Annotated[tuple[SwingingArms, ...], Field(max_length=2)] = ()
     forks: Annotated[tuple[SteeringFork, ...], Field(max_length=1)] = ()
+    carriers: Annotated[tuple[AxleCarrier, ...], Field(max_length=2)] = ()
     bands: Annotated[tuple[Band, ...], Field(max_length=100)] = ()
     welding: Welding = Welding()
     truing: Truing = Truing()

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from typing import TYPE_CHECKING
 
 from ironcage.core.job.values.fittings import Holes, Panel, hosts_of
+from ironcage.core.job.values.running import HUNG
 from ironcage.core.job.values.ties import Between, ToHole, ToJoint
 from ironcage.problem import Problem, nearest
 
@@ -63,8 +64,7 @@ def check_references(job: Job, since: Job | None = None) -> None:
     _demand_unique("rules", (r.id for r in job.rules.rules))
     _demand_unique("targets", (t.kind for t in job.brief.targets))
     _demand_unique("variants", (v.name for v in job.variants))
-    ends = [[each.axle for each in kind] for kind in (job.wishbones, job.live_axles, job.beams, job.arms, job.forks)]
-    _demand_unique("wishbones, live axles, beams, arms and forks", [end for kind in ends for end in kind])
+    _demand_unique("ends that are hung", (hung.axle for kind in HUNG for hung in getattr(job, kind)))
     _demand_unique("lines", (line.name.lower() for line in job.lines))
     for line in job.lines:
         for name in line.joints:

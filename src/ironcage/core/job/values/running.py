@@ -14,7 +14,14 @@ Travel = Annotated[float, Field(ge=0, le=400, allow_inf_nan=False), LENGTH]
 Length = Annotated[float, Field(ge=0, le=3000, allow_inf_nan=False), LENGTH]
 SpringOn = Literal["lower", "upper", "upright"]
 Axle = Literal["front", "rear"]
-HUNG = ("wishbones", "live_axles", "beams", "arms", "forks")  # the parts of a job that say what its wheels hang on
+HUNG = (
+    "wishbones",
+    "live_axles",
+    "beams",
+    "arms",
+    "forks",
+    "carriers",
+)  # the parts of a job that say what its wheels hang on
 
 
 class RodEnds(Value):
@@ -222,6 +229,29 @@ class SteeringFork(Value):
     def joints(self) -> tuple[str, ...]:
         """The joints of its head."""
         return self.top, self.low
+
+
+class AxleCarrier(Value):
+    """An axle that is set on the frame to tighten its chain, and stays there as it drives. slide: the way that it is
+    slid along, of any length, away from the driving sprocket; or pivot: the joint of the left side that it swings at,
+    its axis going on to the joint's twin. stay: the joint of the left side that an adjuster is hung at, stay_out: its
+    end on the carrier; back, forth: how far the axle's middle can be set from where it stands, away from the driving
+    sprocket and towards it, mm; link: outside diameter of its arms and adjusters; margin: to be kept clear by them."""
+
+    axle: Axle = "rear"
+    slide: XYZ | None = None
+    pivot: Id | None = None
+    stay: Id | None = None
+    stay_out: XYZ | None = None
+    back: Travel = 20.0
+    forth: Travel = 5.0
+    link: Size = 38.0
+    margin: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False), LENGTH] = 5.0
+
+    @property
+    def joints(self) -> tuple[str, ...]:
+        """The joints of the left side that it hangs at."""
+        return tuple(name for name in (self.pivot, self.stay) if name)
 
 
 class LinkedAxle(Value):

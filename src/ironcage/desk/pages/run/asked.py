@@ -15,7 +15,15 @@ from ironcage.core.answers.run.shafts import ShaftRun, shaft_runs
 from ironcage.core.answers.run.springs import SpringCurves, Sprung, springs_at, sprung
 from ironcage.core.calc.linkage.steering import Turn
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import Axle, KingpinBeam
+from ironcage.core.job.values.running import (
+    Axle,
+    AxleCarrier,
+    KingpinBeam,
+    LinkedAxle,
+    SteeringFork,
+    SwingingArms,
+    Wishbones,
+)
 from ironcage.desk.pages.run.kinds import Kind, Stills, hung_of, kind_of
 from ironcage.problem import Problem
 
@@ -52,7 +60,7 @@ def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> S
     hung = hung_of(job, axle)
     kind = kind_of(hung)
     moves = hung.hold if isinstance(hung, KingpinBeam) else hung
-    up = 0.0 if moves is None else travel * (moves.up if travel > 0 else moves.down)
+    up = 0.0 if moves is None else travel * way_of(moves, travel)
     side = 0.0 if hung is None else second * kind.most(hung)
     try:
         before = kind.stand(mark, axle, up, side) if mark is not job and kind_of(hung_of(mark, axle)) is kind else None
@@ -76,6 +84,13 @@ def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> S
         holes=holes(job).get(axle, ()),
         shafts=tuple(told for told in shaft_runs(job) if told.axle == axle),
     )
+
+
+def way_of(hung: Wishbones | LinkedAxle | SwingingArms | SteeringFork | AxleCarrier, travel: float) -> float:
+    """How far the first slider goes to a side, mm."""
+    if isinstance(hung, AxleCarrier):
+        return hung.back if travel > 0 else hung.forth
+    return hung.up if travel > 0 else hung.down
 
 
 def shown_with_links(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:

@@ -12,7 +12,7 @@ from ironcage.core.answers.run.fork import ForkStill
 from ironcage.core.answers.run.springs import Sprung
 from ironcage.core.job.values.bands import Band
 from ironcage.desk.pages.run.asked import Shown
-from ironcage.desk.pages.run.kinds import Runs, Stills
+from ironcage.desk.pages.run.kinds import Runs, Stills, kind_of
 from ironcage.desk.pages.run.quantities import axis_name, drawn, shown
 from ironcage.desk.widgets.plot import Axis, Chart, Curve, Spot, Strip
 from ironcage.units import Units
@@ -107,7 +107,7 @@ def _along_axis(still: Stills, figure: Figure, units: Units) -> Axis:
     if what := _turned(still, figure):
         return Axis(f"{what} to the left, °", lambda t: f"{t:g}", lambda t: f"{t:.1f}°")
     name = units.length_name
-    called = "rack to the left" if steered else "travel up"
+    called = "rack to the left" if steered else kind_of(still.run.hung).along
     return Axis(
         f"{called}, {name}", lambda t: f"{t:g}", lambda t: f"{t:.1f} {name}" if name == "mm" else f"{t:.2f} {name}"
     )

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QMenu, QPushButton
 from ironcage.core.job.text.arms import ARM_EXAMPLE
 from ironcage.core.job.text.axles import AXLE_EXAMPLE, LADDER_EXAMPLE, LEAF_EYES_EXAMPLE, TORQUE_EXAMPLE
 from ironcage.core.job.text.beams import BEAM_EXAMPLE
+from ironcage.core.job.text.carriers import CARRIER_EXAMPLE, PIVOT_EXAMPLE
 from ironcage.core.job.text.forks import FORK_EXAMPLE
 from ironcage.core.job.text.running import CORNER_EXAMPLE
 
@@ -21,6 +22,8 @@ WAYS = (
     ("On a beam with kingpins", BEAM_EXAMPLE),
     ("On swinging arms…", ARM_EXAMPLE),
     ("A single wheel in a fork…", FORK_EXAMPLE),
+    ("An axle that slides for its chain…", CARRIER_EXAMPLE),
+    ("An axle that swings for its chain…", PIVOT_EXAMPLE),
 )
 _JOINT = re.compile(r"^J\d+[LR]?$")
 

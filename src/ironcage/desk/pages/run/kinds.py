@@ -7,8 +7,9 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from ironcage.core.answers.run import beam, corner, figures, fork, liveaxle, swing
+from ironcage.core.answers.run import beam, carrier, corner, figures, fork, liveaxle, swing
 from ironcage.core.answers.run.beam import BeamRun, BeamStill
+from ironcage.core.answers.run.carrier import CarrierRun, CarrierStill, set_words
 from ironcage.core.answers.run.corner import AxleRun, Still
 from ironcage.core.answers.run.drawn import DrawnLine
 from ironcage.core.answers.run.figures import Figure
@@ -19,6 +20,7 @@ from ironcage.core.answers.run.sweep import (
     arm_tyres_at,
     axle_tyres_at,
     beam_tyres_at,
+    carrier_tyres_at,
     fork_tyres_at,
     steered_words,
     tyre_at,
@@ -29,6 +31,7 @@ from ironcage.core.job.geometry.bodies import Body
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import (
     Axle,
+    AxleCarrier,
     CoilOver,
     KingpinBeam,
     LinkedAxle,
@@ -38,9 +41,9 @@ from ironcage.core.job.values.running import (
 )
 from ironcage.units import Units
 
-Hung = Wishbones | LinkedAxle | KingpinBeam | SwingingArms | SteeringFork
-Stills = Still | LinkedStill | BeamStill | SwingStill | ForkStill
-Runs = AxleRun | LinkedRun | BeamRun | SwingRun | ForkRun
+Hung = Wishbones | LinkedAxle | KingpinBeam | SwingingArms | SteeringFork | AxleCarrier
+Stills = Still | LinkedStill | BeamStill | SwingStill | ForkStill | CarrierStill
+Runs = AxleRun | LinkedRun | BeamRun | SwingRun | ForkRun | CarrierRun
 
 
 @dataclass(frozen=True)
@@ -48,7 +51,8 @@ class Kind:
     """One way to hang wheels. word: that its lines begin with; heading: over the figures; sides, second: the words at
     the second slider's ends, and its name; most: how far that slider goes to each side; stand: an end at a travel and a
     way of that slider; tyres, drawn: what is shown of it on the table; turn: what both wheels make of it, where that is
-    told beside; moment: where it stands, in words; middle: of the left wheel."""
+    told beside; moment: where it stands, in words; middle: of the left wheel; ends: the words at the first slider's
+    ends, along: what that goes along, rest: the button that puts both sliders back."""
 
     word: str
     figures: tuple[Figure, ...]
@@ -63,17 +67,24 @@ class Kind:
     turn: Callable[[Job, Any], Turn | None]
     moment: Callable[[Any, Turn | None, Units], str]
     middle: Callable[[Any], Any]
+    ends: tuple[str, str] = ("down", "up")
+    along: str = "travel up"
+    rest: str = "Ride height"
 
 
 def hung_of(job: Job, axle: Axle) -> Hung | None:
     """What the wheels of an end are hung on."""
-    ends: tuple[Hung, ...] = (*job.wishbones, *job.live_axles, *job.beams, *job.arms, *job.forks)
+    ends: tuple[Hung, ...] = (*job.wishbones, *job.live_axles, *job.beams, *job.arms, *job.forks, *job.carriers)
     return next((end for end in ends if end.axle == axle), None)
 
 
 def coil_of(hung: Hung | None) -> CoilOver | None:
     """What is known of an end's coil-overs; None where nothing is."""
-    if hung is None or (isinstance(hung, KingpinBeam) and not (hung.on and hung.on.spring)):
+    if (
+        hung is None
+        or isinstance(hung, AxleCarrier)
+        or (isinstance(hung, KingpinBeam) and not (hung.on and hung.on.spring))
+    ):
         return None
     return hung.coil if hung.coil != CoilOver() else None
 
@@ -96,6 +107,8 @@ def kind_of(hung: Hung | None) -> Kind:
             return SWING
         case SteeringFork():
             return FORK
+        case AxleCarrier():
+            return CARRIER
     return CORNER
 
 
@@ -213,4 +226,22 @@ FORK = Kind(
     lambda _job, _still: None,
     lambda still, _turn, units: f"{_travelled(still.travel, units)}, {turned_words(still.rack)}",
     lambda still: still.found.at(still.run.fork.wheel)[0, 0],
+)
+CARRIER = Kind(
+    "carrier",
+    figures.CARRIER,
+    carrier.ASSUMED,
+    "Axle, as it is set",
+    ("", ""),
+    "Nothing steers on a carrier",
+    lambda _hung: 0.0,
+    lambda job, axle, set_by, _second: carrier.carrier_at(job, axle, set_by),
+    carrier_tyres_at,
+    carrier.drawn,
+    lambda _job, _still: None,
+    lambda still, _turn, units: units.say(set_words(still.travel)).capitalize(),
+    lambda still: still.found.at(still.run.wheel)[0, 0],
+    ends=("forth", "back"),
+    along="set back",
+    rest="As it stands",
 )

@@ -13,6 +13,7 @@ from ironcage.core.answers.run import leaves as leaf_springs
 from ironcage.core.answers.run import springs as coil_overs
 from ironcage.core.answers.run.bands import band_words
 from ironcage.core.answers.run.beam import BeamStill
+from ironcage.core.answers.run.carrier import CarrierStill
 from ironcage.core.answers.run.corner import ASSUMED
 from ironcage.core.answers.run.figures import SPRINGS, Figure
 from ironcage.core.answers.run.liveaxle import LinkedStill
@@ -42,6 +43,7 @@ from ironcage.desk.pages.run.quantities import (
     pressure_words,
     shaft_words,
     shown,
+    tight_words,
 )
 from ironcage.desk.pick import Pick
 from ironcage.desk.session import Session
@@ -307,7 +309,9 @@ class RunPage(Page):
         self.rack.setEnabled(bool(hung and kind.most(hung)))
         for part in (*self.up_down, self.travel):
             part.setVisible(not isinstance(hung, KingpinBeam) or hung.on is not None)
-        self.centre.setText("Straight ahead" if isinstance(hung, KingpinBeam) and not hung.on else "Ride height")
+        self.centre.setText("Straight ahead" if isinstance(hung, KingpinBeam) and not hung.on else kind.rest)
+        for label, words in zip(self.up_down, kind.ends, strict=True):
+            label.setText(words)
         for label, words in zip(self.ways, kind.sides, strict=True):
             label.setText(words)
         self.rack.setVisible(any(kind.sides))
@@ -339,6 +343,8 @@ class RunPage(Page):
         """What is told under the curve: links that lock, springs, shafts."""
         at = [hole_words(hole, self.session.job, self.units) for hole in result.holes]
         told = (self._closes(result), self._rates(result), *at, shaft_words(result.shafts, self.units))
+        if isinstance(result.still, CarrierStill):
+            return " ".join(self.units.say(tight_words(t)) for t in result.still.run.tight)
         return " ".join(filter(None, told))
 
     def _moment(self) -> str:

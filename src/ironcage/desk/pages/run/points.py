@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import (
+    AxleCarrier,
     CoilOver,
     KingpinBeam,
     LeafSpring,
@@ -37,7 +38,7 @@ class PointRow:
 
 
 def point_rows(
-    job: Job, hung: Wishbones | LinkedAxle | KingpinBeam | SwingingArms | SteeringFork, units: Units
+    job: Job, hung: Wishbones | LinkedAxle | KingpinBeam | SwingingArms | SteeringFork | AxleCarrier, units: Units
 ) -> tuple[PointRow, ...]:
     """All points and settings, places from the shown datum: joints of the frame first, then what moves, then sizes."""
 
@@ -55,6 +56,8 @@ def point_rows(
         return tuple(_of_axle(hung, joint, point, units))
     if isinstance(hung, SwingingArms):
         return tuple(_of_arms(hung, joint, point, units))
+    if isinstance(hung, AxleCarrier):
+        return tuple(_of_carrier(hung, joint, point, units))
     if isinstance(hung, SteeringFork):
         return tuple(_of_fork(hung, joint, units))
     if isinstance(hung, KingpinBeam):
@@ -80,6 +83,21 @@ def _of_arms(hung: SwingingArms, joint: Joint, point: Point, units: Units) -> It
     if hung.spring:
         yield from _of_coil(hung.coil, point, units)
         yield from _of_bar(hung.bar, units)
+
+
+def _of_carrier(hung: AxleCarrier, joint: Joint, point: Point, units: Units) -> Iterable[PointRow]:
+    if hung.pivot:
+        yield joint("pivot", hung.pivot)
+    elif hung.slide:
+        yield PointRow("slide", "slides along", ", ".join(f"{v:g}" for v in hung.slide))
+    if hung.stay:
+        yield joint("adjuster, frame", hung.stay)
+    if hung.stay_out:
+        yield point("stay out", "adjuster, carrier", hung.stay_out)
+    yield PointRow("back", "set back, at most", units.length(hung.back))
+    yield PointRow("forth", "set forth, at most", units.length(hung.forth))
+    yield PointRow("link", "arms' diameter", units.length(hung.link))
+    yield PointRow("margin", "arms keep clear", units.length(hung.margin))
 
 
 def _of_fork(hung: SteeringFork, joint: Joint, units: Units) -> Iterable[PointRow]:

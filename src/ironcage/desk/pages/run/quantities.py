@@ -3,6 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 from math import degrees, isnan
 
+from ironcage.core.answers.run.carrier import Tight, set_words
 from ironcage.core.answers.run.figures import Figure
 from ironcage.core.answers.run.holes import HoleTold
 from ironcage.core.answers.run.leaves import LeafTold
@@ -25,6 +26,7 @@ _COUNTED: Mapping[Dimension, tuple[Callable[[Units], str], Callable[[Units, floa
     "force": (lambda u: u.force_name, lambda u, v: float(u.in_force(v).replace(",", ""))),
     "rate": (lambda u: u.linear_stiffness_name, lambda u, v: u.in_linear_stiffness(v)),
     "frequency": (lambda _: "Hz", lambda _, v: v),
+    "pitches": (lambda _: "pitches", lambda _, v: v),
 }
 
 
@@ -97,3 +99,13 @@ def shaft_words(told: Sequence[ShaftRun], units: Units) -> str:
         f"to {degrees(of.first):.1f}° and {degrees(of.second):.1f}°."
         for of in told
     )
+
+
+def tight_words(told: Tight) -> str:
+    """Where a chain of some links lies tight, new and worn."""
+    links = f"{told.links} links{'' if told.links % 2 == 0 else ' (with a half link)'}"
+    if isnan(told.new):
+        return f"✗ {links}: tight nowhere near."
+    worn = "worn far beyond" if isnan(told.worn) else f"worn to the limit {set_words(told.worn)}"
+    mark = "" if told.new_fits and told.worn_fits else "✗ " if not told.new_fits else "? "
+    return f"{mark}{links}: tight {set_words(told.new)}, {worn}."
