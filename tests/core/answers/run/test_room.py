@@ -10,11 +10,12 @@ from ironcage.core.answers.run import keep_out, swept_bodies
 from ironcage.core.answers.run.clearance import clearances
 from ironcage.core.answers.run.corner import link_lines, runs
 from ironcage.core.answers.run.inwheel import in_wheels
-from ironcage.core.calc.linkage.wishbone import poses
 from ironcage.core.calc.solids.outsides import outside
+from ironcage.core.job import edits
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
+from ironcage.samples import sample
 from ironcage.told import plain
 from tests.core.lines import typed
 
@@ -49,29 +50,35 @@ def test_the_frame_comes_as_low_as_its_wheels_rise() -> None:
     assert clearances(Job()) == ()
 
 
+def gap_to_box(along: float, radius: float, sides: tuple[float, float], radii: tuple[float, float]) -> float:
+    """From a place beside a ring, by how far along its axis and from it, to the nearest of the ring's cross-section."""
+    near = np.clip(along, *sides), np.clip(radius, *radii)
+    if near == (along, radius):
+        return -min(along - sides[0], sides[1] - along, radius - radii[0], radii[1] - radius)
+    return math.hypot(along - near[0], radius - near[1])
+
+
 def test_links_that_run_into_their_own_wheel_are_found_when_its_rim_is_known(sandpiper: Job) -> None:
     assert in_wheels(sandpiper) == ()  # no rim is known
     job = typed(sandpiper, "wheels front rim 330")
     (of,) = in_wheels(job)
-    run = runs(job)[0]
-    wheel = job.wheels[0]
-    found = poses(run.corner, np.array([of.travel]), np.array([of.rack]))
-    centre, axis = found.at(run.corner.wheel)[0, 0], found.turn[0, 0] @ run.corner.axis
-    line = next(line for line in link_lines(found) if line.name == of.link)
-    one, other = line.inner[0, 0], line.outer[0, 0]
-
-    def off(share: float) -> float:
-        """From a place on the link to the nearest of the ring, by search over its cross-section."""
-        along = (one + share * (other - one) - centre) @ axis
-        radius = np.linalg.norm(one + share * (other - one) - centre - along * axis)
-        half, low, high = wheel.width / 2, 165.0, wheel.diameter / 2
-        near = (np.clip(along, -half, half), np.clip(radius, low, high))
-        if near == (along, radius):
-            return -min(half - abs(along), radius - low, high - radius)
-        return math.hypot(along - near[0], radius - near[1])
-
-    least = min(off(s) for s in np.linspace(0, 1, 4001))
-    assert of.gap == pytest.approx(least - run.hung.link / 2, abs=1.0)
+    run, wheel = runs(job)[0], job.wheels[0]
+    found = run.found
+    least = math.inf
+    for i in range(0, len(found.travel), 5):
+        for k in range(0, len(found.rack), 5):
+            centre, axis = found.at(run.corner.wheel)[i, k], found.turn[i, k] @ run.corner.axis
+            for line in link_lines(found):
+                one, other = line.inner[i, k], line.outer[i, k]
+                radius = 30.0 if line.name == "coil-over" else run.hung.link / 2
+                for share in np.linspace(0, 1, 401):
+                    place = one + share * (other - one) - centre
+                    along = float(place @ axis)
+                    away = float(np.linalg.norm(place - along * axis))
+                    half = wheel.width / 2
+                    off = gap_to_box(along, away, (-half, half), (165.0, wheel.diameter / 2)) - radius
+                    least = min(least, off)
+    assert of.gap == pytest.approx(least, abs=1.0)
     assert of.gap >= 0
     tight = typed(sandpiper, "wheels front rim 240")
     (nearer,) = in_wheels(tight)
@@ -85,3 +92,48 @@ def test_links_that_run_into_their_own_wheel_are_found_when_its_rim_is_known(san
                 understand(line, sandpiper)
         else:
             assert typed(sandpiper, line).wheels[2].rim == 0
+
+
+def test_links_are_held_against_brake_discs_that_steer_with_their_wheel(sandpiper: Job) -> None:
+    clear = typed(sandpiper, "wheels front disc 160 in -20")
+    (of,) = in_wheels(clear)
+    assert of.what == "the brake disc"
+    assert of.gap > 5
+    near = typed(sandpiper, "wheels front disc 280 in 75")
+    (nearer,) = in_wheels(near)
+    assert nearer.gap < 0
+    what = next(plain(s.what) for s in find_snags(near) if s.code == "in its wheel")
+    assert what.startswith(f"The front {nearer.link} is ")
+    assert "the brake disc of its own wheel" in what
+    run, wheel = runs(near)[0], near.wheels[0]
+    line = next(line for line in link_lines(run.found) if line.name == nearer.link)
+    rest = int(np.abs(run.found.travel).argmin()), run.straight
+    along = (line.outer[rest] - run.found.at(run.corner.wheel)[rest]) @ run.corner.axis
+    away = np.linalg.norm(line.outer[rest] - run.found.at(run.corner.wheel)[rest] - along * run.corner.axis)
+    own = gap_to_box(float(along), float(away), (-75.0, 0.0), (0.0, 140.0)) - run.hung.link / 2
+    assert nearer.gap <= own + 1e-6  # at ride height it is no nearer than on its whole way
+    assert wheel.disc == near.wheels[1].disc == 280
+    for line_, why in (
+        ("wheels front disc 900", "A brake disc of 900.0 mm has no room in"),
+        ("wheels front disc big", "big"),
+    ):
+        with pytest.raises(Problem, match=why):
+            plain(understand(line_, sandpiper).name)
+    assert typed(near, "wheels front disc none").wheels[0].disc == 0
+
+
+@pytest.mark.parametrize(("name", "end", "links"), [("skerry", "front", {"tie rod"}), ("fell-litter", "rear", set())])
+def test_beams_and_live_axles_are_held_against_their_wheels_too(name: str, end: str, links: set[str]) -> None:
+    job = sample(name)
+    wheel = edits.left_wheel(job, end)
+    roomy, tight = (typed(job, f"wheels {end} rim {share * wheel.diameter}") for share in (0.95, 0.3))
+    (far,), (near,) = in_wheels(roomy), in_wheels(tight)
+    assert near.gap <= far.gap
+    assert far.axle == end
+    if links:
+        assert near.link in links
+        assert "steered" in near.at or "drop arm" in near.at or near.at == "straight ahead"
+    wide = edits.change_part(tight, wheel.id, width=1200.0)
+    (reaches,) = in_wheels(wide)
+    assert reaches.gap < 0
+    assert any(s.code == "in its wheel" for s in find_snags(wide))

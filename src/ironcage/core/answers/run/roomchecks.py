@@ -57,28 +57,23 @@ def racks(job: Job) -> Iterator[Snag]:
 
 
 def own_wheels(job: Job) -> Iterator[Snag]:
-    """Links that run into their own wheel's rim or tyre on their way."""
+    """Links that run into their own wheel's rim, tyre or brake on their way."""
     try:
         found = in_wheels(job)
     except Problem:  # said where the links are looked at
         return
     for of in found:
-        margin = next(w.margin for w in job.wishbones if w.axle == of.axle)
-        if of.gap < margin:
-            side = (
-                ""
-                if abs(of.rack) < 1e-9
-                else f", rack {said.length(abs(of.rack))} {'left' if of.rack > 0 else 'right'}"
-            )
-            where = f"at {said.length(abs(of.travel))} {'up' if of.travel >= 0 else 'down'}{side}"
+        if of.gap < of.margin:
             does = f"comes within {said.length(of.gap)} of" if of.gap >= 0 else f"is {said.length(-of.gap)} in"
             yield Snag(
                 "wrong" if of.gap < 0 else "look",
                 "in its wheel",
                 "run",
-                f"The {of.axle} {of.link} {does} the rim or the tyre of its own wheel {where}.",
+                f"The {of.axle} {of.link} {does} {of.what} of its own wheel {of.at}.",
                 (),
-                "Move its outer end inwards or towards the hub, steer less far, or take a wider rim.",
+                "Move its outer end inwards or towards the hub, steer less far, or take a wider rim."
+                if "rim" in of.what
+                else "Move its outer end inwards, steer less far, or take a smaller disc.",
             )
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import replace
@@ -14,6 +13,7 @@ from ironcage.core.answers.run.carrier import CarrierRun, CarrierStill, carrier_
 from ironcage.core.answers.run.corner import MIRROR, AxleRun, Still, link_lines, runs
 from ironcage.core.answers.run.fork import ForkRun, ForkStill, fork_lines, fork_runs, turned_words
 from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill, axle_lines, axle_runs
+from ironcage.core.answers.run.moments import beam_words, leaning_words, racked_words
 from ironcage.core.answers.run.swing import SwingRun, SwingStill, arm_lines, arm_runs, chain_of
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.linkage.wishbone import Ints, Poses
@@ -24,7 +24,6 @@ from ironcage.core.job.geometry.bodies import TYRE_MARGIN_MM, Body, tyre_body
 from ironcage.core.job.values.model import Job, Wheel
 from ironcage.core.job.values.running import HUNG
 from ironcage.problem import Problem
-from ironcage.units import said
 
 # moments that are looked at, as shares of the whole travel and of the rack's way from side to side
 TRAVELS = np.linspace(0.0, 1.0, 9)
@@ -69,7 +68,7 @@ def _swept_beam(job: Job, run: BeamRun) -> Iterator[Body]:
     ]
     if not moments:
         return
-    words = tuple(_beam_words(run, float(found.travel[i]), float(found.rack[k])) for i, k in moments)
+    words = tuple(beam_words(run, float(found.travel[i]), float(found.rack[k])) for i, k in moments)
     for side, at in wheels(found):
         wheel = next((w for w in job.wheels if w.corner == f"{run.hung.axle} {side}"), None)
         if wheel:
@@ -85,16 +84,10 @@ def _swept_beam(job: Job, run: BeamRun) -> Iterator[Body]:
         yield from _swept_links(job, run.held)
 
 
-def _beam_words(run: BeamRun, travel: float, way: float) -> str:
-    """Where a beam stands, in words."""
-    steered = steered_words(run, way)
-    return f"{_lean(travel, 0.0)}, {steered}" if abs(travel) > 1e-9 else steered
-
-
 def _swept_arms(job: Job, run: SwingRun) -> Iterator[Body]:
     """The tyres, arms, axle and coil-overs of an end on arms at moments of their travel."""
     rows = [int(n) for n in _at(TRAVELS, len(run.found.travel)) if run.found.closed[n, 0]]
-    words = tuple(_lean(float(run.found.travel[n]), 0.0) for n in rows)
+    words = tuple(leaning_words(float(run.found.travel[n])) for n in rows)
     if not rows:
         return
     for side, mirror in (("left", np.ones(3)), ("right", MIRROR)):
@@ -131,7 +124,7 @@ def _swept_fork(job: Job, run: ForkRun) -> Iterator[Body]:
     """The tyre and the legs of a fork at moments of its travel, from lock to lock."""
     found, hung, wheel = run.found, run.hung, edits.left_wheel(job, run.hung.axle)
     moments = [(int(i), int(k)) for i in _at(TRAVELS, len(found.travel)) for k in _at(STEERED, len(found.rack))]
-    words = tuple(f"{_lean(float(found.travel[i]), 0.0)}, {turned_words(float(found.rack[k]))}" for i, k in moments)
+    words = tuple(f"{leaning_words(float(found.travel[i]))}, {turned_words(float(found.rack[k]))}" for i, k in moments)
     centre, axis = found.at(run.fork.wheel), found.poses.axis
     tyres = tuple(_disc(wheel, centre[i, k], axis[k]) for i, k in moments)
     yield Body(wheel.id, wheel.tyre_name, "tyre", tyres, words, TYRE_MARGIN_MM, "tyre")
@@ -183,16 +176,6 @@ def _others(job: Job, axle: str) -> list[Body]:
     return [tyre_body(w) for w in job.wheels if not w.corner.startswith(axle) and not w.second_half]
 
 
-def steered_words(run: BeamRun, way: float) -> str:
-    """How far a beam is steered, in words."""
-    if abs(way) < 1e-9:
-        return "straight ahead"
-    side = "left" if way > 0 else "right"
-    if run.hung.pivot:
-        return f"drop arm {math.degrees(abs(way)):.1f}° to the {side}"
-    return f"rack {said.length(abs(way))} to the {side}"
-
-
 def beam_tyres_at(job: Job, still: BeamStill) -> tuple[Body, ...]:
     """Both tyres of a beam where it is steered, and the other end's as they stand."""
     made = _others(job, still.run.hung.axle)
@@ -229,7 +212,7 @@ def _leaning(run: LinkedRun) -> tuple[list[tuple[int, int]], tuple[str, ...]]:
     """The moments of an axle's travel and roll that are looked at, and their words."""
     rows, columns = _at(TRAVELS, len(run.found.travel)), _at(ROLLS, len(run.found.rack))
     moments = [(int(i), int(k)) for i in rows for k in columns if run.found.closed[i, k]]
-    return moments, tuple(_lean(float(run.found.travel[i]), float(run.found.rack[k])) for i, k in moments)
+    return moments, tuple(leaning_words(float(run.found.travel[i]), float(run.found.rack[k])) for i, k in moments)
 
 
 def _swept_links(job: Job, run: LinkedRun) -> Iterator[Body]:
@@ -253,15 +236,6 @@ def _swept_links(job: Job, run: LinkedRun) -> Iterator[Body]:
         rods = tuple(rod(size / 2, inner[m] if inner.ndim > 1 else inner, outer[m]) for m in moments)
         called = f"{hung.axle} {name}"
         yield Body(called, called, "link", rods, words, hung.margin, "link", touches)
-
-
-def _lean(travel: float, roll: float) -> str:
-    parts = []
-    if abs(travel) > 1e-9:
-        parts.append(f"{said.length(abs(travel))} {'up' if travel > 0 else 'down'}")
-    if abs(roll) > 1e-9:
-        parts.append(f"{math.degrees(abs(roll)):.1f}° of roll, {'left' if roll > 0 else 'right'} wheel up")
-    return f"at {', '.join(parts)}" if parts else "at ride height"
 
 
 def _at_joints(job: Job, names: tuple[str | None, ...]) -> set[str]:
@@ -306,7 +280,7 @@ def _swept(job: Job, run: AxleRun) -> Iterator[Body]:
     moving = run.found.some(_at(TRAVELS, len(run.found.travel)), _at(STEERS, len(run.found.rack)))
     moments = [tuple(m) for m in np.argwhere(moving.closed).tolist()]
     called = "drop arm" if hung.pivot else "rack"
-    words = [_moment(float(moving.travel[i]), float(moving.rack[k]), called) for i, k in moments]
+    words = [racked_words(float(moving.travel[i]), float(moving.rack[k]), called) for i, k in moments]
     left = edits.left_wheel(job, hung.axle)
     for side, mirror in (("left", np.ones(3)), ("right", MIRROR)):
         wheel = next((w for w in job.wheels if w.corner == f"{hung.axle} {side}"), None)
@@ -326,15 +300,6 @@ def _swept(job: Job, run: AxleRun) -> Iterator[Body]:
 def _at(shares: Floats, count: int) -> Ints:
     """The rows of a grid of so many that stand nearest to these shares of it."""
     return np.unique(np.rint(shares * (count - 1)).astype(np.intp))
-
-
-def _moment(travel: float, rack: float, called: str) -> str:
-    parts = []
-    if abs(travel) > 1e-9:
-        parts.append(f"{said.length(abs(travel))} {'up' if travel > 0 else 'down'}")
-    if abs(rack) > 1e-9:
-        parts.append(f"{called} {said.length(abs(rack))} to the {'left' if rack > 0 else 'right'}")
-    return f"at {', '.join(parts)}" if parts else "at ride height"
 
 
 def _tyre(moving: Poses, wheel: Wheel, row: int, column: int, mirror: Floats) -> Solid:

@@ -96,6 +96,23 @@ def set_rim(job: Job, end: str, inside: float) -> Job:
     return job.but(wheels=tuple(w.but(rim=inside) if w in there else w for w in job.wheels))
 
 
+def set_disc(job: Job, end: str, diameter: float, inwards: float) -> Job:
+    """Say how large the brake discs of an end are, mm, 0 for none, and how far inwards of its wheel's middle a disc's
+    inner face stands. Refuses an end without wheels, and a disc as large as its rim, where that is known, or its
+    tyre."""
+    there = [w for w in job.wheels if w.corner.startswith(end)]
+    if not there:
+        raise Problem(f"There are no {end} wheels.", where=end, hint="Add them first: wheels")
+    room = there[0].rim or there[0].diameter
+    if diameter >= room:
+        raise Problem(
+            f"A brake disc of {said.length(diameter)} has no room in {said.length(room)}.",
+            where="disc",
+            hint="Measure across the disc.",
+        )
+    return job.but(wheels=tuple(w.but(disc=diameter, disc_in=inwards) if w in there else w for w in job.wheels))
+
+
 def add_mass(job: Job, name: str, mass_kg: float, place: Place) -> Job:
     """Add something heavy at a place."""
     if not mass_kg > 0:

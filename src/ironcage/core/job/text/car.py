@@ -28,15 +28,23 @@ _WHEELS = re.compile(r"^\s*(\w+)\s+(.+?)\s+dia\s+(.+?)\s+width\s+(.+?)\s*$", re.
 
 
 _RIM = re.compile(r"^\s*(front|rear)\s+rim\s+(.+?)\s*$", re.IGNORECASE)
+_DISC = re.compile(r"^\s*(front|rear)\s+disc\s+(?P<size>.+?)(?:\s+in\s+(?P<inwards>.+?))?\s*$", re.IGNORECASE)
 
 
 def wheels(job: Job, chosen: Chosen, rest: str) -> Done:
     """Add a pair of wheels: end, centre of the left one, tyre diameter and width, `wheels front 0 0 290 dia 580 width
     120` a single wheel on the centreline; `wheels front rim 330` says how wide their rims are inside, where links have
-    room."""
+    room, `wheels front disc 240 in 20` how large their brake discs are, and how far inwards of the wheel's middle a
+    disc's inner face stands, `disc none`."""
     if rim := _RIM.match(rest):
         end, inside = rim[1].lower(), units_of(job).read_length(rim[2])
         return Done(f"Set the {end} rims", edits.set_rim(job, end, inside), chosen)
+    if disc := _DISC.match(rest):
+        end, read = disc[1].lower(), units_of(job).read_length
+        if disc["size"].lower() == "none":
+            return Done(f"Take the {end} brake discs out", edits.set_disc(job, end, 0.0, 0.0), chosen)
+        made = edits.set_disc(job, end, read(disc["size"]), read(disc["inwards"] or "0"))
+        return Done(f"Set the {end} brake discs", made, chosen)
     match = _WHEELS.match(rest)
     if match is None:
         raise Problem(

@@ -264,7 +264,8 @@ class Pickup(Value):
 
 class Wheel(Value):
     """A wheel: the place of its centre, tyre diameter and width, the tyre's size as it was typed, and the inside
-    diameter of its rim, mm, 0 where that is not known. A single wheel on the centreline is kept as two halves in one
+    diameter of its rim, mm, 0 where that is not known; disc: diameter of its brake disc, disc_in: how far inwards of
+    the wheel's middle the disc's inner face stands, mm. A single wheel on the centreline is kept as two halves in one
     place, so that each corner has one."""
 
     id: Id
@@ -276,6 +277,8 @@ class Wheel(Value):
     width: Size
     tyre: Name = ""
     rim: Annotated[float, Field(ge=0, le=3000, allow_inf_nan=False)] = 0.0
+    disc: Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)] = 0.0
+    disc_in: Annotated[float, Field(ge=-500, le=500, allow_inf_nan=False)] = 0.0
 
     @property
     def single(self) -> bool:

@@ -1,7 +1,7 @@
 """Frame: joints, tubes, fittings and bays as lists that are typed into, what has changed, the car's wheels and
 weights, the shelf."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from functools import partial
 from typing import Any, get_args
@@ -313,12 +313,35 @@ class FramePage(Page):
             *(Column(axis, self._read(axis), True, _part(axis), unit=self.length_name) for axis in "xyz"),
             Column("tyre diameter", text("diameter"), True, _only(Wheel, "diameter"), unit=self.length_name),
             Column("tyre width", text("width"), True, _only(Wheel, "width"), unit=self.length_name),
-            Column("rim inside", self._rim, True, _only(Wheel, "rim"), "Where links have room", unit=self.length_name),
+            Column(
+                "rim inside",
+                self._known("rim"),
+                True,
+                _only(Wheel, "rim"),
+                "Where links have room",
+                unit=self.length_name,
+            ),
+            Column(
+                "brake disc", self._known("disc"), True, _only(Wheel, "disc"), "Its diameter", unit=self.length_name
+            ),
+            Column(
+                "disc inwards",
+                self._known("disc_in"),
+                True,
+                _only(Wheel, "disc_in"),
+                "How far inwards of the wheel’s middle its inner face stands",
+                unit=self.length_name,
+            ),
         )
 
-    def _rim(self, part: Wheel | PointMass) -> str:
-        known = isinstance(part, Wheel) and part.rim
-        return self.units.length(part.rim, unit=False) if isinstance(part, Wheel) and known else ""
+    def _known(self, field: str) -> Callable[[Wheel | PointMass], str]:
+        """A size of a wheel, where it is known."""
+
+        def text(part: Wheel | PointMass) -> str:
+            size = getattr(part, field, 0.0)
+            return self.units.length(size, unit=False) if size else ""
+
+        return text
 
     # showing
 

@@ -15,6 +15,7 @@ from ironcage.core.answers.run.drawn import DrawnLine
 from ironcage.core.answers.run.figures import Figure
 from ironcage.core.answers.run.fork import ForkRun, ForkStill, turned_words
 from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill
+from ironcage.core.answers.run.moments import steered_words
 from ironcage.core.answers.run.steering import turn_at
 from ironcage.core.answers.run.sweep import (
     arm_tyres_at,
@@ -22,7 +23,6 @@ from ironcage.core.answers.run.sweep import (
     beam_tyres_at,
     carrier_tyres_at,
     fork_tyres_at,
-    steered_words,
     tyre_at,
 )
 from ironcage.core.answers.run.swing import SwingRun, SwingStill
