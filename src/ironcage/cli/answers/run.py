@@ -97,6 +97,7 @@ def _hole(end: str, told: HoleTold) -> Said:
     """Another hole for an end's coil-overs."""
     return {
         "end": end,
+        "for": "top" if told.top else "foot",
         "place_mm": list(told.place),
         "lower_mm": None if told.lower is None else round(told.lower, 3),
         "motion_ratio": None if told.ratio is None else round(told.ratio, 5),

@@ -1,17 +1,20 @@
 """Springs and dampers in a job: what is told of them, what is found, and what Prove takes from them."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from ironcage.core.answers.findings.checks import find_snags
 from ironcage.core.answers.prove.balance import roll_balance
 from ironcage.core.answers.run import link_reactions, roll_stiffnesses
-from ironcage.core.answers.run.corner import stand_at
+from ironcage.core.answers.run.corner import runs, stand_at
 from ironcage.core.answers.run.holes import holes
 from ironcage.core.answers.run.springchecks import CODES
 from ironcage.core.answers.run.springs import Sprung, springs_at, sprung
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.car.springs import bar_stiffness
+from ironcage.core.calc.linkage.wishbone import curves, poses
 from ironcage.core.job import edits
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
@@ -219,9 +222,28 @@ def test_other_holes_tell_how_low_the_car_stands_and_swings(car: Job) -> None:
     assert holes(unknown)["front"][0].lower is None
 
 
+def test_another_hole_for_the_top_moves_no_arm_that_hangs_at_the_same_joint(car: Job) -> None:
+    job = typed(car, "corner front top hole -150, 230, 478")
+    assert job.wishbones[0].spring in job.wishbones[0].upper
+    (hole,) = holes(job)["front"]
+    assert hole.top
+    of, coil, run = front(car), front(car).coil, runs(car)[0]
+    moved = replace(run.corner, spring_in=np.array([-150.0, 230.0, 478.0]))
+    told = curves(poses(moved, np.array([hole.lower]), np.zeros(1)))
+    free = of.rest.force / coil.rate + of.rest.length
+    load = (free - told.spring[0, 0]) * coil.rate * told.motion_ratio[0, 0]
+    assert load == pytest.approx(of.rest.mass * 9.80665, rel=1e-3)
+    assert hole.lower < 0  # a top that is lower presses the spring further and lifts the car
+    assert hole.ratio == pytest.approx(told.motion_ratio[0, 0], rel=1e-3)
+    assert typed(job, "corner front top hole none").wishbones[0].coil.tops == ()
+    taken = typed(car, "corner front top hole J5L")  # a joint stands there: its own place is taken
+    assert holes(taken)["front"][0].lower is None
+
+
 @pytest.mark.parametrize(
     ("lines", "says"),
     [
+        (("corner front top hole 4, 470, 188", "corner front top hole 4, 470, 188.2"), "There is a hole at that place"),
         (("corner front hole 4, 470, 188", "corner front hole 4, 470, 188.2"), "There is a hole at that place already"),
         (tuple(f"corner front hole {n}, 470, 188" for n in range(9)), "8 holes are kept at most"),
         (("corner front air od 70",), "no figure is called ‘od’"),

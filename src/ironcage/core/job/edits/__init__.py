@@ -42,7 +42,7 @@ from ironcage.core.job.edits.carriers import (
     unhang_carrier,
 )
 from ironcage.core.job.edits.clippings import Clipping, clip, paste
-from ironcage.core.job.edits.coilovers import set_air, set_coil_over, set_hole
+from ironcage.core.job.edits.coilovers import set_air, set_coil_over, set_hole, set_top_hole
 from ironcage.core.job.edits.cutting import (
     met_by,
     put_flat,
@@ -381,6 +381,7 @@ __all__ = [
     "set_sheet",
     "set_table",
     "set_through",
+    "set_top_hole",
     "set_true_datum",
     "set_truing",
     "set_tyre",

@@ -10,6 +10,7 @@ from ironcage.core.job.values.running import AirSpring, CoilOver
 from ironcage.problem import Problem
 from ironcage.units import said
 
+Place = tuple[float, float, float]
 MOST_HOLES, SAME_HOLE_MM = 8, 0.5
 
 
@@ -30,20 +31,27 @@ def set_air(job: Job, axle: str, **changes: float) -> Job:
     return change_end(job, axle, "coil", change, called="coil-overs")
 
 
-def set_hole(job: Job, axle: str, place: tuple[float, float, float] | None) -> Job:
+def set_hole(job: Job, axle: str, place: Place | None) -> Job:
     """Add a place that the coil-overs' feet can be bolted at, of the left side, mm; None: forget all of them. Refuses a
     place that is there."""
+    return change_end(
+        job, axle, "coil", lambda coil: coil.but(holes=_with_hole(coil.holes, place)), called="coil-overs"
+    )
 
-    def change(coil: CoilOver) -> CoilOver:
-        if place is None:
-            return coil.but(holes=())
-        if any(math.dist(place, hole) < SAME_HOLE_MM for hole in coil.holes):
-            raise Problem("There is a hole at that place already.", where="hole", hint="Type hole none to forget all.")
-        if len(coil.holes) == MOST_HOLES:
-            raise Problem(f"{MOST_HOLES} holes are kept at most.", where="hole", hint="Type hole none to forget all.")
-        return coil.but(holes=(*coil.holes, place))
 
-    return change_end(job, axle, "coil", change, called="coil-overs")
+def set_top_hole(job: Job, axle: str, place: Place | None) -> Job:
+    """As `set_hole`, of the coil-overs' tops on the frame."""
+    return change_end(job, axle, "coil", lambda coil: coil.but(tops=_with_hole(coil.tops, place)), called="coil-overs")
+
+
+def _with_hole(holes: tuple[Place, ...], place: Place | None) -> tuple[Place, ...]:
+    if place is None:
+        return ()
+    if any(math.dist(place, hole) < SAME_HOLE_MM for hole in holes):
+        raise Problem("There is a hole at that place already.", where="hole", hint="Type hole none to forget all.")
+    if len(holes) == MOST_HOLES:
+        raise Problem(f"{MOST_HOLES} holes are kept at most.", where="hole", hint="Type hole none to forget all.")
+    return (*holes, place)
 
 
 def _changed(before: CoilOver, changes: dict[str, float]) -> CoilOver:

@@ -152,6 +152,7 @@ GROUPS: Mapping[str, Group] = {
         edits.set_leaf,
     ),
 }
+_HOLE = re.compile(r"^(?P<top>top )?hole (?P<place>.+)$", re.IGNORECASE)
 ROCKER = re.compile(r"^rocker (?!axis\b)(\S+)$", re.IGNORECASE)
 _JOINTS = re.compile(r"^lower (\S+) (\S+) upper (\S+) (\S+) spring (\S+)$", re.IGNORECASE)
 
@@ -185,29 +186,31 @@ def typed_group(job: Job, axle: Axle, body: str, chosen: Chosen) -> Done | None:
 
 
 def typed_hole(job: Job, axle: Axle, body: str, chosen: Chosen) -> Done | None:
-    """Another place for the feet of an end's coil-overs, `hole 4, 470, 188`, or `hole none`; None where a line says
-    something else."""
-    word, _, text = body.partition(" ")
-    if word.lower() != "hole":
+    """Another place for the feet of an end's coil-overs, `hole 4, 470, 188`, or `hole none`, and for their tops, `top
+    hole -150, 230, 505`; None where a line says something else."""
+    match = _HOLE.match(body)
+    if match is None:
         return None
-    if text.strip().lower() == "none":
-        return Done(f"Forget the holes of the {axle} coil-overs", edits.set_hole(job, axle, None), chosen)
-    made = edits.set_hole(job, axle, read_place(job, text))
-    return Done(f"Add a hole for the {axle} coil-overs", made, chosen)
+    end, change = ("tops", edits.set_top_hole) if match["top"] else ("feet", edits.set_hole)
+    if match["place"].strip().lower() == "none":
+        return Done(f"Forget the holes of the {axle} coil-overs’ {end}", change(job, axle, None), chosen)
+    made = change(job, axle, read_point(job, match["place"]))
+    return Done(f"Add a hole for the {axle} coil-overs’ {end}", made, chosen)
 
 
 def corner(job: Job, chosen: Chosen, rest: str) -> Done:
-    """Hangs both wheels of an axle on double wishbones at joints of the left side, front then rear: `corner front lower
-    J5L J9L upper J6L J10L spring J6L`; then sets its points, `corner front lower out 5, 590, 180` (also upper out, tie
-    in, tie out, spring out), `spring on lower`, upper or upright, camber, toe, up, down, rack, link, margin; pivot and
-    column: the foot of a drop arm that carries tie in, and a place up its axis, `pivot none` for a rack; and what
-    is known of the coil-over, `corner front rate 28`, free and solid (the spring's lengths), open and closed (between
-    the damper's eyes), stop (the bump stop's height), unsprung (a wheel's mass); an air spring in its place, `corner
-    front air across 70 column 180`; other holes for its foot, `corner front hole 4, 470, 188`, `hole none`; and
-    of the rod ends, `corner front eye thread 12 shank 54 start 22 nut 6 lip 4 engaged 24 head 32 housing 12 ball 16
-    tilt 20`; of an anti-roll bar, `corner front bar od 22 bore 16 length 760 arm 180 ratio 0.6`; puts a push rod
-    and its rocker between arm and coil-over, `corner front rocker J10L`, whose points are `rod out`, `rod in` and
-    `rocker axis`, a second place on it; `rocker none`; `corner front gone`."""
+    """Hangs both wheels of an axle on double wishbones at joints of the left side, front then rear: `corner front
+    lower J5L J9L upper J6L J10L spring J6L`; then sets its points, `corner front lower out 5, 590, 180` (also upper
+    out, tie in, tie out, spring out), `spring on lower`, upper or upright, camber, toe, up, down, rack, link,
+    margin; pivot and column: the foot of a drop arm that carries tie in, and a place up its axis, `pivot none` for
+    a rack; and what is known of the coil-over, `corner front rate 28`, free and solid (the spring's lengths), open
+    and closed (between the damper's eyes), stop (the bump stop's height), unsprung (a wheel's mass); an air spring
+    in its place, `corner front air across 70 column 180`; other holes for its foot, `corner front hole 4, 470,
+    188`, `hole none`, and its top, `top hole`; and of the rod ends, `corner front eye thread 12 shank 54 start 22
+    nut 6 lip 4 engaged 24 head 32 housing 12 ball 16 tilt 20`; of an anti-roll bar, `corner front bar od 22 bore 16
+    length 760 arm 180 ratio 0.6`; puts a push rod and its rocker between arm and coil-over, `corner front rocker
+    J10L`, whose points are `rod out`, `rod in` and `rocker axis`, a second place on it; `rocker none`; `corner
+    front gone`."""
     axle, body = read_end(rest, CORNER_EXAMPLE)
     if body.lower() == "gone":
         return Done(f"Take the {axle} wishbones out", edits.unhang(job, axle), chosen)

@@ -60,7 +60,7 @@ class CoilOver(Value):
     """A spring on its damper, one at each wheel; 0 where a figure is not known. rate: of the spring, N/mm; free, solid:
     its length alone, and pressed until its coils touch; air: of an air spring in place of it; open, closed: between the
     damper's eyes at full length and pressed together; stop: how high its bump stop is; unsprung: what moves with the
-    wheel, kg; holes: other places that its foot can be bolted at, of the left side."""
+    wheel, kg; holes: other places that its foot can be bolted at, tops: that its top can, of the left side."""
 
     rate: Annotated[float, Field(ge=0, le=5000, allow_inf_nan=False), LINEAR_STIFFNESS] = 0.0
     free: Length = 0.0
@@ -71,6 +71,7 @@ class CoilOver(Value):
     unsprung: Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False), MASS] = 0.0
     air: AirSpring = AirSpring()
     holes: Annotated[tuple[XYZ, ...], Field(max_length=8)] = ()
+    tops: Annotated[tuple[XYZ, ...], Field(max_length=8)] = ()
 
 
 class RollBar(Value):

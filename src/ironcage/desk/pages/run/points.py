@@ -256,6 +256,8 @@ def _of_coil(coil: CoilOver, point: Point, units: Units) -> Iterable[PointRow]:
     yield from _of_spring(coil, units, ("damper, full length", "damper, pressed together"))
     for hole in coil.holes:
         yield point("", "another hole for its foot", hole)
+    for hole in coil.tops:
+        yield point("", "another hole for its top", hole)
 
 
 def _of_spring(coil: CoilOver, units: Units, ends: tuple[str, str]) -> Iterable[PointRow]:

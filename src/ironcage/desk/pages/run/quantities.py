@@ -85,11 +85,12 @@ def hole_words(told: HoleTold, job: Job, units: Units) -> str:
     """What another hole does, in words."""
     zero = job.datum
     at = ", ".join(units.length(v - o, unit=False) for v, o in zip(told.place, (zero.x, zero.y, zero.z), strict=True))
+    called = "Top hole" if told.top else "Hole"
     if told.lower is None:
-        return f"Hole at {at}: not known."
+        return f"{called} at {at}: not known."
     way = "lower" if told.lower >= 0 else "higher"
     swings = f", {told.swings:.2f} Hz" if told.swings else ""
-    return f"Hole at {at}: {units.length(abs(told.lower))} {way}{swings}."
+    return f"{called} at {at}: {units.length(abs(told.lower))} {way}{swings}."
 
 
 def shaft_words(told: Sequence[ShaftRun], units: Units) -> str:
