@@ -13,9 +13,11 @@ from ironcage.core.answers.run import axle_reactions, roll_stiffnesses, swept_bo
 from ironcage.core.answers.run.beam import BeamRun, beam_at, beam_runs, drawn, rods
 from ironcage.core.answers.run.effects import effects_at
 from ironcage.core.answers.run.figures import figures_of
+from ironcage.core.answers.run.leans import leans
 from ironcage.core.answers.run.leaves import leaves
 from ironcage.core.answers.run.links import links_made
 from ironcage.core.answers.run.springs import springs_at, sprung
+from ironcage.core.calc.linkage.axle import axle_poses
 from ironcage.core.calc.linkage.steering import MIRROR
 from ironcage.core.job.text import understand
 from ironcage.core.job.values.model import Job
@@ -94,6 +96,34 @@ def test_both_rods_keep_their_length_wherever_the_beam_stands(rod: Job) -> None:
             assert run.told.camber[row, column] == pytest.approx(-math.asin(axis[2]), abs=1e-9)
     rise = run.found.left.centre[:, run.straight, 2] - 290
     assert rise == pytest.approx(run.found.travel, abs=0.7)  # and what steering in bump lifts or lowers the centre
+
+
+def test_wheels_are_steered_by_their_rods_as_the_car_leans(rod: Job) -> None:
+    run = run_of(rod)
+    end = leans(rod, 15.0, 12.0).ends["front"]
+    straight = leans(rod).ends["front"]
+    assert np.ptp(straight.toe_in[:, 0]) > math.radians(0.1)  # the rods do not go along with the springs
+    assert np.ptp(straight.camber, axis=0).max() < math.radians(2)  # of 8° of lean: the axle keeps to the ground
+    low, high, arm = (np.array(getattr(run.hung, name)) for name in ("lower", "upper", "arm"))
+    length = math.dist(run.hung.arm, run.hung.rod)
+    for n in (0, 3, 8):
+        rise = 650 * math.sin(end.lean[n])
+        assert (end.left[n], end.right[n]) == pytest.approx((15 + rise, 15 - rise))
+        found = axle_poses(run.held.axle, np.array([15 + rise]), np.array([15 - rise]))
+        turn, shift = found.turn[0], found.shift[0]
+        up = np.array([0, -math.sin(end.lean[n]), math.cos(end.lean[n])])
+        for side, (mirror, sign) in enumerate(((np.ones(3), 1.0), (MIRROR, -1.0))):
+            inner = np.array(run.hung.rod) * mirror + [0, 12, 0]
+            pins = low * mirror, high * mirror
+
+            def off(angle: float, turn=turn, shift=shift, inner=inner, pins=pins, mirror=mirror) -> float:
+                return float(np.linalg.norm(turn @ turned(*pins, arm * mirror, angle) + shift - inner) - length)
+
+            angle = brentq(off, -0.6, 0.6, xtol=1e-13)
+            way = (pins[1] - pins[0]) / np.linalg.norm(pins[1] - pins[0])
+            axis = turn @ Rotation.from_rotvec(angle * way).apply([0, 1, 0])
+            assert end.toe_in[n, side] == pytest.approx(-sign * heading(axis), abs=1e-8)
+            assert end.camber[n, side] == pytest.approx(-sign * math.asin(axis @ up), abs=1e-8)
 
 
 def test_a_drag_link_turns_the_left_wheel_and_a_tie_rod_the_right_one(rod: Job) -> None:

@@ -172,18 +172,25 @@ def stand(
     poses = axle_poses(axle_of(job, hold), travel, travel) if hold else None
     turned = poses.turn if poses else np.repeat(np.eye(3)[None], len(travel), axis=0)
     shift = poses.shift if poses else np.zeros((len(travel), 3))
+    left, right = both_wheels(hung, stub, turned, shift, ways)
+    closed = np.isfinite(left.turn) & np.isfinite(right.turn)
+    return BeamGrid(travel, ways, closed, left, right, turned, shift), _told(left, right, closed, base, poses)
+
+
+def both_wheels(
+    hung: KingpinBeam, stub: KingpinWheel, turned: Floats, shift: Floats, ways: Floats
+) -> tuple[BeamSide, BeamSide]:
+    """The left and the right wheel of a beam that is turned (n, 3, 3) and moved (n, 3), mm, steered by each of some
+    ways (m,), mm or rad."""
     one, other = inner_ends(hung, ways)
     if hung.drag:
         dragged = replace(stub, arm=np.array(hung.drag))
         left = _side(dragged, one, math.dist(hung.drag, hung.rod), turned, shift)
         across = stub.at(stub.arm, left.turn)  # in the beam's own places, as what it turns with it is
         left = replace(left, stub=stub, arm=_placed(across, turned, shift))
-        right = _side(stub.mirrored, across, 2 * abs(float(stub.arm[1])), turned, shift, on_beam=True)
-    else:
-        length = math.dist(hung.arm, hung.rod)
-        left, right = (_side(s, ends, length, turned, shift) for s, ends in ((stub, one), (stub.mirrored, other)))
-    closed = np.isfinite(left.turn) & np.isfinite(right.turn)
-    return BeamGrid(travel, ways, closed, left, right, turned, shift), _told(left, right, closed, base, poses)
+        return left, _side(stub.mirrored, across, 2 * abs(float(stub.arm[1])), turned, shift, on_beam=True)
+    length = math.dist(hung.arm, hung.rod)
+    return _side(stub, one, length, turned, shift), _side(stub.mirrored, other, length, turned, shift)
 
 
 def _placed(points: Floats, turned: Floats, shift: Floats) -> Floats:

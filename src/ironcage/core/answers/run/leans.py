@@ -5,12 +5,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from ironcage.core.answers.run.bands import EndRun, end_runs
-from ironcage.core.answers.run.beam import BeamRun
+from ironcage.core.answers.run.beam import BeamRun, both_wheels, most_steer
 from ironcage.core.answers.run.carrier import CarrierRun
 from ironcage.core.answers.run.corner import AxleRun
 from ironcage.core.answers.run.fork import ForkRun
@@ -20,7 +20,7 @@ from ironcage.core.answers.run.swing import SwingRun, is_carrier
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.frames.load_distribution import G
-from ironcage.core.calc.linkage.axle import axle_curves, axle_poses
+from ironcage.core.calc.linkage.axle import AxlePoses, axle_curves, axle_poses
 from ironcage.core.calc.linkage.leaning import CarLean, Leaning, SideAt, car_lean, leaning
 from ironcage.core.calc.linkage.swing import SwingArm, swing_poses
 from ironcage.core.calc.linkage.wishbone import DoubleWishbone, curves, poses
@@ -46,8 +46,8 @@ class LeanAnswer:
 
 
 def leans(job: Job, travel: float = 0.0, rack: float = 0.0) -> LeanAnswer:
-    """Both ends as the car leans to either side, lowered by a travel, mm, the front's rack moved to the left by `rack`,
-    mm, where there is one. Raises Problem as `end_runs` does."""
+    """Both ends as the car leans to either side, lowered by a travel, mm, its rack or drop arm moved to the left by
+    `rack`, mm or rad, where it has one. Raises Problem as `end_runs` does."""
     lean = np.linspace(-MOST_LEAN, MOST_LEAN, LEANS)
     found = {name: made for name, run in end_runs(job).items() if (made := _end(job, run, lean, travel, rack))}
     return LeanAnswer(lean, found, _car(job, found))
@@ -62,8 +62,10 @@ def _end(job: Job, run: EndRun, lean: Floats, travel: float, rack: float) -> Lea
         return None if is_carrier(job, run.hung) else leaning(_arm(run.arm), _arm(run.arm), lean, travel)
     if isinstance(run, ForkRun | CarrierRun):
         return None  # they lean with the car
-    held = run.held if isinstance(run, BeamRun) else run
-    return _axle(held, lean, travel) if held else None
+    if isinstance(run, BeamRun):
+        most = most_steer(run.hung)
+        return _beam(run, run.held, lean, travel, float(np.clip(rack, -most, most))) if run.held else None
+    return _axle(run, lean, travel)
 
 
 def _wishbones(corner: DoubleWishbone, rack: float) -> Callable[[Floats], SideAt]:
@@ -92,9 +94,7 @@ def _arm(arm: SwingArm) -> Callable[[Floats], SideAt]:
 
 def _axle(run: LinkedRun, lean: Floats, travel: float) -> Leaning:
     """A live axle, which keeps to the ground as one: its wheels stay upright, and steer with it."""
-    half = float(run.axle.left[1] - run.axle.right[1]) / 2
-    rise = half * np.sin(lean)
-    found = axle_poses(run.axle, travel + rise, travel - rise)
+    rise, found = _leant(run, lean, travel)
     told = axle_curves(found)
     upright = np.where(found.closed, 0.0, np.nan)
     middle = found.at(run.axle.middle)[:, 1]
@@ -107,6 +107,23 @@ def _axle(run: LinkedRun, lean: Floats, travel: float) -> Leaning:
         told.roll_centre,
         run.axle.middle[1] - middle,
     )
+
+
+def _leant(run: LinkedRun, lean: Floats, travel: float) -> tuple[Floats, AxlePoses]:
+    """How far the left wheel of an axle rises over its travel at leans (n,), mm, and how the axle then stands."""
+    rise = float(run.axle.left[1] - run.axle.right[1]) / 2 * np.sin(lean)
+    return rise, axle_poses(run.axle, travel + rise, travel - rise)
+
+
+def _beam(run: BeamRun, held: LinkedRun, lean: Floats, travel: float, way: float) -> Leaning:
+    """A beam with its steering held: it keeps to the ground as one, and its rods from the frame steer its wheels."""
+    axle, found = _axle(held, lean, travel), _leant(held, lean, travel)[1]
+    sides = both_wheels(run.hung, run.stub, found.turn, found.shift, np.array([way]))
+    up = np.column_stack([np.zeros_like(lean), -np.sin(lean), np.cos(lean)])
+    signs = (1.0, -1.0)
+    camber = [-sign * np.arcsin((side.axis[:, 0] * up).sum(axis=1)) for sign, side in zip(signs, sides, strict=True)]
+    toe = [-sign * side.steer[:, 0] for sign, side in zip(signs, sides, strict=True)]
+    return replace(axle, camber=np.column_stack(camber), toe_in=np.column_stack(toe))
 
 
 def _car(job: Job, ends: dict[str, Leaning]) -> CarLean | None:

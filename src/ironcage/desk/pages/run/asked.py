@@ -101,7 +101,7 @@ def shown_with_links(axle: Axle, travel: float, second: float, mark: Job, job: J
 def shown_with_leans(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
     """As `shown_at`, with both ends as the car leans there. Raises Problem as that does."""
     shown = shown_at(axle, travel, second, mark, job)
-    rack = shown.still.rack if isinstance(shown.still, Still) else 0.0
+    rack = shown.still.rack if isinstance(shown.still, Still | BeamStill) else 0.0
     return replace(shown, leans=leans(job, shown.still.travel, rack), clear=clearances(job))
 
 
