@@ -202,7 +202,10 @@ def test_it_sweeps_its_rods_springs_and_tyres_over_travel_and_lock(rod: Job) -> 
     assert {"front drag link", "front tie rod", "front left leaf spring, front", "front axle", "W1"} <= set(swept)
     told = plain(" ".join(swept["W1"].labels))
     assert "at 60.0 mm up, drop arm" in told
-    assert len(swept["W1"].solids) == 9 * 9
+    assert len(swept["W1"].solids) == 9 * 9 + 2 * 5 * 3  # level, and leaning both ways
+    leant = [plain(words) for words in swept["W1"].labels[81:]]
+    assert leant[0] == "at 60.0 mm down, 4.0° of roll, right wheel up, drop arm 20.0° to the right"
+    assert leant[-1] == "at 60.0 mm up, 4.0° of roll, left wheel up, drop arm 20.0° to the left"
     kinds = {line.what for line in drawn(rod, beam_at(rod, "front", 40.0, 10.0))}
     assert kinds == {"link", "spring", "body"}
 

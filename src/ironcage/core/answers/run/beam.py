@@ -193,6 +193,16 @@ def both_wheels(
     return _side(stub, one, length, turned, shift), _side(stub.mirrored, other, length, turned, shift)
 
 
+def leaning_grid(run: BeamRun, held: LinkedRun, travel: Floats, roll: Floats, ways: Floats) -> BeamGrid:
+    """A beam that moves, at pairs of a travel (n,), mm, and a lean (n,), rad, its left end up, each steered by each of
+    some ways (m,), mm or rad."""
+    lean = (held.axle.left[1] - held.axle.right[1]) / 2 * np.sin(roll)
+    poses = axle_poses(held.axle, travel + lean, travel - lean)
+    left, right = both_wheels(run.hung, run.stub, poses.turn, poses.shift, ways)
+    closed = np.isfinite(left.turn) & np.isfinite(right.turn) & poses.closed[:, None]
+    return BeamGrid(travel, ways, closed, left, right, poses.turn, poses.shift)
+
+
 def _placed(points: Floats, turned: Floats, shift: Floats) -> Floats:
     """Places of the beam (n, m, 3) where it stands."""
     return np.asarray((turned[:, None] @ points[..., None])[..., 0] + shift[:, None])

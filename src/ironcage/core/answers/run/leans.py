@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ironcage.core.answers.run.bands import EndRun, end_runs
-from ironcage.core.answers.run.beam import BeamRun, both_wheels, most_steer
+from ironcage.core.answers.run.beam import BeamRun, leaning_grid, most_steer
 from ironcage.core.answers.run.carrier import CarrierRun
 from ironcage.core.answers.run.corner import AxleRun
 from ironcage.core.answers.run.fork import ForkRun
@@ -20,7 +20,7 @@ from ironcage.core.answers.run.swing import SwingRun, is_carrier
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.frames.load_distribution import G
-from ironcage.core.calc.linkage.axle import AxlePoses, axle_curves, axle_poses
+from ironcage.core.calc.linkage.axle import axle_curves, axle_poses
 from ironcage.core.calc.linkage.leaning import CarLean, Leaning, SideAt, car_lean, leaning
 from ironcage.core.calc.linkage.swing import SwingArm, swing_poses
 from ironcage.core.calc.linkage.wishbone import DoubleWishbone, curves, poses
@@ -94,7 +94,8 @@ def _arm(arm: SwingArm) -> Callable[[Floats], SideAt]:
 
 def _axle(run: LinkedRun, lean: Floats, travel: float) -> Leaning:
     """A live axle, which keeps to the ground as one: its wheels stay upright, and steer with it."""
-    rise, found = _leant(run, lean, travel)
+    rise = float(run.axle.left[1] - run.axle.right[1]) / 2 * np.sin(lean)
+    found = axle_poses(run.axle, travel + rise, travel - rise)
     told = axle_curves(found)
     upright = np.where(found.closed, 0.0, np.nan)
     middle = found.at(run.axle.middle)[:, 1]
@@ -109,21 +110,15 @@ def _axle(run: LinkedRun, lean: Floats, travel: float) -> Leaning:
     )
 
 
-def _leant(run: LinkedRun, lean: Floats, travel: float) -> tuple[Floats, AxlePoses]:
-    """How far the left wheel of an axle rises over its travel at leans (n,), mm, and how the axle then stands."""
-    rise = float(run.axle.left[1] - run.axle.right[1]) / 2 * np.sin(lean)
-    return rise, axle_poses(run.axle, travel + rise, travel - rise)
-
-
 def _beam(run: BeamRun, held: LinkedRun, lean: Floats, travel: float, way: float) -> Leaning:
     """A beam with its steering held: it keeps to the ground as one, and its rods from the frame steer its wheels."""
-    axle, found = _axle(held, lean, travel), _leant(held, lean, travel)[1]
-    sides = both_wheels(run.hung, run.stub, found.turn, found.shift, np.array([way]))
+    found = leaning_grid(run, held, np.full_like(lean, travel), lean, np.array([way]))
+    sides = found.left, found.right
     up = np.column_stack([np.zeros_like(lean), -np.sin(lean), np.cos(lean)])
     signs = (1.0, -1.0)
     camber = [-sign * np.arcsin((side.axis[:, 0] * up).sum(axis=1)) for sign, side in zip(signs, sides, strict=True)]
     toe = [-sign * side.steer[:, 0] for sign, side in zip(signs, sides, strict=True)]
-    return replace(axle, camber=np.column_stack(camber), toe_in=np.column_stack(toe))
+    return replace(_axle(held, lean, travel), camber=np.column_stack(camber), toe_in=np.column_stack(toe))
 
 
 def _car(job: Job, ends: dict[str, Leaning]) -> CarLean | None:

@@ -32,10 +32,10 @@ def steered_words(run: BeamRun, way: float) -> str:
     return f"rack {said.length(abs(way))} to the {side}"
 
 
-def beam_words(run: BeamRun, travel: float, way: float) -> str:
-    """A travel of a beam, mm, and how far it is steered."""
+def beam_words(run: BeamRun, travel: float, way: float, roll: float = 0.0) -> str:
+    """A travel of a beam, mm, how far it is steered, and how far it leans, rad, its left wheel up."""
     steered = steered_words(run, way)
-    return f"{leaning_words(travel)}, {steered}" if abs(travel) > NOTHING else steered
+    return f"{leaning_words(travel, roll)}, {steered}" if abs(travel) > NOTHING or abs(roll) > NOTHING else steered
 
 
 def _at(travel: float, other: str) -> str:

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from ironcage.core.answers.run.beam import BeamRun, BeamStill, beam_runs, rods, wheels
+from ironcage.core.answers.run.beam import BeamRun, BeamStill, beam_runs, leaning_grid, rods, wheels
 from ironcage.core.answers.run.carrier import CarrierRun, CarrierStill, carrier_lines, carrier_runs, set_words
 from ironcage.core.answers.run.corner import MIRROR, AxleRun, Still, link_lines, runs
 from ironcage.core.answers.run.fork import ForkRun, ForkStill, fork_lines, fork_runs, turned_words
@@ -29,6 +29,7 @@ from ironcage.problem import Problem
 TRAVELS = np.linspace(0.0, 1.0, 9)
 STEERS = np.array([0.0, 0.2, 0.5, 0.8, 1.0])
 ROLLS = np.array([0.0, 0.5, 1.0])
+LEANT = np.linspace(0.0, 1.0, 5)  # of a beam that leans
 STEERED = np.linspace(0.0, 1.0, 9)
 ALONG_AXLE = np.array([0.0, 1.0, 0.0])
 COIL_OVER_MM = 60.0  # diameter of a coil-over with its spring
@@ -61,23 +62,37 @@ def keep_out(job: Job) -> tuple[Body, ...]:
 
 
 def _swept_beam(job: Job, run: BeamRun) -> Iterator[Body]:
-    """The tyres and rods of a beam at moments of its travel and its steering, to both sides, and what it moves on."""
-    found, hold = run.found, run.hung.hold
-    moments = [
-        (i, k) for i in _at(TRAVELS, len(found.travel)) for k in _at(STEERED, len(found.rack)) if found.closed[i, k]
-    ]
-    if not moments:
+    """The tyres and rods of a beam at moments of its travel, its steering to both sides and, where it moves, its lean;
+    and what it moves on."""
+    level, hold = run.found, run.hung.hold
+    rows, columns = _at(TRAVELS, len(level.travel)), _at(STEERED, len(level.rack))
+    looked = [(level, [(i, k) for i in rows for k in columns if level.closed[i, k]], 0.0)]
+    if run.held and run.held.hung.roll:
+        travel, ways = level.travel[_at(LEANT, len(level.travel))], level.rack[_at(ROLLS, len(level.rack))]
+        for roll in (-run.held.hung.roll, run.held.hung.roll):
+            found = leaning_grid(run, run.held, travel, np.full_like(travel, roll), ways)
+            looked.append((found, [(int(i), int(k)) for i, k in np.argwhere(found.closed)], roll))
+    words = tuple(
+        beam_words(run, float(found.travel[i]), float(found.rack[k]), roll)
+        for found, moments, roll in looked
+        for i, k in moments
+    )
+    if not words:
         return
-    words = tuple(beam_words(run, float(found.travel[i]), float(found.rack[k])) for i, k in moments)
-    for side, at in wheels(found):
+    for n, side in enumerate(("left", "right")):
         wheel = next((w for w in job.wheels if w.corner == f"{run.hung.axle} {side}"), None)
         if wheel:
-            tyres = tuple(_disc(wheel, at.centre[m], at.axis[m]) for m in moments)
+            tyres = tuple(
+                _disc(wheel, wheels(found)[n][1].centre[m], wheels(found)[n][1].axis[m])
+                for found, moments, _ in looked
+                for m in moments
+            )
             yield Body(wheel.id, wheel.tyre_name, "tyre", tyres, words, TYRE_MARGIN_MM, "tyre")
     hangs = _at_joints(job, (*hold.joints,)) if hold else set()
     touches = frozenset({"link", "tyre", *hangs})
-    for name, inner, outer in rods(run, found):
-        bars = tuple(rod(run.hung.link / 2, inner[m], outer[m]) for m in moments)
+    ends = [(rods(run, found), moments) for found, moments, _ in looked]
+    for n, (name, _, _) in enumerate(ends[0][0]):
+        bars = tuple(rod(run.hung.link / 2, of[n][1][m], of[n][2][m]) for of, moments in ends for m in moments)
         called = f"{run.hung.axle} {name}"
         yield Body(called, called, "link", bars, words, run.hung.margin, "link", touches)
     if run.held:
