@@ -56,6 +56,19 @@ def test_a_joint_moves_with_its_twin_and_with_all_that_it_is(sandpiper: Job) -> 
     assert found.job.wishbones[0].tie_in == job.wishbones[0].tie_in
 
 
+def test_bands_of_springs_are_met_by_moving_the_coil_overs_foot(sandpiper: Job) -> None:
+    job = typed(sandpiper, "band front ride frequency 1.75 to 1.9 over -10 to 20", "band front to solid at least 0")
+    before = {k.figure.name: k.off for k in kept_bands(job)}
+    assert min(before.values()) > 0  # both are outside of their bands
+    asked: list[float] = []
+    found = tune(job, "front", ["coil-over, foot"], 60, asked.append)
+    after = {k.figure.name: k.off for k in found.after}
+    assert after["ride frequency"] < 0.02
+    assert after["to solid"] == pytest.approx(0, abs=0.2)
+    assert {m.point for m in found.moves} == {"coil-over, foot"}
+    assert asked
+
+
 def test_what_can_not_be_met_is_met_as_nearly_as_the_boxes_let_it(parallel: Job) -> None:
     job = typed(parallel, "band front toe in 0.4 to 0.5")
     found = tune(job, "front", ["tie rod, outer"], 5, lambda share: None)

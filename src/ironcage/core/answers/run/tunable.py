@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ironcage.core.answers.run import beam, carrier, fork, liveaxle, swing
 from ironcage.core.answers.run.bands import EndRun
@@ -20,6 +21,7 @@ from ironcage.core.answers.run.figures import ARMS, BEAM, CARRIER, CORNER, FORK,
 from ironcage.core.answers.run.fork import ForkRun
 from ironcage.core.answers.run.lever import lift_share
 from ironcage.core.answers.run.liveaxle import LinkedRun
+from ironcage.core.answers.run.springs import sprung
 from ironcage.core.answers.run.swing import SwingRun
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.calc.linkage.wishbone import DoubleWishbone, curves, poses
@@ -47,8 +49,10 @@ class Tunable(ABC):
 
     def __init__(self, job: Job, run: EndRun) -> None:
         self.job, self.axle = job, run.hung.axle
-        rows = np.unique(np.linspace(0, len(run.found.travel) - 1, TRAVELS).round().astype(int))
-        self.travel = run.found.travel[rows]
+        self.travel = run.found.travel[_some(len(run.found.travel))]
+        held = run.held if isinstance(run, BeamRun) and run.held else run
+        self.springs = _some(len(held.found.travel))  # rows at which figures of springs are looked at
+        self.sprung_at = held.found.travel[self.springs]
 
     figures: tuple[Figure, ...]
 
@@ -57,14 +61,30 @@ class Tunable(ABC):
     def handles(self) -> Sequence[Handle]:
         """Its points."""
 
+    def looked_at(self, figure: Figure) -> Floats:
+        """Where a figure is looked at (n,): at travels, mm, or at ways of steering, mm or rad."""
+        return self.sprung_at if figure.sprung else self.at(figure)
+
     def at(self, _figure: Figure) -> Floats:
-        """Where a figure is looked at (n,): at travels, mm."""
+        """Where a figure that is none of springs is looked at (n,): at travels, mm."""
         return self.travel
+
+    def told(self, figures: Sequence[Figure], moved: Sequence[tuple[Handle, Floats]]) -> list[Floats]:
+        """Figures where they are looked at, each (n,), with points moved by (3,), mm, each. Raises Problem or
+        LinAlgError where that can't be."""
+        own = [figure for figure in figures if not figure.sprung]
+        found = iter(self.values(own, moved) if own else [])
+        of = sprung(self.moved(moved)).get(self.axle) if len(own) < len(figures) else None
+        nothing = np.full(len(self.springs), np.nan)
+
+        def of_springs(figure: Figure) -> Floats:
+            return figure.value(of.over)[self.springs, of.middle[1]] if of else nothing
+
+        return [of_springs(figure) if figure.sprung else next(found) for figure in figures]
 
     @abstractmethod
     def values(self, figures: Sequence[Figure], moved: Sequence[tuple[Handle, Floats]]) -> list[Floats]:
-        """Figures where they are looked at, each (n,), with points moved by (3,), mm, each. Raises Problem or
-        LinAlgError where that can't be."""
+        """As `told`, of figures that are none of springs."""
 
     def moved(self, moved: Sequence[tuple[Handle, Floats]]) -> Job:
         """The job with points moved; the joints first, for other points are typed in the car's axes."""
@@ -81,6 +101,11 @@ class Tunable(ABC):
     @abstractmethod
     def with_field(self, job: Job, field: str, by: Floats) -> Job:
         """The job with a place of what the end hangs on moved by (3,), mm."""
+
+
+def _some(count: int) -> NDArray[np.int64]:
+    """TRAVELS of so many rows, the first and the last among them."""
+    return np.unique(np.linspace(0, count - 1, TRAVELS).round().astype(int))
 
 
 def _further(hung: Any, field: str, by: Floats) -> dict[str, tuple[float, ...]]:

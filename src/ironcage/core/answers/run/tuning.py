@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ironcage.core.answers.run.bands import Kept, end_runs, kept_bands, off_band
-from ironcage.core.answers.run.figures import Figure
+from ironcage.core.answers.run.figures import SPRINGS, Figure
 from ironcage.core.answers.run.tunable import Handle, Tunable, tunable
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.values.bands import Band, Dimension
@@ -24,15 +24,8 @@ from ironcage.problem import Problem, nearest
 ROUNDS = 30  # of least squares
 PLACES = 1  # of a millimetre, to which points are put
 COUNTS: Mapping[Dimension, float] = {  # each as much as one
-    **{
-        "angle": 0.002,
-        "length": 1.0,
-        "share": 0.02,
-        "fine share": 0.01,
-        "ratio": 0.01,
-        "circle": 100.0,
-        "pitches": 0.05,
-    }
+    **{"angle": 0.002, "length": 1.0, "share": 0.02, "fine share": 0.01, "ratio": 0.01, "circle": 100.0},
+    **{"pitches": 0.05, "room": 1.0, "rate": 0.5, "frequency": 0.02, "force": 20.0},
 }
 INSIDE = 0.1  # of what counts as one, that a figure is brought inside of its band
 MOVING = 0.02  # what moving a point to the end of its box counts beside one
@@ -90,8 +83,8 @@ def _of_end(job: Job, axle: Axle) -> tuple[Kept, ...]:
 
 
 def _bands(job: Job, of: Tunable) -> list[tuple[Figure, Band]]:
-    """The bands of figures that points move, as spring rates do not."""
-    figures = {f.name: f for f in of.figures if f.dimension in COUNTS}
+    """The bands of figures that points move."""
+    figures = {f.name: f for f in (*of.figures, *SPRINGS)}
     found = [(figures[b.figure], b) for b in job.bands if b.axle == of.axle and b.figure in figures]
     if not found:
         raise Problem(
@@ -133,16 +126,16 @@ class _Cost:
     ) -> None:
         self.of, self.wanted, self.handles, self.box, self.say = of, wanted, handles, box, say
         self.asked, self.most = 0, ROUNDS * (3 * len(handles) + 1)
-        self.known = [np.isfinite(over) for over in of.values([figure for figure, _ in wanted], [])]
+        self.known = [np.isfinite(over) for over in of.told([figure for figure, _ in wanted], [])]
 
     def __call__(self, by: Floats) -> Floats:
         self.asked += 1
         self.say(min(self.asked / self.most, 1.0))
         figures = [figure for figure, _ in self.wanted]
         try:
-            values = self.of.values(figures, list(zip(self.handles, by.reshape(-1, 3), strict=True)))
+            values = self.of.told(figures, list(zip(self.handles, by.reshape(-1, 3), strict=True)))
         except (np.linalg.LinAlgError, Problem):
-            values = [np.full(len(self.of.at(figure)), np.nan) for figure in figures]
+            values = [np.full(len(self.of.looked_at(figure)), np.nan) for figure in figures]
         parts = [
             np.where(np.isfinite(over), self._off(band, figure, over), np.where(known, LOST, 0.0))
             for (figure, band), over, known in zip(self.wanted, values, self.known, strict=True)
@@ -152,10 +145,11 @@ class _Cost:
 
     def _off(self, band: Band, figure: Figure, values: Floats) -> Floats:
         """How far a figure is outside of its band, narrowed a little, in what counts as one."""
-        one, at = COUNTS[figure.dimension], self.of.at(figure)
+        one, at = COUNTS[figure.dimension], self.of.looked_at(figure)
         within = INSIDE * one
         if band.least is not None and band.most is not None:
             within = min(within, (band.most - band.least) / 4)
         least, most = (None if v is None else v + way * within for v, way in ((band.least, 1.0), (band.most, -1.0)))
         off = off_band(band.but(least=least, most=most), values) / one
-        return off if at is not self.of.travel else np.where((at >= band.start) & (at <= band.stop), off, 0.0)
+        along = any(at is travel for travel in (self.of.travel, self.of.sprung_at))
+        return np.where((at >= band.start) & (at <= band.stop), off, 0.0) if along else off
