@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from ironcage.core.answers.findings import find_snags
-from ironcage.core.answers.run import liveaxle
+from ironcage.core.answers.place.clashes import find_clashes
+from ironcage.core.answers.run import liveaxle, swept_bodies
 from ironcage.core.answers.run.corner import stand_at
 from ironcage.core.answers.run.shafts import shaft_runs
 from ironcage.core.job.values.model import Job
@@ -36,6 +37,24 @@ def test_a_propshaft_follows_the_axle_that_it_drives() -> None:
     assert told.first_at == -hung.down
     (said,) = [plain(s.what) for s in find_snags(job) if s.code == "shaft bends"]
     assert said == f"A joint of Propshaft is bent {max(second):.0f}° at 70.0 mm down."
+
+
+def test_a_propshaft_clashes_where_its_axle_takes_it() -> None:
+    job = sample("fell-litter")
+    shaft, hung = job.shafts[0], job.live_axles[0]
+    (body,) = [b for b in swept_bodies(job) if b.kind == "shaft"]
+    assert len(body.solids) == 9 * 3
+    for n, (travel, roll) in enumerate((t, r) for t in np.linspace(-hung.down, hung.up, 9) for r in (-1, 0, 1)):
+        if travel not in (-hung.down, hung.up):
+            continue  # between them the travels that are looked at are those of the run, nearly even
+        end = liveaxle.axle_at(job, "rear", travel, roll * hung.roll).found.at(np.array(shaft.stop))[0, 0]
+        assert np.linalg.norm(body.solids[n].points - end, axis=1).min() == pytest.approx(0, abs=1e-6)
+    low = liveaxle.axle_at(job, "rear", -hung.down, 0.0).found.at(np.array(shaft.stop))[0, 0]
+    x, _, z = (np.array(shaft.start) + low) / 2
+    under = typed(job, f"joint {x:.0f} 120 {z:.0f}", f"tube J{job.last_joint + 1}L J{job.last_joint + 1}R 25 x 2")
+    (hit,) = [n for n in find_clashes(under).clashes if shaft.id in (n.first, n.second)]
+    assert hit.gap < 0
+    assert "down" in plain(hit.part)
 
 
 @pytest.mark.parametrize(

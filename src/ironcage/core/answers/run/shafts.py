@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,17 +15,22 @@ from ironcage.core.answers.run.corner import MIRROR, AxleRun
 from ironcage.core.answers.run.fork import ForkRun
 from ironcage.core.answers.run.lever import WEIGHED
 from ironcage.core.answers.run.liveaxle import LinkedRun
+from ironcage.core.answers.run.moments import leaning_words, racked_words, some_of
 from ironcage.core.answers.run.swing import SwingRun
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.car.driveshaft import angles
 from ironcage.core.calc.frames.beams import Floats
+from ironcage.core.calc.solids.convex import rod
 from ironcage.core.job import edits
+from ironcage.core.job.geometry.bodies import Body
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.placed import Shaft
 from ironcage.core.job.values.running import HUNG
 from ironcage.problem import Problem
 
 NEAR_SHARE = 0.6  # of a wheel's radius, beside its axle's line: what is nearer goes with the wheel
+MOMENTS = 9  # of the travel, at which a shaft is looked at
+Moved = tuple[Floats, Floats, Floats, bool]
 MOST = math.radians(25)  # that a joint is bent before it is looked at
 
 
@@ -95,7 +101,35 @@ def _over(job: Job, shaft: Shaft, run: EndRun) -> ShaftRun | None:
     )
 
 
-def _moving(job: Job, shaft: Shaft, run: EndRun) -> tuple[Floats, Floats, Floats, bool] | None:
+def swept_shafts(job: Job) -> Iterator[Body]:
+    """Every shaft that ends on wheels or an axle that move, at moments of their way. Raises Problem as `end_runs`
+    does."""
+    for shaft in job.shafts:
+        for run in end_runs(job).values():
+            if moved := _moving(job, shaft, run):
+                yield _swept(shaft, run, moved)
+                break
+
+
+def _swept(shaft: Shaft, run: EndRun, moved: Moved) -> Body:
+    places, _, travel, second = moved
+    fixed = np.array(shaft.start if second else shaft.stop)
+    rows = some_of(len(travel), MOMENTS)
+    columns = some_of(places.shape[1], 3)
+    moments = [(i, k) for i in rows for k in columns if np.isfinite(places[i, k]).all()]
+    ways = run.found.rack if places.shape[1] > 1 else np.zeros(1)
+    words = tuple(
+        leaning_words(float(travel[i]), float(ways[k]))
+        if isinstance(run, LinkedRun)
+        else racked_words(float(travel[i]), float(ways[k]), "rack")
+        for i, k in moments
+    )
+    solids = tuple(rod(shaft.diameter / 2, fixed, places[m]) for m in moments)
+    touches = frozenset({*shaft.touches, "link", "tyre"})  # which move with it
+    return Body(shaft.id, shaft.name, "shaft", solids, words, shaft.margin, "shaft", touches)
+
+
+def _moving(job: Job, shaft: Shaft, run: EndRun) -> Moved | None:
     """Where the end of a shaft stands that goes with an end of the car (n, m, 3), how the axis there lies, the travels
     (n,), and whether it is the shaft's second end; None where neither goes with it."""
     if isinstance(run, BeamRun | ForkRun | CarrierRun):

@@ -14,6 +14,7 @@ from ironcage.core.answers.run.corner import MIRROR, AxleRun, Still, link_lines,
 from ironcage.core.answers.run.fork import ForkRun, ForkStill, fork_lines, fork_runs, turned_words
 from ironcage.core.answers.run.liveaxle import LinkedRun, LinkedStill, axle_lines, axle_runs
 from ironcage.core.answers.run.moments import beam_words, leaning_words, racked_words
+from ironcage.core.answers.run.shafts import swept_shafts
 from ironcage.core.answers.run.swing import SwingRun, SwingStill, arm_lines, arm_runs, chain_of
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.linkage.wishbone import Ints, Poses
@@ -35,10 +36,10 @@ ALONG_AXLE = np.array([0.0, 1.0, 0.0])
 COIL_OVER_MM = 60.0  # diameter of a coil-over with its spring
 
 
-@remembered(*HUNG, "joints", "wheels", "tubes", "chains")
+@remembered(*HUNG, "joints", "wheels", "tubes", "chains", "shafts")
 def swept_bodies(job: Job) -> tuple[Body, ...]:
-    """The tyres and links of every hung axle, both sides, and live axles. Nothing of an axle whose links are
-    incomplete."""
+    """The tyres and links of every hung axle, both sides, live axles, and the shafts that drive them. Nothing of an
+    axle whose links are incomplete."""
     made: list[Body] = []
     with suppress(Problem):
         made += [body for run in runs(job) for body in _swept(job, run)]
@@ -52,10 +53,12 @@ def swept_bodies(job: Job) -> tuple[Body, ...]:
         made += [body for run in carrier_runs(job) for body in _swept_carrier(job, run)]
     with suppress(Problem):
         made += [body for run in fork_runs(job) for body in _swept_fork(job, run)]
+    with suppress(Problem):
+        made += swept_shafts(job)
     return tuple(made)
 
 
-@remembered(*HUNG, "joints", "wheels", "tubes", "chains")
+@remembered(*HUNG, "joints", "wheels", "tubes", "chains", "shafts")
 def keep_out(job: Job) -> tuple[Body, ...]:
     """Where no tube may go: the convex room round all places that each tyre and link of a hung end takes."""
     return tuple(replace(body, solids=(hull_of(body.solids),), labels=("",)) for body in swept_bodies(job))
