@@ -9,6 +9,7 @@ from PyQt6.QtCore import QItemSelectionModel, QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QPushButton
 
+from ironcage.core.answers.run import swept_bodies
 from ironcage.core.job.store.file import read
 from ironcage.core.job.values.model import Job
 from ironcage.desk.widgets.plot import Plot
@@ -171,6 +172,29 @@ def test_an_axle_is_set_for_its_chain_by_the_slider(drive, page) -> None:
     drive.press("As it stands")
     drive.settle()
     assert "As it stands" in drive.read()
+
+
+def test_a_pickup_that_slides_along_its_own_axis_is_proved_to_move_its_wheel_alike(drive, page) -> None:
+    proof = "✓ The pickups were moved, and the wheel moves as at the mark, to 0.001 mm and 0.001°."
+    drive.settle()
+    assert proof not in drive.read()
+    drive.window.session.choose(("J8L",))
+    drive.type("slide 20")
+    drive.settle()
+    assert proof in drive.read()
+    drive.type("z+3")
+    drive.settle()
+    assert proof not in drive.read()
+
+
+def test_the_room_that_a_tyre_takes_is_told_beside_the_leans(drive, page) -> None:
+    drive.press("Lean")
+    drive.settle()
+    told = re.search(r"The front left tyre takes ([\d.]+) mm ahead and ([\d.]+) mm behind its axle", drive.read())
+    assert told, drive.read()
+    body = next(b for b in swept_bodies(drive.window.session.job) if b.name == "front left tyre")
+    reach = [float(s.points[:, 0].max()) for s in body.solids]
+    assert max(reach) <= float(told[1]) <= max(reach) + 285  # within a radius of the discs' middles
 
 
 def test_another_figure_is_drawn_when_its_row_is_picked(drive, page) -> None:

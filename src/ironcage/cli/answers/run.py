@@ -1,6 +1,7 @@
 """What Run says, as neutral data. mm, degrees."""
 
 from collections.abc import Sequence
+from dataclasses import asdict
 from typing import Any
 
 import numpy as np
@@ -23,6 +24,7 @@ from ironcage.core.answers.run.springs import ASSUMED as springs_assumed
 from ironcage.core.answers.run.springs import Sprung, sprung
 from ironcage.core.answers.run.swing import SwingRun, arm_runs
 from ironcage.core.answers.run.tuning import tune
+from ironcage.core.answers.run.tyreroom import tyre_rooms
 from ironcage.core.job.text.running import read_end
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import HUNG, CoilOver
@@ -64,6 +66,10 @@ def say_run(job: Job) -> Said:
         "leans": _leans(leans(job)),
         "clearance": [
             {"with": of.which, "height_mm": round(of.height, 3), "lowest": of.lowest} for of in clearances(job)
+        ],
+        "tyre_room": [
+            dict((f"{name}_mm", round(v, 3)) if isinstance(v, float) else (name, v) for name, v in asdict(of).items())
+            for of in tyre_rooms(job)
         ],
         "holes": [_hole(end, hole) for end, each in holes(job).items() for hole in each],
         "shafts": [_shaft(told) for told in shaft_runs(job)],
@@ -121,6 +127,7 @@ def _coil_over(end: str, of: Sprung) -> Said:
         "roll_stiffness_Nm_per_deg": None if of.roll is None else round(of.roll * N_M_PER_DEGREE, 2),
         "roll_bar_Nm_per_deg": round(of.bar * N_M_PER_DEGREE, 2),
         "used_up_at_mm": {name: round(at, 3) for name, at in of.ends.items()},
+        "bump_stop_for_share_mm": {f"{share:g}": round(high, 3) for share, high in of.stops.items()},
         "rate_for_hz_N_per_mm": {f"{swings:g}": round(rate, 3) for swings, rate in of.rates().items()},
     }
 

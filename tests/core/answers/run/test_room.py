@@ -10,6 +10,7 @@ from ironcage.core.answers.run import keep_out, swept_bodies
 from ironcage.core.answers.run.clearance import clearances
 from ironcage.core.answers.run.corner import link_lines, runs
 from ironcage.core.answers.run.inwheel import in_wheels
+from ironcage.core.answers.run.tyreroom import tyre_rooms
 from ironcage.core.calc.solids.outsides import outside
 from ironcage.core.job import edits
 from ironcage.core.job.text import understand
@@ -137,3 +138,16 @@ def test_beams_and_live_axles_are_held_against_their_wheels_too(name: str, end: 
     (reaches,) = in_wheels(wide)
     assert reaches.gap < 0
     assert any(s.code == "in its wheel" for s in find_snags(wide))
+
+
+def test_the_room_that_a_tyre_takes_holds_it_everywhere(sandpiper: Job) -> None:
+    front, rear = tyre_rooms(sandpiper)
+    run, wheel = runs(sandpiper)[0], sandpiper.wheels[0]
+    centre, axis = run.found.at(run.corner.wheel), run.found.turn @ run.corner.axis
+    reach = np.sqrt(1 - axis[..., 0] ** 2) * wheel.diameter / 2 + np.abs(axis[..., 0]) * wheel.width / 2
+    ahead = (centre[..., 0] + reach).max() - wheel.x  # of a disc that is turned so
+    assert front.ahead == pytest.approx(ahead, abs=3.0)  # of 9 travels by 5 racks
+    assert front.ahead <= ahead + 1e-6
+    assert front.top == pytest.approx(wheel.diameter + run.hung.up, abs=10)
+    assert (front.axle, rear.axle) == ("front", "rear")
+    assert tyre_rooms(sandpiper.but(wishbones=(), arms=())) == ()

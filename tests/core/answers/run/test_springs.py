@@ -222,6 +222,16 @@ def test_other_holes_tell_how_low_the_car_stands_and_swings(car: Job) -> None:
     assert holes(unknown)["front"][0].lower is None
 
 
+def test_a_bump_stop_is_told_for_the_share_of_the_travel_where_it_is_to_touch(car: Job) -> None:
+    long = typed(car, "corner front closed 370")
+    stops = front(long).stops
+    for share, height in stops.items():
+        stopped = typed(long, f"corner front stop {height:.4f}")
+        assert front(stopped).ends["stop"] == pytest.approx(share * long.wishbones[0].up, abs=1e-2)
+    assert set(stops) == {0.5, 0.75}
+    assert front(typed(car, "corner front closed 0")).stops == {}
+
+
 def test_another_hole_for_the_top_moves_no_arm_that_hangs_at_the_same_joint(car: Job) -> None:
     job = typed(car, "corner front top hole -150, 230, 478")
     assert job.wishbones[0].spring in job.wishbones[0].upper

@@ -39,6 +39,7 @@ from ironcage.problem import Problem
 SprungRun = AxleRun | LinkedRun | SwingRun | ForkRun
 SprungEnd = Wishbones | LinkedAxle | SwingingArms | SteeringFork
 SLOPE_MM, LEAN_RAD = 0.5, 0.002  # the steps by which the motion ratio's and a leaning spring's changes are taken
+STOP_SHARES = (0.5, 0.75)  # of the travel up, for which a bump stop's height is told
 SWINGS = (1.5, 2.0, 2.5)  # ride frequencies that a rate is told for, in a second
 ASSUMED = (
     "At ride height a spring carries half of its axle's weight less what moves with the wheel; bump stops, dampers, "
@@ -92,7 +93,8 @@ class Sprung:
     """The coil-overs of an end over its whole travel, and at ride height. roll: what both hold a leaning car with,
     N·mm/rad, None where a rate or what they carry is not known, bar: what an anti-roll bar adds, 0 without one; ends:
     at which travel each of SpringCurves' reserves is used up, mm, by its name without `to_`; only those that are, level
-    and straight ahead; middle: the row and column of ride height in `over`."""
+    and straight ahead; middle: the row and column of ride height in `over`; stops: how high a bump stop is, mm, that is
+    touched at a share of the travel up, for each of STOP_SHARES, where the damper's closed length is known."""
 
     coil: CoilOver
     over: SpringCurves
@@ -101,6 +103,7 @@ class Sprung:
     roll: float | None
     bar: float
     ends: Mapping[str, float]
+    stops: Mapping[float, float]
 
     def rates(self) -> dict[float, float]:
         """The spring's rate, N/mm, for each of SWINGS; nothing where what it carries is not known, and of air,
@@ -140,7 +143,17 @@ def _sprung(job: Job, run: SprungRun) -> Sprung | None:
         _roll(job, run, rest),
         _bar(job, run.hung),
         _ends(over, travel, run.straight),
+        _stops(run.hung.coil, travel, told.spring[:, run.straight]),
     )
+
+
+def _stops(coil: CoilOver, travel: Floats, length: Floats) -> dict[float, float]:
+    """The heights of bump stops that are touched at shares of the travel up; those that can be."""
+    up = float(travel[-1])
+    if not coil.closed or up <= 0 or not np.isfinite(length).all():
+        return {}
+    made = {share: float(np.interp(share * up, travel, length)) - coil.closed for share in STOP_SHARES}
+    return {share: height for share, height in made.items() if height > 0}
 
 
 def roll_stiffnesses(job: Job) -> tuple[float, float]:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 
+from ironcage.core.answers.run.alike import Alike, differs
 from ironcage.core.answers.run.bands import Kept, kept_bands
 from ironcage.core.answers.run.beam import BeamStill
 from ironcage.core.answers.run.clearance import Clearance, clearances
@@ -13,6 +14,7 @@ from ironcage.core.answers.run.leaves import LeafTold, leaves
 from ironcage.core.answers.run.links import EndLinks, links_made
 from ironcage.core.answers.run.shafts import ShaftRun, shaft_runs
 from ironcage.core.answers.run.springs import SpringCurves, Sprung, springs_at, sprung
+from ironcage.core.answers.run.tyreroom import TyreRoom, tyre_rooms
 from ironcage.core.calc.linkage.steering import Turn
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.running import (
@@ -35,7 +37,8 @@ class Shown:
     the travel, None where it has none or none is known; mark_sprung: over the travel at the mark; effects: of each
     point; kept: the bands of this end; links: as they are made;
     leaf: what leaf springs do; shafts: that drive these wheels; holes: of the
-    coil-overs; leans: both ends as the car leans; clear: how low things come."""
+    coil-overs; leans: both ends as the car leans; clear: how low things come; room: that its tyre takes; alike: how
+    far its wheel moves otherwise than at the mark where its pickups are others."""
 
     kind: Kind
     still: Stills
@@ -52,6 +55,8 @@ class Shown:
     leans: LeanAnswer | None = None
     clear: tuple[Clearance, ...] = ()
     shafts: tuple[ShaftRun, ...] = ()
+    room: TyreRoom | None = None
+    alike: Alike | None = None
 
 
 def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
@@ -83,6 +88,7 @@ def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> S
         leaf=leaf,
         holes=holes(job).get(axle, ()),
         shafts=tuple(told for told in shaft_runs(job) if told.axle == axle),
+        alike=differs(still.run, before.run) if isinstance(still, Still) and isinstance(before, Still) else None,
     )
 
 
@@ -102,7 +108,8 @@ def shown_with_leans(axle: Axle, travel: float, second: float, mark: Job, job: J
     """As `shown_at`, with both ends as the car leans there. Raises Problem as that does."""
     shown = shown_at(axle, travel, second, mark, job)
     rack = shown.still.rack if isinstance(shown.still, Still | BeamStill) else 0.0
-    return replace(shown, leans=leans(job, shown.still.travel, rack), clear=clearances(job))
+    room = next((of for of in tyre_rooms(job) if of.axle == axle), None)
+    return replace(shown, leans=leans(job, shown.still.travel, rack), clear=clearances(job), room=room)
 
 
 def shown_with_effects(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from ironcage.core.answers.run.clearance import Clearance
 from ironcage.core.answers.run.leans import LeanAnswer
+from ironcage.core.answers.run.tyreroom import TyreRoom
 from ironcage.core.calc.linkage.leaning import Leaning
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Grid
@@ -38,7 +39,7 @@ class LeanList(QWidget):
         super().__init__()
         self.session = session
         self.list = Grid("The end as the car leans", self._columns(), lambda r: r.words, wraps=0, needs=3)
-        self.list.say_when_empty("These wheels can’t lean against the car: a carrier, or a beam that stays.")
+        self.list.say_when_empty("These wheels can’t lean against the car: a carrier, a fork, or a beam that stays.")
         self.said = Words(name="hint", wrap=True)
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
@@ -57,11 +58,25 @@ class LeanList(QWidget):
     def _length(self, value: float) -> str:
         return "–" if math.isnan(value) else self.session.units.length(round(float(value), 3) + 0.0, unit=False)
 
-    def show_leans(self, found: LeanAnswer | None, axle: str, clear: Sequence[Clearance]) -> None:
+    def show_leans(
+        self, found: LeanAnswer | None, axle: str, clear: Sequence[Clearance], room: TyreRoom | None
+    ) -> None:
         """The leans of an end; nothing where none are worked out."""
         of = found.ends.get(axle) if found else None
         self.list.show_rows([LeanRow(of, n) for n in range(len(of.lean))] if of else [])
-        self.said.setText(" ".join(filter(None, (self._words(found), self._clear(clear)))) if found else "")
+        words = (self._words(found), self._clear(clear), self._room(room)) if found else ()
+        self.said.setText(" ".join(filter(None, words)))
+
+    def _room(self, room: TyreRoom | None) -> str:
+        """What a tub or an arch has to leave free."""
+        if room is None:
+            return ""
+        length = self.session.units.length
+        return (
+            f"The {room.name} takes {length(room.ahead)} ahead and {length(room.behind)} behind its axle, "
+            f"{length(room.inside)} to {length(room.outside)} beside the middle, {length(room.top)} over the ground, "
+            f"and {length(room.margin)} around."
+        )
 
     def _clear(self, clear: Sequence[Clearance]) -> str:
         """What is lowest over the ground, at ride height and at full travel up."""

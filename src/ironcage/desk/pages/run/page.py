@@ -37,6 +37,7 @@ from ironcage.desk.pages.run.leanlist import LeanList
 from ironcage.desk.pages.run.linkslist import LinksList
 from ironcage.desk.pages.run.points import PointRow, point_rows
 from ironcage.desk.pages.run.quantities import (
+    alike_words,
     hole_words,
     leaf_way_words,
     leaf_words,
@@ -342,7 +343,13 @@ class RunPage(Page):
     def _told(self, result: Shown) -> str:
         """What is told under the curve: links that lock, springs, shafts."""
         at = [hole_words(hole, self.session.job, self.units) for hole in result.holes]
-        told = (self._closes(result), self._rates(result), *at, shaft_words(result.shafts, self.units))
+        told = (
+            self._closes(result),
+            alike_words(result.alike),
+            self._rates(result),
+            *at,
+            shaft_words(result.shafts, self.units),
+        )
         if isinstance(result.still, CarrierStill):
             return " ".join(self.units.say(tight_words(t)) for t in result.still.run.tight)
         return " ".join(filter(None, told))
@@ -380,6 +387,9 @@ class RunPage(Page):
         if rates := result.sprung.rates():
             told = ", ".join(f"{units.spring_rate(rate)} for {swings:g} Hz" for swings, rate in rates.items())
             said.append(f"Springs of {told}.")
+        if result.sprung.stops:
+            told = ", ".join(f"{units.length(high)} from {share:.0%}" for share, high in result.sprung.stops.items())
+            said.append(f"Bump stops of {told} of the travel up.")
         return " ".join(said)
 
     def _value(self, figure: Figure) -> float | None:
@@ -427,7 +437,10 @@ class RunPage(Page):
         figure."""
         self.links.show_links(self.result.links if self.result else None)
         self.leans.show_leans(
-            self.result.leans if self.result else None, self._axle, self.result.clear if self.result else ()
+            self.result.leans if self.result else None,
+            self._axle,
+            self.result.clear if self.result else (),
+            self.result.room if self.result else None,
         )
         self.effects.list.show_rows(self.result.effects if self.result else ())
         self.effects.show_units(self.units)

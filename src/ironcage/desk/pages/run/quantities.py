@@ -1,8 +1,9 @@
 """How figures of wheels that move are drawn: by what each is counted in."""
 
 from collections.abc import Callable, Mapping, Sequence
-from math import degrees, isnan
+from math import degrees, isnan, radians
 
+from ironcage.core.answers.run.alike import Alike
 from ironcage.core.answers.run.carrier import Tight, set_words
 from ironcage.core.answers.run.figures import Figure
 from ironcage.core.answers.run.holes import HoleTold
@@ -15,6 +16,7 @@ from ironcage.units.tables import MPA_PER_PSI
 
 _PER_CENT = (lambda _: "%", lambda _, v: 100 * v)
 _LENGTH = (lambda u: u.length_name, lambda u, v: u.in_length(v))
+ALIKE_RAD, ALIKE_MM = radians(0.001), 0.001
 _COUNTED: Mapping[Dimension, tuple[Callable[[Units], str], Callable[[Units, float], float]]] = {
     "angle": (lambda _: "°", lambda _, v: degrees(v)),
     "length": _LENGTH,
@@ -110,3 +112,10 @@ def tight_words(told: Tight) -> str:
     worn = "worn far beyond" if isnan(told.worn) else f"worn to the limit {set_words(told.worn)}"
     mark = "" if told.new_fits and told.worn_fits else "✗ " if not told.new_fits else "? "
     return f"{mark}{links}: tight {set_words(told.new)}, {worn}."
+
+
+def alike_words(told: Alike | None) -> str:
+    """That moved pickups move their wheel as at the mark; nothing where they do not."""
+    if told is None or told.angle > ALIKE_RAD or told.length > ALIKE_MM:
+        return ""
+    return "✓ The pickups were moved, and the wheel moves as at the mark, to 0.001 mm and 0.001°."
