@@ -13,7 +13,7 @@ from ironcage.core.calc.linkage.leaning import Leaning
 from ironcage.desk.session import Session
 from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.widgets.rowmodel import Column
-from ironcage.desk.words import Words
+from ironcage.desk.words import ScrolledWords
 
 BOTH = "Of the left and of the right wheel"
 
@@ -40,11 +40,11 @@ class LeanList(QWidget):
         self.session = session
         self.list = Grid("The end as the car leans", self._columns(), lambda r: r.words, wraps=0, needs=3)
         self.list.say_when_empty("These wheels can’t lean against the car: a carrier, a fork, or a beam that stays.")
-        self.said = Words(name="hint", wrap=True)
+        self.said = ScrolledWords("How far the car leans, and what room there is")
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.addWidget(self.list, 1)
-        box.addWidget(self.said)
+        box.addWidget(self.said, 1)
 
     def _columns(self) -> tuple[Column, ...]:
         return (
