@@ -187,6 +187,21 @@ def test_a_pickup_that_slides_along_its_own_axis_is_proved_to_move_its_wheel_ali
     assert proof not in drive.read()
 
 
+def test_links_tell_what_their_worst_case_takes_of_them(drive: Driver) -> None:
+    drive.start(sample("fell-litter"))
+    drive.key(Qt.Key.Key_3)
+    drive.settle()
+    page = drive.window.page
+    drive.press("Links")
+    drive.settle()
+    assert cells(page.links.list, 0)[:2] == ["lower link", "16%"]
+    assert "lower link: pushed with 7.66 kN (acceleration), 16% of its 28 x 2 round." in drive.read()
+    drive.type("axle rear link 12")
+    drive.settle()
+    assert page.links.list.model.wrong >= {"lower link"}
+    assert re.search(r"lower link: pushed with 7.66 kN \(acceleration\), \d{3}% of its 12 x 2 round.", drive.read())
+
+
 def test_the_room_that_a_tyre_takes_is_told_beside_the_leans(drive, page) -> None:
     drive.press("Lean")
     drive.settle()
@@ -461,7 +476,7 @@ def test_links_tell_tubes_and_tilts_and_an_arm_is_written_as_its_own_job(
     assert window.entry.line.text().startswith("corner front eye thread 12 shank 54")
     drive.type("corner front eye thread 10 shank 48 start 20 nut 5 lip 4 engaged 22 head 29 housing 10.5 ball 14")
     drive.settle()
-    assert cells(links, 0) == ["tie rod", "366.2", "9.5° / 8.9°", "306.2", "364.2 to 380.2"]
+    assert cells(links, 0) == ["tie rod", "2%", "366.2", "9.5° / 8.9°", "306.2", "364.2 to 380.2"]
     assert links.model.wrong == {"tie rod"}
     told = "tie rod, inner end: tilts 9.5°, can 7.1°: a spacer of 0.56 mm on either side lets it. 1 more."
     assert told in drive.read()

@@ -10,6 +10,7 @@ from ironcage.core.answers.prove import (
     baywork,
     braces,
     cases,
+    linkloads,
     measured,
     mounts,
     strength,
@@ -26,7 +27,9 @@ Said = dict[str, Any]
 def say_prove(job: Job) -> Said:
     """Stiffness, cases, strength, modes, buckling, advice and the twist test; what can't be worked out says why. Raises
     Problem where neither stiffness nor cases can be."""
-    told = {name: _told(make, job) for name, make in _MORE.items()}
+    told: Said = {name: _told(make, job) for name, make in _MORE.items()}
+    if told["links"]:
+        told["links_assumed"] = linkloads.LINKS_ASSUMED
     try:
         return {**_stiffness(job), **told}
     except Problem as problem:
@@ -75,6 +78,23 @@ def _stiffness(job: Job) -> Said:
         "strain_energy_share": [{"tube": t.id, "share": round(float(e), 5)} for t, e in ranked],
         "assumptions": list(a.assumptions),
     }
+
+
+def _links(job: Job) -> list[Said]:
+    return [
+        {
+            "end": of.axle,
+            "link": of.link,
+            "pull_n": round(of.pull, 1),
+            "pull_case": of.pull_case,
+            "push_n": round(of.push, 1),
+            "push_case": of.push_case,
+            "used": round(of.used, 4),
+            "section": of.section,
+            "material": of.material,
+        }
+        for of in linkloads.link_loads(job)
+    ]
 
 
 def _cases(job: Job) -> list[Said]:
@@ -208,6 +228,7 @@ def _test(job: Job) -> Said:
 
 _MORE: dict[str, Callable[[Job], Any]] = {
     "cases": _cases,
+    "links": _links,
     "mounts": _mounts,
     "strength": _strength,
     "moves": _moves,

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from ironcage.core.answers.prove import stiffness, strength
+from ironcage.core.answers.prove import linkloads, stiffness, strength
 from ironcage.core.answers.shared.snag import Snag, be, named
 from ironcage.core.job.values.model import Job
 from ironcage.problem import Problem
@@ -92,5 +92,27 @@ def provable(job: Job) -> Iterator[Snag]:
         yield Snag("wrong", "can't be proved", "prove", problem.what, (problem.where,) if known else (), problem.hint)
 
 
+def links(job: Job) -> Iterator[Snag]:
+    """Links of the wheels whose tubes do not bear what a case pulls or pushes them with."""
+    try:
+        found = linkloads.link_loads(job)
+    except Problem:  # Run says what is incomplete
+        return
+    for link in found:
+        if link.used > 1:
+            does, force, case = "pulled", link.pull, link.pull_case
+            if link.push > link.pull:
+                does, force, case = "pushed", link.push, link.push_case
+            yield Snag(
+                "wrong",
+                "link weak",
+                "prove",
+                f"The {link.axle} {link.link} is {does} with {said.force(force)} in the case {case}: {link.used:.0%} "
+                f"of what its tube {link.section} bears.",
+                (),
+                "Take a thicker tube for it (link), or a shorter way.",
+            )
+
+
 PROVABLE = (provable,)
-CHECKS = (strong_enough,)
+CHECKS = (strong_enough, links)

@@ -9,6 +9,8 @@ from typing import TYPE_CHECKING
 from ironcage.core.lazily import exports
 
 if TYPE_CHECKING:
+    from ironcage.core.answers.run.armframe import frame_material
+    from ironcage.core.answers.run.axial import AxialLink, axial_links
     from ironcage.core.answers.run.checks import CHECKS
     from ironcage.core.answers.run.links import RodEndInserts, rod_end_inserts
     from ironcage.core.answers.run.reactions import axle_reactions, held_axle, link_reactions, on_one
@@ -17,6 +19,8 @@ if TYPE_CHECKING:
 else:
     __getattr__ = exports(
         __name__,
+        armframe="frame_material",
+        axial="AxialLink axial_links",
         checks="CHECKS",
         links="RodEndInserts rod_end_inserts",
         reactions="axle_reactions held_axle link_reactions on_one",
@@ -26,8 +30,11 @@ else:
 
 __all__ = [
     "CHECKS",
+    "AxialLink",
     "RodEndInserts",
+    "axial_links",
     "axle_reactions",
+    "frame_material",
     "held_axle",
     "keep_out",
     "link_reactions",

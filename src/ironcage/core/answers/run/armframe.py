@@ -46,7 +46,7 @@ def arm_job(job: Job, axle: Axle, arm: Arm) -> Job:
     made = Job(
         brief=Brief(name=f"{job.brief.name}, {axle} {arm} arm", builder=job.brief.builder, units=job.brief.units)
     )
-    material = _material(job)
+    material = frame_material(job)
     leg, sleeve, cup = _sections(job, hung.link)
     along, up = flat.way(inner[0] - inner[1]), flat.way(stud)
     ends = []
@@ -108,12 +108,12 @@ def _round(od: float, wall: float) -> Section:
     return Section(name=f"{od:g} x {wall:g} round", shape=Round(od, wall))
 
 
-def _material(car: Job) -> Material | str:
+def frame_material(car: Job) -> Material:
     """The material that most tubes of the car are of."""
     used = Counter(t.material for t in car.tubes)
     name = used.most_common(1)[0][0] if used else FIRST_MATERIAL
     known = (*car.shelf.materials, *library().materials)
-    return next((m for m in known if m.name == name), name)
+    return next(m for m in known if m.name == name)
 
 
 def _sleeve(job: Job, middle: Floats, half: Floats, section: Section, material: Material | str) -> tuple[Job, str]:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 
+from ironcage.core.answers.prove import LinkLoad, link_loads
 from ironcage.core.answers.run.alike import Alike, differs
 from ironcage.core.answers.run.bands import Kept, kept_bands
 from ironcage.core.answers.run.beam import BeamStill
@@ -35,7 +36,8 @@ class Shown:
     """An end where the sliders stand, and the same one at the mark, None where it is not hung alike or not worked out.
     turn: what both wheels make of it, where they are steered; springs, sprung: what its coil-over does there and over
     the travel, None where it has none or none is known; mark_sprung: over the travel at the mark; effects: of each
-    point; kept: the bands of this end; links: as they are made;
+    point; kept: the bands of this end; links: as they are made, loads: what
+    pulls and pushes them;
     leaf: what leaf springs do; shafts: that drive these wheels; holes: of the
     coil-overs; leans: both ends as the car leans; clear: how low things come; room: that its tyre takes; alike: how
     far its wheel moves otherwise than at the mark where its pickups are others."""
@@ -55,6 +57,7 @@ class Shown:
     leans: LeanAnswer | None = None
     clear: tuple[Clearance, ...] = ()
     shafts: tuple[ShaftRun, ...] = ()
+    loads: tuple[LinkLoad, ...] = ()
     room: TyreRoom | None = None
     alike: Alike | None = None
 
@@ -100,8 +103,9 @@ def way_of(hung: Wishbones | LinkedAxle | SwingingArms | SteeringFork | AxleCarr
 
 
 def shown_with_links(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
-    """As `shown_at`, with the links of the end. Raises Problem as that does."""
-    return replace(shown_at(axle, travel, second, mark, job), links=links_made(job).get(axle))
+    """As `shown_at`, with the links of the end, and what pulls and pushes them. Raises Problem as that does."""
+    loads = tuple(of for of in link_loads(job) if of.axle == axle)
+    return replace(shown_at(axle, travel, second, mark, job), links=links_made(job).get(axle), loads=loads)
 
 
 def shown_with_leans(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:

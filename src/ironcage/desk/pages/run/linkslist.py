@@ -8,6 +8,7 @@ from typing import get_args
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QMenu, QPushButton, QVBoxLayout, QWidget
 
+from ironcage.core.answers.prove import LINKS_ASSUMED, LinkLoad
 from ironcage.core.answers.run.armframe import Arm
 from ironcage.core.answers.run.links import EndLinks, LinkMade, Tilt
 from ironcage.desk.pages.page import button, row
@@ -28,6 +29,7 @@ class LinksList(QWidget):
         super().__init__()
         self.session = session
         self.axle = ""
+        self.loads: dict[str, LinkLoad] = {}
         self.list = Grid("Links of the left side", self._columns(), lambda link: link.name, wraps=0, needs=3)
         self.list.say_when_empty("This end hangs on no links.")
         self.said = Words(name="hint", wrap=True)
@@ -67,6 +69,7 @@ class LinksList(QWidget):
     def _columns(self) -> tuple[Column, ...]:
         return (
             Column("link", lambda link: link.name),
+            Column("used", self._used, True, tip=f"How much of its tube Prove’s worst case takes. {LINKS_ASSUMED}"),
             Column("length", lambda link: self._length(link.length), True, tip="Between the middles of both ends"),
             Column("tilts", self._tilts, True, tip="How far its inner and its outer end tilt at most"),
             Column("tube", lambda link: self._length(link.tube), True, tip="To cut, between both inserts"),
@@ -81,16 +84,22 @@ class LinksList(QWidget):
     def _length(self, value: float | None) -> str:
         return "–" if value is None else self.session.units.length(value, unit=False)
 
+    def _used(self, link: LinkMade) -> str:
+        of = self.loads.get(link.name)
+        return "–" if of is None else f"{of.used:.0%}"
+
     def _tilts(self, link: LinkMade) -> str:
         return " / ".join(f"{math.degrees(t.most):.1f}°" for t in link.tilts)
 
-    def show_links(self, end: EndLinks | None) -> None:
+    def show_links(self, end: EndLinks | None, loads: Sequence[LinkLoad]) -> None:
         """The links of an end; nothing where none are worked out."""
         links = end.links if end else ()
         self.axle = end.axle if end else ""
         for action in self.arms:
             action.setEnabled(any(link.name.endswith("leg") for link in links))
-        self.list.show_rows(links, frozenset(link.name for link in links if link.past))
+        self.loads = {of.link: of for of in loads}
+        weak = {of.link for of in loads if of.used > 1}
+        self.list.show_rows(links, frozenset(link.name for link in links if link.past or link.name in weak))
         self.said.setText(self._words(links))
 
     def _words(self, links: Sequence[LinkMade]) -> str:
@@ -98,10 +107,22 @@ class LinksList(QWidget):
         past = sorted(
             ((link, t) for link in links for t in link.tilts if t.past), key=lambda p: (p[1].limit or 0.0) - p[1].most
         )
+        weak = max(self.loads.values(), key=lambda of: of.used, default=None)
+        if weak and weak.used > 1:
+            return self._weak(weak)
         if past:
             return self._past(*past[0]) + (f" {len(past) - 1} more." if len(past) > 1 else "")
         known = any(t.limit is not None for link in links for t in link.tilts)
-        return "" if known or not links else "Type what your rod ends are, and tubes and limits are told."
+        worst = f"{self._weak(weak)} " if weak else ""
+        unknown = "" if known or not links else "Type what your rod ends are, and tubes and limits are told."
+        return f"{worst}{unknown}".strip()
+
+    def _weak(self, of: LinkLoad) -> str:
+        """What a link's worst case does to it."""
+        pushed = of.push > of.pull
+        force, case = (of.push, of.push_case) if pushed else (of.pull, of.pull_case)
+        does = "pushed" if pushed else "pulled"
+        return f"{of.link}: {does} with {self.session.units.force(force)} ({case}), {of.used:.0%} of its {of.section}."
 
     def _past(self, link: LinkMade, tilt: Tilt) -> str:
         units, limit = self.session.units, math.degrees(tilt.limit or 0.0)

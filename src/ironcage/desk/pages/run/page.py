@@ -435,7 +435,7 @@ class RunPage(Page):
     def _draw(self) -> None:
         """Show the curve of what is picked, what a millimetre does to it, and the wheels on the table with its
         figure."""
-        self.links.show_links(self.result.links if self.result else None)
+        self.links.show_links(self.result.links if self.result else None, self.result.loads if self.result else ())
         self.leans.show_leans(
             self.result.leans if self.result else None,
             self._axle,
