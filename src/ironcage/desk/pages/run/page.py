@@ -387,7 +387,7 @@ class RunPage(Page):
         if rates := result.sprung.rates():
             told = ", ".join(f"{units.spring_rate(rate)} for {swings:g} Hz" for swings, rate in rates.items())
             said.append(f"Springs of {told}.")
-        if result.sprung.stops:
+        if result.sprung.stops and not result.sprung.coil.stop:
             told = ", ".join(f"{units.length(high)} from {share:.0%}" for share, high in result.sprung.stops.items())
             said.append(f"Bump stops of {told} of the travel up.")
         return " ".join(said)
