@@ -344,6 +344,7 @@ def _leaf(told: LeafTold) -> Said:
         "shackle_deg": None if told.leans is None else [_known(float(np.degrees(v)), 2) for v in told.leans],
         "back_mm": round(told.back, 3),
         "roll_steer": round(told.steer, 5),
+        "wind_up_Nm_per_deg": None if told.wind_up is None else round(told.wind_up * N_M_PER_DEGREE, 2),
     }
 
 

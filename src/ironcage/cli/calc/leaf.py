@@ -9,6 +9,7 @@ from pydantic import Field
 from ironcage.cli.calc.question import Asked, Number
 from ironcage.core.calc.car.leaf import Leaf
 from ironcage.problem import Problem
+from ironcage.units.tables import N_M_PER_DEGREE
 
 Size = Annotated[float, Field(gt=0, le=5000, allow_inf_nan=False)]
 Leaves = Annotated[int, Field(ge=0, le=40)]
@@ -52,6 +53,7 @@ def leaf(question: LeafQuestion) -> dict[str, Any]:
         apart, back = made.longer(travel), made.back(travel)
         leans = np.degrees(made.shackle_lean(travel)) if q.shackle else None
         told["roll_steer"] = round(made.roll_steer, 5)
+        told["wind_up_Nm_per_deg"] = round(made.wind_up * N_M_PER_DEGREE, 3)
         told["positions"] = [
             {
                 "travel": q.travel[n],

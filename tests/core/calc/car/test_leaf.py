@@ -32,6 +32,27 @@ def test_stepped_leaves_bend_to_one_curvature() -> None:
     assert STEPPED.stress(moment) == pytest.approx(moment * 3.5 / second)
 
 
+@pytest.mark.parametrize(("front", "rear"), [(500.0, 500.0), (420.0, 610.0)])
+def test_a_seat_is_wound_up_as_a_beam_on_two_supports_is_turned(front: float, rear: float) -> None:
+    """By finite elements of a uniform beam: its two arms, pinned at the eyes, a moment at the joint between them."""
+    spring = Leaf(front, rear, 60, 8, 0, 1)
+    ei = SPRING_STEEL_E * 60 * 8**3 / 12
+    k = np.zeros((6, 6))
+    for n, length in enumerate((front, rear)):
+        part = np.array(
+            [
+                [12, 6 * length, -12, 6 * length],
+                [6 * length, 4 * length**2, -6 * length, 2 * length**2],
+                [-12, -6 * length, 12, -6 * length],
+                [6 * length, 2 * length**2, -6 * length, 4 * length**2],
+            ]
+        )
+        k[2 * n : 2 * n + 4, 2 * n : 2 * n + 4] += ei / length**3 * part
+    free = [1, 2, 3, 5]  # both ends held up, free to turn
+    turned = np.linalg.solve(k[np.ix_(free, free)], [0, 0, 1e6, 0])[2]
+    assert spring.wind_up == pytest.approx(1e6 / turned)
+
+
 def test_one_across_the_car_is_two_arms_from_its_middle() -> None:
     across = Leaf(560, 560, 60, 7, 0, 1)
     assert across.end_rate == pytest.approx(3 * SPRING_STEEL_E * 60 * 7**3 / 12 / 560**3)

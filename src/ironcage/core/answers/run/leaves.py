@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -26,10 +26,12 @@ ASSUMED = (
 
 @dataclass(frozen=True)
 class LeafTold:
-    """The springs of one end. carries: what each wheel's side carries, kg, None where that is not known; rate: at each
-    wheel, N/mm; swings: in a second; roll: what both hold a leaning car with, N·mm/rad; stress: at ride height, and up:
-    at full travel up, MPa; leans: of a shackle at full travel down, at ride height and up, rad, nan where it can't,
-    none without one; back: how far the axle goes back at full travel up, mm; steer: for each radian of lean."""
+    """The springs of one end. carries: what each wheel's side carries, kg, None where that is not known; rate: at
+    each wheel, N/mm; swings: in a second; roll: what both hold a leaning car with, N·mm/rad; stress: at ride
+    height, and up: at full travel up, MPa; leans: of a shackle at full travel down, at ride height and up, rad, nan
+    where it can't, none without one; back: how far the axle goes back at full travel up, mm; steer: for each radian
+    of lean; wind_up: what both hold the axle with against turning under drive or brakes, N·mm/rad, None where links
+    hold it, too, and of one across."""
 
     axle: str
     carries: float | None
@@ -41,6 +43,7 @@ class LeafTold:
     leans: tuple[float, float, float] | None
     back: float
     steer: float
+    wind_up: float | None
 
 
 @remembered("beams", "live_axles", "wheels", "joints", *WEIGHED)
@@ -73,7 +76,8 @@ def _of_axle(job: Job, axle: LinkedAxle) -> LeafTold | None:
     if found is None:
         return None
     held = axle.leaf.but(up=axle.up, down=axle.down, base=2 * abs(float(found.seat[1])))
-    return _told(job, axle.axle, held, found.leaf)
+    told = _told(job, axle.axle, held, found.leaf)
+    return replace(told, wind_up=None) if axle.lower or axle.upper or axle.torque else told
 
 
 def _told(job: Job, axle: Axle, held: LeafSpring, spring: Leaf) -> LeafTold:
@@ -105,6 +109,7 @@ def _told(job: Job, axle: Axle, held: LeafSpring, spring: Leaf) -> LeafTold:
         leans,
         0.0 if across else float(spring.back(np.array([held.up]))[0]),
         0.0 if across else spring.roll_steer,
+        None if across else 2 * spring.wind_up,
     )
 
 

@@ -55,6 +55,12 @@ class Leaf:
         """At each end, N/mm, where its middle is clamped: of one that lies across the car, its arms alike."""
         return SPRING_STEEL_E * self._stack / self.front**3
 
+    @property
+    def wind_up(self) -> float:
+        """What its seat is held with against turning about an axle, held at both eyes, N·mm/rad: E·(w·t³/12)·(2·stepped
+        + 3·full)·(a + b)²/(a³ + b³), of one leaf a beam on two supports that is turned at its seat."""
+        return SPRING_STEEL_E * self._stack * self.length**2 / (self.front**3 + self.rear**3)
+
     def stress(self, bending: float) -> float:
         """The stress at the outside of its most loaded leaf, MPa, under a bending moment at its seat, N·mm."""
         factor = 18.0 if self.full else 12.0

@@ -68,6 +68,8 @@ def leaf_words(told: LeafTold, units: Units) -> str:
     if told.leans:
         down, rest, up = ("tips over" if isnan(v) else f"{degrees(v):.0f}°" for v in told.leans)
         words.append(f"Shackles lean {rest}; {down} down, {up} up.")
+    if told.wind_up is not None:
+        words.append(f"Wound up with {units.torsional_stiffness(told.wind_up)} by drive and brakes.")
     return " ".join(words)
 
 
