@@ -5,7 +5,6 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from pydantic import ValidationError
 from PyQt6.QtCore import QEvent, QPoint, QSize, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
@@ -19,10 +18,6 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from ironcage.core.job import edits
-from ironcage.core.job import text as lines
-from ironcage.core.job.edits import Spot
-from ironcage.core.job.text import measure
 from ironcage.core.job.values.model import Job
 from ironcage.core.job.values.shown import units_of
 from ironcage.desk import questions
@@ -42,6 +37,7 @@ from ironcage.desk.settings import SCALES, Settings
 from ironcage.desk.snags import LISTS, NextLine, SnagList, marks, mending
 from ironcage.desk.spoken import Wish
 from ironcage.desk.table.view import TableView
+from ironcage.desk.tablework import TableWork
 from ironcage.desk.tally import Tally
 from ironcage.desk.widgets.grid import Grid
 from ironcage.desk.workstrip import WorkStrip
@@ -163,21 +159,11 @@ class Window(QMainWindow):
             asker.hold()  # the first figures load modules, which would keep the window off the screen a tenth longer
             self.table.appeared.connect(asker.release)
         self.table.broke.connect(self._broke)
-        self.table.picked.connect(self._picked)
-        self.table.dragged.connect(self._dragged)
-        self.table.dragging.connect(self._dragging)
         self.table.typed.connect(self.entry.begin)
-        self.table.cut.connect(lambda tube, share: s.press(f"split {share * 100:g}%", (tube,)))
-        self.table.placed.connect(self._placed)
         self.table.asked.connect(self._offer)
-        self.table.drew.connect(self._drew)
-        self.table.drew_back.connect(s.undo)
-        self.table.grasped.connect(self._grasped)
-        self.table.handled.connect(self._handled)
-        self.table.handling.connect(self._handling)
+        self.mouse = TableWork(self.table, s, self.entry, lambda: self.page)
+        self.mouse.tried.connect(self._try_figures)
         s.started.connect(lambda: self.table.draw(on=False))
-        self.table.spotted.connect(self._spotted)
-        self.table.scanned.connect(self._scanned)
         self.entry.line.textChanged.connect(lambda text: setattr(self.table, "spotting", text.startswith("scale ")))
         self.entry.left.connect(self.table.setFocus)
         self.entry.wished.connect(self._grant)
@@ -238,6 +224,11 @@ class Window(QMainWindow):
         self._show_names()
         self._ask_figures(job)
         self._checks_later.start()
+
+    def _try_figures(self, job: Job) -> None:
+        """Figures of a job as a drag would make it."""
+        self._dragged_to = job
+        self._ask_figures(job)
 
     def _ask_figures(self, job: Job) -> None:
         """The tally, and right after it the page's answer, which shares much with it."""
@@ -396,90 +387,10 @@ class Window(QMainWindow):
             self.session.choose((name,))
         TableMenu(self, self.session, self.qactions, self.entry.begin).exec(at)
 
-    def _picked(self, names: tuple[str, ...], add: bool) -> None:
-        before = self.session.chosen
-        if add and len(names) == 1 and names[0] in before:
-            self.session.choose(tuple(c for c in before if c != names[0]))
-        else:
-            self.session.choose((*before, *names) if add else names)
-        if told := measure.read(self.session.job, self.session.chosen):
-            self.session.told.emit(f"{told}.", False)  # what a tape held there says
-
-    def _dragged(self, names: tuple[str, ...], dx: float, dy: float, dz: float) -> None:
-        units = units_of(self.session.job)
-        moved = " ".join(
-            f"{a}{'+' if d > 0 else '−'}{units.length(abs(d), unit=False)}"
-            for a, d in zip("xyz", (dx, dy, dz), strict=True)
-            if d
-        )
-        kind = "joints" if all(n in self.session.job.joint_by_id for n in names) else "things"
-        what = names[0] if len(names) == 1 else f"{len(names)} {kind}"
-        self.session.edit(f"Move {what} {moved}", lambda job: edits.move_things(job, names, dx, dy, dz))
-
-    def _dragging(self, names: tuple[str, ...], dx: float, dy: float, dz: float) -> None:
-        """Figures follow a drag before it is done; a place that can't be keeps the last ones."""
-        try:
-            self._dragged_to = edits.move_things(self.session.job, names, dx, dy, dz) if names else self.session.job
-        except (Problem, ValidationError):
-            return
-        self._ask_figures(self._dragged_to)
-
-    def _placed(self, x: float, y: float, z: float) -> None:
-        before = self.session.job
-        if self.session.edit("Add a joint", lambda job: edits.add_joint(job, (x, y, z))):
-            self.session.choose(tuple(j.id for j in self.session.job.joints[len(before.joints) :][:1]))
-
-    def _drew(self, start: Spot, stop: Spot) -> None:
-        """Lay a tube that was drawn, and go on drawing from where it ends."""
-        ends: list[edits.Drawn] = []
-
-        def lay(job: Job) -> Job:
-            ends.append(edits.draw(job, start, stop))
-            return ends[-1].job
-
-        if self.session.edit("Draw a tube", lay) and self.table.drawing:
-            self.table.drawing.arrived(ends[-1].start, ends[-1].stop)
-            self.session.choose((ends[-1].stop,))
-
-    def _grasped(self, key: str) -> None:
-        """A handle of the step was clicked."""
-        self.page.pick_handle(key)
-
-    def _handled(self, key: str, spot: Spot) -> None:
-        """A handle of the step was put somewhere."""
-        if (line := self.page.handle_line(key, spot)) and not self.session.press(line):
-            self._ask_figures(self.session.job)
-
-    def _handling(self, key: str, spot: Spot | None) -> None:
-        """Figures follow a handle before it is let go; a place that can't be keeps the last ones."""
-        line = self.page.handle_line(key, spot) if spot else ""
-        try:
-            self._dragged_to = lines.understand(line, self.session.job).job if line else self.session.job
-        except (Problem, ValidationError):
-            return
-        self._ask_figures(self._dragged_to)
-
     def draw_tubes(self) -> None:
         """Draw tubes from place to place, or end that."""
         self.table.draw(on=self.table.drawing is None)
         self.table.setFocus()
-
-    def _spotted(self, x: float, y: float, z: float) -> None:
-        """A click while a picture is scaled: its readings go into the line, in the plane that is looked at."""
-        job, text = self.session.job, self.entry.line.text()
-        from ironcage.core.job.text.placed import READINGS
-
-        axes = READINGS.get(self.table.camera.view, "xz")
-        units, place = units_of(job), dict(zip("xyz", (x, y, z), strict=True))
-        said = ", ".join(units.length(place[a] - getattr(job.datum, a), unit=False) for a in axes)
-        self.entry.begin(f"{text}{said}; " if ";" not in text else f"{text}{said} apart ")
-
-    def _scanned(self, part: str, x: float, y: float, z: float) -> None:
-        """A double click on a scan: start the line that the step has for it."""
-        self.session.choose((part,))
-        units, d = units_of(self.session.job), self.session.job.datum
-        said = ", ".join(units.length(v, unit=False) for v in (x - d.x, y - d.y, z - d.z))
-        self.entry.begin(self.page.scan_line(edits.find_part(self.session.job, part), said))
 
     def view_side(self) -> None:
         """Look from the side."""
