@@ -9,7 +9,7 @@ from scipy.optimize import brentq
 from scipy.spatial.transform import Rotation
 
 from ironcage.core.answers.findings import find_snags
-from ironcage.core.answers.run import axle_reactions, roll_stiffnesses, swept_bodies
+from ironcage.core.answers.run import axial_links, axle_reactions, link_reactions, roll_stiffnesses, swept_bodies
 from ironcage.core.answers.run.beam import BeamRun, beam_at, beam_runs, drawn, rods
 from ironcage.core.answers.run.effects import effects_at
 from ironcage.core.answers.run.figures import figures_of
@@ -208,6 +208,56 @@ def test_it_sweeps_its_rods_springs_and_tyres_over_travel_and_lock(rod: Job) -> 
     assert leant[-1] == "at 60.0 mm up, 4.0° of roll, left wheel up, drop arm 20.0° to the left"
     kinds = {line.what for line in drawn(rod, beam_at(rod, "front", 40.0, 10.0))}
     assert kinds == {"link", "spring", "body"}
+
+
+@pytest.mark.parametrize("lines", [(), DRAG])
+@pytest.mark.parametrize(("side", "mirror"), [("left", 1), ("right", -1)])
+def test_rods_that_steer_hold_the_wheels_and_all_is_in_balance(
+    rod: Job, lines: tuple[str, ...], side: str, mirror: int
+) -> None:
+    job = typed(rod, *lines)
+    at, force = np.array([0.0, 650 * mirror, 0]), np.array([-900.0, 500, 3000])
+    told = link_reactions(job, f"front {side}", at, force)
+    assert sum(push for _, _, _, push in told) == pytest.approx(force, abs=1e-6)
+    moments = sum(np.cross(place, push) for _, _, place, push in told)
+    assert moments == pytest.approx(np.cross(at, force), abs=1e-3)
+    hung = job.beams[0]
+    rods_told = [(name, place, push) for name, _, place, push in told if "rod" in name or "drag" in name]
+    (name, place, push) = rods_told[0]
+    assert name == ("drag link" if lines else f"{side} tie rod")
+    turn = np.array([1, mirror, 1])
+    low, high = np.array(hung.lower) * turn, np.array(hung.upper) * turn
+    pin = (high - low) / np.linalg.norm(high - low)
+    wheel = pin @ np.cross(at - low, force)  # what would turn it about its kingpin
+    if not lines:
+        assert wheel + pin @ np.cross(np.array(hung.arm) * turn - low, -push) == pytest.approx(0, abs=1e-6)
+        along = (np.array(hung.arm) - hung.rod) * turn
+    else:
+        along = np.array(hung.drag) - hung.rod
+        pins, lows = pin, np.array(hung.lower)
+        if side == "right":  # by the tie rod across, square to nothing but the car's length and height
+            arm = np.array(hung.arm) * turn
+            pull = -wheel / (pin @ np.cross(arm - low, [0, 1, 0]))
+            pins = np.array(hung.upper) - lows
+            pins = pins / np.linalg.norm(pins)
+            wheel = pins @ np.cross(np.array(hung.arm) - lows, [0, -pull, 0])
+        assert wheel + pins @ np.cross(np.array(hung.drag) - lows, -push) == pytest.approx(0, abs=1e-6)
+    assert np.cross(push, along) == pytest.approx(np.zeros(3), abs=1e-6)  # it only pulls and pushes
+    assert place == pytest.approx(np.array(hung.rod) * (1 if lines else turn))
+
+
+def test_its_rods_are_among_the_links_that_cases_load(rod: Job) -> None:
+    job = typed(rod, "mass 300 Engine at -900 0 450")
+    assert {link.name for link in axial_links(job)} == {"tie rod"}
+    assert set(axial_links(job)[0].ways) == {"front left tie rod", "front right tie rod"}
+    (drag,) = axial_links(typed(job, *DRAG))
+    assert (drag.name, drag.length) == ("drag link", pytest.approx(700))
+
+
+def test_a_rod_through_its_kingpin_holds_nothing(rod: Job) -> None:
+    job = typed(rod, "beam front arm 12, 560, 200")
+    with pytest.raises(Problem, match="they run through the kingpins"):
+        link_reactions(job, "front left", np.array([0.0, 650, 0]), np.array([100.0, 0, 3000]))
 
 
 def test_effects_tell_of_its_springs_too(rod: Job) -> None:

@@ -12,7 +12,7 @@ from ironcage.core.answers.run.axlelinks import axle_links
 from ironcage.core.answers.run.corner import MIRROR, corner_of
 from ironcage.core.calc.frames.beams import Floats
 from ironcage.core.job.values.model import Job, Section
-from ironcage.core.job.values.running import LinkedAxle, Wishbones
+from ironcage.core.job.values.running import KingpinBeam, LinkedAxle, Wishbones
 
 SIDES = (("left", np.ones(3)), ("right", MIRROR))
 
@@ -30,12 +30,13 @@ class AxialLink:
 
 
 def axial_links(job: Job) -> tuple[AxialLink, ...]:
-    """Tie rods and push rods of wishbones, and the links of live axles and of beams that move. Legs of wishbones are
-    bent by what they carry, too, and the rods that steer a beam are in no case. Raises Problem where a joint has
-    gone."""
+    """Tie rods and push rods of wishbones, the links of live axles and of beams that move, and the rods that steer
+    those but for a tie rod from arm to arm. Legs of wishbones are bent by what they carry, too. Raises Problem where a
+    joint has gone."""
     made = [link for hung in job.wishbones for link in _of_corner(job, hung)]
     holds = (*job.live_axles, *(beam.hold for beam in job.beams if beam.hold))
-    return (*made, *(link for hung in holds for link in _of_axle(job, hung)))
+    made += [link for hung in holds for link in _of_axle(job, hung)]
+    return (*made, *(_of_beam(job, beam) for beam in job.beams if beam.hold))
 
 
 def _of_corner(job: Job, hung: Wishbones) -> Iterator[AxialLink]:
@@ -48,6 +49,19 @@ def _of_corner(job: Job, hung: Wishbones) -> Iterator[AxialLink]:
         length = float(np.linalg.norm(along))
         ways = {f"{hung.axle} {side} {called}": along / length * mirror for side, mirror in SIDES}
         yield AxialLink(hung.axle, name, ways, length, section)
+
+
+def _of_beam(job: Job, beam: KingpinBeam) -> AxialLink:
+    """The rod from the rack or the drop arm: one to either wheel, or a drag link."""
+    name, end = ("drag link", beam.drag) if beam.drag else ("tie rod", beam.arm)
+    along = np.array(end) - np.array(beam.rod)
+    length = float(np.linalg.norm(along))
+    way = along / length
+    if beam.drag:
+        ways = {f"{beam.axle} drag link": way}
+    else:
+        ways = {f"{beam.axle} {side} tie rod": way * mirror for side, mirror in SIDES}
+    return AxialLink(beam.axle, name, ways, length, leg_section(job, beam.link))
 
 
 def _of_axle(job: Job, hung: LinkedAxle) -> Iterator[AxialLink]:

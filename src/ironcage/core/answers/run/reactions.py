@@ -12,6 +12,7 @@ from ironcage.core.answers.run.axlelinks import MIRROR, SIDES, axle_leaves, axle
 from ironcage.core.answers.run.corner import corner_of
 from ironcage.core.answers.run.fork import fork_of
 from ironcage.core.answers.run.liveaxle import axle_of
+from ironcage.core.answers.run.steerforces import rod_force
 from ironcage.core.answers.run.swing import arm_of, is_carrier, rocker_of
 from ironcage.core.calc.linkage.axle import axle_forces
 from ironcage.core.calc.linkage.forces import hinged, link_forces
@@ -20,7 +21,7 @@ from ironcage.core.calc.linkage.rocker import Rocker
 from ironcage.core.calc.linkage.wishbone import poses
 from ironcage.core.job import edits
 from ironcage.core.job.values.model import Job
-from ironcage.core.job.values.running import AxleCarrier, LinkedAxle, SwingingArms, Wishbones
+from ironcage.core.job.values.running import AxleCarrier, KingpinBeam, LinkedAxle, SwingingArms, Wishbones
 from ironcage.problem import Problem
 
 Floats = NDArray[np.float64]
@@ -35,6 +36,8 @@ def link_reactions(
     no links, or on a live axle without coil-overs. Joints of the tie rod are those nearest to the rack. Raises Problem
     where the links do not bear it."""
     axle, _, side = corner.partition(" ")
+    if beam := next((b for b in job.beams if b.axle == axle and b.hold), None):
+        return _beam_reactions(job, beam, side, at, force)
     if held_axle(job, axle):
         return axle_reactions(job, axle, at, force, np.zeros(3))
     if fork := next((f for f in job.forks if f.axle == axle), None):
@@ -76,6 +79,20 @@ def link_reactions(
         place = places[name]
         made.append((name, _joints(job, hung, name, place, right=right), place * turn, pushed * turn))
     return tuple(made)
+
+
+def _beam_reactions(
+    job: Job, beam: KingpinBeam, side: str, at: Floats, force: Floats
+) -> tuple[tuple[str, tuple[str, ...], Floats, Floats], ...] | None:
+    """As `link_reactions` for a wheel of a beam that moves: its rod takes what turns it about its kingpin, to the
+    joints nearest to the rack or to the drop arm's foot; what the beam moves on takes the rest."""
+    rod = rod_force(job, beam, side, at, force)
+    rest = axle_reactions(job, beam.axle, at, force + rod.on_beam, np.cross(rod.end - at, rod.on_beam))
+    if rest is None:
+        return None
+    mirror = MIRROR if rod.place[1] < 0 else np.ones(3)
+    held = rod.place if beam.pivot is None else np.array(beam.pivot) * mirror
+    return (*rest, (rod.name, _nearest(job, held), rod.place, rod.push))
 
 
 def axle_reactions(
