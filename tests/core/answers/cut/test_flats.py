@@ -1,5 +1,7 @@
 """Flat parts of the builder's own, and which plates are of one hand."""
 
+import math
+
 import numpy as np
 import pytest
 
@@ -57,6 +59,27 @@ def test_a_flat_part_goes_to_the_sheet_and_the_cutter_with_its_nuts(box: Job) ->
     assert "weld nuts M8: 4" in words
     assert "nut M8" in words
     assert not find_sheets(typed(job, "flat bracket gone"))
+
+
+def test_a_shock_mount_has_holes_for_other_ride_heights(box: Job) -> None:
+    rail = box.tube_by_ends[frozenset(("J1L", "J3L"))].id
+    plain_tab = f"add tab tube {rail}, at 400, width 40, height 90, thickness 5, hole 10, reach 30"
+    (one,) = [f for f in fitting_facts(typed(box, plain_tab)) if f.kind == "tab" and not f.id.endswith("R")]
+    made = typed(box, f"{plain_tab}, more 2, pitch 18")
+    (tab,) = [f for f in fitting_facts(made) if f.kind == "tab" and not f.id.endswith("R")]
+    assert [round(y, 6) for _, y, _ in tab.flat.holes] == [30.0, 48.0, 66.0]
+    assert one.kg - tab.kg == pytest.approx(2 * math.pi * 5**2 * 5 * 7.85e-6, rel=0.01)
+    assert "hole 10, 2 more 18 apart" in plain(tab.words)
+    for line, why in (
+        ("more 2, pitch 9", "Holes of 10 mm that are 9 mm apart run into each other."),
+        ("more 4, pitch 18", "A hole of 10 mm does not fit in a tab 40 x 90."),
+    ):
+        with pytest.raises(Problem) as refused:
+            typed(box, f"{plain_tab}, {line}")
+        assert plain(refused.value.what) == why
+    high = typed(box, f"add tab tube {rail}, at 400, width 40, height 90, thickness 5, hole 10, more 2, pitch 18")
+    (by_height,) = [f for f in fitting_facts(high) if f.kind == "tab" and not f.id.endswith("R")]
+    assert [round(y, 6) for _, y, _ in by_height.flat.holes] == [34.0, 52.0, 70.0]  # the last as far in as it is wide
 
 
 def test_laminated_tabs_have_a_second_plate_of_its_own_thickness_and_say_their_hand(box: Job) -> None:

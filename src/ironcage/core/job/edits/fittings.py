@@ -427,14 +427,21 @@ def _demand_tab(job: Job, tab: Tab) -> None:
             where=tab.axis,
             hint="Name that as well: carries J1L",
         )
+    if tab.more and tab.pitch <= tab.hole:
+        raise Problem(
+            f"Holes of {said.size(tab.hole)} that are {said.size(tab.pitch)} apart run into each other.",
+            where=tab.tube,
+            hint=f"Write for example: pitch {said.typing(math.ceil(2 * tab.hole))}",
+        )
     if tab.carries:
         reach = tab_stand(job, tab).reach
-        if reach + tab.hole / 2 >= tab.height:
+        if reach + tab.furthest + tab.hole / 2 >= tab.height:
+            wanted = math.ceil(reach + tab.furthest + max(tab.width / 2, tab.hole))
             raise Problem(
                 f"{tab.carries} is {said.length(reach)} off {tab.tube}, and a tab of {said.length(tab.height)} does "
-                "not reach round it.",
+                f"not reach round {'its last hole' if tab.more else 'it'}.",
                 where=tab.carries,
-                hint=f"Write for example: height {said.typing(math.ceil(reach + max(tab.width / 2, tab.hole)))}",
+                hint=f"Write for example: height {said.typing(wanted)}",
             )
     if tab.brace > tab.height:
         raise Problem(
@@ -443,7 +450,7 @@ def _demand_tab(job: Job, tab: Tab) -> None:
             hint=f"At most brace {said.typing(tab.height)}",
         )
     reach = 0.0 if tab.carries else tab.reach
-    if tab.hole >= tab.width or (reach or math.inf) + tab.hole / 2 >= tab.height > reach > 0:
+    if tab.hole >= tab.width or (reach or math.inf) + tab.furthest + tab.hole / 2 >= tab.height > reach > 0:
         raise Problem(
             f"A hole of {said.size(tab.hole)} does not fit in a tab {said.sizes(tab.width)} x "
             f"{said.sizes(tab.height)}.",

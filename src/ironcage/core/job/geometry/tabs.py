@@ -42,7 +42,7 @@ def tab_stand(job: Job, tab: Tab) -> TabStand:
     prism = Prism(middle, axes_at(job, tube, at), shape.contour)
     if carried is None:
         off = clocked(way, float(middle[1]), tab.clock)
-        reach = tab.reach or tab.height - tab.width / 2
+        reach = tab.reach or tab.height - tab.width / 2 - tab.furthest
         hole = middle + off * (shape.reach(float(off @ prism.axes[1]), float(off @ prism.axes[2])) + reach)
         return TabStand(at, hole, _bolt(tab, way, off), off, reach, prism)
     out = carried - middle

@@ -127,7 +127,9 @@ class Tab(_Fitting):
     them; bolt: across the tube or along it; clock: degrees round the tube from its top (of an upright one from its
     outer side), clockwise seen from its first joint; carries: the joint that the hole is at, from which at, clock and
     reach then follow; axis: the joint that the bolt then points at; brace: a triangle so large on either outer face
-    down to the tube, 0 none; laminate: the thickness of a second plate of the same outline on each, 0 none"""
+    down to the tube, 0 none; laminate: the thickness of a second plate of the same outline on each, 0 none; more: how
+    many other holes it has beyond the first, away from the tube, for other ride heights, pitch: from one to the
+    next"""
 
     kind: Literal["tab"] = "tab"
     tube: Id
@@ -145,6 +147,13 @@ class Tab(_Fitting):
     axis: Joint = ""
     brace: Along = 0.0
     laminate: Along = 0.0
+    more: Annotated[int, Field(ge=0, le=8)] = 0
+    pitch: Along = 0.0
+
+    @property
+    def furthest(self) -> float:
+        """How far its last hole is beyond the first, mm."""
+        return self.more * self.pitch
 
 
 class SlipJoint(_Fitting):

@@ -293,6 +293,7 @@ def tab(shop: Shop, f: kinds.Tab) -> Fitted:
     """Brackets on a tube, each cut to the foot that it stands on."""
     words = (
         f"plate {said.sizes(f.thickness)}, {said.sizes(f.width)} x {said.sizes(f.height)}, hole {said.sizes(f.hole)}"
+        + (f", {f.more} more {said.sizes(f.pitch)} apart" if f.more else "")
         + (f", {f.tabs} drilled in one stack, {said.sizes(f.gap)} apart" if f.tabs > 1 else "")
     )
     material = shop.tube(f.tube).material
@@ -307,15 +308,16 @@ def tab(shop: Shop, f: kinds.Tab) -> Fitted:
         foot, beside = tab_foot(stand.tube, hole, stand.off, across, f.width)
         head = f.height - stand.reach
         outline = np.vstack([foot, [[f.width / 2, head], [-f.width / 2, head]]])
-        flats.append(Flat(outline + [0, stand.reach], ((0.0, stand.reach, f.hole),)))
+        holes = tuple((0.0, stand.reach + n * f.pitch, f.hole) for n in range(f.more + 1))
+        flats.append(Flat(outline + [0, stand.reach], holes))
         misses = max(misses, beside)
         if not nth:
             shown = hole + outline[:, :1] * across + outline[:, 1:] * stand.off
     wrong = ""
-    if stand.reach + f.hole / 2 >= f.height:
+    if stand.reach + f.furthest + f.hole / 2 >= f.height:
         wrong = (
-            f"{f.id} is {said.length(f.height)} high and does not reach round its hole, "
-            f"{said.length(stand.reach)} off {f.tube}."
+            f"{f.id} is {said.length(f.height)} high and does not reach round its {'last ' * bool(f.more)}hole, "
+            f"{said.length(stand.reach + f.furthest)} off {f.tube}."
         )
     elif misses:
         wrong = f"{f.id} is wider than {f.tube}, {said.length(misses)} over its side."
