@@ -172,6 +172,10 @@ def test_an_axle_is_set_for_its_chain_by_the_slider(drive, page) -> None:
     drive.press("As it stands")
     drive.settle()
     assert "As it stands" in drive.read()
+    drive.window.session.choose((drive.window.session.job.chains[0].id,))
+    drive.type("delete")
+    drive.settle()
+    assert "No chain drives this axle yet: lay one in Place" in drive.read()
 
 
 def test_a_pickup_that_slides_along_its_own_axis_is_proved_to_move_its_wheel_alike(drive, page) -> None:

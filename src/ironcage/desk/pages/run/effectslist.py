@@ -31,7 +31,9 @@ class EffectsList(QWidget):
         self.picked: tuple[str, ...] = ()
         self.list = Grid("What each point does", self._columns(), lambda e: e.point, wraps=0, needs=4)
         self.list.chose.connect(self._choose)
-        self.list.say_when_empty("What moving each point does is told where wheels hang and their links reach.")
+        self.list.say_when_empty(
+            "What moving each point does is told where wheels hang and their links reach. An axle that slides has none."
+        )
         self.reach, self.box = QLabel(), QLineEdit()
         self.box.setAccessibleName("How far a point may move along each axis")
         self.box.setFixedWidth(72)

@@ -351,6 +351,8 @@ class RunPage(Page):
             shaft_words(result.shafts, self.units),
         )
         if isinstance(result.still, CarrierStill):
+            if np.isnan(result.still.told.centres).all():
+                return "No chain drives this axle yet: lay one in Place, its driven sprocket on the axle (chain)."
             return " ".join(self.units.say(tight_words(t)) for t in result.still.run.tight)
         return " ".join(filter(None, told))
 
