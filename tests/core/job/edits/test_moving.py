@@ -2,6 +2,7 @@
 
 import math
 import re
+from typing import get_args
 
 import numpy as np
 import pytest
@@ -11,13 +12,24 @@ from hypothesis import strategies as st
 from ironcage.core.answers import cut
 from ironcage.core.answers.findings import checks
 from ironcage.core.answers.frame import symmetry
+from ironcage.core.answers.run.liveaxle import axle_runs
 from ironcage.core.answers.shared.mass import weigh
 from ironcage.core.answers.tally import compare
 from ironcage.core.job import edits
 from ironcage.core.job.edits.following import settled
 from ironcage.core.job.geometry.routes import route_of
 from ironcage.core.job.text import understand
+from ironcage.core.job.values.base import XYZ, Value
 from ironcage.core.job.values.model import Job
+from ironcage.core.job.values.running import (
+    PLACES,
+    AxleCarrier,
+    KingpinBeam,
+    LinkedAxle,
+    SteeringFork,
+    SwingingArms,
+    Wishbones,
+)
 from ironcage.problem import Problem
 from ironcage.samples import sample
 from tests.core.lines import typed
@@ -368,3 +380,34 @@ def test_a_donor_rail_that_is_stretched_keeps_its_length_and_a_new_piece_is_put_
     assert [t.donor for t in shorter.tubes] == [True, True]
     again = typed(Job(), "joint 0 250 300", "joint -1200 250 300", "tube J1L J2L 38 x 2", "stretch behind -500 by 300")
     assert len(again.tubes) == 2  # a tube that is bought is bought longer
+
+
+def test_a_stretch_takes_along_what_wheels_hang_on() -> None:
+    """The rear axle goes 100 back with its wheels, links and coil-overs, and moves as before."""
+    job = sample("fell-litter")
+    longer = typed(job, "stretch behind -1020 by 100")
+    assert edits.left_wheel(longer, "rear").x == pytest.approx(edits.left_wheel(job, "rear").x - 100)
+    before, after = job.live_axles[0], longer.live_axles[0]
+    for name in ("lower_out", "upper_out", "rod_out", "spring_out"):
+        assert getattr(after, name) == pytest.approx(np.array(getattr(before, name)) - [100, 0, 0])
+    one, other = axle_runs(job)[0].told.curves, axle_runs(longer)[0].told.curves
+    assert other.aside == pytest.approx(one.aside, abs=1e-6)
+    assert other.pinion == pytest.approx(one.pinion, abs=1e-9)
+    ahead = typed(SANDPIPER, "stretch behind -1580 by 100")
+    assert ahead.wishbones == SANDPIPER.wishbones  # in front of the plane
+    assert ahead.arms[0].spring_out[0] == SANDPIPER.arms[0].spring_out[0] - 100
+
+
+def test_every_place_of_what_wheels_hang_on_is_known_to_be_one() -> None:
+    def places(kind: type) -> set[str]:
+        found = set()
+        for name, field in kind.model_fields.items():
+            for part in (field.annotation, *get_args(field.annotation)):
+                if part == XYZ or get_args(part)[:1] == (XYZ,):
+                    found.add(name)
+                elif isinstance(part, type) and issubclass(part, Value):
+                    found |= places(part)
+        return found
+
+    kinds = (Wishbones, LinkedAxle, KingpinBeam, SwingingArms, SteeringFork, AxleCarrier)
+    assert set.union(*map(places, kinds)) - {"slide"} == PLACES

@@ -28,6 +28,7 @@ from ironcage.core.job.geometry.bodies import chain_body, part_body, person_body
 from ironcage.core.job.geometry.routes import at_plane, hung, route_of
 from ironcage.core.job.values.model import Job, Joint, Tube
 from ironcage.core.job.values.offsets import Cell, Offsets
+from ironcage.core.job.values.running import HUNG, moved_places
 from ironcage.problem import Problem
 from ironcage.units import said
 
@@ -143,7 +144,7 @@ def _demand_left(job: Job, n: int, at: float, by: float, moves: Callable[[float]
 
 
 def _shifted(job: Job, shift: Shift, shift_thing: Callable[[str], Shift], n: int) -> Job:
-    """The job with every place moved, each thing that is placed by a shift of its own."""
+    """The job with every place moved, each thing that is placed by a shift of its own, and what wheels hang on."""
 
     def moved(thing: Any, move: Shift = shift) -> Any:
         x, y, z = move((thing.x, thing.y, thing.z))
@@ -176,6 +177,7 @@ def _shifted(job: Job, shift: Shift, shift_thing: Callable[[str], Shift], n: int
         lines=lines,
         offsets=_sheet_shifted(job, shift),
         brief=brief,
+        **{kind: tuple(moved_places(hung, shift) for hung in getattr(job, kind)) for kind in HUNG},
     )
 
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Callable
+from typing import Annotated, Literal, TypeVar
 
 from pydantic import Field
 
@@ -14,14 +15,11 @@ Travel = Annotated[float, Field(ge=0, le=400, allow_inf_nan=False), LENGTH]
 Length = Annotated[float, Field(ge=0, le=3000, allow_inf_nan=False), LENGTH]
 SpringOn = Literal["lower", "upper", "upright"]
 Axle = Literal["front", "rear"]
-HUNG = (
-    "wishbones",
-    "live_axles",
-    "beams",
-    "arms",
-    "forks",
-    "carriers",
-)  # the parts of a job that say what its wheels hang on
+# fields that are places of the car, in whatever wheels hang on
+PLACES = {"lower_out", "upper_out", "tie_in", "tie_out", "spring_out", "pivot", "column", "axis", "rod_out", "rod_in"}
+PLACES |= {"torque_out", "seat", "lower", "upper", "arm", "rod", "drag", "stay_out", "holes", "tops"}
+# the parts of a job that say what its wheels hang on
+HUNG = ("wishbones", "live_axles", "beams", "arms", "forks", "carriers")
 
 
 class RodEnds(Value):
@@ -354,3 +352,20 @@ class KingpinBeam(Value):
             return None
         sprung = {"leaf": self.leaf, "coil": self.coil, "bar": self.bar}
         return self.on.but(axle=self.axle, up=self.leaf.up, down=self.leaf.down, **sprung)
+
+
+Hung = TypeVar("Hung", bound=Value)
+
+
+def moved_places(hung: Hung, shift: Callable[[XYZ], XYZ]) -> Hung:
+    """What wheels hang on with every place of it moved, and nothing else: joints that it names move by themselves."""
+
+    def moved(name: str, value: object) -> object:
+        if isinstance(value, Value):
+            return moved_places(value, shift)
+        if name not in PLACES or not isinstance(value, tuple) or not value or isinstance(value[0], str):
+            return value
+        return shift(value) if isinstance(value[0], float) else tuple(shift(place) for place in value)
+
+    changes = {name: moved(name, getattr(hung, name)) for name in type(hung).model_fields}
+    return hung.but(**{name: new for name, new in changes.items() if new != getattr(hung, name)})
