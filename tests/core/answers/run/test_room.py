@@ -151,3 +151,15 @@ def test_the_room_that_a_tyre_takes_holds_it_everywhere(sandpiper: Job) -> None:
     assert front.top == pytest.approx(wheel.diameter + run.hung.up, abs=10)
     assert (front.axle, rear.axle) == ("front", "rear")
     assert tyre_rooms(sandpiper.but(wishbones=(), arms=())) == ()
+
+
+def test_another_tyre_leaves_a_hung_wheel_where_its_upright_has_it(sandpiper: Job) -> None:
+    larger = typed(sandpiper, "tyre front 205/70R15")
+    before, after = sandpiper.wheels[0], larger.wheels[0]
+    assert after.diameter > before.diameter
+    assert after.z == before.z  # the car stands higher; its ball joints are where they were on the upright
+    kept, told = (runs(job)[0].told for job in (sandpiper, larger))
+    assert told.camber == pytest.approx(kept.camber)
+    assert told.scrub[20, 5] != pytest.approx(kept.scrub[20, 5], abs=1.0)
+    bare = typed(sandpiper.but(wishbones=()), "tyre front 205/70R15")
+    assert bare.wheels[0].z == pytest.approx(after.diameter / 2)  # one that hangs on nothing stays on the ground

@@ -12,6 +12,7 @@ from ironcage.core.job.edits.parts import set_brief
 from ironcage.core.job.values.model import Job, OtherVehicle, Target, TargetKind, Variant
 from ironcage.core.job.values.placed import Adapter, Pattern, SectionLine, Taped
 from ironcage.core.job.values.rules import AnyRule
+from ironcage.core.job.values.running import HUNG
 from ironcage.problem import Problem, nearest
 from ironcage.units import said
 
@@ -35,7 +36,8 @@ def remove_target(job: Job, kind: str) -> Job:
 
 
 def set_tyre(job: Job, end: str, code: str, tyre: Tyre) -> Job:
-    """Give both wheels of an axle a tyre; they stay on the ground where they stood on it."""
+    """Give both wheels of an axle a tyre; they stay on the ground where they stood on it. Wheels that are hung stay
+    where their uprights have them, and a larger tyre lifts the car there."""
     if not any(w.corner.startswith(end) for w in job.wheels):
         raise Problem(
             f"There are no {end} wheels to put a tyre on.",
@@ -43,10 +45,11 @@ def set_tyre(job: Job, end: str, code: str, tyre: Tyre) -> Job:
             hint=said.example(f"Type: wheels {end} [0] [650] [290] dia [580] width [165]"),
         )
 
+    hung = any(of.axle == end for kind in HUNG for of in getattr(job, kind))
     wheels = []
     for w in job.wheels:
         if w.corner.startswith(end):
-            z = tyre.diameter / 2 if abs(w.z - w.diameter / 2) < 1.0 else w.z
+            z = tyre.diameter / 2 if abs(w.z - w.diameter / 2) < 1.0 and not hung else w.z
             w = w.but(diameter=tyre.diameter, width=tyre.width, tyre=code, z=z)
         wheels.append(w)
     return job.but(wheels=tuple(wheels))
