@@ -163,3 +163,19 @@ def test_another_tyre_leaves_a_hung_wheel_where_its_upright_has_it(sandpiper: Jo
     assert told.scrub[20, 5] != pytest.approx(kept.scrub[20, 5], abs=1.0)
     bare = typed(sandpiper.but(wishbones=()), "tyre front 205/70R15")
     assert bare.wheels[0].z == pytest.approx(after.diameter / 2)  # one that hangs on nothing stays on the ground
+
+
+def test_a_rake_takes_the_outer_ends_of_the_rear_links_along() -> None:
+    job = sample("fell-litter")
+    raked = typed(job, "rake 1")
+    up = raked.wheels[2].z - job.wheels[2].z
+    assert up == pytest.approx(-2080 * math.tan(math.radians(1)), rel=0.2)  # the frame's rear comes up
+    before, after = job.live_axles[0], raked.live_axles[0]
+    for name in ("lower_out", "upper_out", "rod_out", "spring_out"):
+        assert getattr(after, name) == pytest.approx(np.array(getattr(before, name)) + [0, 0, up])
+    front = typed(sample("sandpiper"), "rake 1")
+    assert front.wishbones == sample("sandpiper").wishbones
+    rocker = typed(sample("sandpiper"), "arm rear rocker J30L")
+    lifted = typed(rocker, "rake 1").arms[0]
+    assert lifted.spring_out == rocker.arms[0].spring_out  # on the rocker, which stays
+    assert lifted.push.rod_out[2] < rocker.arms[0].push.rod_out[2]

@@ -16,6 +16,7 @@ from ironcage.core.job.values.model import (
     Section,
     Wheel,
 )
+from ironcage.core.job.values.running import HUNG, OUTER, moved_places
 from ironcage.problem import Problem
 from ironcage.units import said
 
@@ -141,8 +142,9 @@ def change_part(job: Job, name: str, /, **changes: Any) -> Job:
 
 
 def set_rake(job: Job, nose_down: float) -> tuple[Job, float]:
-    """Put the rear wheels so high that the frame stands nose down by an angle (rad, negative: nose up) on its tyres;
-    the job, and how far they go up in it, mm. Refuses a car without wheels at both ends, and one so steep."""
+    """Put the rear wheels so high that the frame stands nose down by an angle (rad, negative: nose up) on its
+    tyres, and with them what goes with them of their links; the job, and how far they go up in it, mm. Refuses a
+    car without wheels at both ends, and one so steep."""
     ends = {end: [w for w in job.wheels if w.corner.startswith(end)] for end in ("front", "rear")}
     for end, there in ends.items():
         if not there:
@@ -159,7 +161,19 @@ def set_rake(job: Job, nose_down: float) -> tuple[Job, float]:
     )
     up = front[1] - math.tan(nose_down) * (front[0] - rear[0]) - rear[1]
     moved = {w.id for w in ends["rear"]}
-    return job.but(wheels=tuple(w.but(z=w.z + up) if w.id in moved else w for w in job.wheels)), up
+    return job.but(
+        wheels=tuple(w.but(z=w.z + up) if w.id in moved else w for w in job.wheels),
+        **{kind: tuple(_lifted(hung, up) for hung in getattr(job, kind)) for kind in HUNG},
+    ), up
+
+
+def _lifted(hung: Any, up: float) -> Any:
+    """What the rear wheels hang on with its outer ends as far up in the car as they are, mm; that of the front as it
+    is."""
+    if hung.axle != "rear":
+        return hung
+    on_rocker = {"spring_out"} if getattr(hung, "push", None) else set()
+    return moved_places(hung, lambda at: (at[0], at[1], at[2] + up), OUTER - on_rocker)
 
 
 def remove_parts(job: Job, names: Iterable[str]) -> Job:

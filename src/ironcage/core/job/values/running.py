@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from typing import Annotated, Literal, TypeVar
 
 from pydantic import Field
@@ -18,6 +18,8 @@ Axle = Literal["front", "rear"]
 # fields that are places of the car, in whatever wheels hang on
 PLACES = {"lower_out", "upper_out", "tie_in", "tie_out", "spring_out", "pivot", "column", "axis", "rod_out", "rod_in"}
 PLACES |= {"torque_out", "seat", "lower", "upper", "arm", "rod", "drag", "stay_out", "holes", "tops"}
+# those of them that go with the wheel; of a coil-over on a rocker its end does not
+OUTER = PLACES - {"tie_in", "pivot", "column", "axis", "rod_in", "rod", "tops"}
 # the parts of a job that say what its wheels hang on
 HUNG = ("wishbones", "live_axles", "beams", "arms", "forks", "carriers")
 
@@ -357,13 +359,14 @@ class KingpinBeam(Value):
 Hung = TypeVar("Hung", bound=Value)
 
 
-def moved_places(hung: Hung, shift: Callable[[XYZ], XYZ]) -> Hung:
-    """What wheels hang on with every place of it moved, and nothing else: joints that it names move by themselves."""
+def moved_places(hung: Hung, shift: Callable[[XYZ], XYZ], names: Collection[str] = PLACES) -> Hung:
+    """What wheels hang on with every place of some names moved, and nothing else: joints that it names move by
+    themselves."""
 
     def moved(name: str, value: object) -> object:
         if isinstance(value, Value):
-            return moved_places(value, shift)
-        if name not in PLACES or not isinstance(value, tuple) or not value or isinstance(value[0], str):
+            return moved_places(value, shift, names)
+        if name not in names or not isinstance(value, tuple) or not value or isinstance(value[0], str):
             return value
         return shift(value) if isinstance(value[0], float) else tuple(shift(place) for place in value)
 
