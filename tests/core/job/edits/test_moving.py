@@ -411,3 +411,15 @@ def test_every_place_of_what_wheels_hang_on_is_known_to_be_one() -> None:
 
     kinds = (Wishbones, LinkedAxle, KingpinBeam, SwingingArms, SteeringFork, AxleCarrier)
     assert set.union(*map(places, kinds)) - {"slide"} == PLACES
+
+
+def test_a_merge_hangs_wheels_at_the_joint_that_stays() -> None:
+    job = typed(SANDPIPER, "joint -160 232 492", "merge J9L J32L", chosen=())
+    assert job.wishbones == SANDPIPER.wishbones
+    other = typed(job, "joint -140 228 488", "merge J33L J9L", chosen=())
+    assert other.wishbones[0].upper == ("J5L", "J33L")
+    assert other.wishbones[0].spring == "J33L"
+    assert "corner incomplete" not in {s.code for s in checks.find_snags(other)}
+    both = typed(SANDPIPER, "merge J4L J8L", chosen=())  # both legs of an arm at one joint
+    assert both.wishbones[0].lower == ("J4L", "J4L")
+    assert "corner incomplete" in {s.code for s in checks.find_snags(both)}

@@ -18,6 +18,7 @@ from ironcage.core.job.edits.following import (
 )
 from ironcage.core.job.geometry.routes import hung, route_of
 from ironcage.core.job.values.model import Job, Joint, Tube
+from ironcage.core.job.values.running import HUNG, with_names
 from ironcage.problem import Problem
 from ironcage.units import said
 
@@ -230,6 +231,7 @@ def merge(job: Job, keep: str, gone: str) -> Job:
         pickups=tuple(reversed(unique.values())),
         table=job.table.but(stands=stands),
         **_lines_of(job, {j.id: renames.get(j.id, j.id) for j in job.joints}),
+        **{kind: tuple(with_names(hung, renames) for hung in getattr(job, kind)) for kind in HUNG},
     )
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Mapping
 from typing import Annotated, Literal, TypeVar
 
 from pydantic import Field
@@ -371,4 +371,18 @@ def moved_places(hung: Hung, shift: Callable[[XYZ], XYZ], names: Collection[str]
         return shift(value) if isinstance(value[0], float) else tuple(shift(place) for place in value)
 
     changes = {name: moved(name, getattr(hung, name)) for name in type(hung).model_fields}
+    return hung.but(**{name: new for name, new in changes.items() if new != getattr(hung, name)})
+
+
+def with_names(hung: Hung, names: Mapping[str, str]) -> Hung:
+    """What wheels hang on with the joints that it names under other names; those that are not in `names` stay."""
+
+    def named(value: object) -> object:
+        if isinstance(value, Value):
+            return with_names(value, names)
+        if isinstance(value, str):
+            return names.get(value, value)
+        return tuple(map(named, value)) if isinstance(value, tuple) else value
+
+    changes = {name: named(getattr(hung, name)) for name in type(hung).model_fields}
     return hung.but(**{name: new for name, new in changes.items() if new != getattr(hung, name)})
