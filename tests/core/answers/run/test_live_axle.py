@@ -98,7 +98,10 @@ def test_an_axle_without_a_rod_or_with_a_joint_gone_is_told_and_loses_nothing(li
 
 def test_travel_that_links_can_not_reach_is_told_with_the_place(litter: Job) -> None:
     far = typed(litter, "axle rear up 400", "axle rear down 400", "axle rear roll 20")
-    assert snags(far)["links lock"] == ("The rear links lock at 172.4 mm down, before the travel that is typed in.")
+    assert snags(far)["links lock"] == (
+        "The rear links lock at 172.4 mm down, before the travel that is typed in, held by the lower links, the upper "
+        "links and the track rod."
+    )
     (run,) = axle_runs(far)
     assert run.limits[0] is None
     low = axle_at(far, "rear", run.limits[1] - 1, 0.0)

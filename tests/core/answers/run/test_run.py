@@ -85,6 +85,18 @@ def test_links_that_lock_are_a_snag_with_the_travel(hung: Job) -> None:
     limit = runs(job)[0].limits[0]
     assert limit is not None
     assert f"lock at {limit:.1f} mm up" in plain(found.what)
+    assert plain(found.what).endswith("held by the tie rod.")
+    run = runs(typed(job, f"corner front up {limit - 0.02:.3f}"))[0]
+    low, high, tie = (
+        run.found.at(at)[-1, run.straight] for at in (run.corner.lower_out, run.corner.upper_out, run.corner.tie_out)
+    )
+    pin = (high - low) / np.linalg.norm(high - low)
+    pull = tie - run.corner.tie_in
+    lever = pin @ np.cross(tie - low, pull) / np.linalg.norm(pull)
+    rest = pin @ np.cross(run.corner.tie_out - run.corner.lower_out, run.corner.tie_out - run.corner.tie_in)
+    assert abs(lever) < 0.2 * abs(rest) / np.linalg.norm(
+        run.corner.tie_out - run.corner.tie_in
+    )  # nearly through the kingpin
 
 
 def test_a_steered_wheel_that_meets_a_part_says_when(hung: Job) -> None:

@@ -12,6 +12,7 @@ from ironcage.core.answers.run.corner import AxleRun, corner_of, runs
 from ironcage.core.answers.run.fork import fork_runs, turned_words
 from ironcage.core.answers.run.links import LEAST_THREADS, Tilt, links_made
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_runs
+from ironcage.core.answers.run.locks import held_by
 from ironcage.core.answers.run.roomchecks import grounding, own_wheels, racks, sides
 from ironcage.core.answers.run.shafts import MOST, shaft_runs
 from ironcage.core.answers.run.springchecks import coil_overs, leaf_springs
@@ -73,7 +74,9 @@ def _locks(run: AxleRun | LinkedRun | SwingRun) -> Snag:
     if up is not None or down is not None:
         ways = [(up, "up"), (down, "down")]
         where = " and ".join(f"{said.length(abs(v))} {word}" for v, word in ways if v is not None)
-        what = f"The {run.hung.axle} links lock at {where}, before the travel that is typed in."
+        held = "" if isinstance(run, SwingRun) else held_by(run)
+        by = f", held by {held}" if held else ""
+        what = f"The {run.hung.axle} links lock at {where}, before the travel that is typed in{by}."
     else:
         other = "roll" if isinstance(run, LinkedRun) else "rack"
         what = f"The {run.hung.axle} links do not reach at full {other} and full travel together."

@@ -273,6 +273,19 @@ def travel_limit(corner: DoubleWishbone, rack: float, way: float) -> float | Non
     return float(good)
 
 
+def link_shares(corner: DoubleWishbone, travel: float) -> Floats:
+    """How hard each of the five links (5,), as of `lengths`, holds the wheel straight ahead against going on, near a
+    travel where they lock: what is in each for a force of 1 up or down at the wheel's centre; nan where they do not
+    reach."""
+    found = poses(corner, np.array([0.0, travel]), np.zeros(1))
+    turn = found.turn[1]
+    place = found.at(corner.lower_out)[1]
+    if not found.closed[1, 0]:
+        return np.full(5, np.nan)
+    rows = _jacobian(corner, turn, place, corner._inner(np.zeros(1)))[0]
+    return np.abs(np.linalg.lstsq(rows[:5].T, rows[5], rcond=None)[0])
+
+
 @dataclass(frozen=True, eq=False)
 class CornerCurves:
     """What the wheel does at each travel and rack, each (n, m); angles rad, lengths mm, nan where the links do not

@@ -13,6 +13,8 @@ from ironcage.core.answers.run.holes import HoleTold, holes
 from ironcage.core.answers.run.leans import LeanAnswer, leans
 from ironcage.core.answers.run.leaves import LeafTold, leaves
 from ironcage.core.answers.run.links import EndLinks, links_made
+from ironcage.core.answers.run.liveaxle import LinkedStill
+from ironcage.core.answers.run.locks import held_by
 from ironcage.core.answers.run.shafts import ShaftRun, shaft_runs
 from ironcage.core.answers.run.springs import SpringCurves, Sprung, springs_at, sprung
 from ironcage.core.answers.run.tyreroom import TyreRoom, tyre_rooms
@@ -40,7 +42,7 @@ class Shown:
     pulls and pushes them;
     leaf: what leaf springs do; shafts: that drive these wheels; holes: of the
     coil-overs; leans: both ends as the car leans; clear: how low things come; room: that its tyre takes; alike: how
-    far its wheel moves otherwise than at the mark where its pickups are others."""
+    far its wheel moves otherwise than at the mark where its pickups are others; held: the links that stop it."""
 
     kind: Kind
     still: Stills
@@ -60,6 +62,7 @@ class Shown:
     loads: tuple[LinkLoad, ...] = ()
     room: TyreRoom | None = None
     alike: Alike | None = None
+    held: str = ""
 
 
 def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> Shown:
@@ -91,6 +94,7 @@ def shown_at(axle: Axle, travel: float, second: float, mark: Job, job: Job) -> S
         leaf=leaf,
         holes=holes(job).get(axle, ()),
         shafts=tuple(told for told in shaft_runs(job) if told.axle == axle),
+        held=held_by(still.run) if isinstance(still, Still | LinkedStill) else "",
         alike=differs(still.run, before.run) if isinstance(still, Still) and isinstance(before, Still) else None,
     )
 

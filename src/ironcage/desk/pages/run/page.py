@@ -370,7 +370,8 @@ class RunPage(Page):
             return ""
         up, down = run.limits
         told = [f"{units.length(abs(v))} {w}" for v, w in ((up, "up"), (down, "down")) if v is not None]
-        return f"✗ The links lock at {' and '.join(told)}." if told else "✗ The links do not reach to the end."
+        held = f", held by {result.held}" if result.held else ""
+        return f"✗ The links lock at {' and '.join(told)}{held}." if told else "✗ The links do not reach to the end."
 
     def _rates(self, result: Shown) -> str:
         """What the springs hold a leaning car with, and what rate swings how fast."""
