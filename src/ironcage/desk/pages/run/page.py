@@ -70,27 +70,7 @@ class RunPage(Page):
         self.result: Shown | None = None
         self.end_chosen = False
         self.axle, axles = choice(self, ("Front", "Rear"), self._other_axle)
-        self.points = Grid(
-            "Points of the corner",
-            (
-                Column("point", lambda r: f"{r.name} {r.joint}".strip()),
-                Column(
-                    lambda: f"x, y, z or value, {self.units.length_name}",
-                    lambda r: r.shown,
-                    change=self._change,
-                    tip="Joints of the frame are moved in Frame",
-                ),
-            ),
-            lambda r: r.words or r.name,
-            session.do,
-            wraps=0,
-        )
-        self.points.chose.connect(self._choose)
-        self.points.say_when_empty(
-            "No wheel of this axle is hung. Choose five joints of the left side and press Hang, On wishbones; or two "
-            "and one for a track rod, and press Hang, On a live axle with four links. Hang has ladder bars, leaf "
-            "springs, a beam and arms, too."
-        )
+        self.points = self._listed_points()
         self.effects = EffectsList(session, lambda: self._figures[self.what.currentIndex()])
         self.effects.meets.connect(self._meet_bands)
         self.links = LinksList(session, self._type_eyes)
@@ -119,34 +99,52 @@ class RunPage(Page):
         self.hanging = HangButton()
         self.hanging.hangs.connect(self._hang)
         self.hanging.measures.connect(lambda: self.prints.emit("capture-pdf", self._axle))
+        self.away = button("Take out", self._take_out, "Take what the wheels hang on out (corner or axle, … gone)")
+        self.banding = button("Band…", self._type_band, "Within which bounds this figure is to stay (band)")
+        self.of, self.assumed = heading("Left wheel, now"), SmallPrint(" ".join(ASSUMED))
+        self._lay_out(row(*axles, self.hanging, self.away), row(*views))
+
+    def _listed_points(self) -> Grid:
+        """The list of the end's points and sizes, which can be typed into."""
+        made = Grid(
+            "Points of the corner",
+            (
+                Column("point", lambda r: f"{r.name} {r.joint}".strip()),
+                Column(
+                    lambda: f"x, y, z or value, {self.units.length_name}",
+                    lambda r: r.shown,
+                    change=self._change,
+                    tip="Joints of the frame are moved in Frame",
+                ),
+            ),
+            lambda r: r.words or r.name,
+            self.session.do,
+            wraps=0,
+        )
+        made.chose.connect(self._choose)
+        made.say_when_empty(
+            "No wheel of this axle is hung. Choose five joints of the left side and press Hang, On wishbones; or two "
+            "and one for a track rod, and press Hang, On a live axle with four links. Hang has ladder bars, leaf "
+            "springs, a fork, axles that are set for their chain, a beam and arms, too."
+        )
+        return made
+
+    def _lay_out(self, ends: QHBoxLayout, views: QHBoxLayout) -> None:
+        """Lists on the left, the curve with its sliders in the middle, figures on the right."""
         box = QVBoxLayout(self)
         box.setContentsMargins(8, 6, 8, 6)
         lists = QHBoxLayout()
         lists.setSpacing(10)
-        left = column(
-            row(
-                *axles,
-                self.hanging,
-                button("Take out", self._take_out, "Take what the wheels hang on out (corner or axle, … gone)"),
-            ),
-            row(*views),
-            self.points,
-            row(self.pointing),
-            self.effects,
-            self.links,
-            self.leans,
-        )
+        left = column(ends, views, self.points, row(self.pointing), self.effects, self.links, self.leans)
         for n in (2, 4, 5, 6):
             left.setStretch(n, 1)
-        self.banding = button("Band…", self._type_band, "Within which bounds this figure is to stay (band)")
         middle = column(row(QLabel("Curve"), self.what, self.banding), self.plot, *self._sliders(), self.told)
         middle.setStretch(1, 1)
-        self.of, self.assumed = heading("Left wheel, now"), SmallPrint(" ".join(ASSUMED))
         right = column(self.of, self.at, self.reads, self.assumed)
         right.setStretch(2, 4)
         right.setStretch(3, 1)
-        for part, share in ((left, 9), (middle, 9), (right, 9)):
-            lists.addLayout(part, share)
+        for part in (left, middle, right):
+            lists.addLayout(part, 1)
         box.addWidget(self.empty)
         box.addLayout(lists, 1)
 
