@@ -183,12 +183,16 @@ def _tight(job: Job, hung: AxleCarrier, way: Way) -> tuple[Tight, ...]:
     links = list(range(int(np.ceil(low - chains.SNUG)), int(np.floor(high + chains.SNUG)) + 1))
     if not links:
         links = [2 * int(low // 2), 2 * int(low // 2) + 2]
+
+    def setting(count: float) -> float:
+        try:
+            return tight_at(apart, at, chains.centres_for(chain.pitch, teeth, count))
+        except Problem:  # so few do not reach round both sprockets
+            return float("nan")
+
     made = []
     for count in links:
-        new, worn = (
-            tight_at(apart, at, chains.centres_for(chain.pitch, teeth, count * stretched))
-            for stretched in (1.0, 1.0 + chain.wear)
-        )
+        new, worn = setting(count), setting(count * (1.0 + chain.wear))
         made.append(Tight(count, new, worn, *(-hung.forth <= v <= hung.back for v in (new, worn))))
     return tuple(made)
 
