@@ -206,6 +206,22 @@ def test_links_tell_what_their_worst_case_takes_of_them(drive: Driver) -> None:
     assert re.search(r"lower link: pushed with 7.66 kN \(acceleration\), \d{3}% of its 12 x 2 round.", drive.read())
 
 
+def test_holes_are_rows_of_their_own(drive, page) -> None:
+    drive.type("corner front hole 4, 470, 188")
+    drive.type("corner front hole 4, 470, 206")
+    drive.type("corner front top hole -150, 230, 478")
+    drive.settle()
+    rows = [n for n, r in enumerate(page.points.model.rows) if "another hole" in r.name]
+    assert [cells(page.points, n)[1] for n in rows] == [
+        "4.0, 470.0, 188.0",
+        "4.0, 470.0, 206.0",
+        "-150.0, 230.0, 478.0",
+    ]
+    page.points.pick(page.points.model.rows[rows[1]])
+    assert page.points.picked.shown == "4.0, 470.0, 206.0"
+    assert "Top hole at -150.0, 230.0, 478.0:" in drive.read()
+
+
 def test_the_room_that_a_tyre_takes_is_told_beside_the_leans(drive, page) -> None:
     drive.press("Lean")
     drive.settle()

@@ -31,7 +31,6 @@ def test_rake_and_trail_over_travel_are_those_of_a_head_whose_fork_gets_shorter(
         assert told.rake[n, 0] == pytest.approx(moved.angle, abs=1e-10)
         assert told.trail[n, 0] == pytest.approx(moved.trail, abs=1e-6)
         assert told.wheelbase[n, 0] == pytest.approx(moved.wheelbase, abs=1e-6)
-    assert told.nose[2, 0] == 0
     assert np.allclose(told.steer, 0)
     assert np.allclose(told.leans, 0)
 

@@ -21,14 +21,13 @@ LEAST_LEVER_MM = 1.0  # of a rod about a kingpin: with less it holds nothing
 class RodForce:
     """The rod that holds a beam's wheels straight, at ride height. name; place: of its end on the rack or the drop arm,
     push: on the frame there; on_beam: the force on the wheels' end of it, and end: where that is; each (3,), mm and
-    N; tie: the pull, N, in a tie rod from steering arm to steering arm, 0 without one."""
+    N."""
 
     name: str
     place: Floats
     push: Floats
     on_beam: Floats
     end: Floats
-    tie: float = 0.0
 
 
 def rod_force(job: Job, beam: KingpinBeam, side: str, at: Floats, force: Floats) -> RodForce:
@@ -36,17 +35,17 @@ def rod_force(job: Job, beam: KingpinBeam, side: str, at: Floats, force: Floats)
     through a kingpin."""
     left = stub_of(job, beam)
     stub, mirror = (left.mirrored, MIRROR) if side == "right" else (left, np.ones(3))
-    turning, tie = _about(stub, at, force), 0.0
+    turning = _about(stub, at, force)
     inner, end, name = np.array(beam.rod) * mirror, stub.arm, f"{side} tie rod"
     if beam.drag:
         if side == "right":
             across = _toward(stub.arm, left.arm)
-            tie = -turning / _lever(beam, stub, stub.arm, across)
-            turning = _about(left, left.arm, -across * tie)
+            pull = -turning / _lever(beam, stub, stub.arm, across)
+            turning = _about(left, left.arm, -across * pull)
         stub, inner, end, name = left, np.array(beam.rod), np.array(beam.drag), "drag link"
     way = _toward(end, inner)
     pull = -turning / _lever(beam, stub, end, way)
-    return RodForce(name, inner, -pull * way, pull * way, end, tie)
+    return RodForce(name, inner, -pull * way, pull * way, end)
 
 
 def _toward(start: Floats, stop: Floats) -> Floats:

@@ -82,8 +82,7 @@ class ForkCurves:
     """What the wheel does at each travel and turn (n, m); angles rad, lengths mm. rake: of the steering axis from
     square to the ground, its top to the rear; trail: from where that axis meets the ground back to the contact, along
     the wheel's heading; steer: of that heading, to the left; leans: the wheel's top, to the left; lifts: how much
-    higher the head stands than straight ahead at the same travel; wheelbase: between the contacts, along the car;
-    nose: how far the car noses up from ride height."""
+    higher the head stands than straight ahead at the same travel; wheelbase: between the contacts, along the car."""
 
     rake: Floats
     trail: Floats
@@ -91,7 +90,6 @@ class ForkCurves:
     leans: Floats
     lifts: Floats
     wheelbase: Floats
-    nose: Floats
 
 
 def fork_curves(found: ForkPoses) -> ForkCurves:
@@ -114,7 +112,6 @@ def fork_curves(found: ForkPoses) -> ForkCurves:
         leans=-np.arcsin((axis * up).sum(-1)),
         lifts=height - _height(ForkPoses(fork, found.travel, np.zeros(1))),
         wheelbase=((contact - rear) * ahead).sum(-1),
-        nose=slope - float(_slope(fork, fork.wheel[None, None], np.array([[[0.0, 1.0, 0.0]]]))[0, 0]),
     )
 
 

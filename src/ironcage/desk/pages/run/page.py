@@ -117,7 +117,7 @@ class RunPage(Page):
                     tip="Joints of the frame are moved in Frame",
                 ),
             ),
-            lambda r: r.words or r.name,
+            lambda r: r.key,
             self.session.do,
             wraps=0,
         )
@@ -286,7 +286,7 @@ class RunPage(Page):
 
     def _choose(self, keys: tuple[str, ...]) -> None:
         self._draw()
-        joints = [r.joint for r in self.points.model.rows if (r.words or r.name) in keys and r.joint]
+        joints = [r.joint for r in self.points.model.rows if r.key in keys and r.joint]
         if joints:
             self.session.choose(tuple(joints))
 

@@ -36,6 +36,11 @@ class PointRow:
     joint: str = ""
     place: Place | None = None
 
+    @property
+    def key(self) -> str:
+        """What it is known by: several holes are called alike, and are told apart by where they are."""
+        return self.words or (self.name if self.joint else f"{self.name} {self.shown}")
+
 
 def point_rows(
     job: Job, hung: Wishbones | LinkedAxle | KingpinBeam | SwingingArms | SteeringFork | AxleCarrier, units: Units
