@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QPushButton
 from ironcage.core.answers.run import swept_bodies
 from ironcage.core.job.store.file import read
 from ironcage.core.job.values.model import Job
+from ironcage.desk.table.overlay import Brush
 from ironcage.desk.widgets.plot import Plot
 from ironcage.samples import sample
 from tests.core.answers.run.test_fork import FRAME
@@ -72,7 +73,7 @@ def test_a_point_typed_in_its_cell_moves_the_curve_and_the_mark_stays_behind(dri
     drive.key(Qt.Key.Key_Escape, page.points.list)
 
 
-def test_points_are_dragged_and_pointed_at_on_the_table(drive, page) -> None:
+def test_points_are_dragged_and_pointed_at_on_the_table(drive, page, monkeypatch: pytest.MonkeyPatch) -> None:
     table, left = drive.window.table, Qt.MouseButton.LeftButton
     drive.key(Qt.Key.Key_F5)  # from the side
     drive.settle()
@@ -101,7 +102,12 @@ def test_points_are_dragged_and_pointed_at_on_the_table(drive, page) -> None:
     drive.key(Qt.Key.Key_Z, modifier=Qt.KeyboardModifier.ControlModifier)
     drive.window.session.choose(("J4L",))
     drive.settle()
+    said: list[str] = []
+    monkeypatch.setattr(Brush, "label", lambda _brush, _x, _y, text, *_, **__: said.append(text))
     drive.press("Point at it…")
+    table.grab()
+    assert any("Enter takes J4L." in words for words in said)
+    monkeypatch.undo()
     drive.key(Qt.Key.Key_Return)  # by keys: the chosen joint
     drive.settle()
     assert cells(page.points, row(page, "tie rod, outer"))[1] == "150.0, 192.5, 230.0"

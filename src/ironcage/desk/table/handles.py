@@ -155,9 +155,8 @@ class Pointing:
 
     def paint(self, brush: Brush) -> None:
         """Say what a click does, and show where it would go."""
-        words = (
-            f"Click where this is: {self.handle.name}. Joints and tubes are snapped to.  Esc leaves it where it was."
-        )
+        enter = f"  Enter takes {self._chosen}." if self._chosen else ""
+        words = f"Click where this is: {self.handle.name}. Joints and tubes are snapped to.{enter}  Esc leaves it."
         brush.label(8.0, brush.painter.fontMetrics().height() + 8.0, words, brush.look.blue)
         if self._aim:
             _paint_aim(brush, self.view, self.handle, self._aim)

@@ -10,6 +10,7 @@ import numpy as np
 
 from ironcage.core.answers.run.beam import BeamRun, beam_runs, rods
 from ironcage.core.answers.run.corner import AxleRun, link_lines, runs
+from ironcage.core.answers.run.grid import some_of
 from ironcage.core.answers.run.lever import WEIGHED
 from ironcage.core.answers.run.liveaxle import LinkedRun, axle_lines, axle_runs
 from ironcage.core.answers.run.moments import beam_words, leaning_words, racked_words
@@ -21,7 +22,7 @@ from ironcage.core.job.values.model import Job, Wheel
 from ironcage.core.job.values.running import Axle
 
 ALONG = np.linspace(0, 1, 41)  # places of a link that are looked at
-EACH_TRAVEL, EACH_SIDE = 5, 5  # of the travels and of the racks, turns or leans of a run
+TRAVELS, SIDES = 9, 5  # that are looked at: of the travels, and of the racks, turns or leans of a run
 Line = tuple[str, Floats, Floats, float]  # a link's name, both ends (n, m, 3), and its radius, mm
 
 
@@ -75,14 +76,9 @@ def _ends(job: Job) -> Iterator[LinksInWheel]:
     yield from (_of_axle(job, run) for run in axle_runs(job))
 
 
-def _some(count: int, each: int) -> list[int]:
-    """Some rows of so many, the last among them."""
-    return sorted({*range(0, count, each), count - 1})
-
-
 def _of_corner(run: AxleRun) -> LinksInWheel:
     found = run.found.some(
-        np.array(_some(len(run.found.travel), EACH_TRAVEL)), np.array(_some(len(run.found.rack), EACH_SIDE))
+        np.array(some_of(len(run.found.travel), TRAVELS)), np.array(some_of(len(run.found.rack), SIDES))
     )
     called = "drop arm" if run.hung.pivot else "rack"
     return LinksInWheel(
@@ -97,7 +93,7 @@ def _of_corner(run: AxleRun) -> LinksInWheel:
 
 def _of_beam(run: BeamRun) -> LinksInWheel:
     found = run.found
-    rows, columns = _some(len(found.travel), EACH_TRAVEL), _some(len(found.rack), EACH_SIDE)
+    rows, columns = some_of(len(found.travel), TRAVELS), some_of(len(found.rack), SIDES)
     at = np.ix_(rows, columns)
     left = [(name, inner[at], outer[at]) for name, inner, outer in rods(run, found) if not name.startswith("right")]
     return LinksInWheel(
@@ -112,7 +108,7 @@ def _of_beam(run: BeamRun) -> LinksInWheel:
 
 def _of_axle(job: Job, run: LinkedRun) -> LinksInWheel:
     found = run.found
-    rows, columns = _some(len(found.travel), EACH_TRAVEL), _some(len(found.rack), 1)
+    rows, columns = some_of(len(found.travel), TRAVELS), some_of(len(found.rack), SIDES)
     at = np.ix_(rows, columns)
     left, right = found.at(run.axle.left)[at], found.at(run.axle.right)[at]
     lines = []

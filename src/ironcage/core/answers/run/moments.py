@@ -4,17 +4,10 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
-
 from ironcage.core.answers.run.beam import BeamRun
 from ironcage.units import said
 
 NOTHING = 1e-9
-
-
-def some_of(count: int, most: int) -> list[int]:
-    """At most so many of a count of rows, evenly, the first and the last among them."""
-    return sorted({round(at) for at in np.linspace(0, count - 1, min(most, count))})
 
 
 def leaning_words(travel: float, roll: float = 0.0) -> str:

@@ -13,9 +13,10 @@ from ironcage.core.answers.run.beam import BeamRun
 from ironcage.core.answers.run.carrier import CarrierRun
 from ironcage.core.answers.run.corner import MIRROR, AxleRun
 from ironcage.core.answers.run.fork import ForkRun
+from ironcage.core.answers.run.grid import some_of
 from ironcage.core.answers.run.lever import WEIGHED
 from ironcage.core.answers.run.liveaxle import LinkedRun
-from ironcage.core.answers.run.moments import leaning_words, racked_words, some_of
+from ironcage.core.answers.run.moments import leaning_words, racked_words
 from ironcage.core.answers.run.swing import SwingRun
 from ironcage.core.answers.shared.cache import remembered
 from ironcage.core.calc.car.driveshaft import angles

@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ironcage.core.answers.run import beam, carrier, fork, liveaxle, swing
 from ironcage.core.answers.run.bands import EndRun
@@ -19,6 +18,7 @@ from ironcage.core.answers.run.corner import AxleRun
 from ironcage.core.answers.run.effects import BEAM_POINTS, points_of
 from ironcage.core.answers.run.figures import ARMS, BEAM, CARRIER, CORNER, FORK, LIVE_AXLE, Figure
 from ironcage.core.answers.run.fork import ForkRun
+from ironcage.core.answers.run.grid import some_of
 from ironcage.core.answers.run.lever import lift_share
 from ironcage.core.answers.run.liveaxle import LinkedRun
 from ironcage.core.answers.run.springs import sprung
@@ -49,9 +49,9 @@ class Tunable(ABC):
 
     def __init__(self, job: Job, run: EndRun) -> None:
         self.job, self.axle = job, run.hung.axle
-        self.travel = run.found.travel[_some(len(run.found.travel))]
+        self.travel = run.found.travel[some_of(len(run.found.travel), TRAVELS)]
         held = run.held if isinstance(run, BeamRun) and run.held else run
-        self.springs = _some(len(held.found.travel))  # rows at which figures of springs are looked at
+        self.springs = some_of(len(held.found.travel), TRAVELS)  # rows at which figures of springs are looked at
         self.sprung_at = held.found.travel[self.springs]
 
     figures: tuple[Figure, ...]
@@ -101,11 +101,6 @@ class Tunable(ABC):
     @abstractmethod
     def with_field(self, job: Job, field: str, by: Floats) -> Job:
         """The job with a place of what the end hangs on moved by (3,), mm."""
-
-
-def _some(count: int) -> NDArray[np.int64]:
-    """TRAVELS of so many rows, the first and the last among them."""
-    return np.unique(np.linspace(0, count - 1, TRAVELS).round().astype(int))
 
 
 def _further(hung: Any, field: str, by: Floats) -> dict[str, tuple[float, ...]]:

@@ -95,39 +95,36 @@ class ForkCurves:
 def fork_curves(found: ForkPoses) -> ForkCurves:
     """What the wheel does at each pose; the contact is where a thin disc of the tyre's radius touches the ground."""
     fork, axis = found.fork, found.axis[None]
-    centre = found.at(fork.wheel)
-    slope = _slope(fork, centre, axis)
-    up = np.stack([np.sin(slope), np.zeros_like(slope), np.cos(slope)], axis=-1)
-    ahead = np.stack([np.cos(slope), np.zeros_like(slope), -np.sin(slope)], axis=-1)
-    contact = _contact(centre, axis, up, fork.radius)
+    up, contact = _ground(found)
+    ahead = np.stack([up[..., 2], up[..., 1], -up[..., 0]], axis=-1)
     along = cross(axis, up)
     along = along / np.linalg.norm(along, axis=-1, keepdims=True)
     meets = fork.low - ((fork.low - contact) * up).sum(-1, keepdims=True) / (up @ fork.pin)[..., None] * fork.pin
     rear = fork.rear - fork.rear_radius * up
-    height = ((fork.low - contact) * up).sum(-1)
+    straight = _ground(ForkPoses(fork, found.travel, np.zeros(1)))
     return ForkCurves(
         rake=np.arctan2(-(ahead @ fork.pin), up @ fork.pin),
         trail=((meets - contact) * along).sum(-1),
         steer=np.arctan2(along[..., 1], (along * ahead).sum(-1)),
         leans=-np.arcsin((axis * up).sum(-1)),
-        lifts=height - _height(ForkPoses(fork, found.travel, np.zeros(1))),
+        lifts=_height(fork, up, contact) - _height(fork, *straight),
         wheelbase=((contact - rear) * ahead).sum(-1),
     )
 
 
-def _height(found: ForkPoses) -> Floats:
-    """Of the lower bearing over the ground (n, m), mm."""
+def _ground(found: ForkPoses) -> tuple[Floats, Floats]:
+    """Upwards from the ground, as a unit vector, and where the wheel touches it, each (n, m, 3)."""
     fork, axis = found.fork, found.axis[None]
     centre = found.at(fork.wheel)
     slope = _slope(fork, centre, axis)
     up = np.stack([np.sin(slope), np.zeros_like(slope), np.cos(slope)], axis=-1)
-    return np.asarray(((fork.low - _contact(centre, axis, up, fork.radius)) * up).sum(-1))
-
-
-def _contact(centre: Floats, axis: Floats, up: Floats, radius: float) -> Floats:
-    """The point of a disc that is lowest by an upward direction, each (n, m, 3)."""
     flat = up - (axis * up).sum(-1, keepdims=True) * axis
-    return np.asarray(centre - radius * flat / np.linalg.norm(flat, axis=-1, keepdims=True))
+    return up, np.asarray(centre - fork.radius * flat / np.linalg.norm(flat, axis=-1, keepdims=True))
+
+
+def _height(fork: Fork, up: Floats, contact: Floats) -> Floats:
+    """Of the lower bearing over the ground (n, m), mm."""
+    return np.asarray(((fork.low - contact) * up).sum(-1))
 
 
 def _slope(fork: Fork, centre: Floats, axis: Floats) -> Floats:
