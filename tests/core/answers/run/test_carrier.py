@@ -92,11 +92,11 @@ def test_what_is_found(car: Job) -> None:
 
 
 def test_effects_bands_and_data(car: Job) -> None:
-    job = typed(car, *SWINGS, "band rear chain needs 68 to 69.2")
+    job = typed(car, *SWINGS, "band rear pitches needed 68 to 69.2")
     effects = effects_at(job, carrier_at(job, "rear", 0.0))
     assert [e.point for e in effects] == ["carrier's pivot", "adjuster, frame", "adjuster, carrier"]
     assert effects[1].per_mm.centres == pytest.approx([0, 0, 0])
-    assert "The rear chain needs is" in found(job)["out of band"]
+    assert "The rear pitches needed is" in found(job)["out of band"]
     assert tune(job, "rear", ("carrier's pivot",), 80.0, lambda _: None).after[0].off == 0
     assert say_run(job)["carriers"][0]["chains"][0]["links"] == 69
 

@@ -52,7 +52,7 @@ _WORDS: Mapping[Dimension, Callable[[float], str]] = {
     "force": said.force,
     "rate": said.spring_rate,
     "frequency": lambda v: f"{v:.2f} Hz",
-    "pitches": lambda v: f"{v:.2f} pitches",
+    "pitches": lambda v: f"{v:.2f}",
 }
 
 
@@ -183,7 +183,11 @@ FORK: tuple[Figure, ...] = (
 )
 CARRIER: tuple[Figure, ...] = (
     Figure("sprockets apart", lambda c: c.centres, "Between both shafts of the chain that drives this axle"),
-    Figure("chain needs", lambda c: c.pitches, "To lie tight on both sprockets; a chain has whole ones, mostly even"),
+    Figure(
+        "pitches needed",
+        lambda c: c.pitches,
+        "By the chain, to lie tight on both sprockets; a chain has whole ones, mostly even",
+    ),
     Figure("axle rises", lambda c: c.rises, "From where it stands"),
     Figure("wheelbase change", lambda c: c.ahead, "Of the axle, forwards"),
     Figure("adjuster length", lambda c: c.stay, "Between the ends of the adjuster of a carrier that swings"),

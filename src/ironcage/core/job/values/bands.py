@@ -51,7 +51,7 @@ FIGURES: Mapping[str, Dimension] = {  # what is told of wheels that move, and wh
     "wheel leans": "angle",
     "anti-dive": "share",
     "leg length": "length",
-    "chain needs": "pitches",
+    "pitches needed": "pitches",
     "axle rises": "length",
     "adjuster length": "length",
     "wheel load": "force",

@@ -28,7 +28,7 @@ _COUNTED: Mapping[Dimension, tuple[Callable[[Units], str], Callable[[Units, floa
     "force": (lambda u: u.force_name, lambda u, v: float(u.in_force(v).replace(",", ""))),
     "rate": (lambda u: u.linear_stiffness_name, lambda u, v: u.in_linear_stiffness(v)),
     "frequency": (lambda _: "Hz", lambda _, v: v),
-    "pitches": (lambda _: "pitches", lambda _, v: v),
+    "pitches": (lambda _: "", lambda _, v: v),
 }
 
 
