@@ -143,8 +143,8 @@ class RunPage(Page):
         right = column(self.of, self.at, self.reads, self.assumed)
         right.setStretch(2, 4)
         right.setStretch(3, 1)
-        for part in (left, middle, right):
-            lists.addLayout(part, 1)
+        for part, share in ((left, 9), (middle, 8), (right, 10)):  # figures are named in whole words at 1024 x 700
+            lists.addLayout(part, share)
         box.addWidget(self.empty)
         box.addLayout(lists, 1)
 
